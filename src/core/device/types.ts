@@ -1,0 +1,138 @@
+import type { RecipeSource } from '../recipe/types';
+
+export type PadId = string & { readonly brand?: 'PadId' };
+export type TerminalNo = string & { readonly brand?: 'TerminalNo' };
+export type SignalId = string & { readonly brand?: 'SignalId' };
+
+export const DEVICE_FORMAT = 'mavrek-device/1';
+
+/** Where a datum was read: document, revision, page, table row. */
+export interface Source {
+  document: string;
+  revision?: string;
+  page?: number;
+  row?: number;
+}
+
+export const PAD_KINDS = [
+  'io',
+  'supply',
+  'ground',
+  'reset',
+  'clock',
+  'strap',
+  'debug-only',
+  'analog-only',
+  'no-connect',
+] as const;
+export type PadKind = (typeof PAD_KINDS)[number];
+
+export interface Pad {
+  id: PadId;
+  kind: PadKind;
+  /** Port name as printed in the data sheet; absent on pads that no port register reaches. */
+  port?: string;
+  /** Index within the port, 0-based. */
+  bit?: number;
+  aliases?: string[];
+  supply?: string;
+  /** Electrical class, a key of `padClasses`. */
+  class?: string;
+  /** What the pad is busy with at reset and boot; using it otherwise deserves a second thought. */
+  boot?: { kind: 'debug' | 'strap' | 'clock' | 'reset'; note: string; signals?: SignalId[] };
+  notes?: string[];
+  /** Further numeric columns of the user's table, available to the recipe as `pad.<name>`. */
+  columns?: Record<string, number>;
+  source?: Source;
+}
+
+export interface PadFunction {
+  pad: PadId;
+  signal: SignalId;
+  /** Mux code that selects the signal on the pad; null for a signal reached through analog use. */
+  mux: number | null;
+  notes?: string[];
+  columns?: Record<string, number>;
+  source?: Source;
+}
+
+export type PackageShape =
+  | { kind: 'dual-row'; terminals: number; pitchMillimetres?: number }
+  | { kind: 'quad'; terminals: number; pitchMillimetres?: number; exposedPad?: boolean }
+  | { kind: 'ball-grid'; rows: string[]; columns: number; pitchMillimetres?: number };
+
+export interface Package {
+  id: string;
+  name: string;
+  shape: PackageShape;
+  /** Terminal number → pad, in terminal order. */
+  terminals: Record<TerminalNo, PadId>;
+  notes?: string[];
+}
+
+/** A setting value that pads of a class do not have, and the sentence that says why. */
+export interface Lack {
+  setting: string;
+  values: string[];
+  why: string;
+}
+
+export interface PadClass {
+  title: string;
+  /** Highest voltage the pad tolerates as an input, in volts. */
+  toleratesVolts?: number;
+  lacks?: Lack[];
+  source?: Source;
+}
+
+export interface PeripheralKind {
+  title: string;
+  lines: Record<string, LineKind>;
+  /** Lines without which an instance is of no use: an I²C bus needs both of its lines. */
+  needs?: string[];
+}
+
+export interface LineKind {
+  direction: 'in' | 'out' | 'both' | 'analog';
+  /** Settings that are right for this line unless the plan says otherwise (an I²C line is open-drain). */
+  defaults?: Partial<Record<SettingDefaultKey, string>>;
+}
+type SettingDefaultKey = 'buffer' | 'pull' | 'drive' | 'slew' | 'threshold';
+
+/** An instance such as UART2: `kind` is a key of `peripheralKinds`. */
+export interface Peripheral {
+  id: string;
+  kind: string;
+  columns?: Record<string, number>;
+}
+
+export interface Supply {
+  id: string;
+  title: string;
+  nominalVolts: number;
+}
+
+/** `mavrek-device/1`: everything Mavrek knows about one part. The core holds nothing about any part beside this. */
+export interface DeviceDescription {
+  format: typeof DEVICE_FORMAT;
+  id: string;
+  name: string;
+  maker: string;
+  summary: string;
+  source?: Source;
+  packages: Package[];
+  pads: Pad[];
+  padClasses: Record<string, PadClass>;
+  supplies: Supply[];
+  peripheralKinds: Record<string, PeripheralKind>;
+  peripherals: Peripheral[];
+  functions: PadFunction[];
+  notes: Record<string, string>;
+  recipe: RecipeSource;
+}
+
+/** "UART2.TX" → ["UART2", "TX"]; the line may itself hold dots. */
+export function splitSignal(signal: SignalId): [peripheral: string, line: string] {
+  const dot = signal.indexOf('.');
+  return dot < 0 ? [signal, ''] : [signal.slice(0, dot), signal.slice(dot + 1)];
+}

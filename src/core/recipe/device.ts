@@ -1,0 +1,147 @@
+import { fingerprintOf } from '../fingerprint';
+import type {
+  DeviceDescription,
+  Lack,
+  LineKind,
+  Package,
+  Pad,
+  PadFunction,
+  PadId,
+  PeripheralKind,
+  SignalId,
+  TerminalNo,
+} from '../device/types';
+import { splitSignal } from '../device/types';
+import type { Problem, Result } from '../result';
+import type { SettingKey } from '../settings';
+import { compileRule, type EncodeRule } from './encode';
+import type { Scope } from './expression';
+import { compileField, type Field, type Slot } from './fields';
+import { checkRecipe } from './load-checks';
+import { attempt, buildRegisters, type Context, makeScope, type RegisterMap } from './registers';
+import { parseStatement, type Statement } from './statement';
+import type { StageSource } from './types';
+
+export interface Stage extends Omit<StageSource, 'do'> {
+  statements: Statement[];
+}
+
+/** A description made ready for work: everything looked up once, all expressions parsed. Immutable but for its caches. */
+export interface Device {
+  description: DeviceDescription;
+  fingerprint: string;
+  pads: Map<PadId, Pad>;
+  packages: Map<string, Package>;
+  /** For each package, pad → terminals it is bonded to. */
+  terminalsOf: Map<string, Map<PadId, TerminalNo[]>>;
+  functionsByPad: Map<PadId, PadFunction[]>;
+  functionsBySignal: Map<SignalId, PadFunction[]>;
+  kindOf(signal: SignalId): PeripheralKind | undefined;
+  lineOf(signal: SignalId): LineKind | undefined;
+  registers: RegisterMap;
+  fields: Map<string, Field>;
+  rules: EncodeRule[];
+  stages: Stage[];
+  scopeOf(context: Context): Scope;
+  /** Field positions of a pad, remembered. */
+  slotsOf(field: string, pad: Pad, fn?: PadFunction): Slot[];
+}
+
+/** Compiles a description. All that is wrong with it is listed, each with its place; nothing is found out later. */
+export function compileDevice(description: DeviceDescription): Result<Device> {
+  const problems: Problem[] = [];
+  const scopeOf = makeScope(description);
+  const { recipe } = description;
+  const registers = buildRegisters(description, scopeOf, problems);
+
+  const fields = new Map<string, Field>();
+  for (const [id, source] of Object.entries(recipe.fields)) {
+    const field = compileField(id, source, description, registers, scopeOf, problems);
+    if (field) fields.set(id, field);
+  }
+  const rules: EncodeRule[] = [];
+  for (const [position, source] of recipe.encode.entries()) {
+    const place = `recipe, encode ${position + 1} (${source.field})`;
+    if (!fields.has(source.field)) problems.push({ place, message: `there is no field ${source.field}` });
+    const rule = attempt(() => compileRule(source, recipe), place, problems);
+    if (rule) rules.push(rule);
+  }
+  const stages = recipe.stages.map((stage): Stage => {
+    const statements: Statement[] = [];
+    for (const [position, text] of (stage.do ?? []).entries()) {
+      const place = `recipe, stage ${stage.id}, step ${position + 1}`;
+      const statement = attempt(() => parseStatement(text), place, problems);
+      if (statement) statements.push(statement);
+    }
+    for (const id of stage.fields ?? []) {
+      if (!fields.has(id)) problems.push({ place: `recipe, stage ${stage.id}`, message: `there is no field ${id}` });
+    }
+    return { ...stage, statements };
+  });
+
+  const functionsByPad = groupBy(description.functions, (fn) => fn.pad);
+  const functionsBySignal = groupBy(description.functions, (fn) => fn.signal);
+  const kindNames = new Map(description.peripherals.map((peripheral) => [peripheral.id, peripheral.kind]));
+  const kindOf = (signal: SignalId) =>
+    description.peripheralKinds[kindNames.get(splitSignal(signal)[0]) ?? ''];
+
+  const slotCache = new Map<string, Slot[]>();
+  const device: Device = {
+    description,
+    fingerprint: fingerprintOf(description),
+    pads: new Map(description.pads.map((pad) => [pad.id, pad])),
+    packages: new Map(description.packages.map((one) => [one.id, one])),
+    terminalsOf: new Map(description.packages.map((one) => [one.id, invertTerminals(one)])),
+    functionsByPad,
+    functionsBySignal,
+    kindOf,
+    lineOf: (signal) => kindOf(signal)?.lines[splitSignal(signal)[1]],
+    registers,
+    fields,
+    rules,
+    stages,
+    scopeOf,
+    slotsOf(id, pad, fn) {
+      const field = fields.get(id);
+      if (!field) return [];
+      const key = `${id} ${pad.id}${field.needsFunction && fn ? ` ${fn.signal} ${fn.mux}` : ''}`;
+      let slots = slotCache.get(key);
+      if (!slots) {
+        slots = field.locate(pad, fn);
+        slotCache.set(key, slots);
+      }
+      return slots;
+    },
+  };
+  if (problems.length === 0) problems.push(...checkRecipe(device));
+  return problems.length > 0 ? { ok: false, problems } : { ok: true, value: device };
+}
+
+function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const group = groups.get(keyOf(item));
+    if (group) group.push(item);
+    else groups.set(keyOf(item), [item]);
+  }
+  return groups;
+}
+
+function invertTerminals(one: Package): Map<PadId, TerminalNo[]> {
+  const map = new Map<PadId, TerminalNo[]>();
+  for (const [terminal, pad] of Object.entries(one.terminals)) map.set(pad, [...(map.get(pad) ?? []), terminal]);
+  return map;
+}
+
+/** Why a pad does not have a value of a setting; undefined when it has it. */
+export function lackOf(device: Device, pad: Pad, key: SettingKey, value: string): string | undefined {
+  const known = device.description.recipe.settings[key];
+  if (!known) return `the ${device.description.name} has no such setting`;
+  if (!known.includes(value)) return `the ${device.description.name} offers ${known.join(', ')}`;
+  const lacks: Lack[] = device.description.padClasses[pad.class ?? '']?.lacks ?? [];
+  return lacks.find((lack) => lack.setting === key && lack.values.includes(value))?.why;
+}
+
+/** The values of a setting that a pad has, in the part's order. */
+export const valuesOn = (device: Device, pad: Pad, key: SettingKey): string[] =>
+  (device.description.recipe.settings[key] ?? []).filter((value) => !lackOf(device, pad, key, value));

@@ -1,0 +1,104 @@
+import type { Pad, PadFunction } from '../device/types';
+import { type PadSettings, SETTING_KEYS, type SettingKey, type Use } from '../settings';
+import { type Expression, ExpressionError, evaluate, parseExpression } from './expression';
+import type { EncodeSource, RecipeSource } from './types';
+
+/** One row of a value table: which words each setting may have, and what the field becomes. */
+interface Row {
+  /** One set of accepted words per setting of the rule; null accepts all. */
+  accepts: (ReadonlySet<string> | null)[];
+  result: 'keep' | Expression;
+}
+
+export interface EncodeRule {
+  field: string;
+  from: SettingKey[];
+  rows: Row[];
+}
+
+/** Parses one encode rule. Throws {@link ExpressionError}. */
+export function compileRule(source: EncodeSource, recipe: RecipeSource): EncodeRule {
+  for (const key of source.from) {
+    if (!SETTING_KEYS.includes(key) || !recipe.settings[key]) {
+      throw new ExpressionError(`"${key}" is not a setting of this part`, 1);
+    }
+  }
+  const rows = Object.entries(source.table).map(([pattern, result]): Row => {
+    const words = pattern.trim() === '*' ? source.from.map(() => '*') : pattern.trim().split(/\s+/);
+    if (words.length !== source.from.length) {
+      throw new ExpressionError(`row "${pattern}" has ${words.length} words for ${source.from.length} settings`, 1);
+    }
+    const accepts = words.map((word, position) => {
+      if (word === '*') return null;
+      const values = word.split('|');
+      const key = source.from[position] as SettingKey;
+      for (const value of values) {
+        if (!recipe.settings[key]?.includes(value)) throw new ExpressionError(`"${value}" is no value of ${key}`, 1);
+      }
+      return new Set(values);
+    });
+    return { accepts, result: result === 'keep' ? 'keep' : parseExpression(String(result)) };
+  });
+  return { field: source.field, from: source.from, rows };
+}
+
+/** The first row that accepts the settings; undefined when the table misses the tuple. */
+export function matchRow(rule: EncodeRule, values: PadSettings['values']): Row | undefined {
+  return rule.rows.find((row) =>
+    row.accepts.every((accepted, position) => {
+      if (!accepted) return true;
+      const value = values[rule.from[position] as SettingKey];
+      return value !== undefined && accepted.has(value);
+    }),
+  );
+}
+
+/**
+ * Fills in what does not matter: a setting that means nothing under the use gets the part's first value, so that
+ * settings that give the same bits are the same value.
+ */
+export function canonical(recipe: RecipeSource, settings: PadSettings): PadSettings {
+  const use = (settings.values.use ?? recipe.settings.use?.[0] ?? 'input') as Use;
+  const applies = recipe.applies[use] ?? [];
+  const values: Partial<Record<SettingKey, string>> = {};
+  for (const key of SETTING_KEYS) {
+    const known = recipe.settings[key];
+    if (!known) continue;
+    const wanted = settings.values[key];
+    if (key === 'use') values.use = use;
+    else values[key] = applies.includes(key) && wanted !== undefined ? wanted : known[0];
+  }
+  return { values, mux: use === 'function' ? settings.mux : null };
+}
+
+/** What a field shall hold; fields that are kept as they are do not appear. */
+export interface FieldValue {
+  field: string;
+  value: number;
+}
+
+/**
+ * Settings → field values, by the recipe's tables. `settings` must be canonical.
+ * Throws {@link ExpressionError} when a table misses the tuple (found when the description is loaded).
+ */
+export function encodeSettings(
+  rules: readonly EncodeRule[],
+  settings: PadSettings,
+  pad: Pad,
+  fn: PadFunction | undefined,
+  scopeOf: (context: { pad: Pad; fn?: PadFunction }) => (name: string) => number | undefined,
+): FieldValue[] {
+  const values: FieldValue[] = [];
+  for (const rule of rules) {
+    const row = matchRow(rule, settings.values);
+    if (!row) {
+      const tuple = rule.from.map((key) => settings.values[key]).join(' ');
+      throw new ExpressionError(`the table of field ${rule.field} has no row for "${tuple}"`, 1);
+    }
+    if (row.result === 'keep') continue;
+    const value =
+      row.result.kind === 'number' ? row.result.value : evaluate(row.result, scopeOf({ pad, fn }));
+    values.push({ field: rule.field, value });
+  }
+  return values;
+}

@@ -1,0 +1,120 @@
+import type { Pad } from '../device/types';
+import type { Problem } from '../result';
+import { decodePad, sameSettings, settingsOf } from './decode';
+import type { Device } from './device';
+import { encodeSettings } from './encode';
+import { ExpressionError } from './expression';
+import { placeValue, type Slot, slotMask } from './fields';
+import { attempt, fullMask, type Register } from './registers';
+
+const LIMIT = 50;
+
+/**
+ * What can be wrong with a recipe though each part of it reads well: fields that leave their register or overlap, tables
+ * that miss a tuple or give a value too large for its field, settings that cannot be told apart in the registers.
+ */
+export function checkRecipe(device: Device): Problem[] {
+  const problems: Problem[] = [];
+  const pads = device.description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined);
+  checkPlaces(device, pads, problems);
+  if (problems.length === 0) checkTables(device, pads, problems);
+  if (problems.length > LIMIT) {
+    return [...problems.slice(0, LIMIT), { place: 'recipe', message: `… and ${problems.length - LIMIT} more` }];
+  }
+  return problems;
+}
+
+function checkPlaces(device: Device, pads: Pad[], problems: Problem[]): void {
+  const owners = new Map<Register, { mask: number; owner: string }[]>();
+  for (const pad of pads) {
+    for (const field of device.fields.values()) {
+      const place = `recipe, field ${field.id}, pad ${pad.id}`;
+      const functions = field.needsFunction ? (device.functionsByPad.get(pad.id) ?? []) : [undefined];
+      for (const fn of functions) {
+        const slots = attempt(() => device.slotsOf(field.id, pad, fn), place, problems) ?? [];
+        if (slots.length === 0 && !field.needsFunction) {
+          problems.push({ place, message: 'its position leads to no register' });
+        }
+        for (const slot of slots) {
+          if (slot.low < 0 || slot.low + slot.bits > slot.register.bits) {
+            problems.push({
+              place,
+              message: `bits ${slot.low}…${slot.low + slot.bits - 1} leave ${slot.register.name} (${slot.register.bits} bits)`,
+            });
+          } else if (!field.shared && !field.needsFunction) {
+            claim(owners, slot, `${field.id} of ${pad.id}`, place, problems);
+          }
+        }
+      }
+    }
+  }
+}
+
+function claim(
+  owners: Map<Register, { mask: number; owner: string }[]>,
+  slot: Slot,
+  owner: string,
+  place: string,
+  problems: Problem[],
+): void {
+  const mask = slotMask(slot);
+  const claims = owners.get(slot.register) ?? [];
+  const clash = claims.find((other) => (other.mask & mask) !== 0);
+  if (clash) problems.push({ place, message: `overlaps field ${clash.owner} in ${slot.register.name}` });
+  claims.push({ mask, owner });
+  owners.set(slot.register, claims);
+}
+
+function checkTables(device: Device, pads: Pad[], problems: Problem[]): void {
+  const seen = new Set<string>();
+  for (const pad of pads) {
+    const codes = (device.functionsByPad.get(pad.id) ?? []).map((fn) => fn.mux).join(' ');
+    const signature = `${pad.class} ${codes}`;
+    // Tables do not depend on the pad but through its class and its codes, so one pad speaks for all alike.
+    if (seen.has(signature)) continue;
+    seen.add(signature);
+    const before = problems.length;
+    for (const { settings, fn } of settingsOf(device, pad)) {
+      try {
+        const encoded = encodeSettings(device.rules, settings, pad, fn, device.scopeOf);
+        for (const { field: id, value } of encoded) {
+          const field = device.fields.get(id);
+          if (field && (value < 0 || value > fullMask(field.width))) {
+            problems.push({
+              place: `recipe, field ${id}, pad ${pad.id}`,
+              message: `${value} does not fit its ${field.width} bits${fn ? ` (${fn.signal})` : ''}`,
+            });
+          }
+        }
+      } catch (error) {
+        if (!(error instanceof ExpressionError)) throw error;
+        problems.push({ place: `recipe, encode, pad ${pad.id}`, message: error.message });
+      }
+      if (problems.length > before) break;
+    }
+    if (problems.length === before) checkReadsBack(device, pad, problems);
+  }
+}
+
+/** Encodes each setting of a pad into reset values and decodes it again: exactly that setting must come back. */
+function checkReadsBack(device: Device, pad: Pad, problems: Problem[]): void {
+  for (const { settings, fn } of settingsOf(device, pad)) {
+    const contents = new Map<Register, number>();
+    const valueOf = (register: Register): number => contents.get(register) ?? register.reset;
+    for (const { field, value } of encodeSettings(device.rules, settings, pad, fn, device.scopeOf)) {
+      for (const slot of device.slotsOf(field, pad, fn)) {
+        const kept = (valueOf(slot.register) & ~slotMask(slot)) >>> 0;
+        contents.set(slot.register, (kept | placeValue(slot, value)) >>> 0);
+      }
+    }
+    const other = decodePad(device, pad, valueOf).find((found) => !sameSettings(found, settings));
+    if (other) {
+      const words = (values: object) => Object.values(values).join(' ');
+      problems.push({
+        place: `recipe, encode, pad ${pad.id}`,
+        message: `"${words(settings.values)}" and "${words(other.values)}" give the same bits`,
+      });
+      return;
+    }
+  }
+}
