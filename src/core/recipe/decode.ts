@@ -1,22 +1,37 @@
 import type { Pad, PadFunction } from '../device/types';
 import { type PadSettings, SETTING_KEYS, type SettingKey, USES, type Use } from '../settings';
 import { type Device, valuesOn } from './device';
-import { canonical, encodeSettings } from './encode';
+import { canonical, dependsOnPad, encodeSettings } from './encode';
 import { readField } from './fields';
 import type { Register } from './registers';
 
+/** A use a pad can be put to: for functions, one entry per mux code. */
+interface Variant {
+  use: Use;
+  fn?: PadFunction;
+}
+
+function variantsOf(device: Device, pad: Pad): Variant[] {
+  const { recipe } = device.description;
+  const uses = recipe.settings.use ? (valuesOn(device, pad, 'use') as Use[]) : USES;
+  return uses.flatMap((use): Variant[] =>
+    use === 'function' ? muxedFunctions(device, pad).map((fn) => ({ use, fn })) : [{ use }],
+  );
+}
+
+function* settingsOfVariant(device: Device, pad: Pad, variant: Variant): Generator<PadSettings> {
+  const { recipe } = device.description;
+  const { use, fn } = variant;
+  const keys = SETTING_KEYS.filter((key) => key !== 'use' && recipe.applies[use]?.includes(key) && recipe.settings[key]);
+  for (const values of product(keys, (key) => valuesOn(device, pad, key))) {
+    yield canonical(recipe, { values: { ...values, use }, mux: fn?.mux ?? null });
+  }
+}
+
 /** Every setting a pad can have, each once: canonical, with one entry per mux code for functions. */
 export function* settingsOf(device: Device, pad: Pad): Generator<{ settings: PadSettings; fn?: PadFunction }> {
-  const { recipe } = device.description;
-  const uses = recipe.settings.use ? valuesOn(device, pad, 'use') : USES;
-  for (const use of uses as Use[]) {
-    const keys = SETTING_KEYS.filter((key) => key !== 'use' && recipe.applies[use]?.includes(key) && recipe.settings[key]);
-    const functions = use === 'function' ? muxedFunctions(device, pad) : [undefined];
-    for (const fn of functions) {
-      for (const values of product(keys, (key) => valuesOn(device, pad, key))) {
-        yield { settings: canonical(recipe, { values: { ...values, use }, mux: fn?.mux ?? null }), fn };
-      }
-    }
+  for (const variant of variantsOf(device, pad)) {
+    for (const settings of settingsOfVariant(device, pad, variant)) yield { settings, fn: variant.fn };
   }
 }
 
@@ -51,35 +66,56 @@ interface Group {
   byValues: Map<string, PadSettings[]>;
 }
 
-const indexes = new WeakMap<Device, Map<string, Group[]>>();
+/**
+ * What is remembered for one device. A variant's settings encode alike on all pads of a class, unless positions or values
+ * depend on more than the mux code; then they are kept for each pad.
+ */
+interface Memory {
+  perPad: boolean;
+  fragments: Map<string, Group[]>;
+  byPad: Map<string, Group[]>;
+}
+
+const memories = new WeakMap<Device, Memory>();
+
+function memoryOf(device: Device): Memory {
+  let memory = memories.get(device);
+  if (!memory) {
+    const movable = [...device.fields.values()].some((field) => field.needsFunction);
+    memory = { perPad: movable || device.rules.some(dependsOnPad), fragments: new Map(), byPad: new Map() };
+    memories.set(device, memory);
+  }
+  return memory;
+}
 
 function indexFor(device: Device, pad: Pad): Group[] {
-  let known = indexes.get(device);
-  if (!known) {
-    known = new Map();
-    indexes.set(device, known);
-  }
-  const movable = [...device.fields.values()].some((field) => field.needsFunction);
-  const codes = muxedFunctions(device, pad).map((fn) => fn.mux);
-  const key = movable ? pad.id : `${pad.class} ${codes.join(' ')}`;
-  let index = known.get(key);
+  const memory = memoryOf(device);
+  let index = memory.byPad.get(pad.id);
   if (!index) {
-    index = buildIndex(device, pad);
-    known.set(key, index);
+    index = variantsOf(device, pad).flatMap((variant) => {
+      const key = `${memory.perPad ? pad.id : pad.class} ${variant.use} ${variant.fn?.mux} ${memory.perPad ? variant.fn?.signal : ''}`;
+      let groups = memory.fragments.get(key);
+      if (!groups) {
+        groups = indexVariant(device, pad, variant);
+        memory.fragments.set(key, groups);
+      }
+      return groups;
+    });
+    memory.byPad.set(pad.id, index);
   }
   return index;
 }
 
-function buildIndex(device: Device, pad: Pad): Group[] {
+function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
   const groups = new Map<string, Group>();
-  for (const { settings, fn } of settingsOf(device, pad)) {
-    const encoded = encodeSettings(device.rules, settings, pad, fn, device.scopeOf);
+  for (const settings of settingsOfVariant(device, pad, variant)) {
+    const encoded = encodeSettings(device.rules, settings, pad, variant.fn, device.scopeOf);
     const fields = encoded.map(({ field }) => field);
-    const dependsOnFunction = fields.some((id) => device.fields.get(id)?.needsFunction);
-    const groupKey = `${fields.join(' ')}${dependsOnFunction ? ` @${fn?.signal} ${fn?.mux}` : ''}`;
+    const groupKey = fields.join(' ');
     let group = groups.get(groupKey);
     if (!group) {
-      group = { fields, fn: dependsOnFunction ? fn : undefined, byValues: new Map() };
+      const dependsOnFunction = fields.some((id) => device.fields.get(id)?.needsFunction);
+      group = { fields, fn: dependsOnFunction ? variant.fn : undefined, byValues: new Map() };
       groups.set(groupKey, group);
     }
     const values = encoded.map(({ value }) => value).join(' ');

@@ -12,7 +12,7 @@ import type {
   TerminalNo,
 } from '../device/types';
 import { splitSignal } from '../device/types';
-import type { Problem, Result } from '../result';
+import { fail, ok, type Problem, type Result } from '../result';
 import type { SettingKey } from '../settings';
 import { compileRule, type EncodeRule } from './encode';
 import type { Scope } from './expression';
@@ -47,7 +47,18 @@ export interface Device {
   slotsOf(field: string, pad: Pad, fn?: PadFunction): Slot[];
 }
 
-/** Compiles a description. All that is wrong with it is listed, each with its place; nothing is found out later. */
+/**
+ * Compiles a description and checks all that can be wrong with its recipe, so that nothing is found out later. For
+ * descriptions from outside; one that the server has loaded already is only compiled ({@link compileDevice}).
+ */
+export function loadDevice(description: DeviceDescription): Result<Device> {
+  const compiled = compileDevice(description);
+  if (!compiled.ok) return compiled;
+  const problems = checkRecipe(compiled.value);
+  return problems.length > 0 ? fail(...problems) : compiled;
+}
+
+/** Looks everything up and parses all expressions. What cannot be read is listed, each with its place. */
 export function compileDevice(description: DeviceDescription): Result<Device> {
   const problems: Problem[] = [];
   const scopeOf = makeScope(description);
@@ -113,8 +124,7 @@ export function compileDevice(description: DeviceDescription): Result<Device> {
       return slots;
     },
   };
-  if (problems.length === 0) problems.push(...checkRecipe(device));
-  return problems.length > 0 ? { ok: false, problems } : { ok: true, value: device };
+  return problems.length > 0 ? fail(...problems) : ok(device);
 }
 
 function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {

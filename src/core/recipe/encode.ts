@@ -1,6 +1,6 @@
 import type { Pad, PadFunction } from '../device/types';
 import { type PadSettings, SETTING_KEYS, type SettingKey, type Use } from '../settings';
-import { type Expression, ExpressionError, evaluate, parseExpression } from './expression';
+import { type Expression, ExpressionError, evaluate, parseExpression, variablesOf } from './expression';
 import type { EncodeSource, RecipeSource } from './types';
 
 /** One row of a value table: which words each setting may have, and what the field becomes. */
@@ -70,6 +70,10 @@ export function canonical(recipe: RecipeSource, settings: PadSettings): PadSetti
   }
   return { values, mux: use === 'function' ? settings.mux : null };
 }
+
+/** Whether a rule's values depend on more of the pad than its class and mux code. */
+export const dependsOnPad = (rule: EncodeRule): boolean =>
+  rule.rows.some((row) => row.result !== 'keep' && [...variablesOf(row.result)].some((name) => name !== 'm'));
 
 /** What a field shall hold; fields that are kept as they are do not appear. */
 export interface FieldValue {

@@ -1,8 +1,9 @@
-import type { Pad } from '../device/types';
+import type { Pad, PadFunction } from '../device/types';
 import type { Problem } from '../result';
+import type { PadSettings } from '../settings';
 import { decodePad, sameSettings, settingsOf } from './decode';
 import type { Device } from './device';
-import { encodeSettings } from './encode';
+import { dependsOnPad, encodeSettings } from './encode';
 import { ExpressionError } from './expression';
 import { placeValue, type Slot, slotMask } from './fields';
 import { attempt, fullMask, type Register } from './registers';
@@ -66,15 +67,17 @@ function claim(
 }
 
 function checkTables(device: Device, pads: Pad[], problems: Problem[]): void {
+  const perPad = device.rules.some(dependsOnPad);
   const seen = new Set<string>();
   for (const pad of pads) {
-    const codes = (device.functionsByPad.get(pad.id) ?? []).map((fn) => fn.mux).join(' ');
-    const signature = `${pad.class} ${codes}`;
-    // Tables do not depend on the pad but through its class and its codes, so one pad speaks for all alike.
-    if (seen.has(signature)) continue;
-    seen.add(signature);
     const before = problems.length;
+    const fresh: { settings: PadSettings; fn?: PadFunction }[] = [];
     for (const { settings, fn } of settingsOf(device, pad)) {
+      // Tables see no more of a pad than its class and mux code (or else all of it), so one speaks for all alike.
+      const signature = `${perPad ? pad.id : pad.class} ${fn?.mux} ${Object.values(settings.values).join(' ')}`;
+      if (seen.has(signature)) continue;
+      seen.add(signature);
+      fresh.push({ settings, fn });
       try {
         const encoded = encodeSettings(device.rules, settings, pad, fn, device.scopeOf);
         for (const { field: id, value } of encoded) {
@@ -92,13 +95,18 @@ function checkTables(device: Device, pads: Pad[], problems: Problem[]): void {
       }
       if (problems.length > before) break;
     }
-    if (problems.length === before) checkReadsBack(device, pad, problems);
+    if (problems.length === before) checkReadsBack(device, pad, fresh, problems);
   }
 }
 
-/** Encodes each setting of a pad into reset values and decodes it again: exactly that setting must come back. */
-function checkReadsBack(device: Device, pad: Pad, problems: Problem[]): void {
-  for (const { settings, fn } of settingsOf(device, pad)) {
+/** Encodes each setting into reset values and decodes it again: exactly that setting must come back. */
+function checkReadsBack(
+  device: Device,
+  pad: Pad,
+  cases: readonly { settings: PadSettings; fn?: PadFunction }[],
+  problems: Problem[],
+): void {
+  for (const { settings, fn } of cases) {
     const contents = new Map<Register, number>();
     const valueOf = (register: Register): number => contents.get(register) ?? register.reset;
     for (const { field, value } of encodeSettings(device.rules, settings, pad, fn, device.scopeOf)) {

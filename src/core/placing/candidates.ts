@@ -1,0 +1,195 @@
+import type { Package, Pad, PadFunction, PadId, SignalId, TerminalNo } from '../device/types';
+import { splitSignal } from '../device/types';
+import { functionsFor, type ResolvedNet, resolveNet, whyNot } from '../plan/resolve';
+import type { Net, NetId, Placement, Role } from '../plan/types';
+import type { Device } from '../recipe/device';
+import { SETTING_TITLES } from '../settings';
+
+/** A pad that could carry a net, with what the choice costs. */
+export interface Candidate {
+  pad: PadId;
+  terminals: TerminalNo[];
+  fn?: PadFunction;
+  /** Nets that sit there already. */
+  takenBy: Net[];
+  /** Lower is better; only for ranking. */
+  cost: number;
+  /** What speaks for and against it, most telling first. */
+  reasons: string[];
+  /** Free, without a duty at boot, all settings to be had, and no peripheral torn apart: fit to be proposed as a move. */
+  clean: boolean;
+}
+
+/** What is placed where, as candidates need it. */
+export interface Occupancy {
+  device: Device;
+  pkg: Package;
+  resolved: readonly ResolvedNet[];
+  byNet: ReadonlyMap<NetId, ResolvedNet>;
+  byPad: ReadonlyMap<PadId, readonly ResolvedNet[]>;
+  bySignal: ReadonlyMap<SignalId, readonly ResolvedNet[]>;
+  terminalOrder: ReadonlyMap<PadId, number>;
+}
+
+/** The placement a candidate stands for. */
+export const placementAt = (net: Net, candidate: Candidate): Placement => ({
+  pad: candidate.pad,
+  held: false,
+  ...(net.role.kind === 'open-signal' && candidate.fn ? { signal: candidate.fn.signal } : {}),
+});
+
+/**
+ * All pads of the package that can carry a net, best first: pads that complete the peripheral its circuit already uses,
+ * that lie beside the circuit's other nets, and that give up little; pads in use come last.
+ */
+export function candidatesFor(occupancy: Occupancy, net: Net): Candidate[] {
+  const { device } = occupancy;
+  const terminals = device.terminalsOf.get(occupancy.pkg.id);
+  const found: Candidate[] = [];
+  if (!terminals) return found;
+  for (const [id, numbers] of terminals) {
+    const pad = device.pads.get(id);
+    if (!pad || whyNot(device, net.role, pad) !== undefined) continue;
+    const functions = functionsFor(device, net.role, pad);
+    const options = functions.length === 0 ? [undefined] : functions;
+    const ranked = options
+      .map((fn) => weigh(occupancy, net, pad, fn))
+      .filter((one) => one !== undefined)
+      .sort((a, b) => a.cost - b.cost);
+    const best = ranked[0];
+    if (best) found.push({ pad: id, terminals: numbers, ...best });
+  }
+  return found.sort(
+    (a, b) =>
+      a.cost - b.cost || (occupancy.terminalOrder.get(a.pad) ?? 0) - (occupancy.terminalOrder.get(b.pad) ?? 0),
+  );
+}
+
+type Weighed = Pick<Candidate, 'fn' | 'takenBy' | 'cost' | 'reasons' | 'clean'>;
+
+interface Argument {
+  cost: number;
+  words?: string;
+  /** Speaks against proposing the pad at all. */
+  blemish?: true;
+}
+
+/** Cost and reasons of one pad and function; undefined when another net already carries the signal. */
+function weigh(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction | undefined): Weighed | undefined {
+  const { device } = occupancy;
+  const takenBy = (occupancy.byPad.get(pad.id) ?? []).map((one) => one.net).filter((other) => other.id !== net.id);
+  const arguments_: Argument[] = [];
+  if (takenBy.length > 0) arguments_.push({ cost: 200, words: `taken by ${takenBy.map((n) => n.name).join(', ')}`, blemish: true });
+  if (fn && net.role.kind !== 'analog') {
+    const elsewhere = (occupancy.bySignal.get(fn.signal) ?? []).filter((one) => one.net.id !== net.id);
+    if (elsewhere.length > 0) return undefined;
+    arguments_.push(...peripheralArguments(occupancy, net, fn));
+  }
+  arguments_.push(...padArguments(occupancy, net, pad, fn));
+  const placed = { ...net, placement: { pad: pad.id, held: false, ...(fn ? { signal: fn.signal } : {}) } };
+  const [unmet] = resolveNet(device, occupancy.pkg, placed).unmet;
+  if (unmet) arguments_.push({ cost: 30, words: `no ${unmet.wanted} ${SETTING_TITLES[unmet.key]}`, blemish: true });
+  const near = neighbourArgument(occupancy, net, pad);
+  if (near) arguments_.push(near);
+  const words = arguments_
+    .filter((one) => one.words !== undefined)
+    .sort((a, b) => Math.abs(b.cost) - Math.abs(a.cost))
+    .map((one) => one.words as string);
+  return {
+    fn,
+    takenBy,
+    cost: arguments_.reduce((sum, one) => sum + one.cost, 0),
+    reasons: words,
+    clean: !arguments_.some((one) => one.blemish),
+  };
+}
+
+/** Same instance as the circuit's other nets of this peripheral, or an instance somebody else has begun. */
+function peripheralArguments(occupancy: Occupancy, net: Net, fn: PadFunction): Argument[] {
+  if (net.role.kind !== 'open-signal') return [];
+  const [instance] = splitSignal(fn.signal);
+  let mates = 0;
+  let strangers = 0;
+  let matesElsewhere = 0;
+  for (const other of occupancy.resolved) {
+    if (other.net.id === net.id || !other.fn) continue;
+    if (!sharesPeripheral(net.role, other.net.role, occupancy.device)) continue;
+    const same = splitSignal(other.fn.signal)[0] === instance;
+    if (other.net.circuit === net.circuit) {
+      if (same) mates++;
+      else matesElsewhere++;
+    } else if (same) strangers++;
+  }
+  if (mates > 0) return [{ cost: -60, words: `completes ${instance}` }];
+  if (matesElsewhere > 0) return [{ cost: 80, words: `splits the circuit: ${fn.signal}`, blemish: true }];
+  if (strangers > 0) return [{ cost: 60, words: `${instance} serves another circuit` }];
+  return [{ cost: 0.5, words: `begins ${instance}` }];
+}
+
+function sharesPeripheral(mine: Role, other: Role, device: Device): boolean {
+  if (mine.kind !== 'open-signal') return false;
+  if (other.kind === 'open-signal') return other.peripheral === mine.peripheral;
+  return (
+    other.kind === 'signal' &&
+    device.kindOf(other.signal) === device.description.peripheralKinds[mine.peripheral]
+  );
+}
+
+/** What the pad is otherwise good for. */
+function padArguments(
+  occupancy: Occupancy,
+  net: Net,
+  pad: Pad,
+  fn: PadFunction | undefined,
+): Argument[] {
+  const found: Argument[] = [];
+  if (pad.boot) {
+    const own = fn && pad.boot.signals?.includes(fn.signal);
+    if (!own) found.push({ cost: 50, words: `${pad.boot.kind} pad`, blemish: true });
+  }
+  let spent = 0;
+  let scarcest: { signal: string; homes: number } | undefined;
+  for (const other of occupancy.device.functionsByPad.get(pad.id) ?? []) {
+    if (other === fn || occupancy.bySignal.has(other.signal)) continue;
+    const homes = freeHomes(occupancy, other.signal, net.id);
+    if (homes === 0) continue;
+    spent += 6 / homes;
+    if (!scarcest || homes < scarcest.homes) scarcest = { signal: other.signal, homes };
+  }
+  if (scarcest && scarcest.homes === 1) found.push({ cost: spent, words: `takes the last home of ${scarcest.signal}` });
+  else if (scarcest) found.push({ cost: spent, words: `also ${scarcest.signal}, ${scarcest.homes} homes left` });
+  else found.push({ cost: 0, words: 'gives nothing up' });
+  return found;
+}
+
+/** Free pads of the package that offer a signal. */
+function freeHomes(occupancy: Occupancy, signal: SignalId, except: NetId): number {
+  const terminals = occupancy.device.terminalsOf.get(occupancy.pkg.id);
+  let homes = 0;
+  for (const fn of occupancy.device.functionsBySignal.get(signal) ?? []) {
+    if (!terminals?.has(fn.pad)) continue;
+    const taken = (occupancy.byPad.get(fn.pad) ?? []).some((one) => one.net.id !== except);
+    if (!taken) homes++;
+  }
+  return homes;
+}
+
+/** How far along the package the circuit's nearest other net is. */
+function neighbourArgument(occupancy: Occupancy, net: Net, pad: Pad): Argument | undefined {
+  const here = occupancy.terminalOrder.get(pad.id);
+  if (here === undefined) return undefined;
+  const around = occupancy.terminalOrder.size;
+  let nearest: { name: string; distance: number } | undefined;
+  for (const other of occupancy.resolved) {
+    if (other.net.circuit !== net.circuit || other.net.id === net.id || !other.pad) continue;
+    const there = occupancy.terminalOrder.get(other.pad.id);
+    if (there === undefined) continue;
+    const straight = Math.abs(there - here);
+    const distance = Math.min(straight, around - straight);
+    if (!nearest || distance < nearest.distance) nearest = { name: other.net.name, distance };
+  }
+  if (!nearest) return undefined;
+  if (nearest.distance <= 1) return { cost: -8, words: `beside ${nearest.name}` };
+  if (nearest.distance <= 4) return { cost: -8 + nearest.distance * 2, words: `near ${nearest.name}` };
+  return { cost: Math.min(nearest.distance, 20) / 2, words: `${nearest.distance} terminals from ${nearest.name}` };
+}

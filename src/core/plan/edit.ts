@@ -1,0 +1,184 @@
+import { canonicalJson } from '../fingerprint';
+import { fail, ok, type Result, unreachable } from '../result';
+import type { Circuit, CircuitId, Net, NetId, NetSettingKey, Plan } from './types';
+
+/**
+ * A change to a plan: small, serialisable, invertible. A step says what it found (`from`) as well as what it makes (`to`),
+ * so that it either applies to exactly what its author saw or says why not; edits of different things never get in each
+ * other's way.
+ */
+export type Edit =
+  | SetEdit<'plan.set', PlanField, string>
+  | { kind: 'circuit.add'; circuit: Circuit; at: number }
+  | { kind: 'circuit.remove'; circuit: Circuit; at: number }
+  | { kind: 'circuit.set'; id: CircuitId; field: 'name'; from: string; to: string }
+  | { kind: 'net.add'; net: Net; at: number }
+  | { kind: 'net.remove'; net: Net; at: number }
+  | NetSetEdit
+  | { kind: 'net.setting'; id: NetId; key: NetSettingKey; from: string | null; to: string | null }
+  | { kind: 'batch'; label: string; edits: Edit[] };
+
+interface SetEdit<Kind, Field, Value> {
+  kind: Kind;
+  field: Field;
+  from: Value;
+  to: Value;
+}
+
+export type PlanField = 'name' | 'revision' | 'code.prefix' | 'code.style';
+
+type NetField = 'name' | 'circuit' | 'role' | 'placement' | 'note';
+export type NetSetEdit = {
+  [Field in NetField]: { kind: 'net.set'; id: NetId; field: Field; from: NetValue<Field>; to: NetValue<Field> };
+}[NetField];
+type NetValue<Field extends NetField> = Field extends 'note' ? string : Net[Field];
+
+const refuse = (message: string): Result<never> => fail({ place: 'edit', message });
+
+/** Applies an edit. On refusal the plan is untouched and the problem says, for a person, why. */
+export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
+  switch (edit.kind) {
+    case 'plan.set':
+      return setPlanField(plan, edit.field, edit.from, edit.to);
+    case 'circuit.add':
+      if (plan.circuits.some((circuit) => circuit.id === edit.circuit.id)) {
+        return refuse(`circuit ${edit.circuit.name} is there already`);
+      }
+      return ok({ ...plan, circuits: insertAt(plan.circuits, edit.circuit, edit.at) });
+    case 'circuit.remove': {
+      if (!plan.circuits.some((circuit) => circuit.id === edit.circuit.id)) {
+        return refuse(`circuit ${edit.circuit.name} is gone already`);
+      }
+      const inside = plan.nets.filter((net) => net.circuit === edit.circuit.id);
+      if (inside.length > 0) {
+        return refuse(`circuit ${edit.circuit.name} still holds ${inside.map((net) => net.name).join(', ')}`);
+      }
+      return ok({ ...plan, circuits: plan.circuits.filter((circuit) => circuit.id !== edit.circuit.id) });
+    }
+    case 'circuit.set': {
+      const circuit = plan.circuits.find((one) => one.id === edit.id);
+      if (!circuit) return refuse('that circuit is gone');
+      if (circuit.name !== edit.from) return changedMeanwhile(circuit.name, 'the name', circuit.name);
+      return ok({ ...plan, circuits: replace(plan.circuits, circuit, { ...circuit, name: edit.to }) });
+    }
+    case 'net.add':
+      return addNet(plan, edit.net, edit.at);
+    case 'net.remove': {
+      const net = plan.nets.find((one) => one.id === edit.net.id);
+      if (!net) return refuse(`${edit.net.name} is gone already`);
+      // The removed net travels in the edit so that undo brings all of it back; a stale copy would lose newer changes.
+      if (canonicalJson(net) !== canonicalJson(edit.net)) return refuse(`${net.name} was changed meanwhile; it stays`);
+      return ok({ ...plan, nets: plan.nets.filter((one) => one !== net) });
+    }
+    case 'net.set':
+      return setNetField(plan, edit);
+    case 'net.setting':
+      return setNetSetting(plan, edit);
+    case 'batch': {
+      let current = plan;
+      for (const step of edit.edits) {
+        const next = applyEdit(current, step);
+        if (!next.ok) return next;
+        current = next.value;
+      }
+      return ok(current);
+    }
+    default:
+      return unreachable(edit);
+  }
+}
+
+/** The edit that takes an applied edit back: `apply(apply(p, e), invert(e)) = p`. */
+export function invertEdit(edit: Edit): Edit {
+  switch (edit.kind) {
+    case 'plan.set':
+    case 'circuit.set':
+    case 'net.setting':
+      return { ...edit, from: edit.to, to: edit.from } as Edit;
+    case 'net.set':
+      return { ...edit, from: edit.to, to: edit.from } as NetSetEdit;
+    case 'circuit.add':
+      return { ...edit, kind: 'circuit.remove' };
+    case 'circuit.remove':
+      return { ...edit, kind: 'circuit.add' };
+    case 'net.add':
+      return { ...edit, kind: 'net.remove' };
+    case 'net.remove':
+      return { ...edit, kind: 'net.add' };
+    case 'batch':
+      return { ...edit, edits: edit.edits.map(invertEdit).reverse() };
+    default:
+      return unreachable(edit);
+  }
+}
+
+function setPlanField(plan: Plan, field: PlanField, from: string, to: string): Result<Plan> {
+  const now = planField(plan, field);
+  if (now !== from) return changedMeanwhile('the plan', field, now);
+  if (field === 'name' || field === 'revision') return ok({ ...plan, [field]: to });
+  const option = field === 'code.prefix' ? 'prefix' : 'style';
+  return ok({ ...plan, code: { ...plan.code, [option]: to } });
+}
+
+export function planField(plan: Plan, field: PlanField): string {
+  switch (field) {
+    case 'name':
+    case 'revision':
+      return plan[field];
+    case 'code.prefix':
+      return plan.code.prefix;
+    case 'code.style':
+      return plan.code.style;
+  }
+}
+
+function addNet(plan: Plan, net: Net, at: number): Result<Plan> {
+  if (plan.nets.some((one) => one.id === net.id)) return refuse(`${net.name} is there already`);
+  if (!plan.circuits.some((circuit) => circuit.id === net.circuit)) {
+    return refuse(`the circuit that ${net.name} belongs to is gone`);
+  }
+  return ok({ ...plan, nets: insertAt(plan.nets, net, at) });
+}
+
+function setNetField(plan: Plan, edit: NetSetEdit): Result<Plan> {
+  const net = plan.nets.find((one) => one.id === edit.id);
+  if (!net) return refuse('that net is gone');
+  const now = edit.field === 'note' ? (net.note ?? '') : net[edit.field];
+  if (canonicalJson(now) !== canonicalJson(edit.from)) {
+    return changedMeanwhile(net.name, edit.field, typeof now === 'string' ? now : describeValue(now));
+  }
+  if (edit.field === 'circuit' && !plan.circuits.some((circuit) => circuit.id === edit.to)) {
+    return refuse(`the circuit that ${net.name} should move to is gone`);
+  }
+  const { note, ...rest } = net;
+  const next: Net =
+    edit.field === 'note'
+      ? { ...rest, ...(edit.to === '' ? {} : { note: edit.to }) }
+      : { ...net, [edit.field]: edit.to };
+  return ok({ ...plan, nets: replace(plan.nets, net, next) });
+}
+
+function describeValue(value: Net['placement'] | Net['role']): string {
+  if (value === null) return 'not placed';
+  return 'pad' in value ? `on ${value.pad}${value.held ? ', held' : ''}` : value.kind;
+}
+
+function setNetSetting(plan: Plan, edit: Extract<Edit, { kind: 'net.setting' }>): Result<Plan> {
+  const net = plan.nets.find((one) => one.id === edit.id);
+  if (!net) return refuse('that net is gone');
+  const now = net.settings[edit.key] ?? null;
+  if (now !== edit.from) return changedMeanwhile(net.name, edit.key, now ?? 'the default');
+  const { [edit.key]: _old, ...others } = net.settings;
+  const settings = edit.to === null ? others : { ...others, [edit.key]: edit.to };
+  return ok({ ...plan, nets: replace(plan.nets, net, { ...net, settings }) });
+}
+
+const changedMeanwhile = (what: string, field: string, now: string): Result<never> =>
+  refuse(`${what}: ${field} was changed meanwhile (now ${now === '' ? 'empty' : now})`);
+
+const insertAt = <T>(items: readonly T[], item: T, at: number): T[] => {
+  const position = Math.max(0, Math.min(at, items.length));
+  return [...items.slice(0, position), item, ...items.slice(position)];
+};
+
+const replace = <T>(items: readonly T[], old: T, next: T): T[] => items.map((item) => (item === old ? next : item));

@@ -1,0 +1,144 @@
+import type { LineKind, Package, Pad, PadFunction, TerminalNo } from '../device/types';
+import { splitSignal } from '../device/types';
+import { type Device, lackOf, valuesOn } from '../recipe/device';
+import { canonical } from '../recipe/encode';
+import type { PlannedPad } from '../recipe/lower';
+import type { SettingKey, Use } from '../settings';
+import type { Net, NetSettings, Plan, Role } from './types';
+
+/** A wish of the net that its pad cannot fulfil. */
+export interface UnmetSetting {
+  key: SettingKey;
+  wanted: string;
+  why: string;
+}
+
+/** A net brought together with the pad it sits on. */
+export interface ResolvedNet {
+  net: Net;
+  pad?: Pad;
+  terminals: TerminalNo[];
+  /** The function that carries the net's signal on this pad, if it needs one and the pad has it. */
+  fn?: PadFunction;
+  /** The pad can do what the role asks. */
+  fits: boolean;
+  /** What the pad shall be; absent when it cannot be said. */
+  planned?: PlannedPad;
+  unmet: UnmetSetting[];
+}
+
+/** The functions of a pad that would satisfy a role; empty for roles that need none, and when there are none. */
+export function functionsFor(device: Device, role: Role, pad: Pad): PadFunction[] {
+  const functions = device.functionsByPad.get(pad.id) ?? [];
+  switch (role.kind) {
+    case 'input':
+    case 'output':
+      return [];
+    case 'analog':
+      return functions.filter((fn) => fn.mux === null);
+    case 'signal':
+      return functions.filter((fn) => fn.signal === role.signal);
+    case 'open-signal':
+      return functions.filter((fn) => fulfils(device, role, fn.signal));
+  }
+}
+
+/** Whether a signal is of the peripheral kind and line that an open role asks for. */
+function fulfils(device: Device, role: Extract<Role, { kind: 'open-signal' }>, signal: string): boolean {
+  const kind = device.description.peripheralKinds[role.peripheral];
+  return kind !== undefined && device.kindOf(signal) === kind && splitSignal(signal)[1] === role.line;
+}
+
+/** Whether a pad, considered alone, can be what a role asks; the reason when not. */
+export function whyNot(device: Device, role: Role, pad: Pad): string | undefined {
+  if (pad.kind !== 'io') return `${pad.id} is a ${pad.kind} pad`;
+  const use = useOf(role, functionsFor(device, role, pad)[0]);
+  const needsFunction = role.kind !== 'input' && role.kind !== 'output';
+  if (needsFunction && functionsFor(device, role, pad).length === 0) {
+    if (role.kind === 'analog') return `${pad.id} has no analog channel`;
+    return `${pad.id} does not offer ${role.kind === 'signal' ? role.signal : `${role.peripheral} ${role.line}`}`;
+  }
+  return lackOf(device, pad, 'use', use);
+}
+
+function useOf(role: Role, fn: PadFunction | undefined): Use {
+  switch (role.kind) {
+    case 'input':
+    case 'output':
+    case 'analog':
+      return role.kind;
+    case 'signal':
+    case 'open-signal':
+      return fn?.mux === null ? 'analog' : 'function';
+  }
+}
+
+/** Brings a net together with its pad. Total: what does not fit is told in the result. */
+export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet {
+  const pad = net.placement ? device.pads.get(net.placement.pad) : undefined;
+  if (!pad) return { net, terminals: [], fits: false, unmet: [] };
+  const terminals = device.terminalsOf.get(pkg.id)?.get(pad.id) ?? [];
+  const functions = functionsFor(device, net.role, pad);
+  const fn = functions.find((one) => one.signal === net.placement?.signal) ?? functions[0];
+  const fits = whyNot(device, net.role, pad) === undefined;
+  if (!fits || pad.port === undefined) return { net, pad, terminals, fn, fits, unmet: [] };
+
+  const use = useOf(net.role, fn);
+  const line = fn && net.role.kind !== 'analog' ? device.lineOf(fn.signal) : undefined;
+  const { values, unmet } = settle(device, pad, use, net.settings, line);
+  const settings = canonical(device.description.recipe, { values, mux: fn?.mux ?? null });
+  return { net, pad, terminals, fn, fits, unmet, planned: { pad, fn, settings } };
+}
+
+/** Circuit terms → the pad's own settings. Wishes that the pad cannot fulfil fall back to what it has. */
+function settle(device: Device, pad: Pad, use: Use, wishes: NetSettings, line: LineKind | undefined) {
+  const { recipe } = device.description;
+  const values: Partial<Record<SettingKey, string>> = { use };
+  const unmet: UnmetSetting[] = [];
+  for (const key of recipe.applies[use] ?? []) {
+    const wanted = key === 'level' ? latchLevel(wishes) : wish(wishes, key, line);
+    const why = wanted === undefined ? undefined : lackOf(device, pad, key, wanted);
+    if (wanted !== undefined && why === undefined) {
+      values[key] = wanted;
+      continue;
+    }
+    if (wanted !== undefined && why !== undefined) unmet.push({ key, wanted, why });
+    const fallback = valuesOn(device, pad, key)[0];
+    if (fallback !== undefined) values[key] = fallback;
+  }
+  return { values, unmet };
+}
+
+function wish(wishes: NetSettings, key: SettingKey, line: LineKind | undefined): string | undefined {
+  if (key === 'use' || key === 'level' || key === 'trigger') return undefined;
+  return wishes[key] ?? line?.defaults?.[key];
+}
+
+/** "Asserted low, starts inactive" → latch high. */
+export function latchLevel(settings: NetSettings): 'high' | 'low' {
+  const asserted = settings.start === 'asserted';
+  const activeHigh = settings.active !== 'low';
+  return asserted === activeHigh ? 'high' : 'low';
+}
+
+/** The settings that mean something for a net, in the order people think of them. */
+export function settingKeysFor(device: Device, resolved: Pick<ResolvedNet, 'net' | 'fn'>): SettingKey[] {
+  const use = useOf(resolved.net.role, resolved.fn);
+  return (device.description.recipe.applies[use] ?? []).filter((key) => key !== 'trigger');
+}
+
+/** A prefix for generated names: the option, or the plan's name as an identifier. */
+export function prefixOf(plan: Plan): string {
+  const name = identifierFrom(plan.code.prefix || plan.name).toLowerCase();
+  return name || 'plan';
+}
+
+/** Letters, digits and underscores of a text; never starts with a digit. */
+export function identifierFrom(text: string): string {
+  const cleaned = text
+    .normalize('NFKD')
+    .replace(/[̀-ͯ]/g, '')
+    .replace(/[^A-Za-z0-9]+/g, '_')
+    .replace(/^_+|_+$/g, '');
+  return /^[0-9]/.test(cleaned) ? `n_${cleaned}` : cleaned;
+}

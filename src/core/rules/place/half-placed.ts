@@ -1,0 +1,199 @@
+import { splitSignal } from '../../device/types';
+import type { ResolvedNet } from '../../plan/resolve';
+import { placeNet } from '../../plan/make-edits';
+import { placementAt } from '../../placing/candidates';
+import { listNames } from '../words';
+import type { Remedy, Report, Rule, RuleContext } from '../types';
+
+export const halfPlaced: Rule = {
+  meta: {
+    id: 'half-placed',
+    severity: 'warning',
+    title: 'Peripheral half placed',
+    means: 'Some lines of a peripheral have a pad and others that it needs have none, or the lines of one circuit are spread over two instances.',
+    fix: 'Place the missing lines on the same instance, or add the nets that are missing.',
+  },
+  check(context) {
+    return [...scattered(context), ...unfinished(context), ...withoutNeeded(context)];
+  },
+};
+
+/** Placed nets with a peripheral signal, by circuit and kind of peripheral. */
+function groups(context: RuleContext): Map<string, { kind: string; placed: ResolvedNet[]; waiting: ResolvedNet[] }> {
+  const found = new Map<string, { kind: string; placed: ResolvedNet[]; waiting: ResolvedNet[] }>();
+  for (const one of context.resolved) {
+    const { role } = one.net;
+    const kind =
+      role.kind === 'open-signal'
+        ? role.peripheral
+        : role.kind === 'signal'
+          ? context.device.description.peripherals.find((p) => p.id === splitSignal(role.signal)[0])?.kind
+          : undefined;
+    if (kind === undefined || !belongsTogether(context, kind)) continue;
+    const key = `${one.net.circuit} ${kind}`;
+    const group = found.get(key) ?? { kind, placed: [], waiting: [] };
+    if (one.fn && one.fits) group.placed.push(one);
+    else if (!one.net.placement) group.waiting.push(one);
+    found.set(key, group);
+  }
+  return found;
+}
+
+/** Kinds with lines that need each other; timers and converters have independent channels. */
+const belongsTogether = (context: RuleContext, kind: string): boolean => {
+  const lines = Object.keys(context.device.description.peripheralKinds[kind]?.lines ?? {});
+  return (context.device.description.peripheralKinds[kind]?.needs ?? []).length > 0 || lines.includes('TX');
+};
+
+const instanceOf = (one: ResolvedNet): string => splitSignal(one.fn?.signal ?? '')[0];
+
+/** Lines of one circuit, all left open, that ended on different instances. */
+function scattered(context: RuleContext): Report[] {
+  return [...groups(context).values()].flatMap(({ kind, placed }): Report[] => {
+    const open = placed.filter((one) => one.net.role.kind === 'open-signal');
+    const instances = [...new Set(open.map(instanceOf))];
+    if (instances.length < 2) return [];
+    const list = open.map((one) => `\`${one.net.name}\` is ${one.fn?.signal}`).join(', ');
+    return [
+      {
+        message: `The ${kind} lines of one circuit are on ${listNames(instances)}: ${list}. They must share one instance.`,
+        pads: open.map((one) => one.pad?.id ?? ''),
+        nets: open.map((one) => one.net.id),
+        remedies: gatherRemedies(context, open, instances),
+        severity: 'error',
+      },
+    ];
+  });
+}
+
+/** Moves all lines of a circuit onto one of the instances they are on, when each finds a free pad there. */
+function gatherRemedies(context: RuleContext, open: readonly ResolvedNet[], instances: readonly string[]): Remedy[] {
+  return instances.flatMap((instance): Remedy[] => {
+    const used = new Set<string>();
+    const steps = open
+      .filter((one) => instanceOf(one) !== instance)
+      .map((one) => {
+        if (one.net.placement?.held) return undefined;
+        const candidate = context
+          .candidatesFor(one.net, instance)
+          .find((other) => other.takenBy.length === 0 && !used.has(other.pad));
+        if (!candidate) return undefined;
+        used.add(candidate.pad);
+        return { pad: candidate.pad, net: one.net, edit: placeNet(one.net, placementAt(one.net, candidate)) };
+      });
+    if (steps.length === 0 || steps.some((step) => step === undefined)) return [];
+    const label = steps.map((step) => `${step?.net.name} to ${step?.pad}`).join(', ');
+    const edits = steps.flatMap((step) => (step ? [step.edit] : []));
+    return [{ label: `all on ${instance}: ${label}`, edit: { kind: 'batch', label: `gather on ${instance}`, edits } }];
+  });
+}
+
+/** Some lines of a circuit's peripheral are placed, others wait. */
+function unfinished(context: RuleContext): Report[] {
+  return [...groups(context).values()].flatMap(({ kind, placed, waiting }): Report[] => {
+    if (placed.length === 0 || waiting.length === 0) return [];
+    const instances = [...new Set(placed.map(instanceOf))];
+    return [
+      {
+        message: `${kind} ${listNames(instances)} is half placed: ${listNames(waiting.map((one) => one.net.name))} ${waiting.length > 1 ? 'have' : 'has'} no pad yet.`,
+        pads: placed.map((one) => one.pad?.id ?? ''),
+        nets: waiting.map((one) => one.net.id),
+        remedies: placeAll(context, waiting),
+      },
+    ];
+  });
+}
+
+/** Places all waiting lines, one after the other on the best free pad. */
+function placeAll(context: RuleContext, waiting: readonly ResolvedNet[]): Remedy[] {
+  const used = new Set<string>();
+  const steps = waiting.map((one) => {
+    const candidate = context
+      .candidatesFor(one.net)
+      .find((other) => other.takenBy.length === 0 && !used.has(other.pad));
+    if (!candidate) return undefined;
+    used.add(candidate.pad);
+    return { net: one.net, pad: candidate.pad, edit: placeNet(one.net, placementAt(one.net, candidate)) };
+  });
+  if (steps.some((step) => step === undefined)) return [];
+  const edits = steps.flatMap((step) => (step ? [step.edit] : []));
+  const label = `place ${steps.map((step) => `${step?.net.name} on ${step?.pad}`).join(', ')}`;
+  return [{ label, edit: edits.length === 1 && edits[0] ? edits[0] : { kind: 'batch', label, edits } }];
+}
+
+/** An instance is used without a line that it cannot do without. */
+function withoutNeeded(context: RuleContext): Report[] {
+  const instances = new Map<string, ResolvedNet[]>();
+  for (const one of context.resolved) {
+    if (!one.fn || one.net.role.kind === 'analog') continue;
+    const instance = instanceOf(one);
+    instances.set(instance, [...(instances.get(instance) ?? []), one]);
+  }
+  const waiting = context.resolved.filter((one) => !one.net.placement).map((one) => one.net.role);
+  return [...instances].flatMap(([instance, placed]): Report[] => {
+    const kind = context.device.kindOf(`${instance}.`);
+    const present = placed.map((one) => splitSignal(one.fn?.signal ?? '')[1]);
+    const missing = (kind?.needs ?? []).filter(
+      (line) =>
+        !present.includes(line) &&
+        !waiting.some(
+          (role) =>
+            (role.kind === 'signal' && role.signal === `${instance}.${line}`) ||
+            (role.kind === 'open-signal' &&
+              role.line === line &&
+              context.device.description.peripheralKinds[role.peripheral] === kind),
+        ),
+    );
+    if (missing.length === 0) return [];
+    return [
+      {
+        message: `\`${instance}\` is used by ${listNames(placed.map((one) => one.net.name))} but no net carries its ${listNames(missing)}.`,
+        pads: placed.map((one) => one.pad?.id ?? ''),
+        nets: placed.map((one) => one.net.id),
+        remedies: addMissing(context, instance, missing, placed),
+      },
+    ];
+  });
+}
+
+/** Adds the missing nets beside the placed ones and puts them on free pads of the instance. */
+function addMissing(
+  context: RuleContext,
+  instance: string,
+  missing: readonly string[],
+  placed: readonly ResolvedNet[],
+): Remedy[] {
+  const first = placed[0];
+  if (!first) return [];
+  const used = new Set<string>();
+  const nets = missing.map((line, position) => {
+    const signal = `${instance}.${line}`;
+    const home = (context.device.functionsBySignal.get(signal) ?? []).find(
+      (fn) => context.terminalsOf(fn.pad).length > 0 && !context.byPad.has(fn.pad) && !used.has(fn.pad),
+    );
+    if (!home) return undefined;
+    used.add(home.pad);
+    const taken = new Set(context.plan.nets.map((net) => net.name.toLowerCase()));
+    const stem = `${instance}_${line}`.replace(/[^A-Za-z0-9_]/g, '_');
+    let name = stem;
+    for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${stem}_${n}`;
+    let id = `${first.net.id}-${line.toLowerCase()}`;
+    while (context.byNet.has(id)) id += '-';
+    return {
+      kind: 'net.add' as const,
+      at: context.plan.nets.indexOf(first.net) + 1 + position,
+      net: {
+        id,
+        name,
+        circuit: first.net.circuit,
+        role: { kind: 'signal' as const, signal },
+        placement: { pad: home.pad, held: false },
+        settings: {},
+      },
+    };
+  });
+  const edits = nets.flatMap((edit) => (edit ? [edit] : []));
+  if (edits.length !== missing.length) return [];
+  const label = `add ${edits.map((edit) => `${edit.net.name} on ${edit.net.placement.pad}`).join(', ')}`;
+  return [{ label, edit: { kind: 'batch', label, edits } }];
+}

@@ -1,0 +1,41 @@
+import { placeNet } from '../../plan/make-edits';
+import { splitSignal } from '../../device/types';
+import type { Remedy, Report, Rule, RuleContext } from '../types';
+import type { ResolvedNet } from '../../plan/resolve';
+
+export const signalTwice: Rule = {
+  meta: {
+    id: 'signal-twice',
+    severity: 'error',
+    title: 'Same signal placed twice',
+    means: 'One line of a peripheral is routed to two pads; at most one of them works, or the two fight.',
+    fix: 'Give one of the nets another instance, or take one of them off.',
+  },
+  check(context) {
+    return [...context.bySignal].flatMap(([signal, placed]): Report[] => {
+      if (placed.length < 2 || context.device.lineOf(signal)?.direction === 'analog') return [];
+      const where = placed.map((one) => `\`${one.net.name}\` on \`${one.pad?.id}\``).join(' and ');
+      return [
+        {
+          message: `\`${signal}\` is placed ${placed.length === 2 ? 'twice' : `${placed.length} times`}: ${where}.`,
+          pads: placed.flatMap((one) => (one.pad ? [one.pad.id] : [])),
+          nets: placed.map((one) => one.net.id),
+          remedies: placed.length === 2 ? remediesFor(context, signal, placed) : [],
+        },
+      ];
+    });
+  },
+};
+
+function remediesFor(context: RuleContext, signal: string, placed: readonly ResolvedNet[]): Remedy[] {
+  const free = [...placed].reverse().filter((one) => !one.net.placement?.held);
+  const moves = free
+    .filter((one) => one.net.role.kind === 'open-signal')
+    .flatMap((one) => context.movesFor(one.net, 2));
+  const off = free.map((one): Remedy => {
+    const [instance] = splitSignal(signal);
+    return { label: `take ${one.net.name} off ${instance}`, edit: placeNet(one.net, null) };
+  });
+  return [...moves, ...off].slice(0, 4);
+}
+
