@@ -11,5 +11,7 @@ export interface Target {
   title: string;
   /** Name of the highlighting grammar. */
   language: string;
+  /** A text as a comment on a line of its own. */
+  comment(text: string): string;
   generate(derived: Derived): GeneratedFile[];
 }

@@ -4,7 +4,7 @@ import type { Device, Stage } from './device';
 import { encodeSettings } from './encode';
 import { evaluate } from './expression';
 import { placeValue, slotMask } from './fields';
-import type { Clash, CodeStyle, Contribution, ImageRegister, Operation } from './operations';
+import type { Clash, CodeStyle, Contribution, ImageRegister, Operation, PadShare } from './operations';
 import { type Context, fullMask, maskOf, type Register } from './registers';
 import type { RegisterRef, Statement } from './statement';
 
@@ -92,7 +92,7 @@ interface Change {
   register: Register;
   mask: number;
   value: number;
-  pads: string[];
+  pads: PadShare[];
   setBy?: Register;
   clearedBy?: Register;
 }
@@ -120,7 +120,9 @@ function writeFields(stage: string, contributions: readonly Contribution[], work
     change.value = (change.value | one.value) >>> 0;
     change.setBy = one.setBy;
     change.clearedBy = one.clearedBy;
-    if (!change.pads.includes(one.pad)) change.pads.push(one.pad);
+    const share = change.pads.find((other) => other.pad === one.pad);
+    if (share) share.value = (share.value | one.value) >>> 0;
+    else change.pads.push({ pad: one.pad, value: one.value });
     touch(work, one.register, one.mask).owners.push({
       low: one.low,
       bits: one.bits,
@@ -148,8 +150,8 @@ function emitChange(stage: string, change: Change, work: Work): void {
   if (setBy && clearedBy) {
     const high = value;
     const low = (mask & ~value) >>> 0;
-    if (high) work.operations.push({ kind: 'write', stage, register: setBy, value: high, pads });
-    if (low) work.operations.push({ kind: 'write', stage, register: clearedBy, value: low, pads });
+    if (high) work.operations.push({ kind: 'write', stage, register: setBy, value: high, pads: pads.filter((one) => one.value !== 0) });
+    if (low) work.operations.push({ kind: 'write', stage, register: clearedBy, value: low, pads: pads.filter((one) => one.value === 0) });
     return;
   }
   if (whole) work.operations.push({ kind: 'write', stage, register, value: after, pads });

@@ -2,10 +2,16 @@ import type { Register } from './registers';
 
 /** One step of initialisation. Values are whole-register, unsigned. */
 export type Operation =
-  | { kind: 'write'; stage: string; register: Register; value: number; pads: string[] }
-  | { kind: 'update'; stage: string; register: Register; clear: number; set: number; pads: string[] }
+  | { kind: 'write'; stage: string; register: Register; value: number; pads: PadShare[] }
+  | { kind: 'update'; stage: string; register: Register; clear: number; set: number; pads: PadShare[] }
   | { kind: 'await'; stage: string; register: Register; mask: number; value: number; cycles: number }
   | { kind: 'wait'; stage: string; cycles: number };
+
+/** A pad that an operation decides something for, and its bits of the value. */
+export interface PadShare {
+  pad: string;
+  value: number;
+}
 
 /** Some bits of a planned register and whose they are. */
 export interface BitOwner {

@@ -1,5 +1,5 @@
 import type { Derived } from '../../derive';
-import type { Operation } from '../../recipe/operations';
+import type { Operation, PadShare } from '../../recipe/operations';
 import { fullMask } from '../../recipe/registers';
 import { commentText, hexLiteral, wrap } from '../text';
 import { constant, identityComment, narrowed, readCall, writeCall } from './common';
@@ -100,11 +100,14 @@ function printAwait(prefix: string, operation: Extract<Operation, { kind: 'await
   ];
 }
 
-/** The nets whose pins an operation decides, wrapped. */
-function netsComment(derived: Derived, pads: readonly string[]): string[] {
+/** The nets whose pins an operation decides, wrapped; where there are many, those that get something else than zeros. */
+function netsComment(derived: Derived, pads: readonly PadShare[]): string[] {
   if (pads.length === 0) return [];
-  const names = pads.map((pad) => `${pad} ${commentText(derived.byPad.get(pad)?.[0]?.net.name ?? '')}`.trim());
-  const lines = wrap(names.join(', '), 88);
+  const set = pads.length > 6 ? pads.filter((one) => one.value !== 0) : pads;
+  const names = set.map(({ pad }) => `${pad} ${commentText(derived.byPad.get(pad)?.[0]?.net.name ?? '')}`.trim());
+  const others = pads.length - set.length;
+  const rest = others === 0 ? '' : `${names.length > 0 ? '; zero for ' : 'zero for '}${others} ${others > 1 ? 'pins' : 'pin'}`;
+  const lines = wrap(names.join(', ') + rest, 88);
   return lines.map((line, index) => {
     const start = index === 0 ? '    /* ' : '     * ';
     return `${start}${line}${index === lines.length - 1 ? ' */' : ''}`;

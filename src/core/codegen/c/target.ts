@@ -9,6 +9,7 @@ export const cTarget: Target = {
   id: 'c',
   title: 'C11',
   language: 'c',
+  comment: (text) => `/* ${text} */`,
   generate(derived: Derived): GeneratedFile[] {
     const prefix = prefixOf(derived.plan);
     return [

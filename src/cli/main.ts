@@ -1,0 +1,162 @@
+import { readFileSync } from 'node:fs';
+import { Command, CommanderError, Option } from 'commander';
+import { generateFiles } from '@/core/codegen/generate';
+import { TARGETS, targetById } from '@/core/codegen/targets';
+import { type Derived, derive } from '@/core/derive';
+import { parsePlan } from '@/core/formats/plan-file';
+import { checkReport, generateReport, registersReport } from '@/core/formats/reports';
+import { fail, formatProblems, type Problem, type Result } from '@/core/result';
+import { devicesFolder, readAllDevices } from '@/files/devices';
+import { writeFiles } from '@/files/write-files';
+import { checkText, generateText, registersText } from './text';
+
+/** Exit codes: 0 clean, 1 findings of severity error (or a refusal), 2 unusable input. */
+const CLEAN = 0;
+const FINDINGS = 1;
+const UNUSABLE = 2;
+
+type Format = 'text' | 'json';
+
+const print = (text: string): void => {
+  process.stdout.write(text.endsWith('\n') ? text : `${text}\n`);
+};
+
+const printJson = (value: object): void => print(JSON.stringify(value, null, 2));
+
+function complain(problems: readonly Problem[]): void {
+  process.stderr.write(`${formatProblems(problems)}\n`);
+}
+
+function readText(file: string): Result<string> {
+  try {
+    return { ok: true, value: readFileSync(file, 'utf8') };
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code;
+    const why = code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`;
+    return fail({ place: file, message: why });
+  }
+}
+
+/** Plan file → everything that follows from it, with the device looked up among the parts in `folder`. */
+function derivePlanFile(file: string, folder: string): Result<Derived> {
+  const text = readText(file);
+  if (!text.ok) return text;
+  const plan = parsePlan(file, text.value);
+  if (!plan.ok) return plan;
+  const { devices, problems } = readAllDevices(folder);
+  const device = devices.get(plan.value.device);
+  if (!device) {
+    const known = [...devices.keys()].join(', ') || 'none';
+    return fail({ place: file, message: `there is no part "${plan.value.device}" (known: ${known})` }, ...problems);
+  }
+  const derived = derive(device, plan.value);
+  return derived.ok
+    ? derived
+    : fail(...derived.problems.map(({ place, message }) => ({ place: `${file}, ${place}`, message })));
+}
+
+interface CommonOptions {
+  format: Format;
+  devices: string;
+}
+
+/** Runs a command on a plan file; unusable input ends it with code 2. */
+function onPlan(file: string, options: CommonOptions, run: (derived: Derived) => number): void {
+  const derived = derivePlanFile(file, options.devices);
+  if (derived.ok) process.exitCode = run(derived.value);
+  else {
+    complain(derived.problems);
+    process.exitCode = UNUSABLE;
+  }
+}
+
+const exitFor = (derived: Derived): number => (derived.counts.error > 0 ? FINDINGS : CLEAN);
+
+function generate(derived: Derived, options: CommonOptions & GenerateOptions): number {
+  const target = targetById(options.target);
+  if (!target) throw new Error(`commander let target ${options.target} through`);
+  if (derived.counts.error > 0 && !options.force) {
+    const errors = derived.findings.filter((finding) => finding.severity === 'error');
+    complain(errors.map((finding) => ({ place: finding.rule, message: finding.message.replaceAll('`', '') })));
+    process.stderr.write('nothing was written; resolve the errors, or use --force\n');
+    return FINDINGS;
+  }
+  const files = generateFiles(target, derived);
+  const written = writeFiles(options.out, files, options.overwrite ? 'overwrite' : 'refuse');
+  if (!written.ok) {
+    complain(written.problems);
+    return FINDINGS;
+  }
+  const report = generateReport(derived, files);
+  if (options.format === 'json') printJson(report);
+  else print(generateText(report, written.value));
+  return CLEAN;
+}
+
+interface GenerateOptions {
+  target: string;
+  out: string;
+  force?: true;
+  overwrite?: true;
+}
+
+const formatOption = () => new Option('--format <format>', 'how to print').choices(['text', 'json']).default('text');
+const devicesOption = () => new Option('--devices <folder>', 'folder with the parts').default(devicesFolder());
+
+const program = new Command('mavrek')
+  .description('Plans what every pin of a microcontroller does, and generates proven initialisation code.')
+  .exitOverride()
+  .configureHelp({ helpWidth: 100 });
+
+program
+  .command('check')
+  .description('checks a plan: exit status 0 clean, 1 with errors, 2 unusable input')
+  .argument('<plan>', 'plan file (mavrek-plan/1)')
+  .addOption(formatOption())
+  .addOption(devicesOption())
+  .action((file: string, options: CommonOptions) =>
+    onPlan(file, options, (derived) => {
+      const report = checkReport(derived);
+      if (options.format === 'json') printJson(report);
+      else print(checkText(report));
+      return exitFor(derived);
+    }),
+  );
+
+program
+  .command('generate')
+  .description('writes initialisation code; refuses (exit status 1) while the plan has errors')
+  .argument('<plan>', 'plan file (mavrek-plan/1)')
+  .addOption(
+    new Option('--target <target>', 'language').choices(TARGETS.map(({ id }) => id)).makeOptionMandatory(),
+  )
+  .requiredOption('--out <folder>', 'folder to write to')
+  .option('--force', 'generate although the plan has errors')
+  .option('--overwrite', 'replace files that were changed by hand')
+  .addOption(formatOption())
+  .addOption(devicesOption())
+  .action((file: string, options: CommonOptions & GenerateOptions) =>
+    onPlan(file, options, (derived) => generate(derived, options)),
+  );
+
+program
+  .command('registers')
+  .description('prints every touched register: address, reset, planned, and the operations that lead there')
+  .argument('<plan>', 'plan file (mavrek-plan/1)')
+  .addOption(formatOption())
+  .addOption(devicesOption())
+  .action((file: string, options: CommonOptions) =>
+    onPlan(file, options, (derived) => {
+      const report = registersReport(derived);
+      if (options.format === 'json') printJson(report);
+      else print(registersText(report));
+      return CLEAN;
+    }),
+  );
+
+try {
+  program.parse();
+} catch (error) {
+  if (!(error instanceof CommanderError)) throw error;
+  process.exitCode = error.exitCode === 0 ? CLEAN : UNUSABLE;
+}

@@ -1,0 +1,64 @@
+import type { checkReport, generateReport, registersReport } from '@/core/formats/reports';
+
+/** The reports as lines for a terminal. */
+
+const plural = (count: number, word: string): string => `${count} ${word}${count === 1 ? '' : 's'}`;
+
+export function checkText(report: ReturnType<typeof checkReport>): string {
+  const { plan, counts, findings } = report;
+  const lines = [`${plan.name}, revision ${plan.revision}: ${plan.device} in ${plan.package}, content ${plan.fingerprint}`];
+  for (const finding of findings) {
+    lines.push(`${finding.severity}: ${finding.rule}: ${finding.message}`);
+    for (const remedy of finding.remedies) lines.push(`    could ${remedy.label}`);
+  }
+  lines.push(`${plural(counts.error, 'error')}, ${plural(counts.warning, 'warning')}, ${plural(counts.note, 'note')}`);
+  return lines.join('\n');
+}
+
+export function generateText(report: ReturnType<typeof generateReport>, paths: readonly string[]): string {
+  const { files, proof } = report;
+  return [
+    ...files.map((file, index) => `${paths[index]}  ${file.bytes} bytes  sha256 ${file.sha256}`),
+    `${proof.proven} of ${proof.pins} pins proven`,
+    ...proof.failures.map((failure) => `not proven: ${failure.message}`),
+  ].join('\n');
+}
+
+export function registersText(report: ReturnType<typeof registersReport>): string {
+  const rows = report.registers.map((register) => [
+    register.name,
+    register.address,
+    String(register.bits),
+    register.reset,
+    register.planned,
+    register.mask,
+    [...new Set(register.fields.map((field) => field.pad))].join(' '),
+  ]);
+  const operations = report.operations.map((operation) => {
+    if (operation.kind === 'wait') return [operation.stage, operation.kind, '', '', `${operation.cycles} cycles`];
+    return [operation.stage, operation.kind, operation.register, operation.address, effect(operation)];
+  });
+  return [
+    ...table([['register', 'address', 'bits', 'reset', 'planned', 'mask', 'pads'], ...rows]),
+    '',
+    ...table([['stage', 'step', 'register', 'address', 'what'], ...operations]),
+  ].join('\n');
+}
+
+type RegisterStep = Exclude<ReturnType<typeof registersReport>['operations'][number], { kind: 'wait' }>;
+
+function effect(step: RegisterStep): string {
+  switch (step.kind) {
+    case 'write':
+      return step.value;
+    case 'update':
+      return `clear ${step.clear} set ${step.set}`;
+    case 'await':
+      return `${step.mask} = ${step.value} within ${step.cycles} cycles`;
+  }
+}
+
+function table(rows: readonly string[][]): string[] {
+  const widths = (rows[0] ?? []).map((_, column) => Math.max(...rows.map((row) => row[column]?.length ?? 0)));
+  return rows.map((row) => row.map((cell, column) => cell.padEnd(widths[column] ?? 0)).join('  ').trimEnd());
+}

@@ -1,0 +1,33 @@
+import { composeDevice, type RecipeFile } from '../device/compose';
+import type { DeviceDescription } from '../device/types';
+import type { Result } from '../result';
+import { fail, ok } from '../result';
+import { readCsv } from './csv';
+import { readJson, schemaProblems } from './read-json';
+import { validateDevice, validateRecipe } from './schemas';
+
+/** A file as read: its name for messages, and its text. */
+export interface TextFile {
+  name: string;
+  text: string;
+}
+
+/** The three files a part is described by → its description. */
+export function readDeviceFiles(pinout: TextFile, functions: TextFile, recipe: TextFile): Result<DeviceDescription> {
+  const json = readJson(recipe.name, recipe.text);
+  if (!json.ok) return json;
+  if (!validateRecipe(json.value.value)) return fail(...schemaProblems(validateRecipe, json.value));
+  const pads = readCsv(pinout.name, pinout.text);
+  if (!pads.ok) return pads;
+  const fns = readCsv(functions.name, functions.text);
+  if (!fns.ok) return fns;
+  return composeDevice(pads.value, fns.value, json.value.value as unknown as RecipeFile);
+}
+
+/** A description in one JSON file → the description. */
+export function parseDevice(name: string, text: string): Result<DeviceDescription> {
+  const json = readJson(name, text);
+  if (!json.ok) return json;
+  if (!validateDevice(json.value.value)) return fail(...schemaProblems(validateDevice, json.value));
+  return ok(json.value.value as unknown as DeviceDescription);
+}

@@ -1,0 +1,100 @@
+import { type Net, PLAN_FORMAT, type Plan } from '../plan/types';
+import { fail, ok, type Problem, type Result } from '../result';
+import { type ReadJson, readJson, schemaProblems } from './read-json';
+import { validatePlan } from './schemas';
+
+/** Text of a plan file → plan. Problems carry `file:row:column`. */
+export function parsePlan(name: string, text: string): Result<Plan> {
+  const json = readJson(name, text);
+  if (!json.ok) return json;
+  const { value } = json.value;
+  const format = typeof value === 'object' && value !== null ? (value as { format?: unknown }).format : undefined;
+  if (format !== PLAN_FORMAT) return fail({ place: json.value.placeOf(['format']), message: formatMessage(format) });
+  if (!validatePlan(value)) return fail(...schemaProblems(validatePlan, json.value));
+  const plan = value as Plan;
+  const problems = referenceProblems(plan, json.value);
+  return problems.length > 0 ? fail(...problems) : ok(plan);
+}
+
+function formatMessage(format: unknown): string {
+  if (format === undefined) return `this is no plan: it lacks "format": "${PLAN_FORMAT}"`;
+  if (typeof format === 'string' && /^mavrek-plan\/\d+$/.test(format)) {
+    return `the plan has format ${format}; this version of Mavrek reads ${PLAN_FORMAT}`;
+  }
+  return `this is no plan: its format is ${JSON.stringify(format)?.slice(0, 60)}`;
+}
+
+function referenceProblems(plan: Plan, json: ReadJson): Problem[] {
+  const problems: Problem[] = [];
+  const circuits = new Set<string>();
+  plan.circuits.forEach((circuit, index) => {
+    if (circuits.has(circuit.id)) {
+      problems.push({ place: json.placeOf(['circuits', index, 'id']), message: `two circuits have the id "${circuit.id}"` });
+    }
+    circuits.add(circuit.id);
+  });
+  const nets = new Set<string>();
+  plan.nets.forEach((net, index) => {
+    if (nets.has(net.id)) {
+      problems.push({ place: json.placeOf(['nets', index, 'id']), message: `two nets have the id "${net.id}"` });
+    }
+    nets.add(net.id);
+    if (!circuits.has(net.circuit)) {
+      const message = `net "${net.name}" belongs to a circuit "${net.circuit}" that is not there`;
+      problems.push({ place: json.placeOf(['nets', index, 'circuit']), message });
+    }
+  });
+  return problems;
+}
+
+/** Plan → text: stable key order, one circuit or net a line, so that it diffs and merges well. */
+export function printPlan(plan: Plan): string {
+  const line = (value: unknown): string => JSON.stringify(value);
+  const list = (items: readonly unknown[]): string =>
+    items.length === 0 ? '[]' : `[\n${items.map((item) => `    ${line(item)}`).join(',\n')}\n  ]`;
+  return `${[
+    '{',
+    `  "format": ${line(plan.format)},`,
+    `  "name": ${line(plan.name)},`,
+    `  "revision": ${line(plan.revision)},`,
+    `  "device": ${line(plan.device)},`,
+    `  "package": ${line(plan.package)},`,
+    `  "deviceFingerprint": ${line(plan.deviceFingerprint)},`,
+    `  "circuits": ${list(plan.circuits.map(({ id, name }) => ({ id, name })))},`,
+    `  "nets": ${list(plan.nets.map(orderedNet))},`,
+    `  "code": ${line({ prefix: plan.code.prefix, style: plan.code.style })}`,
+    '}',
+  ].join('\n')}\n`;
+}
+
+function orderedNet(net: Net): object {
+  const { role, placement, settings } = net;
+  return {
+    id: net.id,
+    name: net.name,
+    circuit: net.circuit,
+    role,
+    placement: placement && { pad: placement.pad, held: placement.held, signal: placement.signal },
+    settings: {
+      active: settings.active,
+      start: settings.start,
+      buffer: settings.buffer,
+      pull: settings.pull,
+      drive: settings.drive,
+      slew: settings.slew,
+      threshold: settings.threshold,
+    },
+    note: net.note,
+  };
+}
+
+/** A file name for a plan: never a path, never empty, whatever the plan is called. */
+export function planFileName(plan: Pick<Plan, 'name' | 'revision'>): string {
+  const stem = `${plan.name} ${plan.revision}`
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .toLowerCase()
+    .slice(0, 60);
+  return `${stem || 'plan'}.plan.json`;
+}

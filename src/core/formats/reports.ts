@@ -1,0 +1,86 @@
+import { identifyFiles } from '../codegen/identify';
+import type { GeneratedFile } from '../codegen/types';
+import type { Derived } from '../derive';
+import type { Operation } from '../recipe/operations';
+import type { Register } from '../recipe/registers';
+
+/** The stable JSON shapes of the command line and the HTTP interface. Numbers that are addresses or values are "0x…". */
+
+const hex = (value: number, bits = 32): string =>
+  `0x${(value >>> 0).toString(16).toUpperCase().padStart(bits / 4, '0')}`;
+
+export function checkReport(derived: Derived) {
+  const { plan, device, pkg, fingerprint, counts, findings } = derived;
+  return {
+    plan: { name: plan.name, revision: plan.revision, device: device.description.id, package: pkg.id, fingerprint },
+    counts,
+    findings: findings.map(({ rule, severity, message, pads, terminals, nets, remedies }) => ({
+      rule,
+      severity,
+      message: plainMessage(message),
+      pads,
+      terminals,
+      nets: nets.map((id) => derived.byNet.get(id)?.net.name ?? id),
+      remedies: remedies.map(({ label, edit }) => ({ label, edit })),
+      waived: false,
+    })),
+  };
+}
+
+/** A message without the marks around names. */
+export const plainMessage = (message: string): string => message.replaceAll('`', '');
+
+export function registersReport(derived: Derived) {
+  return {
+    registers: derived.lowered.image.map(({ register, reset, planned, mask, owners }) => ({
+      name: register.name,
+      address: hex(register.address),
+      bits: register.bits,
+      reset: hex(reset, register.bits),
+      planned: hex(planned, register.bits),
+      mask: hex(mask, register.bits),
+      fields: owners.map(({ low, bits, pad, field }) => ({ low, bits, pad, field })),
+    })),
+    operations: derived.lowered.operations.map(operationReport),
+  };
+}
+
+function operationReport(operation: Operation) {
+  const { stage } = operation;
+  switch (operation.kind) {
+    case 'wait':
+      return { stage, kind: operation.kind, cycles: operation.cycles };
+    case 'write':
+      return { stage, kind: operation.kind, ...registerHead(operation.register), value: hexOf(operation, operation.value) };
+    case 'update':
+      return {
+        stage,
+        kind: operation.kind,
+        ...registerHead(operation.register),
+        clear: hexOf(operation, operation.clear),
+        set: hexOf(operation, operation.set),
+      };
+    case 'await':
+      return {
+        stage,
+        kind: operation.kind,
+        ...registerHead(operation.register),
+        mask: hexOf(operation, operation.mask),
+        value: hexOf(operation, operation.value),
+        cycles: operation.cycles,
+      };
+  }
+}
+
+const hexOf = (operation: { register: Register }, value: number): string => hex(value, operation.register.bits);
+
+const registerHead = (register: Register) => ({
+  register: register.name,
+  address: hex(register.address),
+  bits: register.bits,
+});
+
+export function generateReport(derived: Derived, files: readonly GeneratedFile[]) {
+  const { pins, proven, failures } = derived.proof;
+  return { files: identifyFiles(files), proof: { pins, proven, failures } };
+}

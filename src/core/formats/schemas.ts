@@ -1,0 +1,77 @@
+import Ajv, { type ValidateFunction } from 'ajv';
+import deviceSchema from '../../../docs/schema/mavrek-device-1.schema.json';
+import planSchema from '../../../docs/schema/mavrek-plan-1.schema.json';
+import recipeSchema from '../../../docs/schema/mavrek-recipe-1.schema.json';
+
+/** The published schemas are the validators: there is no second description of the formats. */
+const ajv = new Ajv({ allErrors: true, strict: true, strictRequired: false, strictTypes: false });
+ajv.addSchema(deviceSchema).addSchema(planSchema).addSchema(recipeSchema);
+
+const compiled = (id: string): ValidateFunction => {
+  const validate = ajv.getSchema(id);
+  if (!validate) throw new Error(`no schema ${id}`);
+  return validate;
+};
+
+export const validatePlan = compiled('urn:mavrek:plan:1');
+export const validateDevice = compiled('urn:mavrek:device:1');
+export const validateRecipe = compiled('urn:mavrek:recipe:1');
+
+const plan = (name: string) => ({ $ref: `urn:mavrek:plan:1#/definitions/${name}` });
+const position = { type: 'integer', minimum: 0, maximum: 100_000 };
+const step = (kind: string, properties: Record<string, object>) => ({
+  type: 'object',
+  additionalProperties: false,
+  required: ['kind', ...Object.keys(properties)],
+  properties: { kind: { const: kind }, ...properties },
+});
+const change = (kind: string, key: 'field' | 'key', name: object, value: object, withId: boolean) =>
+  step(kind, { ...(withId ? { id: plan('id') } : {}), [key]: name, from: value, to: value });
+
+const netFields: Record<string, object> = {
+  name: plan('title'),
+  circuit: plan('id'),
+  role: plan('role'),
+  placement: plan('placement'),
+  note: plan('note'),
+};
+const planFields: Record<string, object> = {
+  name: plan('title'),
+  revision: plan('shortText'),
+  'code.prefix': plan('prefix'),
+  'code.style': plan('style'),
+};
+const settingValues = { active: { enum: ['high', 'low', null] }, start: { enum: ['inactive', 'asserted', null] } };
+
+/** Edits as they come over HTTP: parts of a plan, held to the plan's own definitions. */
+export const validateEdit = ajv.compile({
+  $id: 'urn:mavrek:edit',
+  definitions: {
+    edit: {
+      oneOf: [
+        ...Object.entries(planFields).map(([field, value]) => change('plan.set', 'field', { const: field }, value, false)),
+        step('circuit.add', { circuit: plan('circuit'), at: position }),
+        step('circuit.remove', { circuit: plan('circuit'), at: position }),
+        change('circuit.set', 'field', { const: 'name' }, plan('title'), true),
+        step('net.add', { net: plan('net'), at: position }),
+        step('net.remove', { net: plan('net'), at: position }),
+        ...Object.entries(netFields).map(([field, value]) => change('net.set', 'field', { const: field }, value, true)),
+        ...Object.entries(settingValues).map(([key, value]) =>
+          change('net.setting', 'key', { const: key }, value, true),
+        ),
+        change(
+          'net.setting',
+          'key',
+          { enum: ['buffer', 'pull', 'drive', 'slew', 'threshold'] },
+          { anyOf: [plan('word'), { type: 'null' }] },
+          true,
+        ),
+        step('batch', {
+          label: { type: 'string', maxLength: 2000 },
+          edits: { type: 'array', maxItems: 20_000, items: { $ref: '#/definitions/edit' } },
+        }),
+      ],
+    },
+  },
+  $ref: '#/definitions/edit',
+});

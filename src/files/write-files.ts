@@ -1,0 +1,41 @@
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { isUntouched } from '@/core/codegen/generate';
+import type { GeneratedFile } from '@/core/codegen/types';
+import { fail, ok, type Problem, type Result } from '@/core/result';
+
+/**
+ * Writes generated files: all of them or none. A file that is there and was changed by hand, or was never generated,
+ * stays unless `overwrite` says otherwise.
+ */
+export function writeFiles(
+  folder: string,
+  files: readonly GeneratedFile[],
+  whenEdited: 'refuse' | 'overwrite',
+): Result<string[]> {
+  const problems: Problem[] = [];
+  for (const { path } of files) {
+    const target = join(folder, path);
+    if (whenEdited === 'refuse' && existsSync(target) && !isUntouched(readFileSync(target, 'utf8'))) {
+      problems.push({ place: target, message: 'was changed by hand; use --overwrite to replace it' });
+    }
+  }
+  if (problems.length > 0) return fail(...problems);
+  const written: { temporary: string; target: string }[] = [];
+  try {
+    mkdirSync(folder, { recursive: true });
+    for (const { path, text } of files) {
+      const target = join(folder, path);
+      const temporary = `${target}.${process.pid}.part`;
+      written.push({ temporary, target });
+      writeFileSync(temporary, text);
+    }
+    for (const { temporary, target } of written) renameSync(temporary, target);
+    return ok(written.map(({ target }) => target));
+  } catch (error) {
+    for (const { temporary } of written) rmSync(temporary, { force: true });
+    const { code, path } = error as NodeJS.ErrnoException;
+    if (code === undefined) throw error;
+    return fail({ place: path ?? folder, message: `cannot be written (${code})` });
+  }
+}
