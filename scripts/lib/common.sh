@@ -1,0 +1,59 @@
+# Shared by the launcher's parts. MAVREK_HOME is set.
+STATE="$MAVREK_HOME/.mavrek"
+. "$MAVREK_HOME/scripts/lib/packages.sh"
+. "$MAVREK_HOME/scripts/lib/postgres.sh"
+
+say() { printf 'mavrek: %s\n' "$*" >&2; }
+die() { say "$*"; exit 1; }
+
+# Writes a file whole or not at all: write_file PATH < content
+write_file() { cat > "$1.$$" && mv "$1.$$" "$1"; }
+
+# A digest over the named files and folders of the checkout.
+digest_of() {
+  (cd "$MAVREK_HOME" && find "$@" -type f -print0 2> /dev/null | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-32)
+}
+
+# Runs the command line tool; paths stay relative to where the user stands.
+run_cli() {
+  exec node --import "file://$MAVREK_HOME/node_modules/tsx/dist/esm/index.mjs" "$MAVREK_HOME/src/cli/main.ts" "$@"
+}
+
+# Runs a TypeScript file of the checkout: run_ts FILE [ARG ...]
+run_ts() { (cd "$MAVREK_HOME" && exec node --import tsx "$@"); }
+
+# Builds the application when anything that goes into it has changed.
+ensure_build() {
+  local want have
+  want=$(digest_of src docs/schema public package-lock.json next.config.ts tsconfig.json postcss.config.mjs)
+  have=$(cat "$STATE/built" 2> /dev/null || true)
+  [ "$want" = "$have" ] && [ -f "$MAVREK_HOME/.next/BUILD_ID" ] && return
+  say 'building the application …'
+  rm -f "$STATE/built"
+  mkdir -p "$STATE/log"
+  if ! (cd "$MAVREK_HOME" && npx --no-install next build) > "$STATE/log/build.log" 2>&1; then
+    cat "$STATE/log/build.log" >&2
+    die 'the build failed'
+  fi
+  printf '%s\n' "$want" | write_file "$STATE/built"
+}
+
+# True when nothing listens on HOST PORT.
+port_free() {
+  node -e '
+    const [host, port] = process.argv.slice(1);
+    const server = require("node:net").createServer();
+    server.once("error", () => process.exit(1));
+    server.listen({ host, port: Number(port), exclusive: true }, () => server.close());
+  ' "$1" "$2"
+}
+
+# Prints a port that nobody uses on the loopback.
+free_port() {
+  node -e 'const s = require("node:net").createServer(); s.listen(0, "127.0.0.1", () => { console.log(s.address().port); s.close(); })'
+}
+
+# True when PID is alive and its command line holds WORD: is_running PID WORD
+is_running() {
+  [ -n "$1" ] && kill -0 "$1" 2> /dev/null && tr '\0' ' ' < "/proc/$1/cmdline" 2> /dev/null | grep -q -- "$2"
+}

@@ -1,0 +1,42 @@
+# Debian packages and node modules, installed when missing.
+
+# ensure_debian PACKAGE... : installs as root, otherwise prints the one line to run.
+ensure_debian() {
+  local missing=() package
+  for package in "$@"; do
+    dpkg-query -W -f '${Status}' "$package" 2> /dev/null | grep -q 'ok installed' || missing+=("$package")
+  done
+  [ ${#missing[@]} -eq 0 ] && return
+  if [ "$(id -u)" -ne 0 ]; then
+    say 'some Debian packages are missing; run this once, then start again:'
+    printf '  sudo apt-get install -y --no-install-recommends %s\n' "${missing[*]}" >&2
+    exit 1
+  fi
+  say "installing ${missing[*]} …"
+  mkdir -p "$STATE/log"
+  # Debian would set up a cluster of its own that nobody asked for.
+  if [ ! -e /etc/postgresql-common/createcluster.conf ]; then
+    mkdir -p /etc/postgresql-common
+    printf 'create_main_cluster = false\n' > /etc/postgresql-common/createcluster.conf
+  fi
+  if ! { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends "${missing[@]}"; } \
+    > "$STATE/log/apt.log" 2>&1; then
+    tail -n 20 "$STATE/log/apt.log" >&2
+    die "installing ${missing[*]} failed"
+  fi
+}
+
+ensure_node_modules() {
+  command -v node > /dev/null || die 'Node.js 20 or newer is needed'
+  local want have
+  want=$(sha256sum "$MAVREK_HOME/package-lock.json" | cut -c1-32)
+  have=$(cat "$MAVREK_HOME/node_modules/.mavrek" 2> /dev/null || true)
+  [ "$want" = "$have" ] && return
+  say 'installing node modules …'
+  mkdir -p "$STATE/log"
+  if ! (cd "$MAVREK_HOME" && npm ci --no-audit --no-fund) > "$STATE/log/npm.log" 2>&1; then
+    tail -n 30 "$STATE/log/npm.log" >&2
+    die 'npm ci failed'
+  fi
+  printf '%s\n' "$want" > "$MAVREK_HOME/node_modules/.mavrek"
+}

@@ -1,0 +1,55 @@
+# ./mavrek test: lint, types, unit and server tests, the browser. Ends with "N passed, N failed", the true total.
+
+PASSED=0
+FAILED=0
+
+test_all() {
+  mkdir -p "$STATE/log"
+  ensure_debian postgresql chromium gcc libc6-dev gcc-arm-none-eabi libnewlib-arm-none-eabi
+  ensure_node_modules
+  trap 'test_end' EXIT
+  pg_use pg-test
+  pg_up
+  reset_database mavrek_unit
+  reset_database mavrek_e2e
+
+  check 'lint and formatting' npx --no-install biome check .
+  check 'types' npx --no-install tsc --noEmit
+  pg_database mavrek_unit
+  run_ts src/server/prepare.ts || die 'the test database could not be prepared'
+  suite 'units, formats, compilers and server' unit npx --no-install jest --json --outputFile "$STATE/unit.json" "$@"
+  if [ $# -eq 0 ]; then
+    ensure_build
+    pg_database mavrek_e2e
+    run_ts src/server/prepare.ts || die 'the test database could not be prepared'
+    suite 'the interface in Chromium' e2e npx --no-install playwright test
+  fi
+  printf '%s passed, %s failed\n' "$PASSED" "$FAILED"
+  [ "$FAILED" -eq 0 ]
+}
+
+test_end() { pg_down; }
+
+reset_database() {
+  "$PG_BIN/psql" -q "$PG_URL/postgres" -c "drop database if exists $1 with (force)" -c "create database $1"
+}
+
+# A check that passes or fails as one.
+check() {
+  local title=$1
+  shift
+  say "$title …"
+  if (cd "$MAVREK_HOME" && "$@"); then PASSED=$((PASSED + 1)); else FAILED=$((FAILED + 1)); say "$title: failed"; fi
+}
+
+# A test runner that writes its counts as JSON: suite TITLE NAME COMMAND...
+suite() {
+  local title=$1 name=$2 counts status=0
+  shift 2
+  say "$title …"
+  rm -f "$STATE/$name.json"
+  (cd "$MAVREK_HOME" && "$@") || status=$?
+  counts=$(node "$MAVREK_HOME/scripts/count-tests.mjs" "$STATE/$name.json" "$status")
+  PASSED=$((PASSED + ${counts% *}))
+  FAILED=$((FAILED + ${counts#* }))
+}

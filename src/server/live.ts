@@ -1,0 +1,65 @@
+import pg from 'pg';
+import { databaseUrl } from './db';
+import { EDIT_CHANNEL } from './edit-log';
+import { log } from './log';
+
+/**
+ * Live updates: one connection a process listens for new edits and wakes whoever watches the plan. A wake-up says only
+ * "look again", so that a lost notice or a broken connection costs a delay and never an edit.
+ */
+type Wake = () => void;
+
+interface Listener {
+  watchers: Map<string, Set<Wake>>;
+  connected: boolean;
+}
+
+const shared = globalThis as typeof globalThis & { mavrekListener?: Listener };
+
+export function watchPlan(id: string, wake: Wake): () => void {
+  const listener = listen();
+  const wakes = listener.watchers.get(id) ?? new Set();
+  wakes.add(wake);
+  listener.watchers.set(id, wakes);
+  return () => {
+    wakes.delete(wake);
+    if (wakes.size === 0) listener.watchers.delete(id);
+  };
+}
+
+function listen(): Listener {
+  if (!shared.mavrekListener) {
+    shared.mavrekListener = { watchers: new Map(), connected: false };
+    connect(shared.mavrekListener, 100);
+  }
+  return shared.mavrekListener;
+}
+
+const LONGEST_PAUSE_MS = 5000;
+
+function connect(listener: Listener, pauseMs: number): void {
+  const client = new pg.Client({ connectionString: databaseUrl() });
+  let ended = false;
+  const again = (why: string): void => {
+    if (ended) return;
+    ended = true;
+    listener.connected = false;
+    log.warn({ why }, 'live updates: connection lost');
+    client.end().catch(() => undefined);
+    setTimeout(() => connect(listener, Math.min(pauseMs * 2, LONGEST_PAUSE_MS)), pauseMs).unref();
+  };
+  client.on('error', (error) => again(error.message));
+  client.on('end', () => again('ended'));
+  client.on('notification', (message) => {
+    for (const wake of listener.watchers.get(message.payload ?? '') ?? []) wake();
+  });
+  client
+    .connect()
+    .then(() => client.query(`listen ${EDIT_CHANNEL}`))
+    .then(() => {
+      listener.connected = true;
+      // Whatever was said while nobody listened is fetched now.
+      for (const wakes of listener.watchers.values()) for (const wake of wakes) wake();
+    })
+    .catch((error: Error) => again(error.message));
+}

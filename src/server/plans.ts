@@ -1,0 +1,90 @@
+import { emptyPlan, type Plan } from '@/core/plan/types';
+import { fail, ok, type Result } from '@/core/result';
+import { database, type Queryable, query, transaction } from './db';
+import { deviceById } from './devices';
+import { countsOf, insertSnapshot, loadPlan } from './edit-log';
+import { newId } from './ids';
+
+/** A line in the list of plans. */
+export interface PlanSummary {
+  id: string;
+  name: string;
+  revision: string;
+  device: string;
+  package: string;
+  nets: number;
+  placed: number;
+  errors: number;
+  warnings: number;
+  updatedAt: string;
+  deletedAt: string | null;
+}
+
+const SUMMARY = `select id, name, revision, device, package, nets, placed, errors, warnings,
+  updated_at as "updatedAt", deleted_at as "deletedAt" from plans`;
+
+/** Plans, the one changed last first. Deleted ones come after, for a while, so that they can be brought back. */
+export async function listPlans(): Promise<PlanSummary[]> {
+  const rows = await query<PlanSummary & { updatedAt: Date; deletedAt: Date | null }>(
+    `${SUMMARY} where deleted_at is null or deleted_at > now() - interval '30 days'
+     order by deleted_at is not null, coalesce(deleted_at, updated_at) desc limit 500`,
+  );
+  return rows.map((row) => ({
+    ...row,
+    updatedAt: row.updatedAt.toISOString(),
+    deletedAt: row.deletedAt?.toISOString() ?? null,
+  }));
+}
+
+async function insertPlan(client: Queryable, id: string, plan: Plan): Promise<void> {
+  const { nets, placed, errors, warnings } = countsOf(plan);
+  await client.query(
+    `insert into plans (id, name, revision, device, package, nets, placed, errors, warnings)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+    [id, plan.name, plan.revision, plan.device, plan.package, nets, placed, errors, warnings],
+  );
+  await insertSnapshot(client, id, 0, plan);
+}
+
+/** Stores a plan under a new id. Refuses parts and packages that are not known here. */
+export async function storePlan(plan: Plan, wantedId?: string): Promise<Result<string>> {
+  const device = deviceById(plan.device);
+  if (!device) return fail({ place: 'device', message: `there is no part "${plan.device}" here` });
+  if (!device.packages.has(plan.package)) {
+    const known = [...device.packages.keys()].join(', ');
+    return fail({ place: 'package', message: `${device.description.name} has no package "${plan.package}"; it has ${known}` });
+  }
+  const id = wantedId ?? newId();
+  await transaction((client) => insertPlan(client, id, plan));
+  return ok(id);
+}
+
+export async function createPlan(name: string, deviceId: string, packageId: string): Promise<Result<string>> {
+  return storePlan(emptyPlan(name, deviceId, packageId, deviceById(deviceId)?.fingerprint ?? ''));
+}
+
+/** The plan and its newest sequence number; undefined when it is not there or deleted. */
+export async function readPlan(id: string): Promise<{ plan: Plan; seq: number } | undefined> {
+  const rows = await query<{ id: string }>('select id from plans where id = $1 and deleted_at is null', [id]);
+  return rows[0] ? loadPlan(database, id) : undefined;
+}
+
+/** A copy with a name that says so and a history of its own. */
+export async function duplicatePlan(id: string): Promise<Result<string> | undefined> {
+  const current = await readPlan(id);
+  if (!current) return undefined;
+  const names = new Set((await listPlans()).map((plan) => plan.name));
+  const stem = current.plan.name.slice(0, 105);
+  let name = `${stem} copy`;
+  for (let n = 2; names.has(name); n++) name = `${stem} copy ${n}`;
+  return storePlan({ ...current.plan, name });
+}
+
+/** Deleting hides a plan; nothing is removed, so that it can be brought back. */
+export async function setDeleted(id: string, deleted: boolean): Promise<boolean> {
+  const rows = await query(
+    'update plans set deleted_at = case when $2 then now() end where id = $1 and (deleted_at is null) = $2 returning id',
+    [id, deleted],
+  );
+  return rows.length > 0;
+}

@@ -1,0 +1,15 @@
+import { closePool } from './db';
+import { migrate } from './migrate';
+import { seedDemo } from './seed';
+
+/** Run by the launcher before the application: schema and demo data. */
+async function prepare(): Promise<void> {
+  await migrate();
+  await seedDemo();
+  await closePool();
+}
+
+prepare().catch((error: Error) => {
+  process.stderr.write(`mavrek: the database could not be prepared: ${error.message}\n`);
+  process.exitCode = 1;
+});
