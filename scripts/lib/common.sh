@@ -14,13 +14,12 @@ digest_of() {
   (cd "$MAVREK_HOME" && find "$@" -type f -print0 2> /dev/null | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-32)
 }
 
-# Runs the command line tool; paths stay relative to where the user stands.
-run_cli() {
-  exec node --import "file://$MAVREK_HOME/node_modules/tsx/dist/esm/index.mjs" "$MAVREK_HOME/src/cli/main.ts" "$@"
+# Runs a TypeScript file of the checkout where the user stands, so that relative paths mean what they say.
+run_ts() {
+  local file=$1
+  shift
+  node "$MAVREK_HOME/node_modules/tsx/dist/cli.mjs" --tsconfig "$MAVREK_HOME/tsconfig.json" "$MAVREK_HOME/$file" "$@"
 }
-
-# Runs a TypeScript file of the checkout: run_ts FILE [ARG ...]
-run_ts() { (cd "$MAVREK_HOME" && exec node --import tsx "$@"); }
 
 # Builds the application when anything that goes into it has changed.
 ensure_build() {

@@ -1,0 +1,10 @@
+import { query } from '@/server/db';
+import { answer, route } from '../http';
+
+export const dynamic = 'force-dynamic';
+
+/** Answers 200 when the server can do its work, database included. */
+export const GET = route(async () => {
+  await query('select 1');
+  return answer({ ok: true });
+});
