@@ -1,0 +1,23 @@
+import type { Metadata } from 'next';
+import { notFound } from 'next/navigation';
+import { deviceById } from '@/server/devices';
+import { readPlan } from '@/server/plans';
+import { OpenPlan } from '@/ui/workspace/open-plan';
+
+export const dynamic = 'force-dynamic';
+
+interface Props {
+  params: Promise<{ id: string }>;
+}
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const current = await readPlan((await params).id);
+  return { title: current ? `${current.plan.name} ${current.plan.revision} · Mavrek` : 'Mavrek' };
+}
+
+export default async function PlanPage({ params }: Props) {
+  const { id } = await params;
+  const current = await readPlan(id);
+  if (!current) notFound();
+  return <OpenPlan id={id} plan={current.plan} seq={current.seq} known={deviceById(current.plan.device) !== undefined} />;
+}

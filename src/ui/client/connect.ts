@@ -1,0 +1,106 @@
+import type { Plan } from '@/core/plan/types';
+import { call } from './api';
+import { newId } from './ids';
+import { createPlanSession, type PendingEdit, type PlanSession, type SendResult, type ServerEdit } from './plan-session';
+
+/** Opens a session against the real server: edits by POST, news by server-sent events, unconfirmed edits in the browser. */
+export function connectPlan(id: string, start: { plan: Plan; seq: number }): { session: PlanSession; close(): void } {
+  const client = newId();
+  const session = createPlanSession(
+    { ...start, pending: adoptKept(id) },
+    {
+      send: async ({ editId, edit, madeAgainst }) => {
+        const answer = await call<SendResult & { edits: ServerEdit[] }>('POST', `/api/plans/${id}/edits`, {
+          editId,
+          client,
+          madeAgainst,
+          edit,
+        });
+        if (answer.ok) return { status: 'saved', edits: answer.value.edits };
+        switch (answer.status) {
+          case 409:
+            return refusal(answer as unknown as Refusal);
+          case 404:
+            return { status: 'gone' };
+          case 400:
+          case 413:
+          case 415:
+            return { status: 'invalid', problems: answer.problems };
+          default:
+            return { status: 'unreachable' };
+        }
+      },
+      keep: (pending) => keep(id, client, pending),
+      newEditId: newId,
+      now: () => Date.now(),
+      later: (milliseconds, work) => setTimeout(work, milliseconds),
+    },
+  );
+  const stopListening = listen(id, session);
+  const online = (): void => session.retry();
+  window.addEventListener('online', online);
+  return {
+    session,
+    close() {
+      stopListening();
+      window.removeEventListener('online', online);
+    },
+  };
+}
+
+interface Refusal {
+  problems: { place: string; message: string }[];
+}
+
+/** What others changed meanwhile arrives by events; a refusal only needs its reason. */
+const refusal = (answer: Refusal): SendResult => ({ status: 'refused', edits: [], problems: answer.problems });
+
+function listen(id: string, session: PlanSession): () => void {
+  let source: EventSource | undefined;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let closed = false;
+  const open = (): void => {
+    source = new EventSource(`/api/plans/${id}/events?after=${session.getState().seq}`);
+    source.onmessage = (message) => {
+      session.receive([JSON.parse(message.data) as ServerEdit]);
+      session.retry();
+    };
+    source.onerror = () => {
+      // The browser gives up for good on some errors; opening anew asks for what is missing by its own number.
+      source?.close();
+      if (!closed) timer = setTimeout(open, 1500);
+    };
+  };
+  open();
+  return () => {
+    closed = true;
+    clearTimeout(timer);
+    source?.close();
+  };
+}
+
+/** Each tab keeps its own list; whoever opens the plan next sends what was left, which the server stores once. */
+const keyOf = (id: string, client: string): string => `mavrek:unsaved:${id}:${client}`;
+
+function keep(id: string, client: string, pending: readonly PendingEdit[]): void {
+  try {
+    if (pending.length === 0) localStorage.removeItem(keyOf(id, client));
+    else localStorage.setItem(keyOf(id, client), JSON.stringify(pending));
+  } catch {
+    // Private windows may have no storage; the edits are still in memory and still being sent.
+  }
+}
+
+/** Takes over what other tabs left behind unsaved. */
+function adoptKept(id: string): PendingEdit[] {
+  try {
+    const keys = Object.keys(localStorage).filter((key) => key.startsWith(keyOf(id, '')));
+    return keys.flatMap((key) => {
+      const kept: unknown = JSON.parse(localStorage.getItem(key) ?? '[]');
+      localStorage.removeItem(key);
+      return Array.isArray(kept) ? (kept as PendingEdit[]) : [];
+    });
+  } catch {
+    return [];
+  }
+}

@@ -1,0 +1,238 @@
+import { applyEdit, type Edit, invertEdit } from '@/core/plan/edit';
+import type { Plan } from '@/core/plan/types';
+import type { Problem } from '@/core/result';
+
+/**
+ * One open plan: what the server has confirmed, the edits on their way, and the plan as the user sees it, which is the
+ * one with the other on top. An edit shows at once, is sent in order, and is kept (in the browser's storage too) until the
+ * server has confirmed it.
+ */
+export interface SessionState {
+  /** As the user sees it. */
+  plan: Plan;
+  /** Sequence number of the newest confirmed edit. */
+  seq: number;
+  pending: readonly PendingEdit[];
+  save: SaveState;
+  undo: readonly Edit[];
+  redo: readonly Edit[];
+  /** The last thing the user must know: an edit that did not apply, and why. */
+  notice: string | null;
+}
+
+export interface PendingEdit {
+  editId: string;
+  edit: Edit;
+}
+
+export type SaveState =
+  | { kind: 'saved'; at: number | null }
+  | { kind: 'saving' }
+  | { kind: 'retrying'; attempt: number }
+  | { kind: 'gone' };
+
+/** An edit as the server tells of it. */
+export interface ServerEdit {
+  seq: number;
+  editId: string;
+  edit: Edit;
+}
+
+export type SendResult =
+  | { status: 'saved' | 'refused'; edits: ServerEdit[]; problems?: Problem[] }
+  | { status: 'invalid'; problems: Problem[] }
+  | { status: 'gone' }
+  | { status: 'unreachable' };
+
+/** How a session reaches the world; replaced in tests. */
+export interface SessionPorts {
+  send(entry: PendingEdit & { madeAgainst: number }): Promise<SendResult>;
+  /** Where unconfirmed edits survive a closed tab. */
+  keep(pending: readonly PendingEdit[]): void;
+  newEditId(): string;
+  now(): number;
+  later(milliseconds: number, work: () => void): void;
+}
+
+export interface PlanSession {
+  getState(): SessionState;
+  subscribe(listener: () => void): () => void;
+  /** Applies an edit at once and sends it. Returns false (with a notice) when it does not apply. */
+  dispatch(edit: Edit): boolean;
+  undo(): void;
+  redo(): void;
+  /** Edits told by the server, from here or elsewhere. */
+  receive(edits: readonly ServerEdit[]): void;
+  /** Tries again now, when the network is back. */
+  retry(): void;
+  dismissNotice(): void;
+}
+
+const LONGEST_UNDO = 500;
+const LONGEST_PAUSE_MS = 8000;
+
+export function createPlanSession(
+  start: { plan: Plan; seq: number; pending?: readonly PendingEdit[] },
+  ports: SessionPorts,
+): PlanSession {
+  let confirmed = start.plan;
+  let state: SessionState = {
+    plan: start.plan,
+    seq: start.seq,
+    pending: [],
+    save: { kind: 'saved', at: null },
+    undo: [],
+    redo: [],
+    notice: null,
+  };
+  const listeners = new Set<() => void>();
+  let sending = false;
+  let attempt = 0;
+
+  const update = (change: Partial<SessionState>): void => {
+    state = { ...state, ...change };
+    for (const listener of listeners) listener();
+  };
+
+  /** The user's view: confirmed plan with the pending edits on top; those that no longer apply fall out. */
+  const rebuild = (pending: readonly PendingEdit[]): Pick<SessionState, 'plan' | 'pending' | 'notice'> => {
+    let plan = confirmed;
+    let notice = state.notice;
+    const kept: PendingEdit[] = [];
+    for (const entry of pending) {
+      const next = applyEdit(plan, entry.edit);
+      if (next.ok) {
+        plan = next.value;
+        kept.push(entry);
+      } else notice = `A change was not applied: ${next.problems[0]?.message}.`;
+    }
+    return { plan, pending: kept, notice };
+  };
+
+  const push = (edit: Edit): boolean => {
+    const next = applyEdit(state.plan, edit);
+    if (!next.ok) {
+      update({ notice: `That does not apply any more: ${next.problems[0]?.message}.` });
+      return false;
+    }
+    const pending = [...state.pending, { editId: ports.newEditId(), edit }];
+    ports.keep(pending);
+    update({ plan: next.value, pending, notice: null, save: attempt > 0 ? state.save : { kind: 'saving' } });
+    void pump();
+    return true;
+  };
+
+  const receive = (edits: readonly ServerEdit[]): void => {
+    let pending = state.pending;
+    let seq = state.seq;
+    for (const told of edits) {
+      if (told.seq <= seq) continue;
+      const next = applyEdit(confirmed, told.edit);
+      // Only a program error could make a logged edit not apply; then the server's plan must be read anew.
+      if (!next.ok) {
+        update({ notice: 'This view has fallen behind; please reload the page.' });
+        return;
+      }
+      confirmed = next.value;
+      seq = told.seq;
+      pending = pending.filter((entry) => entry.editId !== told.editId);
+    }
+    if (seq === state.seq) return;
+    const rebuilt = rebuild(pending);
+    ports.keep(rebuilt.pending);
+    update({ seq, ...rebuilt, save: settled(rebuilt.pending) });
+  };
+
+  const settled = (pending: readonly PendingEdit[]): SaveState =>
+    state.save.kind === 'gone' || (pending.length > 0 && state.save.kind === 'retrying')
+      ? state.save
+      : pending.length > 0
+        ? { kind: 'saving' }
+        : { kind: 'saved', at: ports.now() };
+
+  /** Sends what is pending, one at a time and in order. */
+  const pump = async (): Promise<void> => {
+    if (sending || state.save.kind === 'gone') return;
+    const entry = state.pending[0];
+    if (!entry) return;
+    sending = true;
+    const result = await ports.send({ ...entry, madeAgainst: state.seq });
+    sending = false;
+    switch (result.status) {
+      case 'saved':
+        attempt = 0;
+        receive(result.edits);
+        drop(entry.editId, null);
+        break;
+      case 'refused':
+        attempt = 0;
+        receive(result.edits);
+        drop(entry.editId, result.problems?.[0]?.message ?? null);
+        break;
+      case 'invalid':
+        attempt = 0;
+        drop(entry.editId, result.problems[0]?.message ?? 'the server did not take it');
+        break;
+      case 'gone':
+        update({ save: { kind: 'gone' }, notice: 'This plan was deleted elsewhere. Bring it back from the list of plans.' });
+        return;
+      case 'unreachable':
+        attempt++;
+        update({ save: { kind: 'retrying', attempt } });
+        ports.later(Math.min(250 * 2 ** attempt, LONGEST_PAUSE_MS), () => void pump());
+        return;
+    }
+    void pump();
+  };
+
+  /** Takes an edit off the list of pending ones if it is still there, telling the reason if it was refused. */
+  const drop = (editId: string, why: string | null): void => {
+    const pending = state.pending.filter((entry) => entry.editId !== editId);
+    if (pending.length === state.pending.length && why === null) {
+      if (state.save.kind === 'retrying') update({ save: { kind: 'saved', at: ports.now() } });
+      return;
+    }
+    const rebuilt = rebuild(pending);
+    ports.keep(rebuilt.pending);
+    const notice = why === null ? rebuilt.notice : `A change was not applied: ${why}.`;
+    const dropped = state.pending.find((entry) => entry.editId === editId)?.edit;
+    const undo = why === null ? state.undo : state.undo.filter((edit) => edit !== dropped);
+    update({ ...rebuilt, notice, undo, save: rebuilt.pending.length > 0 ? { kind: 'saving' } : { kind: 'saved', at: ports.now() } });
+  };
+
+  const session: PlanSession = {
+    getState: () => state,
+    subscribe(listener) {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    dispatch(edit) {
+      if (!push(edit)) return false;
+      update({ undo: [...state.undo.slice(1 - LONGEST_UNDO), edit], redo: [] });
+      return true;
+    },
+    undo() {
+      const edit = state.undo.at(-1);
+      if (!edit) return;
+      update({ undo: state.undo.slice(0, -1) });
+      if (push(invertEdit(edit))) update({ redo: [...state.redo, edit] });
+    },
+    redo() {
+      const edit = state.redo.at(-1);
+      if (!edit) return;
+      update({ redo: state.redo.slice(0, -1) });
+      if (push(edit)) update({ undo: [...state.undo, edit] });
+    },
+    receive,
+    retry: () => void pump(),
+    dismissNotice: () => update({ notice: null }),
+  };
+
+  if (start.pending && start.pending.length > 0) {
+    const rebuilt = rebuild(start.pending);
+    update({ ...rebuilt, save: rebuilt.pending.length > 0 ? { kind: 'saving' } : state.save });
+    ports.keep(rebuilt.pending);
+    void pump();
+  }
+  return session;
+}

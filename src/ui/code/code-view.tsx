@@ -1,0 +1,137 @@
+'use client';
+
+import { Check, Copy, Download } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { TARGETS } from '@/core/codegen/targets';
+import { prefixOf } from '@/core/plan/resolve';
+import { useWorkspace } from '../workspace/context';
+import { CodeText } from './code-text';
+import { changedOnly, shownLines } from './lines';
+import { useCode } from './use-code';
+
+/** The generated code, live: files, what changed since the last export, the proof, copy and download. */
+export function CodeView() {
+  const { derived, state } = useWorkspace();
+  const { target, targetId, setTargetId, files, last, record } = useCode();
+  const [chosen, setChosen] = useState(1);
+  const [onlyChanges, setOnlyChanges] = useState(false);
+  const [said, setSaid] = useState<string | null>(null);
+  const file = files[Math.min(chosen, files.length - 1)];
+  const before = last?.files.find((one) => suffix(one.path) === suffix(file?.path ?? ''))?.text;
+  const lines = useMemo(() => shownLines(file?.text ?? '', before), [file, before]);
+  const changes = lines.filter((line) => line.kind !== 'same').length;
+  const { proof, counts, plan } = derived;
+  const settled = state.pending.length === 0;
+
+  async function copy() {
+    if (!file) return;
+    try {
+      await navigator.clipboard.writeText(file.text);
+      setSaid(`${file.path} copied`);
+    } catch {
+      setSaid('The browser does not let this page copy; select the text instead.');
+    }
+  }
+
+  async function download() {
+    const { zipSync, strToU8 } = await import('fflate');
+    const folder = prefixOf(plan);
+    // A fixed date: equal plans give equal archives.
+    const mtime = new Date('2026-01-01T00:00:00');
+    const entries = Object.fromEntries(files.map((one) => [`${folder}/${one.path}`, [strToU8(one.text), { mtime }] as const]));
+    const archive = zipSync(entries as never);
+    const url = URL.createObjectURL(new Blob([archive as BlobPart], { type: 'application/zip' }));
+    const link = document.createElement('a');
+    link.href = url;
+    link.download = `${folder}.zip`;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(url), 10_000);
+    const problem = await record(state.seq);
+    setSaid(problem === null ? 'Downloaded; changes are shown against this from now on' : `Downloaded, but: ${problem}`);
+  }
+
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule px-3.5 py-1.5">
+        <label className="flex items-center gap-1.5 text-soft">
+          Target
+          <select className="py-0 text-ink" value={targetId} onChange={(event) => setTargetId(event.target.value)}>
+            {TARGETS.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.title}
+              </option>
+            ))}
+          </select>
+        </label>
+        <div role="tablist" aria-label="Files" className="flex gap-1">
+          {files.map((one, index) => (
+            <button
+              key={one.path}
+              type="button"
+              role="tab"
+              aria-selected={one === file}
+              className={`m border-b-2 px-1.5 py-0.5 ${one === file ? 'border-pick font-medium' : 'border-transparent text-soft'}`}
+              onClick={() => setChosen(index)}
+            >
+              {one.path}
+            </button>
+          ))}
+        </div>
+        <label className={`flex items-center gap-1.5 ${last ? '' : 'text-soft'}`}>
+          <input type="checkbox" disabled={!last} checked={onlyChanges && last !== null} onChange={(event) => setOnlyChanges(event.target.checked)} />
+          only what changed
+        </label>
+        <span className="ml-auto flex gap-1.5">
+          <button type="button" className="button inline-flex items-center gap-1.5" onClick={() => void copy()}>
+            <Copy size={13} aria-hidden /> Copy
+          </button>
+          <button
+            type="button"
+            className="button button-strong inline-flex items-center gap-1.5"
+            disabled={!settled}
+            title={settled ? 'All files as a zip archive' : 'Waits until the last change is saved'}
+            onClick={() => void download()}
+          >
+            <Download size={13} aria-hidden /> Download zip
+          </button>
+        </span>
+      </div>
+      <div className="flex flex-wrap gap-x-4 border-b border-rule px-3.5 py-1 text-[12px]" aria-live="polite">
+        <span className={proof.proven === proof.pins ? '' : 'text-err'}>
+          {proof.proven === proof.pins && <Check size={12} className="mr-1 inline" aria-hidden />}
+          {proof.proven} of {proof.pins} pins proven
+        </span>
+        {counts.error > 0 && (
+          <span className="text-err">
+            ▲ {counts.error} {counts.error === 1 ? 'error' : 'errors'}: this code is marked as not fit to ship
+          </span>
+        )}
+        <span className="text-soft">content {derived.fingerprint}</span>
+        <span className="text-soft">
+          {last
+            ? changes === 0
+              ? `as exported ${when(last.at)}`
+              : `${changes} lines differ from the export of ${when(last.at)}`
+            : 'never exported'}
+        </span>
+        {said && <span className="ml-auto">{said}</span>}
+      </div>
+      <div className="min-h-0 flex-1 bg-sheet">
+        {file && target && (
+          <CodeText
+            label={file.path}
+            language={target.language}
+            text={file.text}
+            lines={onlyChanges && last ? changedOnly(lines, 3) : lines}
+          />
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** Files are matched by kind, so that a renamed plan still shows what changed. */
+const suffix = (path: string): string => path.slice(path.lastIndexOf('.'));
+
+const when = (iso: string): string =>
+  new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });

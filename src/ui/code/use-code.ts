@@ -1,0 +1,40 @@
+'use client';
+
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { generateFiles } from '@/core/codegen/generate';
+import { TARGETS } from '@/core/codegen/targets';
+import type { GeneratedFile } from '@/core/codegen/types';
+import { api, type LastExport } from '../client/api';
+import { useWorkspace } from '../workspace/context';
+
+/** The generated files of the plan as it is now, and those last taken away. Generating trails behind typing. */
+export function useCode() {
+  const { derived, planId } = useWorkspace();
+  const [targetId, setTargetId] = useState(TARGETS[0]?.id ?? 'c');
+  const [last, setLast] = useState<LastExport | null>(null);
+  const target = TARGETS.find((one) => one.id === targetId) ?? TARGETS[0];
+  const settled = useDeferredValue(derived);
+  const files = useMemo((): GeneratedFile[] => (target ? generateFiles(target, settled) : []), [settled, target]);
+
+  useEffect(() => {
+    let current = true;
+    void api.lastExport(planId, targetId).then((answer) => {
+      if (current && answer.ok) setLast(answer.value.last);
+    });
+    return () => {
+      current = false;
+    };
+  }, [planId, targetId]);
+
+  /** Remembers what was taken away, so that later changes can be shown against it. */
+  const record = useCallback(
+    async (seq: number): Promise<string | null> => {
+      const answer = await api.recordExport(planId, seq, targetId);
+      if (!answer.ok) return answer.problems[0]?.message ?? 'the export could not be recorded';
+      setLast(answer.value.last);
+      return null;
+    },
+    [planId, targetId],
+  );
+  return { target, targetId, setTargetId, files, last, record };
+}

@@ -1,0 +1,186 @@
+import { placeNet } from '@/core/plan/make-edits';
+import { toggleTheme } from '../parts/theme-button';
+import type { WorkspaceState } from '../workspace/context';
+import { placeStep } from '../workspace/place';
+
+/**
+ * Everything that can be done by key, in one table: it feeds the keys, the search field and the help. A command can be
+ * asked whether it applies.
+ */
+export interface Command {
+  id: string;
+  title: string;
+  group: 'Place' | 'Change' | 'Show';
+  /** As shown: `Ctrl Z`, `/`, `Enter`. */
+  keys: string;
+  matches(event: KeyboardEvent): boolean;
+  applies(workspace: WorkspaceState): boolean;
+  run(workspace: WorkspaceState, event?: KeyboardEvent): void;
+}
+
+const plain = (event: KeyboardEvent, key: string): boolean =>
+  event.key === key && !event.ctrlKey && !event.metaKey && !event.altKey;
+const withControl = (event: KeyboardEvent, key: string): boolean =>
+  (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === key;
+
+const focusOn = (selector: string): void => {
+  const element = document.querySelector<HTMLElement>(selector);
+  element?.focus();
+  if (element instanceof HTMLInputElement) element.select();
+};
+
+function takeCandidate(workspace: WorkspaceState, index: number): void {
+  const { placing, derived, dispatch, setMoving } = workspace;
+  const candidate = placing?.candidates[index];
+  if (!placing || !candidate) return;
+  dispatch(placeStep(derived.occupancy, placing.net, candidate).edit);
+  setMoving(null);
+}
+
+/** The next net without a pad, after the selected one. */
+function nextWaiting(workspace: WorkspaceState): string | undefined {
+  const { nets } = workspace.derived.plan;
+  const at = nets.findIndex((net) => net.id === workspace.selectedNet?.id);
+  const around = [...nets.slice(at + 1), ...nets.slice(0, at + 1)];
+  return around.find((net) => !net.placement)?.id;
+}
+
+export const COMMANDS: readonly Command[] = [
+  {
+    id: 'take-best',
+    title: 'Take the best pad for the net being placed',
+    group: 'Place',
+    keys: 'Enter',
+    matches: (event) => plain(event, 'Enter'),
+    applies: ({ placing }) => (placing?.candidates.length ?? 0) > 0,
+    run: (workspace) => takeCandidate(workspace, 0),
+  },
+  {
+    id: 'take-nth',
+    title: 'Take the pad with that rank',
+    group: 'Place',
+    keys: '1 … 9',
+    matches: (event) => /^[1-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey,
+    applies: ({ placing }) => placing !== null,
+    run: (workspace, event) => takeCandidate(workspace, Number(event?.key ?? 1) - 1),
+  },
+  {
+    id: 'next-waiting',
+    title: 'Go to the next net without a pad',
+    group: 'Place',
+    keys: 'N',
+    matches: (event) => plain(event, 'n'),
+    applies: (workspace) => nextWaiting(workspace) !== undefined,
+    run: (workspace) => {
+      const id = nextWaiting(workspace);
+      if (id !== undefined) workspace.select({ kind: 'net', id });
+    },
+  },
+  {
+    id: 'move',
+    title: 'Find another pad for the selected net',
+    group: 'Place',
+    keys: 'M',
+    matches: (event) => plain(event, 'm'),
+    applies: ({ selectedNet }) => selectedNet?.placement != null,
+    run: ({ selectedNet, setMoving, placing }) => setMoving(placing ? null : (selectedNet?.id ?? null)),
+  },
+  {
+    id: 'hold',
+    title: 'Hold the selected net where it is, or release it',
+    group: 'Place',
+    keys: 'H',
+    matches: (event) => plain(event, 'h'),
+    applies: ({ selectedNet }) => selectedNet?.placement != null,
+    run: ({ selectedNet, dispatch }) => {
+      if (!selectedNet?.placement) return;
+      dispatch(placeNet(selectedNet, { ...selectedNet.placement, held: !selectedNet.placement.held }));
+    },
+  },
+  {
+    id: 'clear',
+    title: 'Take the selected net off its pad',
+    group: 'Place',
+    keys: 'Delete',
+    matches: (event) => plain(event, 'Delete') || plain(event, 'Backspace'),
+    applies: ({ selectedNet }) => selectedNet?.placement != null,
+    run: ({ selectedNet, dispatch }) => {
+      if (selectedNet) dispatch(placeNet(selectedNet, null));
+    },
+  },
+  {
+    id: 'undo',
+    title: 'Undo',
+    group: 'Change',
+    keys: 'Ctrl Z',
+    matches: (event) => withControl(event, 'z') && !event.shiftKey,
+    applies: ({ state }) => state.undo.length > 0,
+    run: ({ session }) => session.undo(),
+  },
+  {
+    id: 'redo',
+    title: 'Redo',
+    group: 'Change',
+    keys: 'Ctrl Shift Z',
+    matches: (event) => (withControl(event, 'z') && event.shiftKey) || withControl(event, 'y'),
+    applies: ({ state }) => state.redo.length > 0,
+    run: ({ session }) => session.redo(),
+  },
+  {
+    id: 'add',
+    title: 'Type new nets',
+    group: 'Change',
+    keys: 'A',
+    matches: (event) => plain(event, 'a'),
+    applies: () => true,
+    run: () => focusOn('#add-nets'),
+  },
+  {
+    id: 'find',
+    title: 'Find a net, pad, terminal, signal or alias',
+    group: 'Show',
+    keys: '/',
+    matches: (event) => plain(event, '/') || withControl(event, 'k'),
+    applies: () => true,
+    run: () => focusOn('#find'),
+  },
+  {
+    id: 'package',
+    title: 'Show the package',
+    group: 'Show',
+    keys: 'G',
+    matches: (event) => plain(event, 'g'),
+    applies: () => true,
+    run: ({ setView }) => setView('package'),
+  },
+  {
+    id: 'code',
+    title: 'Show the code',
+    group: 'Show',
+    keys: 'C',
+    matches: (event) => plain(event, 'c'),
+    applies: () => true,
+    run: ({ setView }) => setView('code'),
+  },
+  {
+    id: 'nothing',
+    title: 'Stop placing, or select nothing',
+    group: 'Show',
+    keys: 'Esc',
+    matches: (event) => plain(event, 'Escape'),
+    applies: ({ selection }) => selection !== null,
+    run: ({ placing, selectedNet, setMoving, select }) => {
+      if (placing && selectedNet?.placement) setMoving(null);
+      else select(null);
+    },
+  },
+  {
+    id: 'theme',
+    title: 'Light or dark',
+    group: 'Show',
+    keys: 'L',
+    matches: (event) => plain(event, 'l'),
+    applies: () => true,
+    run: () => toggleTheme(),
+  },
+];

@@ -1,0 +1,34 @@
+'use client';
+
+import { useEffect, useRef } from 'react';
+import type { WorkspaceState } from '../workspace/context';
+import { COMMANDS } from './commands';
+
+/** Listens for the commands' keys. Keys typed into a field stay there, but for those with Ctrl. */
+export function useKeys(workspace: WorkspaceState, onHelp: () => void): void {
+  const now = useRef({ workspace, onHelp });
+  now.current = { workspace, onHelp };
+  useEffect(() => {
+    function onKeyDown(event: KeyboardEvent) {
+      const target = event.target as HTMLElement;
+      const typing = target.matches('input, textarea, select, [contenteditable]');
+      const inDialog = target.closest('[role="dialog"], [role="menu"]') !== null;
+      if (event.defaultPrevented || inDialog || (typing && !(event.ctrlKey || event.metaKey))) return;
+      // A field's own undo comes first while one is typing in it.
+      if (typing && event.key.toLowerCase() !== 'k') return;
+      if (event.key === '?') {
+        event.preventDefault();
+        now.current.onHelp();
+        return;
+      }
+      // On a button or link, Enter presses it.
+      if (event.key === 'Enter' && target.matches('button, a')) return;
+      const command = COMMANDS.find((one) => one.matches(event) && one.applies(now.current.workspace));
+      if (!command) return;
+      event.preventDefault();
+      command.run(now.current.workspace, event);
+    }
+    window.addEventListener('keydown', onKeyDown);
+    return () => window.removeEventListener('keydown', onKeyDown);
+  }, []);
+}

@@ -1,0 +1,45 @@
+'use client';
+
+import { Message } from '../parts/message';
+import { Remedies, SeverityMark } from '../inspector/finding-lines';
+import { useWorkspace } from '../workspace/context';
+
+/** All findings, worst first, each with its remedies. */
+export function Findings() {
+  const { derived, selection, select } = useWorkspace();
+  const { findings, proof, plan } = derived;
+  if (findings.length === 0) {
+    return (
+      <p className="px-4 py-2.5 text-soft">
+        {plan.nets.length === 0
+          ? 'Nothing to check yet: the plan has no nets.'
+          : `Nothing found. ${proof.proven} of ${proof.pins} pins are proven to end as planned.`}
+      </p>
+    );
+  }
+  return (
+    <ul aria-label="Findings" className="h-full overflow-auto py-1.5">
+      {findings.map((finding) => (
+        <li
+          key={finding.id}
+          className={`grid grid-cols-[14px_112px_1fr] items-baseline gap-1.5 px-4 py-[1.5px] ${
+            selection?.kind === 'finding' && selection.id === finding.id ? 'bg-pickbg' : ''
+          }`}
+        >
+          <SeverityMark finding={finding} />
+          <button
+            type="button"
+            className="m text-left hover:underline"
+            title="What it means"
+            onClick={() => select({ kind: 'finding', id: finding.id })}
+          >
+            {finding.rule}
+          </button>
+          <span>
+            <Message text={finding.message} /> <Remedies finding={finding} />
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}

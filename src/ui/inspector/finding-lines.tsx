@@ -1,0 +1,42 @@
+'use client';
+
+import type { Finding } from '@/core/rules/types';
+import { Message } from '../parts/message';
+import { useWorkspace } from '../workspace/context';
+
+/** Findings about what is selected, each with its remedies. */
+export function FindingLines({ findings }: { findings: readonly Finding[] }) {
+  if (findings.length === 0) return null;
+  return (
+    <div className="mt-2 border-t border-rule pt-2">
+      {findings.map((finding) => (
+        <div key={finding.id} className="mb-1.5">
+          <SeverityMark finding={finding} /> <Message text={finding.message} /> <Remedies finding={finding} />
+        </div>
+      ))}
+    </div>
+  );
+}
+
+export function SeverityMark({ finding }: { finding: Finding }) {
+  const error = finding.severity === 'error';
+  return (
+    <span className={error ? 'text-err' : finding.severity === 'warning' ? 'text-warn' : 'text-soft'}>
+      <span aria-hidden>{error ? '▲' : finding.severity === 'warning' ? '△' : '·'}</span>
+      <span className="sr-only">{finding.severity}</span>
+    </span>
+  );
+}
+
+export function Remedies({ finding }: { finding: Finding }) {
+  const { dispatch } = useWorkspace();
+  return (
+    <span className="inline-flex flex-wrap gap-x-2.5">
+      {finding.remedies.map((remedy) => (
+        <button key={remedy.label} type="button" className="link text-left" onClick={() => dispatch(remedy.edit)}>
+          {remedy.label}
+        </button>
+      ))}
+    </span>
+  );
+}

@@ -1,0 +1,25 @@
+'use client';
+
+import { useWorkspace } from '../workspace/context';
+import { FindingInspector } from './finding-inspector';
+import { NetInspector } from './net-inspector';
+import { PadInspector } from './pad-inspector';
+import { PlanInspector } from './plan-inspector';
+
+/** What is selected, in full. */
+export function Inspector() {
+  const { selectedNet, selectedFinding, selection, derived } = useWorkspace();
+  return (
+    <section aria-label="Inspector" className="h-full overflow-auto bg-sheet px-3.5 py-2.5">
+      {selectedNet ? (
+        <NetInspector key={selectedNet.id} net={selectedNet} />
+      ) : selectedFinding ? (
+        <FindingInspector finding={selectedFinding} />
+      ) : selection?.kind === 'pad' && derived.device.pads.has(selection.id) ? (
+        <PadInspector key={selection.id} padId={selection.id} />
+      ) : (
+        <PlanInspector />
+      )}
+    </section>
+  );
+}

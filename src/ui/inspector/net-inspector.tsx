@@ -1,0 +1,119 @@
+'use client';
+
+import { Trash2 } from 'lucide-react';
+import { placeNet, removeNet, renameNet, setCircuit, setNote, setRole } from '@/core/plan/make-edits';
+import type { Net } from '@/core/plan/types';
+import { circuitColour } from '../parts/circuit-colour';
+import { useWorkspace } from '../workspace/context';
+import { BitsSet } from './bits-set';
+import { CandidateList } from './candidate-list';
+import { FindingLines } from './finding-lines';
+import { RoleField } from './role-field';
+import { Row, Section } from './section';
+import { SettingsEditor } from './settings-editor';
+import { TextField } from './text-field';
+
+export function NetInspector({ net }: { net: Net }) {
+  const { derived, dispatch, select, placing, setMoving } = useWorkspace();
+  const { plan } = derived;
+  const resolved = derived.byNet.get(net.id);
+  const { placement } = net;
+
+  return (
+    <>
+      <div className="flex items-center gap-1">
+        <TextField
+          label="Net name"
+          value={net.name}
+          maxLength={120}
+          className="-ml-[5px] w-full border-transparent bg-transparent px-1 text-[17px] font-semibold hover:border-rule"
+          refuse={(text) => (text.trim() === '' ? 'A net needs a name.' : undefined)}
+          onCommit={(text) => dispatch(renameNet(net, text))}
+        />
+        <button
+          type="button"
+          className="p-1 text-soft hover:text-ink"
+          aria-label={`Remove ${net.name}`}
+          title="Remove this net"
+          onClick={() => {
+            if (dispatch(removeNet(plan, net))) select(null);
+          }}
+        >
+          <Trash2 size={15} />
+        </button>
+      </div>
+      <Row label="circuit">
+        <span className="flex items-center gap-1.5">
+          <i className="block h-3 w-1" style={{ background: circuitColour(plan, net.circuit) }} />
+          <select
+            aria-label="Circuit"
+            className="min-w-0 flex-1 py-0"
+            value={net.circuit}
+            onChange={(event) => dispatch(setCircuit(net, event.target.value))}
+          >
+            {plan.circuits.map((circuit) => (
+              <option key={circuit.id} value={circuit.id}>
+                {circuit.name}
+              </option>
+            ))}
+          </select>
+        </span>
+      </Row>
+      <Row label="is">
+        <RoleField key={net.id} role={net.role} onChange={(role) => dispatch(setRole(net, role))} />
+      </Row>
+      <Row label="sits on">
+        {placement ? (
+          <span className="flex flex-wrap items-center gap-x-2 gap-y-1">
+            <button type="button" className="m font-medium hover:underline" onClick={() => select({ kind: 'pad', id: placement.pad })}>
+              {placement.pad}
+            </button>
+            <span className="text-soft">{terminalWords(resolved?.terminals ?? [])}</span>
+            <span className="ml-auto flex gap-1">
+              <button
+                type="button"
+                className="button px-1.5"
+                aria-pressed={placement.held}
+                title="A held net stays where it is when others are moved (H)"
+                onClick={() => dispatch(placeNet(net, { ...placement, held: !placement.held }))}
+              >
+                {placement.held ? '◆ held' : '◇ hold'}
+              </button>
+              <button type="button" className="button px-1.5" title="Take it off its pad (Delete)" onClick={() => dispatch(placeNet(net, null))}>
+                clear
+              </button>
+            </span>
+          </span>
+        ) : (
+          <span className="text-soft">not placed</span>
+        )}
+      </Row>
+      <FindingLines findings={derived.findings.filter((finding) => finding.nets.includes(net.id))} />
+      {placing ? (
+        <CandidateList />
+      ) : (
+        <div className="mt-2">
+          <button type="button" className="link" onClick={() => setMoving(net.id)}>
+            Find another pad
+          </button>
+          <span className="m ml-2 text-soft">M</span>
+        </div>
+      )}
+      {resolved && <SettingsEditor resolved={resolved} />}
+      {resolved?.planned && resolved.terminals.length > 0 && <BitsSet planned={resolved.planned} />}
+      <Section title="Note">
+        <TextField
+          label="Note"
+          value={net.note ?? ''}
+          maxLength={2000}
+          placeholder="why it is so, what sits at the far end"
+          className="w-full"
+          onCommit={(text) => dispatch(setNote(net, text))}
+        />
+      </Section>
+    </>
+  );
+}
+
+export const terminalWords = (terminals: readonly string[]): string =>
+  terminals.length === 0 ? 'not bonded in this package' : `terminal ${terminals.join(', ')}`;

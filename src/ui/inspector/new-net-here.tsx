@@ -1,0 +1,61 @@
+'use client';
+
+import { type FormEvent, useState } from 'react';
+import type { Pad } from '@/core/device/types';
+import { addNets } from '@/core/plan/make-edits';
+import { whyNot } from '@/core/plan/resolve';
+import type { Net, Role } from '@/core/plan/types';
+import { newId } from '../client/ids';
+import { useWorkspace } from '../workspace/context';
+import { Section } from './section';
+
+/** Starting from the pad: a new net with one of the pad's functions, placed at once. */
+export function NewNetHere({ pad }: { pad: Pad }) {
+  const { derived, dispatch, select } = useWorkspace();
+  const { device, plan } = derived;
+  const [name, setName] = useState('');
+  const [choice, setChoice] = useState('input');
+  const last = plan.circuits.at(-1);
+  const [circuit, setCircuit] = useState(last?.id ?? '');
+  const functions = (device.functionsByPad.get(pad.id) ?? []).filter((fn) => fn.mux !== null);
+  const plain = (['input', 'output', 'analog'] as const).filter((kind) => whyNot(device, { kind }, pad) === undefined);
+
+  function add(event: FormEvent) {
+    event.preventDefault();
+    const role: Role =
+      choice === 'input' || choice === 'output' || choice === 'analog' ? { kind: choice } : { kind: 'signal', signal: choice };
+    const home = plan.circuits.find((one) => one.id === circuit) ?? { id: newId(), name: 'Board' };
+    const text = name.trim() || (role.kind === 'signal' ? role.signal.replace(/\W+/g, '_') : `NET_${pad.id}`);
+    const net: Net = { id: newId(), name: text, circuit: home.id, role, placement: { pad: pad.id, held: false }, settings: {} };
+    const fresh = plan.circuits.some((one) => one.id === home.id) ? [] : [home];
+    if (dispatch(addNets(plan, fresh, [net]))) select({ kind: 'net', id: net.id });
+  }
+
+  return (
+    <Section title="New net here">
+      <form onSubmit={add} className="flex flex-wrap gap-1.5">
+        <input aria-label="Name of the new net" placeholder="name" maxLength={120} className="w-28" value={name} onChange={(event) => setName(event.target.value)} />
+        <select aria-label="What the new net is" className="py-0" value={choice} onChange={(event) => setChoice(event.target.value)}>
+          {plain.map((kind) => (
+            <option key={kind}>{kind}</option>
+          ))}
+          {functions.map((fn) => (
+            <option key={`${fn.signal} ${fn.mux}`}>{fn.signal}</option>
+          ))}
+        </select>
+        {plan.circuits.length > 0 && (
+          <select aria-label="Circuit of the new net" className="py-0" value={circuit} onChange={(event) => setCircuit(event.target.value)}>
+            {plan.circuits.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        )}
+        <button type="submit" className="button">
+          Add
+        </button>
+      </form>
+    </Section>
+  );
+}

@@ -1,0 +1,145 @@
+'use client';
+
+import type { PadFunction } from '@/core/device/types';
+import { placeNet } from '@/core/plan/make-edits';
+import { functionsFor, whyNot } from '@/core/plan/resolve';
+import { type Net, roleText } from '@/core/plan/types';
+import { useWorkspace } from '../workspace/context';
+import { FindingLines } from './finding-lines';
+import { NewNetHere } from './new-net-here';
+import { terminalWords } from './net-inspector';
+import { Row, Section } from './section';
+import { PadTolerance } from './settings-editor';
+
+/** A pad: what it offers, who else uses that, who sits here, who could. */
+export function PadInspector({ padId }: { padId: string }) {
+  const { derived, select } = useWorkspace();
+  const { device, pkg } = derived;
+  const pad = device.pads.get(padId);
+  if (!pad) return null;
+  const terminals = device.terminalsOf.get(pkg.id)?.get(padId) ?? [];
+  const here = derived.byPad.get(padId) ?? [];
+  const functions = device.functionsByPad.get(padId) ?? [];
+  const notes = (pad.notes ?? []).map((note) => ({ note, text: device.description.notes[note] ?? '' }));
+  return (
+    <>
+      <h2 className="text-[17px] font-semibold">
+        Pad <span className="font-mono text-[16px]">{padId}</span>
+      </h2>
+      <p className="text-soft">
+        {terminalWords(terminals)}
+        {pad.port !== undefined ? ` · port ${pad.port}, bit ${pad.bit}` : ` · ${pad.kind}`}
+      </p>
+      {pad.aliases && (
+        <Row label="also called">
+          <span className="m">{pad.aliases.join(', ')}</span>
+        </Row>
+      )}
+      {pad.supply && <Row label="supply">{pad.supply}</Row>}
+      {pad.class && (
+        <Row label="tolerates">
+          <PadTolerance padClass={pad.class} />
+        </Row>
+      )}
+      {pad.boot && <Row label={pad.boot.kind}>{pad.boot.note}</Row>}
+      {notes.map(({ note, text }) => (
+        <Row key={note} label={`note ${note}`}>
+          {text}
+        </Row>
+      ))}
+      {pad.source && (
+        <Row label="source">
+          <span className="text-soft">
+            {pad.source.document}
+            {pad.source.row ? `, row ${pad.source.row}` : ''}
+          </span>
+        </Row>
+      )}
+      <FindingLines findings={derived.findings.filter((finding) => finding.pads.includes(padId))} />
+      {here.length > 0 && (
+        <Section title={here.length > 1 ? 'Nets here' : 'Net here'}>
+          {here.map(({ net }) => (
+            <button key={net.id} type="button" className="block hover:underline" onClick={() => select({ kind: 'net', id: net.id })}>
+              <b className="font-semibold">{net.name}</b> <span className="text-soft">{roleText(net.role)}</span>
+            </button>
+          ))}
+        </Section>
+      )}
+      {pad.kind === 'io' && terminals.length > 0 && (
+        <>
+          {here.length === 0 && <WaitingNets padId={padId} />}
+          <Section title={`${functions.length} ${functions.length === 1 ? 'function' : 'functions'}`}>
+            <ul>
+              {functions.map((fn) => (
+                <FunctionLine key={`${fn.signal} ${fn.mux}`} fn={fn} />
+              ))}
+            </ul>
+            {functions.length === 0 && <p className="text-soft">Plain input and output only.</p>}
+          </Section>
+          {here.length === 0 && <NewNetHere pad={pad} />}
+        </>
+      )}
+    </>
+  );
+}
+
+/** A function the pad offers: its code, where else it is, who has it. */
+function FunctionLine({ fn }: { fn: PadFunction }) {
+  const { derived, select } = useWorkspace();
+  const { device, pkg } = derived;
+  const users = (derived.bySignal.get(fn.signal) ?? []).filter((one) => one.pad);
+  const analogUsers = fn.mux === null ? (derived.byPad.get(fn.pad) ?? []) : [];
+  const elsewhere = (device.functionsBySignal.get(fn.signal) ?? [])
+    .map((one) => one.pad)
+    .filter((pad) => pad !== fn.pad && device.terminalsOf.get(pkg.id)?.has(pad));
+  return (
+    <li className="grid grid-cols-[30px_86px_1fr] items-baseline gap-1 py-[1.5px]">
+      <span className="m text-soft">{fn.mux === null ? 'AN' : `F${fn.mux}`}</span>
+      <span className="m">{fn.signal}</span>
+      <span className="text-soft">
+        {users.length > 0 && analogUsers.length === 0
+          ? users.map((one) => (
+              <button
+                key={one.net.id}
+                type="button"
+                className="mr-1 text-ink hover:underline"
+                onClick={() => select({ kind: 'net', id: one.net.id })}
+              >
+                {one.net.name}
+                {one.pad?.id === fn.pad ? ' here' : ` on ${one.pad?.id}`}
+              </button>
+            ))
+          : elsewhere.length > 0
+            ? `also ${elsewhere.join(' ')}`
+            : 'only here'}
+      </span>
+    </li>
+  );
+}
+
+/** Nets without a pad that could sit here. */
+function WaitingNets({ padId }: { padId: string }) {
+  const { derived, dispatch, select } = useWorkspace();
+  const { device } = derived;
+  const pad = device.pads.get(padId);
+  const waiting = derived.plan.nets.filter((net) => !net.placement && pad && whyNot(device, net.role, pad) === undefined);
+  if (!pad || waiting.length === 0) return null;
+
+  function place(net: Net) {
+    if (!pad) return;
+    const fn = functionsFor(device, net.role, pad)[0];
+    dispatch(placeNet(net, { pad: padId, held: false, ...(net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {}) }));
+    select({ kind: 'net', id: net.id });
+  }
+
+  return (
+    <Section title="Could sit here">
+      {waiting.slice(0, 10).map((net) => (
+        <button key={net.id} type="button" className="block w-full py-px text-left hover:bg-pickbg" onClick={() => place(net)}>
+          <b className="font-medium">{net.name}</b> <span className="text-soft">{roleText(net.role)}</span>
+        </button>
+      ))}
+      {waiting.length > 10 && <p className="text-soft">and {waiting.length - 10} more</p>}
+    </Section>
+  );
+}

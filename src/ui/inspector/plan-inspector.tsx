@@ -1,0 +1,105 @@
+'use client';
+
+import type { Edit, PlanField } from '@/core/plan/edit';
+import { planField } from '@/core/plan/edit';
+import { prefixOf } from '@/core/plan/resolve';
+import { GLYPHS } from '../parts/state-glyph';
+import { Segments } from '../parts/segments';
+import { useWorkspace } from '../workspace/context';
+import { Row, Section } from './section';
+import { TextField } from './text-field';
+
+/** Nothing is selected: the plan itself. */
+export function PlanInspector() {
+  const { derived, dispatch } = useWorkspace();
+  const { plan, device, pkg, counts, proof } = derived;
+  const placed = plan.nets.filter((net) => net.placement).length;
+  const set = (field: PlanField, to: string) => {
+    const edit: Edit = { kind: 'plan.set', field, from: planField(plan, field), to };
+    dispatch(edit);
+  };
+  return (
+    <>
+      <TextField
+        label="Plan name"
+        value={plan.name}
+        maxLength={120}
+        className="-ml-[5px] w-full border-transparent bg-transparent px-1 text-[17px] font-semibold hover:border-rule"
+        refuse={(text) => (text.trim() === '' ? 'A plan needs a name.' : undefined)}
+        onCommit={(text) => set('name', text)}
+      />
+      <Row label="revision">
+        <TextField label="Revision" value={plan.revision} maxLength={40} className="w-24" onCommit={(text) => set('revision', text)} />
+      </Row>
+      <Row label="part">
+        {device.description.name}
+        <br />
+        <span className="text-soft">{device.description.summary}</span>
+      </Row>
+      <Row label="package">{pkg.name}</Row>
+      {plan.deviceFingerprint !== device.fingerprint && (
+        <p className="mt-1 text-warn">
+          This plan was made against another version of the part's description; the findings are those of today's.
+        </p>
+      )}
+      <Section title="State">
+        <Row label="nets">
+          {placed} of {plan.nets.length} placed
+        </Row>
+        <Row label="findings">
+          {counts.error} errors, {counts.warning} warnings
+        </Row>
+        <Row label="proof">
+          {proof.proven} of {proof.pins} pins end as planned
+        </Row>
+      </Section>
+      <Section title="Code">
+        <Row label="prefix">
+          <TextField
+            label="Prefix of generated names"
+            value={plan.code.prefix}
+            placeholder={prefixOf(plan)}
+            maxLength={40}
+            className="w-full"
+            refuse={(text) => (/^([A-Za-z][A-Za-z0-9_]*)?$/.test(text.trim()) ? undefined : 'Letters, digits and underscores, a letter first.')}
+            onCommit={(text) => set('code.prefix', text)}
+          />
+        </Row>
+        <Row label="writes">
+          <Segments
+            label="writes"
+            value={plan.code.style}
+            choices={[
+              { value: 'preserving', label: 'planned bits' },
+              { value: 'from-reset', label: 'whole registers' },
+            ]}
+            onChange={(value) => set('code.style', value)}
+          />
+        </Row>
+        <p className="text-[12px] text-soft">
+          {plan.code.style === 'preserving'
+            ? 'Reads, changes the planned bits, writes: safe after a bootloader.'
+            : 'Relies on reset values: shorter, only right after reset.'}
+        </p>
+      </Section>
+      <Section title="Signs">
+        <ul className="grid grid-cols-2 gap-x-2">
+          {Object.values(GLYPHS).map(({ shape, word }) => (
+            <li key={word}>
+              <span className="mr-1.5 inline-block w-3 text-center">{shape}</span>
+              <span className="text-soft">{word}</span>
+            </li>
+          ))}
+          <li>
+            <span className="m mr-1.5">↑ ↓ od</span>
+            <span className="text-soft">pulls, open-drain</span>
+          </li>
+          <li>
+            <span className="m mr-1.5">H L</span>
+            <span className="text-soft">output starts high, low</span>
+          </li>
+        </ul>
+      </Section>
+    </>
+  );
+}

@@ -1,0 +1,76 @@
+'use client';
+
+import { splitSignal } from '@/core/device/types';
+import type { Role } from '@/core/plan/types';
+import { useWorkspace } from '../workspace/context';
+
+/** What a net is: plain, analog, or a line of a peripheral, whose instance may stay open. */
+export function RoleField({ role, onChange }: { role: Role; onChange: (role: Role) => void }) {
+  const { derived } = useWorkspace();
+  const { description } = derived.device;
+  const kinds = Object.entries(description.peripheralKinds).filter(([, kind]) =>
+    Object.values(kind.lines).some((line) => line.direction !== 'analog'),
+  );
+  const parts = partsOf(role);
+  const kindId = parts && (parts.kind ?? description.peripherals.find((one) => one.id === parts.instance)?.kind);
+  const lines = Object.keys(description.peripheralKinds[kindId ?? '']?.lines ?? {});
+  const instances = description.peripherals.filter((one) => one.kind === kindId);
+
+  function choose(value: string) {
+    if (value === 'input' || value === 'output' || value === 'analog') onChange({ kind: value });
+    else onChange({ kind: 'open-signal', peripheral: value, line: Object.keys(description.peripheralKinds[value]?.lines ?? {})[0] ?? '' });
+  }
+
+  function build(instance: string, line: string) {
+    if (kindId === undefined) return;
+    onChange(
+      instance === ''
+        ? { kind: 'open-signal', peripheral: kindId, line }
+        : { kind: 'signal', signal: `${instance}.${line}` },
+    );
+  }
+
+  return (
+    <span className="flex flex-wrap gap-1">
+      <select aria-label="What it is" className="py-0" value={kindId ?? role.kind} onChange={(event) => choose(event.target.value)}>
+        <option value="input">digital input</option>
+        <option value="output">digital output</option>
+        <option value="analog">analog</option>
+        <optgroup label="peripheral line">
+          {kinds.map(([id, kind]) => (
+            <option key={id} value={id} title={kind.title}>
+              {id}
+            </option>
+          ))}
+        </optgroup>
+      </select>
+      {parts && (
+        <>
+          <select aria-label="Instance" className="py-0" value={parts.instance ?? ''} onChange={(event) => build(event.target.value, parts.line)}>
+            <option value="">any</option>
+            {instances.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.id}
+              </option>
+            ))}
+          </select>
+          <select aria-label="Line" className="py-0" value={parts.line} onChange={(event) => build(parts.instance ?? '', event.target.value)}>
+            {!lines.includes(parts.line) && <option value={parts.line}>{parts.line}</option>}
+            {lines.map((line) => (
+              <option key={line} value={line}>
+                {line}
+              </option>
+            ))}
+          </select>
+        </>
+      )}
+    </span>
+  );
+}
+
+function partsOf(role: Role): { kind?: string; instance?: string; line: string } | undefined {
+  if (role.kind === 'open-signal') return { kind: role.peripheral, line: role.line };
+  if (role.kind !== 'signal') return undefined;
+  const [instance, line] = splitSignal(role.signal);
+  return { instance, line };
+}

@@ -1,0 +1,110 @@
+'use client';
+
+import { setSetting } from '@/core/plan/make-edits';
+import { latchLevel, type ResolvedNet, settingKeysFor } from '@/core/plan/resolve';
+import type { NetSettingKey } from '@/core/plan/types';
+import { lackOf } from '@/core/recipe/device';
+import { type SettingKey, SETTING_TITLES } from '@/core/settings';
+import { Segments } from '../parts/segments';
+import { useWorkspace } from '../workspace/context';
+import { Row, Section } from './section';
+
+const LABELS: Record<string, string> = { '2mA': '2 mA', '4mA': '4 mA', '8mA': '8 mA', '12mA': '12 mA' };
+const label = (value: string): string => LABELS[value] ?? value.replace(/^(\d+)mA$/, '$1 mA');
+
+/** The settings of a net in circuit terms. What the pad does not have is struck through, with the reason. */
+export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
+  const { derived, dispatch } = useWorkspace();
+  const { device } = derived;
+  const { net, pad, fn, planned } = resolved;
+  const keys = settingKeysFor(device, resolved);
+  const plain = net.role.kind === 'input' || net.role.kind === 'output';
+  const lacks = new Map<string, string>();
+
+  const choicesOf = (key: SettingKey) =>
+    (device.description.recipe.settings[key] ?? []).map((value) => {
+      const lacking = pad && pad.kind === 'io' ? lackOf(device, pad, key, value) : undefined;
+      if (lacking) lacks.set(lacking, [...new Set([...(lacks.get(lacking)?.split(', ') ?? []), label(value)])].join(', '));
+      return { value, label: label(value), lacking };
+    });
+
+  const electrical = keys.filter((key) => key !== 'level');
+  const rows = electrical.map((key) => {
+    const name = key as NetSettingKey;
+    const choices = choicesOf(key);
+    const defaults = fn ? device.lineOf(fn.signal)?.defaults : undefined;
+    const value =
+      net.settings[name] ?? planned?.settings.values[key] ?? defaults?.[name as 'pull'] ?? choices[0]?.value ?? '';
+    return { key, name, choices, value };
+  });
+  if (!plain && rows.length === 0) {
+    return (
+      <Section title="Settings">
+        <p className="text-soft">Analog: digital stages are off, nothing to set.</p>
+      </Section>
+    );
+  }
+
+  return (
+    <Section title={net.placement ? `On ${net.placement.pad} it is` : 'Settings'}>
+      {plain && (
+        <Row label="asserted">
+          <Segments
+            label="asserted"
+            value={net.settings.active ?? 'high'}
+            choices={[
+              { value: 'high', label: 'high' },
+              { value: 'low', label: 'low' },
+            ]}
+            onChange={(value) => dispatch(setSetting(net, 'active', value === 'high' ? null : value))}
+          />
+        </Row>
+      )}
+      {net.role.kind === 'output' && (
+        <Row label="starts">
+          <Segments
+            label="starts"
+            value={net.settings.start ?? 'inactive'}
+            choices={[
+              { value: 'inactive', label: 'inactive' },
+              { value: 'asserted', label: 'asserted' },
+            ]}
+            onChange={(value) => dispatch(setSetting(net, 'start', value === 'inactive' ? null : value))}
+          />
+          <span className="ml-2 text-soft">latch {latchLevel(net.settings)}</span>
+        </Row>
+      )}
+      {rows.map(({ key, name, choices, value }) => (
+        <Row key={key} label={SETTING_TITLES[key]}>
+          <Segments label={SETTING_TITLES[key]} value={value} choices={choices} onChange={(next) => dispatch(setSetting(net, name, next))} />
+        </Row>
+      ))}
+      {lacks.size > 0 && (
+        <ul className="mt-1 text-[12px] text-soft">
+          {[...lacks].map(([why, values]) => (
+            <li key={why}>
+              <s>{values}</s>: {why}
+            </li>
+          ))}
+        </ul>
+      )}
+      {pad && (
+        <Row label="tolerates">
+          <PadTolerance padClass={pad.class} />
+        </Row>
+      )}
+    </Section>
+  );
+}
+
+export function PadTolerance({ padClass }: { padClass: string | undefined }) {
+  const { derived } = useWorkspace();
+  const found = derived.device.description.padClasses[padClass ?? ''];
+  if (!found) return <span className="text-soft">not stated</span>;
+  return (
+    <span>
+      {found.toleratesVolts === undefined ? 'not stated' : `${found.toleratesVolts} V`}
+      <span className="text-soft"> · {found.title} pad</span>
+    </span>
+  );
+}

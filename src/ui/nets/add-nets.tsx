@@ -1,0 +1,77 @@
+'use client';
+
+import { type KeyboardEvent, useId, useState } from 'react';
+import { addNets } from '@/core/plan/make-edits';
+import { parseTypedNets, ROLE_WORDS } from '@/core/plan/typed-nets';
+import { roleText } from '@/core/plan/types';
+import { newId } from '../client/ids';
+import { useWorkspace } from '../workspace/context';
+
+/** Typing new nets, several at a time, with a preview of what Enter will add. */
+export function AddNets() {
+  const { derived, selectedNet, dispatch, select } = useWorkspace();
+  const { plan, device } = derived;
+  const [text, setText] = useState('');
+  const help = useId();
+  const typed =
+    text.trim() === '' ? null : parseTypedNets(text, plan, device.description, selectedNet?.circuit, newId);
+
+  function add() {
+    if (!typed || typed.nets.length === 0) return;
+    if (dispatch(addNets(plan, typed.circuits, typed.nets))) {
+      setText('');
+      const first = typed.nets[0];
+      if (first) select({ kind: 'net', id: first.id });
+    }
+  }
+
+  function onKeyDown(event: KeyboardEvent) {
+    if (event.key === 'Enter' && !event.shiftKey) {
+      event.preventDefault();
+      add();
+    }
+    if (event.key === 'Escape') {
+      setText('');
+      (event.target as HTMLElement).blur();
+    }
+  }
+
+  return (
+    <div className="border-t border-rule px-3 py-2">
+      {typed && (
+        <div id={help} className="mb-1.5 max-h-40 overflow-auto text-[12px]" aria-live="polite">
+          {typed.nets.map((net) => (
+            <div key={net.id} className="flex gap-2 whitespace-nowrap">
+              <span className="font-medium">{net.name}</span>
+              <span className="overflow-hidden text-ellipsis text-soft">
+                {roleText(net.role)}
+                {net.settings.active === 'low' ? ' · low' : ''}
+                {net.settings.pull ? ` · pull ${net.settings.pull}` : ''}
+              </span>
+            </div>
+          ))}
+          {typed.problems.map((problem) => (
+            <div key={problem} className="text-warn">
+              {problem}
+            </div>
+          ))}
+          <div className="text-soft">
+            {typed.nets.length > 0 ? `Enter adds ${typed.nets.length}` : 'Nothing to add yet'} · words: {ROLE_WORDS}
+          </div>
+        </div>
+      )}
+      <textarea
+        id="add-nets"
+        aria-label="New nets"
+        aria-describedby={typed ? help : undefined}
+        rows={1}
+        spellCheck={false}
+        className="field-sizing-content max-h-24 w-full resize-none border-dashed"
+        placeholder="mast: uart tx rx · de out low"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onKeyDown={onKeyDown}
+      />
+    </div>
+  );
+}

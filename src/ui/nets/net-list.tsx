@@ -1,0 +1,139 @@
+'use client';
+
+import { type KeyboardEvent, useEffect, useRef } from 'react';
+import type { ResolvedNet } from '@/core/plan/resolve';
+import { placeNet } from '@/core/plan/make-edits';
+import { circuitColour } from '../parts/circuit-colour';
+import { type NetState, StateGlyph } from '../parts/state-glyph';
+import { functionWords } from '../package/pad-row';
+import { useWorkspace } from '../workspace/context';
+import { AddNets } from './add-nets';
+
+/** All nets by circuit: what they are and where they sit. */
+export function NetList() {
+  const { derived, selection, select, worst, dispatch } = useWorkspace();
+  const { plan } = derived;
+  const list = useRef<HTMLDivElement>(null);
+  const selectedId = selection?.kind === 'net' ? selection.id : undefined;
+  const ordered = plan.circuits.flatMap((circuit) => derived.resolved.filter((one) => one.net.circuit === circuit.id));
+  const tabStop = selectedId ?? ordered[0]?.net.id;
+
+  useEffect(() => {
+    if (!selectedId) return;
+    list.current?.querySelector(`[data-net="${CSS.escape(selectedId)}"]`)?.scrollIntoView({ block: 'nearest' });
+  }, [selectedId]);
+
+  function walk(event: KeyboardEvent) {
+    const id = (event.target as HTMLElement).closest<HTMLElement>('[data-net]')?.dataset.net;
+    const at = ordered.findIndex((one) => one.net.id === id);
+    if (at < 0) return;
+    let next: number | undefined;
+    if (event.key === 'ArrowDown') next = Math.min(at + 1, ordered.length - 1);
+    else if (event.key === 'ArrowUp') next = Math.max(at - 1, 0);
+    else if (event.key === 'Home') next = 0;
+    else if (event.key === 'End') next = ordered.length - 1;
+    const chosen = next === undefined ? undefined : ordered[next];
+    if (!chosen) return;
+    event.preventDefault();
+    select({ kind: 'net', id: chosen.net.id });
+    list.current?.querySelector<HTMLElement>(`[data-net="${CSS.escape(chosen.net.id)}"]`)?.focus();
+  }
+
+  return (
+    <div className="flex h-full flex-col">
+      {plan.nets.length === 0 && (
+        <div className="px-3.5 pt-3 text-soft">
+          <h2 className="mb-1 font-semibold text-ink">What does the board need?</h2>
+          <p>
+            Type nets below, a circuit at a time. A peripheral and its lines:{' '}
+            <span className="m text-ink">mast: uart tx rx</span>. Plain pins:{' '}
+            <span className="m text-ink">fans: fan_1 fan_2 out low</span>. Then give each a pad.
+          </p>
+        </div>
+      )}
+      <div
+        ref={list}
+        role="listbox"
+        aria-label="Nets"
+        tabIndex={-1}
+        className="min-h-0 flex-1 overflow-auto py-1"
+        onKeyDown={walk}
+        onDragOver={(event) => {
+          if (event.dataTransfer.types.includes('text/mavrek-net')) event.preventDefault();
+        }}
+        onDrop={(event) => {
+          const net = derived.byNet.get(event.dataTransfer.getData('text/mavrek-net'))?.net;
+          if (net?.placement) dispatch(placeNet(net, null));
+        }}
+      >
+        {plan.circuits.map((circuit) => {
+          const nets = derived.resolved.filter((one) => one.net.circuit === circuit.id);
+          const placed = nets.filter((one) => one.net.placement).length;
+          return (
+            // biome-ignore lint/a11y/useSemanticElements: a group within a listbox; fieldset has no place there
+            <div key={circuit.id} role="group" aria-label={circuit.name}>
+              <div className="mb-0.5 ml-2.5 mr-3.5 mt-1.5 flex items-center gap-[7px] text-[12px] font-semibold" aria-hidden>
+                <i className="block h-3 w-1" style={{ background: circuitColour(plan, circuit.id) }} />
+                <span className="overflow-hidden text-ellipsis whitespace-nowrap">{circuit.name}</span>
+                <span className="ml-auto font-normal text-soft tabular-nums">
+                  {placed}/{nets.length}
+                </span>
+              </div>
+              {nets.map((one) => (
+                <NetRow
+                  key={one.net.id}
+                  one={one}
+                  selected={one.net.id === selectedId}
+                  tabStop={one.net.id === tabStop}
+                  severity={worst.nets.get(one.net.id)?.severity}
+                  onSelect={() => select({ kind: 'net', id: one.net.id })}
+                />
+              ))}
+            </div>
+          );
+        })}
+      </div>
+      <AddNets />
+    </div>
+  );
+}
+
+interface RowProps {
+  one: ResolvedNet;
+  selected: boolean;
+  tabStop: boolean;
+  severity: 'error' | 'warning' | 'note' | undefined;
+  onSelect: () => void;
+}
+
+function NetRow({ one, selected, tabStop, severity, onSelect }: RowProps) {
+  const { net } = one;
+  const state: NetState = severity ? 'finding' : !net.placement ? 'free' : net.placement.held ? 'held' : 'placed';
+  const words = functionWords(one);
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the list handles keys for all rows
+    <div
+      role="option"
+      aria-selected={selected}
+      tabIndex={tabStop ? 0 : -1}
+      data-net={net.id}
+      draggable
+      className={`grid grid-cols-[18px_1fr_auto] items-baseline py-px pl-3 pr-3.5 ${selected ? 'bg-pickbg' : 'hover:bg-sheet'}`}
+      onClick={onSelect}
+      onDragStart={(event) => {
+        event.dataTransfer.setData('text/mavrek-net', net.id);
+        event.dataTransfer.effectAllowed = 'move';
+      }}
+    >
+      <StateGlyph state={state} severity={severity} />
+      <span className="overflow-hidden text-ellipsis whitespace-nowrap">
+        {net.name}
+        <span className="ml-1.5 text-[11.5px] text-soft">
+          {words}
+          {net.settings.active === 'low' ? ' · low' : ''}
+        </span>
+      </span>
+      <span className="m pl-1 text-soft">{net.placement?.pad ?? '–'}</span>
+    </div>
+  );
+}

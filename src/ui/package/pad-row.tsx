@@ -1,0 +1,138 @@
+'use client';
+
+import { memo } from 'react';
+import type { Pad } from '@/core/device/types';
+import type { ResolvedNet } from '@/core/plan/resolve';
+import type { Finding } from '@/core/rules/types';
+import { type NetState, StateGlyph } from '../parts/state-glyph';
+
+export interface PadRowProps {
+  terminal: string;
+  pad: Pad;
+  nets: readonly ResolvedNet[];
+  colour: string;
+  finding?: Finding;
+  selected: boolean;
+  /** Rank among the candidates of the net that is being placed. */
+  rank?: number;
+  /** A net is being placed and this pad cannot take it. */
+  back: boolean;
+  tabStop: boolean;
+  onSelect: (pad: string) => void;
+  onDropNet: (netId: string, pad: string) => void;
+}
+
+const KIND_WORDS: Partial<Record<Pad['kind'], string>> = {
+  supply: 'supply',
+  ground: 'ground',
+  reset: 'reset',
+  clock: 'crystal',
+  strap: 'boot strap',
+  'no-connect': 'not connected',
+};
+
+/** One terminal of the unfolded package. Memoised: an edit redraws the rows it touches, not a hundred. */
+export const PadRow = memo(function PadRow(props: PadRowProps) {
+  const { terminal, pad, nets, finding, selected, rank, back } = props;
+  const first = nets[0];
+  const fixed = pad.kind !== 'io';
+  const state: NetState = finding
+    ? 'finding'
+    : first
+      ? first.net.placement?.held
+        ? 'held'
+        : 'placed'
+      : fixed
+        ? 'fixed'
+        : 'free';
+  const bad = finding?.severity === 'error';
+  return (
+    <div
+      role="option"
+      aria-selected={selected}
+      aria-label={rowLabel(props)}
+      tabIndex={props.tabStop ? 0 : -1}
+      data-pad={pad.id}
+      data-terminal={terminal}
+      draggable={first !== undefined}
+      className={`grid min-h-[20px] cursor-pointer grid-cols-[4px_22px_36px_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
+        selected ? 'bg-pickbg shadow-[inset_0_0_0_1px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
+      } ${fixed && !first ? 'hatched' : ''} ${back && !selected ? 'text-soft' : ''}`}
+      onClick={() => props.onSelect(pad.id)}
+      onDragStart={(event) => {
+        if (first) event.dataTransfer.setData('text/mavrek-net', first.net.id);
+        event.dataTransfer.effectAllowed = 'move';
+      }}
+      onDragOver={(event) => {
+        if (event.dataTransfer.types.includes('text/mavrek-net')) event.preventDefault();
+      }}
+      onDrop={(event) => {
+        event.preventDefault();
+        const net = event.dataTransfer.getData('text/mavrek-net');
+        if (net) props.onDropNet(net, pad.id);
+      }}
+    >
+      <span className="h-full" style={{ background: props.colour }} />
+      <span className="m text-right text-soft">{terminal}</span>
+      <span className={`m ${first && !back ? '' : 'text-soft'}`}>{pad.id}</span>
+      <span className="flex min-w-0 items-baseline gap-1 overflow-hidden">
+        {rank !== undefined && (
+          <span className="m shrink-0 bg-pick px-1 text-[11px] leading-[15px] text-onpick">{rank < 10 ? rank : '+'}</span>
+        )}
+        {first ? (
+          <>
+            <span className={`shrink overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : ''}`}>
+              {nets.map((one) => one.net.name).join(' + ')}
+            </span>
+            <span className="shrink-[3] overflow-hidden text-ellipsis text-[11.5px] text-soft">{functionWords(first)}</span>
+          </>
+        ) : (
+          <span className="overflow-hidden text-ellipsis text-soft">
+            {KIND_WORDS[pad.kind] ?? (pad.boot ? pad.boot.kind : '')}
+          </span>
+        )}
+      </span>
+      <span className="flex items-center text-[12px] text-soft">
+        {first && <span className="m text-[11px]">{settingMarks(first)}</span>}
+        <StateGlyph state={state} severity={finding?.severity} />
+      </span>
+    </div>
+  );
+});
+
+/** What the net is on this pad, in a word or two. */
+export function functionWords(one: ResolvedNet): string {
+  if (one.net.role.kind === 'analog') return one.fn?.signal ?? 'analog';
+  if (one.fn) return one.fn.signal;
+  switch (one.net.role.kind) {
+    case 'input':
+      return 'in';
+    case 'output':
+      return 'out';
+    case 'signal':
+      return one.net.role.signal;
+    case 'open-signal':
+      return `${one.net.role.peripheral}.${one.net.role.line}`;
+  }
+}
+
+/** Settings that matter at a glance: pull, open-drain, how an output starts. */
+function settingMarks(one: ResolvedNet): string {
+  const values = one.planned?.settings.values;
+  if (!values) return '';
+  const marks: string[] = [];
+  if (values.pull === 'up' && values.use !== 'analog') marks.push('↑');
+  if (values.pull === 'down' && values.use !== 'analog') marks.push('↓');
+  if (values.buffer === 'open-drain') marks.push('od');
+  if (values.use === 'output') marks.push(values.level === 'high' ? 'H' : 'L');
+  return marks.join(' ');
+}
+
+function rowLabel({ terminal, pad, nets, finding, rank }: PadRowProps): string {
+  const parts = [`terminal ${terminal}`, `pad ${pad.id}`];
+  if (nets.length > 0) parts.push(nets.map((one) => `${one.net.name} ${functionWords(one)}`).join(' and '));
+  else parts.push(KIND_WORDS[pad.kind] ?? 'free');
+  if (rank !== undefined) parts.push(`choice ${rank}`);
+  if (finding) parts.push(`${finding.severity}: ${finding.rule}`);
+  return parts.join(', ');
+}

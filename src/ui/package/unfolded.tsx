@@ -1,0 +1,142 @@
+'use client';
+
+import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef } from 'react';
+import { circuitColour } from '../parts/circuit-colour';
+import { useWorkspace } from '../workspace/context';
+import { dropStep, placeStep } from '../workspace/place';
+import { PadRow } from './pad-row';
+import { sidesOf } from './sides';
+
+const NO_NETS: never[] = [];
+
+/** The package with its edges laid out as columns, so that every label reads level. */
+export function UnfoldedPackage() {
+  const { derived, select, selectedPad, placing, dispatch, worst } = useWorkspace();
+  const { pkg, device, plan } = derived;
+  const sides = useMemo(() => sidesOf(pkg), [pkg]);
+  const list = useRef<HTMLDivElement>(null);
+  const ranks = useMemo(
+    () => new Map(placing?.candidates.map((candidate, index) => [candidate.pad, index + 1])),
+    [placing],
+  );
+  const tabStop = selectedPad ?? sides[0]?.terminals[0]?.pad;
+
+  // The rows are memoised; they reach the newest state through this box instead of through new callbacks.
+  const now = useRef({ derived, placing, dispatch, select });
+  now.current = { derived, placing, dispatch, select };
+  const onSelect = useCallback((pad: string) => {
+    const { placing: looking, derived: current, dispatch: send, select: choose } = now.current;
+    const candidate = looking?.candidates.find((one) => one.pad === pad);
+    if (looking && candidate) {
+      send(placeStep(current.occupancy, looking.net, candidate).edit);
+      choose({ kind: 'net', id: looking.net.id });
+      return;
+    }
+    const nets = current.byPad.get(pad);
+    const only = nets?.length === 1 ? nets[0] : undefined;
+    choose(only ? { kind: 'net', id: only.net.id } : { kind: 'pad', id: pad });
+  }, []);
+  const onDropNet = useCallback((netId: string, pad: string) => {
+    const { derived: current, dispatch: send, select: choose } = now.current;
+    const net = current.byNet.get(netId)?.net;
+    if (!net || net.placement?.pad === pad) return;
+    send(dropStep(current.occupancy, net, pad));
+    choose({ kind: 'net', id: net.id });
+  }, []);
+
+  useEffect(() => {
+    if (!selectedPad) return;
+    const row = list.current?.querySelector(`[data-pad="${CSS.escape(selectedPad)}"]`);
+    row?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [selectedPad]);
+
+  function walk(event: KeyboardEvent) {
+    const target = (event.target as HTMLElement).closest<HTMLElement>('[data-terminal]');
+    if (!target) return;
+    if (event.key === 'Enter' || event.key === ' ') {
+      // While a net is being placed, Enter means the best candidate, wherever the focus is; space takes this pad.
+      if (event.key === 'Enter' && placing) return;
+      event.preventDefault();
+      onSelect(target.dataset.pad ?? '');
+      return;
+    }
+    const column = sides.findIndex((side) => side.terminals.some((one) => one.terminal === target.dataset.terminal));
+    const row = sides[column]?.terminals.findIndex((one) => one.terminal === target.dataset.terminal) ?? 0;
+    const next = step(event.key, column, row);
+    if (next === undefined) return;
+    event.preventDefault();
+    const element = list.current?.querySelector<HTMLElement>(`[data-terminal="${CSS.escape(next)}"]`);
+    element?.focus();
+    if (!placing) onSelect(element?.dataset.pad ?? '');
+  }
+
+  function step(key: string, column: number, row: number): string | undefined {
+    const here = sides[column]?.terminals ?? [];
+    const walkAll = (by: number): string | undefined => {
+      const all = sides.flatMap((side) => side.terminals);
+      const at = all.findIndex((one) => one.terminal === here[row]?.terminal);
+      return all[(at + by + all.length) % all.length]?.terminal;
+    };
+    switch (key) {
+      case 'ArrowDown':
+        return walkAll(1);
+      case 'ArrowUp':
+        return walkAll(-1);
+      case 'ArrowRight':
+      case 'ArrowLeft': {
+        const by = key === 'ArrowRight' ? 1 : -1;
+        const side = sides[(column + by + sides.length) % sides.length];
+        return side?.terminals[Math.min(row, side.terminals.length - 1)]?.terminal;
+      }
+      case 'Home':
+        return here[0]?.terminal;
+      case 'End':
+        return here.at(-1)?.terminal;
+      default:
+        return undefined;
+    }
+  }
+
+  return (
+    <div
+      ref={list}
+      role="listbox"
+      aria-label={`Terminals of ${pkg.name}`}
+      tabIndex={-1}
+      className="@container h-full overflow-auto px-3 pb-2 pt-1.5"
+      onKeyDown={walk}
+    >
+      <div className="grid min-h-full grid-cols-1 gap-x-2.5 @md:grid-cols-2 @3xl:grid-cols-4">
+        {sides.map((side) => (
+          // biome-ignore lint/a11y/useSemanticElements: a group within a listbox; fieldset has no place there
+          <div key={side.title} role="group" aria-label={side.title} className="min-w-0">
+            <div className="mb-0.5 border-b border-ink pb-0.5 text-[11.5px] font-medium text-soft" aria-hidden>
+              {side.title}
+            </div>
+            {side.terminals.map(({ terminal, pad: id }) => {
+              const pad = device.pads.get(id);
+              if (!pad) return null;
+              const nets = derived.byPad.get(id) ?? NO_NETS;
+              return (
+                <PadRow
+                  key={terminal}
+                  terminal={terminal}
+                  pad={pad}
+                  nets={nets}
+                  colour={nets[0] ? circuitColour(plan, nets[0].net.circuit) : 'transparent'}
+                  finding={nets.length > 0 ? worst.pads.get(id) : undefined}
+                  selected={selectedPad === id}
+                  rank={ranks.get(id)}
+                  back={placing !== null && !ranks.has(id)}
+                  tabStop={tabStop === id}
+                  onSelect={onSelect}
+                  onDropNet={onDropNet}
+                />
+              );
+            })}
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,118 @@
+'use client';
+
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import { type Derived, derive } from '@/core/derive';
+import { type Candidate, candidatesFor } from '@/core/placing/candidates';
+import type { Edit } from '@/core/plan/edit';
+import type { Net } from '@/core/plan/types';
+import type { Device } from '@/core/recipe/device';
+import type { Finding } from '@/core/rules/types';
+import type { PlanSession, SessionState } from '../client/plan-session';
+import { readAddress, type Selection, sameSelection, type ViewId, writeAddress } from './selection';
+
+/** All that the views of one open plan share. */
+export interface WorkspaceState {
+  planId: string;
+  session: PlanSession;
+  state: SessionState;
+  derived: Derived;
+  selection: Selection;
+  select(selection: Selection): void;
+  view: ViewId;
+  setView(view: ViewId): void;
+  /** The net that is looking for a pad, with its candidates: the pads that can take it step forward. */
+  placing: { net: Net; candidates: Candidate[] } | null;
+  /** Starts looking for another pad for a placed net, or stops. */
+  setMoving(netId: string | null): void;
+  dispatch(edit: Edit): boolean;
+  selectedNet: Net | undefined;
+  selectedPad: string | undefined;
+  selectedFinding: Finding | undefined;
+  /** Worst finding of each net and pad. */
+  worst: { nets: Map<string, Finding>; pads: Map<string, Finding> };
+}
+
+const Context = createContext<WorkspaceState | null>(null);
+
+export function useWorkspace(): WorkspaceState {
+  const value = useContext(Context);
+  if (!value) throw new Error('useWorkspace outside of a workspace');
+  return value;
+}
+
+interface Props {
+  planId: string;
+  session: PlanSession;
+  device: Device;
+  children: ReactNode;
+}
+
+export function WorkspaceProvider({ planId, session, device, children }: Props) {
+  const state = useSyncExternalStore(session.subscribe, session.getState, session.getState);
+  const [address, setAddress] = useState(() => readAddress(window.location.search));
+  const [moving, setMoving] = useState<string | null>(null);
+  const { plan } = state;
+
+  const derived = useMemo(() => {
+    const result = derive(device, plan);
+    // Device and package never change within a session, so this cannot fail after the first time.
+    if (!result.ok) throw new Error(result.problems[0]?.message);
+    return result.value;
+  }, [device, plan]);
+
+  useEffect(() => {
+    const url = writeAddress(address);
+    if (url !== window.location.search) window.history.replaceState(window.history.state, '', url);
+  }, [address]);
+
+  const select = useCallback((selection: Selection) => {
+    setMoving(null);
+    setAddress((old) => (sameSelection(old.selection, selection) ? old : { ...old, selection }));
+  }, []);
+  const setView = useCallback((view: ViewId) => setAddress((old) => ({ ...old, view })), []);
+
+  const { selection } = address;
+  const selectedFinding =
+    selection?.kind === 'finding' ? derived.findings.find((one) => one.id === selection.id) : undefined;
+  const selectedNet = selection?.kind === 'net' ? derived.byNet.get(selection.id)?.net : undefined;
+  const selectedPad =
+    selection?.kind === 'pad' && device.pads.has(selection.id) ? selection.id : selectedNet?.placement?.pad;
+
+  const looking = selectedNet && (!selectedNet.placement || moving === selectedNet.id) ? selectedNet : undefined;
+  const placing = useMemo(
+    () => (looking ? { net: looking, candidates: candidatesFor(derived.occupancy, looking) } : null),
+    [derived, looking],
+  );
+
+  const worst = useMemo(() => worstFindings(derived), [derived]);
+
+  const value: WorkspaceState = {
+    planId,
+    session,
+    state,
+    derived,
+    selection,
+    select,
+    view: address.view,
+    setView,
+    placing,
+    setMoving,
+    dispatch: session.dispatch,
+    selectedNet,
+    selectedPad,
+    selectedFinding,
+    worst,
+  };
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+function worstFindings(derived: Derived): WorkspaceState['worst'] {
+  const nets = new Map<string, Finding>();
+  const pads = new Map<string, Finding>();
+  // Findings come worst first, so the first one met is the one to show.
+  for (const finding of derived.findings) {
+    for (const net of finding.nets) if (!nets.has(net)) nets.set(net, finding);
+    for (const pad of finding.pads) if (!pads.has(pad)) pads.set(pad, finding);
+  }
+  return { nets, pads };
+}

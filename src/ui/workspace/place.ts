@@ -1,0 +1,34 @@
+import { type Candidate, candidatesFor, type Occupancy, placementAt } from '@/core/placing/candidates';
+import type { Edit } from '@/core/plan/edit';
+import { placeNet } from '@/core/plan/make-edits';
+import { functionsFor, whyNot } from '@/core/plan/resolve';
+import type { Net } from '@/core/plan/types';
+
+/** A placement by the user's hand, and what else it moves. */
+export interface PlaceStep {
+  edit: Edit;
+  /** Nets that make room, and where they go. */
+  moves: { net: Net; pad: string }[];
+}
+
+/** Puts a net on a candidate. Nets that sit there and are not held move to their own best free pad when they have one. */
+export function placeStep(occupancy: Occupancy, net: Net, candidate: Candidate): PlaceStep {
+  const place = placeNet(net, placementAt(net, candidate));
+  const moves = candidate.takenBy.flatMap((other) => {
+    if (other.placement?.held) return [];
+    const home = candidatesFor(occupancy, other).find((one) => one.clean && one.pad !== candidate.pad);
+    return home ? [{ net: other, pad: home.pad, edit: placeNet(other, placementAt(other, home)) }] : [];
+  });
+  if (moves.length === 0) return { edit: place, moves: [] };
+  const label = `place ${net.name} on ${candidate.pad}, ${moves.map((move) => `${move.net.name} moves to ${move.pad}`).join(', ')}`;
+  return { edit: { kind: 'batch', label, edits: [...moves.map((move) => move.edit), place] }, moves };
+}
+
+/** A placement by drag, on whatever pad it was dropped: what is wrong with it becomes a finding. */
+export function dropStep(occupancy: Occupancy, net: Net, pad: string): Edit {
+  const device = occupancy.device;
+  const known = device.pads.get(pad);
+  const fn = known && whyNot(device, net.role, known) === undefined ? functionsFor(device, net.role, known)[0] : undefined;
+  const signal = net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {};
+  return placeNet(net, { pad, held: false, ...signal });
+}
