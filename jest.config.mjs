@@ -1,9 +1,9 @@
 /** @type {import('jest').Config} */
 export default {
   testEnvironment: 'node',
-  roots: ['<rootDir>/src', '<rootDir>/devices', '<rootDir>/scripts'],
+  roots: ['<rootDir>/src'],
   transform: {
-    '^.+\\.tsx?$': [
+    '^.+\\.[jt]sx?$': [
       '@swc/jest',
       {
         jsc: {
@@ -14,6 +14,8 @@ export default {
       },
     ],
   },
+  // Some packages come as ES modules only; they are transformed like our own code.
+  transformIgnorePatterns: ['/node_modules/(?!(@noble/hashes|csv-parse)/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.mavrek'],
 };

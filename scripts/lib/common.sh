@@ -11,7 +11,7 @@ write_file() { cat > "$1.$$" && mv "$1.$$" "$1"; }
 
 # A digest over the named files and folders of the checkout.
 digest_of() {
-  (cd "$MAVREK_HOME" && find "$@" -type f -print0 2> /dev/null | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-32)
+  (cd "$MAVREK_HOME" && { find "$@" -type f -print0 2> /dev/null || true; } | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-32)
 }
 
 # Runs a TypeScript file of the checkout where the user stands, so that relative paths mean what they say.

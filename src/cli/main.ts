@@ -47,7 +47,10 @@ function derivePlanFile(file: string, folder: string): Result<Derived> {
   const device = devices.get(plan.value.device);
   if (!device) {
     const known = [...devices.keys()].join(', ') || 'none';
-    return fail({ place: file, message: `there is no part "${plan.value.device}" (known: ${known})` }, ...problems);
+    return fail(
+      { place: file, message: `there is no part "${plan.value.device}" (known: ${known})` },
+      ...problems,
+    );
   }
   const derived = derive(device, plan.value);
   return derived.ok
@@ -77,7 +80,9 @@ function generate(derived: Derived, options: CommonOptions & GenerateOptions): n
   if (!target) throw new Error(`commander let target ${options.target} through`);
   if (derived.counts.error > 0 && !options.force) {
     const errors = derived.findings.filter((finding) => finding.severity === 'error');
-    complain(errors.map((finding) => ({ place: finding.rule, message: finding.message.replaceAll('`', '') })));
+    complain(
+      errors.map((finding) => ({ place: finding.rule, message: finding.message.replaceAll('`', '') })),
+    );
     process.stderr.write('nothing was written; resolve the errors, or use --force\n');
     return FINDINGS;
   }
@@ -100,8 +105,10 @@ interface GenerateOptions {
   overwrite?: true;
 }
 
-const formatOption = () => new Option('--format <format>', 'how to print').choices(['text', 'json']).default('text');
-const devicesOption = () => new Option('--devices <folder>', 'folder with the parts').default(devicesFolder());
+const formatOption = () =>
+  new Option('--format <format>', 'how to print').choices(['text', 'json']).default('text');
+const devicesOption = () =>
+  new Option('--devices <folder>', 'folder with the parts').default(devicesFolder());
 
 const program = new Command('mavrek')
   .description('Plans what every pin of a microcontroller does, and generates proven initialisation code.')

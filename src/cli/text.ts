@@ -6,12 +6,16 @@ const plural = (count: number, word: string): string => `${count} ${word}${count
 
 export function checkText(report: ReturnType<typeof checkReport>): string {
   const { plan, counts, findings } = report;
-  const lines = [`${plan.name}, revision ${plan.revision}: ${plan.device} in ${plan.package}, content ${plan.fingerprint}`];
+  const lines = [
+    `${plan.name}, revision ${plan.revision}: ${plan.device} in ${plan.package}, content ${plan.fingerprint}`,
+  ];
   for (const finding of findings) {
     lines.push(`${finding.severity}: ${finding.rule}: ${finding.message}`);
     for (const remedy of finding.remedies) lines.push(`    could ${remedy.label}`);
   }
-  lines.push(`${plural(counts.error, 'error')}, ${plural(counts.warning, 'warning')}, ${plural(counts.note, 'note')}`);
+  lines.push(
+    `${plural(counts.error, 'error')}, ${plural(counts.warning, 'warning')}, ${plural(counts.note, 'note')}`,
+  );
   return lines.join('\n');
 }
 
@@ -35,7 +39,8 @@ export function registersText(report: ReturnType<typeof registersReport>): strin
     [...new Set(register.fields.map((field) => field.pad))].join(' '),
   ]);
   const operations = report.operations.map((operation) => {
-    if (operation.kind === 'wait') return [operation.stage, operation.kind, '', '', `${operation.cycles} cycles`];
+    if (operation.kind === 'wait')
+      return [operation.stage, operation.kind, '', '', `${operation.cycles} cycles`];
     return [operation.stage, operation.kind, operation.register, operation.address, effect(operation)];
   });
   return [
@@ -60,5 +65,10 @@ function effect(step: RegisterStep): string {
 
 function table(rows: readonly string[][]): string[] {
   const widths = (rows[0] ?? []).map((_, column) => Math.max(...rows.map((row) => row[column]?.length ?? 0)));
-  return rows.map((row) => row.map((cell, column) => cell.padEnd(widths[column] ?? 0)).join('  ').trimEnd());
+  return rows.map((row) =>
+    row
+      .map((cell, column) => cell.padEnd(widths[column] ?? 0))
+      .join('  ')
+      .trimEnd(),
+  );
 }

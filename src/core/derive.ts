@@ -40,7 +40,10 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
   }
   if (!pkg) {
     const known = [...device.packages.keys()].join(', ');
-    return fail({ place: 'package', message: `${device.description.name} has no package "${plan.package}"; it has ${known}` });
+    return fail({
+      place: 'package',
+      message: `${device.description.name} has no package "${plan.package}"; it has ${known}`,
+    });
   }
   const resolved = plan.nets.map((net) => resolveNet(device, pkg, net));
   const byNet = new Map(resolved.map((one) => [one.net.id, one]));
@@ -101,7 +104,8 @@ function plannedPads(device: Device, byPad: Map<PadId, ResolvedNet[]>): PlannedP
     .flatMap((sharing) => sharing.find((one) => one.planned && one.terminals.length > 0)?.planned ?? [])
     .sort(
       (a, b) =>
-        ports.indexOf(a.pad.port ?? '') - ports.indexOf(b.pad.port ?? '') || (a.pad.bit ?? 0) - (b.pad.bit ?? 0),
+        ports.indexOf(a.pad.port ?? '') - ports.indexOf(b.pad.port ?? '') ||
+        (a.pad.bit ?? 0) - (b.pad.bit ?? 0),
     );
 }
 

@@ -31,10 +31,20 @@ export function search(derived: Derived, text: string): Hit[] {
   const terminals = device.terminalsOf.get(pkg.id);
   for (const pad of device.description.pads) {
     const numbers = terminals?.get(pad.id) ?? [];
-    const offered = (device.functionsByPad.get(pad.id) ?? []).filter((fn) => fn.signal.toLowerCase().includes(wanted));
+    const offered = (device.functionsByPad.get(pad.id) ?? []).filter((fn) =>
+      fn.signal.toLowerCase().includes(wanted),
+    );
     const names = [pad.id, ...(pad.aliases ?? []), ...(numbers.length === 1 ? numbers : [])];
     const own = best(wanted, names);
-    const rank = own ?? (offered.length > 0 ? 3 + (best(wanted, offered.map((fn) => fn.signal)) ?? 0) : undefined);
+    const rank =
+      own ??
+      (offered.length > 0
+        ? 3 +
+          (best(
+            wanted,
+            offered.map((fn) => fn.signal),
+          ) ?? 0)
+        : undefined);
     if (rank === undefined) continue;
     const nets = (derived.byPad.get(pad.id) ?? []).map((one) => one.net.name).join(', ');
     const detail = [

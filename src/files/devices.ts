@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { readDeviceFiles } from '@/core/formats/device-files';
 import { type Device, loadDevice } from '@/core/recipe/device';
 import { fail, type Problem, type Result } from '@/core/result';
@@ -9,7 +9,11 @@ export const devicesFolder = (): string => join(process.env.MAVREK_HOME ?? proce
 
 /** Reads and checks one part's folder. */
 export function readDeviceFolder(folder: string): Result<Device> {
-  const file = (name: string) => ({ name: join(folder, name), text: readFileSync(join(folder, name), 'utf8') });
+  // Named by folder and file only: the name is kept as the source of each datum and must not depend on the machine.
+  const file = (name: string) => ({
+    name: `${basename(folder)}/${name}`,
+    text: readFileSync(join(folder, name), 'utf8'),
+  });
   try {
     const description = readDeviceFiles(file('pinout.csv'), file('functions.csv'), file('recipe.json'));
     return description.ok ? loadDevice(description.value) : description;

@@ -15,9 +15,15 @@ const shared = globalThis as typeof globalThis & { mavrekPool?: pg.Pool };
 
 function pool(): pg.Pool {
   if (!shared.mavrekPool) {
-    shared.mavrekPool = new pg.Pool({ connectionString: databaseUrl(), max: 10, connectionTimeoutMillis: 5000 });
+    shared.mavrekPool = new pg.Pool({
+      connectionString: databaseUrl(),
+      max: 10,
+      connectionTimeoutMillis: 5000,
+    });
     // Without a listener, an idle connection that breaks would end the process.
-    shared.mavrekPool.on('error', (error) => log.warn({ err: error.message }, 'idle database connection lost'));
+    shared.mavrekPool.on('error', (error) =>
+      log.warn({ err: error.message }, 'idle database connection lost'),
+    );
   }
   return shared.mavrekPool;
 }
@@ -25,9 +31,15 @@ function pool(): pg.Pool {
 export type Queryable = Pick<pg.ClientBase, 'query'>;
 
 /** The pool as something to query, for functions that also work inside a transaction. */
-export const database: Queryable = { query: ((...args: unknown[]) => (pool().query as (...all: unknown[]) => unknown)(...args)) as Queryable['query'] };
+export const database: Queryable = {
+  query: ((...args: unknown[]) =>
+    (pool().query as (...all: unknown[]) => unknown)(...args)) as Queryable['query'],
+};
 
-export async function query<Row extends pg.QueryResultRow>(text: string, values: unknown[] = []): Promise<Row[]> {
+export async function query<Row extends pg.QueryResultRow>(
+  text: string,
+  values: unknown[] = [],
+): Promise<Row[]> {
   return (await pool().query<Row>(text, values)).rows;
 }
 

@@ -1,5 +1,5 @@
-import { devicesFolder, readAllDevices } from '@/files/devices';
 import type { Device } from '@/core/recipe/device';
+import { devicesFolder, readAllDevices } from '@/files/devices';
 import { log } from './log';
 
 const shared = globalThis as typeof globalThis & { mavrekDevices?: Map<string, Device> };

@@ -32,7 +32,10 @@ export type AppendResult =
   | { status: 'gone' };
 
 /** The plan as of its newest edit: the latest snapshot with the edits after it. */
-export async function loadPlan(client: Queryable, id: string): Promise<{ plan: Plan; seq: number } | undefined> {
+export async function loadPlan(
+  client: Queryable,
+  id: string,
+): Promise<{ plan: Plan; seq: number } | undefined> {
   const snapshots = await client.query<{ seq: number; plan: Plan }>(
     'select seq, plan from snapshots where plan_id = $1 order by seq desc limit 1',
     [id],
@@ -42,7 +45,8 @@ export async function loadPlan(client: Queryable, id: string): Promise<{ plan: P
   let { plan, seq } = snapshot;
   for (const row of await editsAfter(client, id, seq)) {
     const next = applyEdit(plan, row.edit);
-    if (!next.ok) throw new Error(`edit ${row.seq} of plan ${id} does not replay: ${next.problems[0]?.message}`);
+    if (!next.ok)
+      throw new Error(`edit ${row.seq} of plan ${id} does not replay: ${next.problems[0]?.message}`);
     plan = next.value;
     seq = row.seq;
   }
@@ -68,10 +72,10 @@ export async function appendEdit(id: string, entry: NewEdit): Promise<AppendResu
       [id],
     );
     if (!head.rows[0] || head.rows[0].deleted) return { status: 'gone' };
-    const known = await client.query<{ seq: number }>('select seq from edits where plan_id = $1 and edit_id = $2', [
-      id,
-      entry.editId,
-    ]);
+    const known = await client.query<{ seq: number }>(
+      'select seq from edits where plan_id = $1 and edit_id = $2',
+      [id, entry.editId],
+    );
     const unseen = () => editsAfter(client, id, entry.madeAgainst);
     if (known.rows[0]) return { status: 'saved', seq: known.rows[0].seq, edits: await unseen() };
     const current = await loadPlan(client, id);
@@ -92,7 +96,11 @@ export async function appendEdit(id: string, entry: NewEdit): Promise<AppendResu
 }
 
 export async function insertSnapshot(client: Queryable, id: string, seq: number, plan: Plan): Promise<void> {
-  await client.query('insert into snapshots (plan_id, seq, plan) values ($1, $2, $3)', [id, seq, JSON.stringify(plan)]);
+  await client.query('insert into snapshots (plan_id, seq, plan) values ($1, $2, $3)', [
+    id,
+    seq,
+    JSON.stringify(plan),
+  ]);
 }
 
 async function updateHead(client: Queryable, id: string, seq: number, plan: Plan): Promise<void> {

@@ -52,7 +52,10 @@ export async function storePlan(plan: Plan, wantedId?: string): Promise<Result<s
   if (!device) return fail({ place: 'device', message: `there is no part "${plan.device}" here` });
   if (!device.packages.has(plan.package)) {
     const known = [...device.packages.keys()].join(', ');
-    return fail({ place: 'package', message: `${device.description.name} has no package "${plan.package}"; it has ${known}` });
+    return fail({
+      place: 'package',
+      message: `${device.description.name} has no package "${plan.package}"; it has ${known}`,
+    });
   }
   const id = wantedId ?? newId();
   await transaction((client) => insertPlan(client, id, plan));

@@ -17,7 +17,9 @@ export const newPlanForm = object({
 
 export const importForm = object({
   fileName: string().required().max(300),
-  text: string().defined().max(LARGEST_FILE_BYTES, `the file is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB`),
+  text: string()
+    .defined()
+    .max(LARGEST_FILE_BYTES, `the file is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB`),
 });
 
 export const editForm = object({

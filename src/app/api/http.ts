@@ -1,4 +1,4 @@
-import { type InferType, ValidationError, type AnyObjectSchema } from 'yup';
+import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
 import { LARGEST_FILE_BYTES } from '@/core/formats/read-json';
 import type { Problem } from '@/core/result';
 import { log } from '@/server/log';
@@ -37,7 +37,8 @@ function sameSite(request: Request): boolean {
 function failure(error: Error & { code?: string }): Response {
   if (error instanceof BadRequest) return refuse(error.status, ...error.problems);
   // Class 22 are data exceptions: a text that PostgreSQL cannot store, such as one with a NUL character.
-  if (error.code?.startsWith('22')) return refuse(400, { place: 'request', message: 'holds text that cannot be stored' });
+  if (error.code?.startsWith('22'))
+    return refuse(400, { place: 'request', message: 'holds text that cannot be stored' });
   log.error({ err: { message: error.message, code: error.code, stack: error.stack } }, 'request failed');
   return refuse(503, { place: 'server', message: 'could not do this now; nothing was changed' });
 }
@@ -56,8 +57,10 @@ const LARGEST_BODY = 2 * LARGEST_FILE_BYTES + 10_000;
 
 /** The request's JSON body. Throws {@link BadRequest} when it is none, or too large. */
 export async function readBody(request: Request): Promise<unknown> {
-  const bad = (status: number, message: string): BadRequest => new BadRequest(status, [{ place: 'request', message }]);
-  if (!request.headers.get('content-type')?.startsWith('application/json')) throw bad(415, 'must be application/json');
+  const bad = (status: number, message: string): BadRequest =>
+    new BadRequest(status, [{ place: 'request', message }]);
+  if (!request.headers.get('content-type')?.startsWith('application/json'))
+    throw bad(415, 'must be application/json');
   const tooLarge = bad(413, `is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB`);
   if (Number(request.headers.get('content-length') ?? 0) > LARGEST_BODY) throw tooLarge;
   const text = await request.text();

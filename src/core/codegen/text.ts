@@ -20,7 +20,10 @@ export const stringText = (text: string): string => commentText(text).replace(/"
 
 /** 0x0000F000u: all digits of the register's width, unsigned. */
 export const hexLiteral = (value: number, bits: number): string =>
-  `0x${(value >>> 0).toString(16).toUpperCase().padStart(bits / 4, '0')}u`;
+  `0x${(value >>> 0)
+    .toString(16)
+    .toUpperCase()
+    .padStart(bits / 4, '0')}u`;
 
 /** Breaks a comment into lines of at most `width` characters. */
 export function wrap(text: string, width: number): string[] {

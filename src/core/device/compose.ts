@@ -1,5 +1,14 @@
 import { fail, ok, type Problem, type Result } from '../result';
-import { DEVICE_FORMAT, type DeviceDescription, type Package, PAD_KINDS, type Pad, type PadFunction, type PadKind, splitSignal } from './types';
+import {
+  DEVICE_FORMAT,
+  type DeviceDescription,
+  PAD_KINDS,
+  type Package,
+  type Pad,
+  type PadFunction,
+  type PadKind,
+  splitSignal,
+} from './types';
 
 /** A table as read from a file: the header and the rows, each with the line it stands on. */
 export interface Table {
@@ -10,13 +19,28 @@ export interface Table {
 
 /** `recipe.json` beside the tables: all that is not in them. Its shape is checked by JSON Schema before. */
 export interface RecipeFile
-  extends Pick<DeviceDescription, 'supplies' | 'padClasses' | 'peripheralKinds' | 'peripherals' | 'notes' | 'recipe'> {
+  extends Pick<
+    DeviceDescription,
+    'supplies' | 'padClasses' | 'peripheralKinds' | 'peripherals' | 'notes' | 'recipe'
+  > {
   format: 'mavrek-recipe/1';
   device: Pick<DeviceDescription, 'id' | 'name' | 'maker' | 'summary' | 'source'>;
   packages: Pick<Package, 'id' | 'name' | 'shape' | 'notes'>[];
 }
 
-const PAD_COLUMNS = ['pad', 'kind', 'port', 'bit', 'supply', 'class', 'alias', 'boot', 'boot note', 'boot signals', 'notes'];
+const PAD_COLUMNS = [
+  'pad',
+  'kind',
+  'port',
+  'bit',
+  'supply',
+  'class',
+  'alias',
+  'boot',
+  'boot note',
+  'boot signals',
+  'notes',
+];
 
 /**
  * pinout table + function table + recipe → description. Every problem names file, row and column; all are listed.
@@ -95,7 +119,8 @@ function readPads(table: Table, packages: Package[], file: RecipeFile, problems:
     }
     if (!isEmptyCell(text('supply'))) {
       pad.supply = text('supply');
-      if (!file.supplies.some((supply) => supply.id === pad.supply)) problem('supply', `there is no supply ${pad.supply}`);
+      if (!file.supplies.some((supply) => supply.id === pad.supply))
+        problem('supply', `there is no supply ${pad.supply}`);
     }
     if (!isEmptyCell(text('class'))) {
       pad.class = text('class');
@@ -127,7 +152,8 @@ function readPads(table: Table, packages: Package[], file: RecipeFile, problems:
     for (const one of packages) {
       for (const terminal of words(text(one.id))) {
         const other = one.terminals[terminal];
-        if (other !== undefined) problems.push({ place: at(one.id), message: `terminal ${terminal} is bonded to ${other} already` });
+        if (other !== undefined)
+          problems.push({ place: at(one.id), message: `terminal ${terminal} is bonded to ${other} already` });
         one.terminals[terminal] = id;
       }
     }
@@ -150,7 +176,8 @@ function checkTerminals(one: Package, table: Table, problems: Problem[]): void {
   for (let terminal = 1; terminal <= one.shape.terminals; terminal++) {
     if (one.terminals[String(terminal)] === undefined) missing.push(terminal);
   }
-  if (missing.length > 0) problems.push({ place, message: `no pad for terminal ${missing.slice(0, 8).join(', ')}` });
+  if (missing.length > 0)
+    problems.push({ place, message: `no pad for terminal ${missing.slice(0, 8).join(', ')}` });
   for (const terminal of Object.keys(one.terminals)) {
     if (!/^\d+$/.test(terminal) || Number(terminal) < 1 || Number(terminal) > one.shape.terminals) {
       problems.push({ place, message: `terminal ${terminal} is outside 1…${one.shape.terminals}` });
@@ -168,11 +195,17 @@ function readFunctions(
   problems: Problem[],
 ): PadFunction[] {
   const muxColumns = table.header
-    .map((column) => ({ column, mux: /^F\d+$/.test(column) ? Number(column.slice(1)) : column === 'AN' ? null : undefined }))
+    .map((column) => ({
+      column,
+      mux: /^F\d+$/.test(column) ? Number(column.slice(1)) : column === 'AN' ? null : undefined,
+    }))
     .filter((entry): entry is { column: string; mux: number | null } => entry.mux !== undefined);
   for (const column of table.header) {
     if (!['pad', 'notes', ''].includes(column) && !muxColumns.some((entry) => entry.column === column)) {
-      problems.push({ place: `${table.name}, row 1`, message: `column "${column}" is none of pad, F0…F31, AN, notes` });
+      problems.push({
+        place: `${table.name}, row 1`,
+        message: `column "${column}" is none of pad, F0…F31, AN, notes`,
+      });
     }
   }
   const instances = new Map(file.peripherals.map((peripheral) => [peripheral.id, peripheral]));

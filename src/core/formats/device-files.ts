@@ -13,7 +13,11 @@ export interface TextFile {
 }
 
 /** The three files a part is described by → its description. */
-export function readDeviceFiles(pinout: TextFile, functions: TextFile, recipe: TextFile): Result<DeviceDescription> {
+export function readDeviceFiles(
+  pinout: TextFile,
+  functions: TextFile,
+  recipe: TextFile,
+): Result<DeviceDescription> {
   const json = readJson(recipe.name, recipe.text);
   if (!json.ok) return json;
   if (!validateRecipe(json.value.value)) return fail(...schemaProblems(validateRecipe, json.value));

@@ -8,8 +8,10 @@ export function parsePlan(name: string, text: string): Result<Plan> {
   const json = readJson(name, text);
   if (!json.ok) return json;
   const { value } = json.value;
-  const format = typeof value === 'object' && value !== null ? (value as { format?: unknown }).format : undefined;
-  if (format !== PLAN_FORMAT) return fail({ place: json.value.placeOf(['format']), message: formatMessage(format) });
+  const format =
+    typeof value === 'object' && value !== null ? (value as { format?: unknown }).format : undefined;
+  if (format !== PLAN_FORMAT)
+    return fail({ place: json.value.placeOf(['format']), message: formatMessage(format) });
   if (!validatePlan(value)) return fail(...schemaProblems(validatePlan, json.value));
   const plan = value as Plan;
   const problems = referenceProblems(plan, json.value);
@@ -29,14 +31,20 @@ function referenceProblems(plan: Plan, json: ReadJson): Problem[] {
   const circuits = new Set<string>();
   plan.circuits.forEach((circuit, index) => {
     if (circuits.has(circuit.id)) {
-      problems.push({ place: json.placeOf(['circuits', index, 'id']), message: `two circuits have the id "${circuit.id}"` });
+      problems.push({
+        place: json.placeOf(['circuits', index, 'id']),
+        message: `two circuits have the id "${circuit.id}"`,
+      });
     }
     circuits.add(circuit.id);
   });
   const nets = new Set<string>();
   plan.nets.forEach((net, index) => {
     if (nets.has(net.id)) {
-      problems.push({ place: json.placeOf(['nets', index, 'id']), message: `two nets have the id "${net.id}"` });
+      problems.push({
+        place: json.placeOf(['nets', index, 'id']),
+        message: `two nets have the id "${net.id}"`,
+      });
     }
     nets.add(net.id);
     if (!circuits.has(net.circuit)) {

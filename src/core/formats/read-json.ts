@@ -1,5 +1,5 @@
-import { findNodeAtLocation, type Node, type ParseError, parseTree, printParseErrorCode } from 'jsonc-parser';
 import type { ErrorObject, ValidateFunction } from 'ajv';
+import { findNodeAtLocation, type Node, type ParseError, parseTree, printParseErrorCode } from 'jsonc-parser';
 import { fail, ok, type Problem, type Result } from '../result';
 
 /** Larger files are refused unread: the largest real plan is a hundredth of this. */
@@ -26,7 +26,8 @@ export function readJson(name: string, text: string): Result<ReadJson> {
     return fail({ place: name, message: `the file is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB` });
   }
   const deep = tooDeepAt(text);
-  if (deep !== undefined) return fail({ place: placeAt(name, text, deep), message: `nested deeper than ${DEEPEST} levels` });
+  if (deep !== undefined)
+    return fail({ place: placeAt(name, text, deep), message: `nested deeper than ${DEEPEST} levels` });
   const errors: ParseError[] = [];
   const root = parseTree(text, errors, { disallowComments: true, allowTrailingComma: false });
   const first = errors[0];
@@ -91,9 +92,11 @@ function unescapePointer(part: string): string | number {
 function sentence(error: ErrorObject, path: readonly (string | number)[]): string {
   const where = path.length === 0 ? 'the file' : path.join('.');
   const { params } = error;
-  if (error.keyword === 'additionalProperties') return `${where} has an unknown key "${params.additionalProperty}"`;
+  if (error.keyword === 'additionalProperties')
+    return `${where} has an unknown key "${params.additionalProperty}"`;
   if (error.keyword === 'required') return `${where} lacks "${params.missingProperty}"`;
-  if (error.keyword === 'enum') return `${where} must be one of ${(params.allowedValues as unknown[]).join(', ')}`;
+  if (error.keyword === 'enum')
+    return `${where} must be one of ${(params.allowedValues as unknown[]).join(', ')}`;
   if (error.keyword === 'const') return `${where} must be "${params.allowedValue}"`;
   return `${where} ${error.message ?? 'is not valid'}`;
 }

@@ -7,12 +7,21 @@ import type { Register } from '../recipe/registers';
 /** The stable JSON shapes of the command line and the HTTP interface. Numbers that are addresses or values are "0x…". */
 
 const hex = (value: number, bits = 32): string =>
-  `0x${(value >>> 0).toString(16).toUpperCase().padStart(bits / 4, '0')}`;
+  `0x${(value >>> 0)
+    .toString(16)
+    .toUpperCase()
+    .padStart(bits / 4, '0')}`;
 
 export function checkReport(derived: Derived) {
   const { plan, device, pkg, fingerprint, counts, findings } = derived;
   return {
-    plan: { name: plan.name, revision: plan.revision, device: device.description.id, package: pkg.id, fingerprint },
+    plan: {
+      name: plan.name,
+      revision: plan.revision,
+      device: device.description.id,
+      package: pkg.id,
+      fingerprint,
+    },
     counts,
     findings: findings.map(({ rule, severity, message, pads, terminals, nets, remedies }) => ({
       rule,
@@ -51,7 +60,12 @@ function operationReport(operation: Operation) {
     case 'wait':
       return { stage, kind: operation.kind, cycles: operation.cycles };
     case 'write':
-      return { stage, kind: operation.kind, ...registerHead(operation.register), value: hexOf(operation, operation.value) };
+      return {
+        stage,
+        kind: operation.kind,
+        ...registerHead(operation.register),
+        value: hexOf(operation, operation.value),
+      };
     case 'update':
       return {
         stage,
@@ -72,7 +86,8 @@ function operationReport(operation: Operation) {
   }
 }
 
-const hexOf = (operation: { register: Register }, value: number): string => hex(value, operation.register.bits);
+const hexOf = (operation: { register: Register }, value: number): string =>
+  hex(value, operation.register.bits);
 
 const registerHead = (register: Register) => ({
   register: register.name,

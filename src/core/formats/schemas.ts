@@ -41,7 +41,10 @@ const planFields: Record<string, object> = {
   'code.prefix': plan('prefix'),
   'code.style': plan('style'),
 };
-const settingValues = { active: { enum: ['high', 'low', null] }, start: { enum: ['inactive', 'asserted', null] } };
+const settingValues = {
+  active: { enum: ['high', 'low', null] },
+  start: { enum: ['inactive', 'asserted', null] },
+};
 
 /** Edits as they come over HTTP: parts of a plan, held to the plan's own definitions. */
 export const validateEdit = ajv.compile({
@@ -49,13 +52,17 @@ export const validateEdit = ajv.compile({
   definitions: {
     edit: {
       oneOf: [
-        ...Object.entries(planFields).map(([field, value]) => change('plan.set', 'field', { const: field }, value, false)),
+        ...Object.entries(planFields).map(([field, value]) =>
+          change('plan.set', 'field', { const: field }, value, false),
+        ),
         step('circuit.add', { circuit: plan('circuit'), at: position }),
         step('circuit.remove', { circuit: plan('circuit'), at: position }),
         change('circuit.set', 'field', { const: 'name' }, plan('title'), true),
         step('net.add', { net: plan('net'), at: position }),
         step('net.remove', { net: plan('net'), at: position }),
-        ...Object.entries(netFields).map(([field, value]) => change('net.set', 'field', { const: field }, value, true)),
+        ...Object.entries(netFields).map(([field, value]) =>
+          change('net.set', 'field', { const: field }, value, true),
+        ),
         ...Object.entries(settingValues).map(([key, value]) =>
           change('net.setting', 'key', { const: key }, value, true),
         ),

@@ -61,7 +61,8 @@ export function candidatesFor(occupancy: Occupancy, net: Net): Candidate[] {
   }
   return found.sort(
     (a, b) =>
-      a.cost - b.cost || (occupancy.terminalOrder.get(a.pad) ?? 0) - (occupancy.terminalOrder.get(b.pad) ?? 0),
+      a.cost - b.cost ||
+      (occupancy.terminalOrder.get(a.pad) ?? 0) - (occupancy.terminalOrder.get(b.pad) ?? 0),
   );
 }
 
@@ -77,9 +78,12 @@ interface Argument {
 /** Cost and reasons of one pad and function; undefined when another net already carries the signal. */
 function weigh(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction | undefined): Weighed | undefined {
   const { device } = occupancy;
-  const takenBy = (occupancy.byPad.get(pad.id) ?? []).map((one) => one.net).filter((other) => other.id !== net.id);
+  const takenBy = (occupancy.byPad.get(pad.id) ?? [])
+    .map((one) => one.net)
+    .filter((other) => other.id !== net.id);
   const arguments_: Argument[] = [];
-  if (takenBy.length > 0) arguments_.push({ cost: 200, words: `taken by ${takenBy.map((n) => n.name).join(', ')}`, blemish: true });
+  if (takenBy.length > 0)
+    arguments_.push({ cost: 200, words: `taken by ${takenBy.map((n) => n.name).join(', ')}`, blemish: true });
   if (fn && net.role.kind !== 'analog') {
     const elsewhere = (occupancy.bySignal.get(fn.signal) ?? []).filter((one) => one.net.id !== net.id);
     if (elsewhere.length > 0) return undefined;
@@ -88,7 +92,8 @@ function weigh(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction | undef
   arguments_.push(...padArguments(occupancy, net, pad, fn));
   const placed = { ...net, placement: { pad: pad.id, held: false, ...(fn ? { signal: fn.signal } : {}) } };
   const [unmet] = resolveNet(device, occupancy.pkg, placed).unmet;
-  if (unmet) arguments_.push({ cost: 30, words: `no ${unmet.wanted} ${SETTING_TITLES[unmet.key]}`, blemish: true });
+  if (unmet)
+    arguments_.push({ cost: 30, words: `no ${unmet.wanted} ${SETTING_TITLES[unmet.key]}`, blemish: true });
   const near = neighbourArgument(occupancy, net, pad);
   if (near) arguments_.push(near);
   const words = arguments_
@@ -110,18 +115,18 @@ function peripheralArguments(occupancy: Occupancy, net: Net, fn: PadFunction): A
   const [instance] = splitSignal(fn.signal);
   let mates = 0;
   let strangers = 0;
-  let matesElsewhere = 0;
+  let mateElsewhere: Net | undefined;
   for (const other of occupancy.resolved) {
     if (other.net.id === net.id || !other.fn) continue;
     if (!sharesPeripheral(net.role, other.net.role, occupancy.device)) continue;
     const same = splitSignal(other.fn.signal)[0] === instance;
     if (other.net.circuit === net.circuit) {
       if (same) mates++;
-      else matesElsewhere++;
+      else mateElsewhere = other.net;
     } else if (same) strangers++;
   }
   if (mates > 0) return [{ cost: -60, words: `completes ${instance}` }];
-  if (matesElsewhere > 0) return [{ cost: 80, words: `splits the circuit: ${fn.signal}`, blemish: true }];
+  if (mateElsewhere) return [{ cost: 80, words: `apart from ${mateElsewhere.name}`, blemish: true }];
   if (strangers > 0) return [{ cost: 60, words: `${instance} serves another circuit` }];
   return [{ cost: 0.5, words: `begins ${instance}` }];
 }
@@ -136,12 +141,7 @@ function sharesPeripheral(mine: Role, other: Role, device: Device): boolean {
 }
 
 /** What the pad is otherwise good for. */
-function padArguments(
-  occupancy: Occupancy,
-  net: Net,
-  pad: Pad,
-  fn: PadFunction | undefined,
-): Argument[] {
+function padArguments(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction | undefined): Argument[] {
   const found: Argument[] = [];
   if (pad.boot) {
     const own = fn && pad.boot.signals?.includes(fn.signal);
@@ -156,8 +156,10 @@ function padArguments(
     spent += 6 / homes;
     if (!scarcest || homes < scarcest.homes) scarcest = { signal: other.signal, homes };
   }
-  if (scarcest && scarcest.homes === 1) found.push({ cost: spent, words: `takes the last home of ${scarcest.signal}` });
-  else if (scarcest) found.push({ cost: spent, words: `also ${scarcest.signal}, ${scarcest.homes} homes left` });
+  if (scarcest && scarcest.homes === 1)
+    found.push({ cost: spent, words: `takes the last home of ${scarcest.signal}` });
+  else if (scarcest)
+    found.push({ cost: spent, words: `also ${scarcest.signal}, ${scarcest.homes} homes left` });
   else found.push({ cost: 0, words: 'gives nothing up' });
   return found;
 }
@@ -191,5 +193,8 @@ function neighbourArgument(occupancy: Occupancy, net: Net, pad: Pad): Argument |
   if (!nearest) return undefined;
   if (nearest.distance <= 1) return { cost: -8, words: `beside ${nearest.name}` };
   if (nearest.distance <= 4) return { cost: -8 + nearest.distance * 2, words: `near ${nearest.name}` };
-  return { cost: Math.min(nearest.distance, 20) / 2, words: `${nearest.distance} terminals from ${nearest.name}` };
+  return {
+    cost: Math.min(nearest.distance, 20) / 2,
+    words: `${nearest.distance} terminals from ${nearest.name}`,
+  };
 }

@@ -29,7 +29,13 @@ export type PlanField = 'name' | 'revision' | 'code.prefix' | 'code.style';
 
 type NetField = 'name' | 'circuit' | 'role' | 'placement' | 'note';
 export type NetSetEdit = {
-  [Field in NetField]: { kind: 'net.set'; id: NetId; field: Field; from: NetValue<Field>; to: NetValue<Field> };
+  [Field in NetField]: {
+    kind: 'net.set';
+    id: NetId;
+    field: Field;
+    from: NetValue<Field>;
+    to: NetValue<Field>;
+  };
 }[NetField];
 type NetValue<Field extends NetField> = Field extends 'note' ? string : Net[Field];
 
@@ -67,7 +73,8 @@ export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
       const net = plan.nets.find((one) => one.id === edit.net.id);
       if (!net) return refuse(`${edit.net.name} is gone already`);
       // The removed net travels in the edit so that undo brings all of it back; a stale copy would lose newer changes.
-      if (canonicalJson(net) !== canonicalJson(edit.net)) return refuse(`${net.name} was changed meanwhile; it stays`);
+      if (canonicalJson(net) !== canonicalJson(edit.net))
+        return refuse(`${net.name} was changed meanwhile; it stays`);
       return ok({ ...plan, nets: plan.nets.filter((one) => one !== net) });
     }
     case 'net.set':
@@ -181,4 +188,5 @@ const insertAt = <T>(items: readonly T[], item: T, at: number): T[] => {
   return [...items.slice(0, position), item, ...items.slice(position)];
 };
 
-const replace = <T>(items: readonly T[], old: T, next: T): T[] => items.map((item) => (item === old ? next : item));
+const replace = <T>(items: readonly T[], old: T, next: T): T[] =>
+  items.map((item) => (item === old ? next : item));

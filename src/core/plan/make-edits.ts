@@ -1,5 +1,13 @@
 import type { Edit } from './edit';
-import { type Circuit, type Net, type NetSettingKey, type Placement, type Plan, type Role, roleText } from './types';
+import {
+  type Circuit,
+  type Net,
+  type NetSettingKey,
+  type Placement,
+  type Plan,
+  type Role,
+  roleText,
+} from './types';
 
 /** Builders of edits against the plan as it is now: they fill in `from`. */
 
@@ -19,7 +27,13 @@ export const renameNet = (net: Net, to: string): Edit => ({
   to,
 });
 
-export const setRole = (net: Net, to: Role): Edit => ({ kind: 'net.set', id: net.id, field: 'role', from: net.role, to });
+export const setRole = (net: Net, to: Role): Edit => ({
+  kind: 'net.set',
+  id: net.id,
+  field: 'role',
+  from: net.role,
+  to,
+});
 
 export const setNote = (net: Net, to: string): Edit => ({
   kind: 'net.set',
@@ -94,7 +108,8 @@ export function describeEdit(plan: Plan, edit: Edit): string {
           return `rename ${edit.from} to ${edit.to}`;
         case 'placement':
           if (!edit.to) return `take ${nameOf(edit.id)} off ${edit.from?.pad}`;
-          if (edit.from?.pad === edit.to.pad) return `${edit.to.held ? 'hold' : 'release'} ${nameOf(edit.id)}`;
+          if (edit.from?.pad === edit.to.pad)
+            return `${edit.to.held ? 'hold' : 'release'} ${nameOf(edit.id)}`;
           return `place ${nameOf(edit.id)} on ${edit.to.pad}`;
         case 'role':
           return `make ${nameOf(edit.id)} ${roleText(edit.to)}`;

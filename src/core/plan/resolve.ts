@@ -52,7 +52,7 @@ function fulfils(device: Device, role: Extract<Role, { kind: 'open-signal' }>, s
 /** Whether a pad, considered alone, can be what a role asks; the reason when not. */
 export function whyNot(device: Device, role: Role, pad: Pad): string | undefined {
   if (pad.kind !== 'io') return `${pad.id} is a ${pad.kind} pad`;
-  const use = useOf(role, functionsFor(device, role, pad)[0]);
+  const use = padUseFor(role, functionsFor(device, role, pad)[0]);
   const needsFunction = role.kind !== 'input' && role.kind !== 'output';
   if (needsFunction && functionsFor(device, role, pad).length === 0) {
     if (role.kind === 'analog') return `${pad.id} has no analog channel`;
@@ -61,7 +61,7 @@ export function whyNot(device: Device, role: Role, pad: Pad): string | undefined
   return lackOf(device, pad, 'use', use);
 }
 
-function useOf(role: Role, fn: PadFunction | undefined): Use {
+function padUseFor(role: Role, fn: PadFunction | undefined): Use {
   switch (role.kind) {
     case 'input':
     case 'output':
@@ -83,7 +83,7 @@ export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet 
   const fits = whyNot(device, net.role, pad) === undefined;
   if (!fits || pad.port === undefined) return { net, pad, terminals, fn, fits, unmet: [] };
 
-  const use = useOf(net.role, fn);
+  const use = padUseFor(net.role, fn);
   const line = fn && net.role.kind !== 'analog' ? device.lineOf(fn.signal) : undefined;
   const { values, unmet } = settle(device, pad, use, net.settings, line);
   const settings = canonical(device.description.recipe, { values, mux: fn?.mux ?? null });
@@ -123,7 +123,7 @@ export function latchLevel(settings: NetSettings): 'high' | 'low' {
 
 /** The settings that mean something for a net, in the order people think of them. */
 export function settingKeysFor(device: Device, resolved: Pick<ResolvedNet, 'net' | 'fn'>): SettingKey[] {
-  const use = useOf(resolved.net.role, resolved.fn);
+  const use = padUseFor(resolved.net.role, resolved.fn);
   return (device.description.recipe.applies[use] ?? []).filter((key) => key !== 'trigger');
 }
 

@@ -103,7 +103,8 @@ function circuitFor(typed: string, { plan, fallback, result, newId }: Reading): 
 function peripheralOf(word: string, description: DeviceDescription) {
   const upper = word.toUpperCase();
   const instance = description.peripherals.find((one) => one.id.toUpperCase() === upper);
-  if (instance && !(upper in description.peripheralKinds)) return { kind: instance.kind, instance: instance.id };
+  if (instance && !(upper in description.peripheralKinds))
+    return { kind: instance.kind, instance: instance.id };
   const kind = Object.keys(description.peripheralKinds).find((one) => one.toUpperCase() === upper);
   return kind === undefined ? undefined : { kind, instance: undefined };
 }
@@ -121,7 +122,8 @@ function readItem(words: readonly string[], circuit: CircuitId, prefix: string, 
     else Object.assign(settings, meaning.setting);
   }
   if (!peripheral) {
-    for (const name of names) addNet(nameOf(name, prefix), role ?? { kind: 'input' }, settings, circuit, reading);
+    for (const name of names)
+      addNet(nameOf(name, prefix), role ?? { kind: 'input' }, settings, circuit, reading);
     if (role === undefined && settings.pull === undefined) {
       result.problems.push(`${names.join(', ')}: say in, out or analog (taken as in)`);
     }
@@ -129,7 +131,8 @@ function readItem(words: readonly string[], circuit: CircuitId, prefix: string, 
   }
   const lines = description.peripheralKinds[peripheral.kind]?.lines ?? {};
   const wanted = names.length > 0 ? names : (description.peripheralKinds[peripheral.kind]?.needs ?? []);
-  if (wanted.length === 0) result.problems.push(`${words[0]}: name its lines: ${Object.keys(lines).join(', ')}`);
+  if (wanted.length === 0)
+    result.problems.push(`${words[0]}: name its lines: ${Object.keys(lines).join(', ')}`);
   for (const word of wanted) {
     const line = Object.keys(lines).find((one) => one.toUpperCase() === word.toUpperCase());
     if (line === undefined) {

@@ -22,14 +22,19 @@ function variantsOf(device: Device, pad: Pad): Variant[] {
 function* settingsOfVariant(device: Device, pad: Pad, variant: Variant): Generator<PadSettings> {
   const { recipe } = device.description;
   const { use, fn } = variant;
-  const keys = SETTING_KEYS.filter((key) => key !== 'use' && recipe.applies[use]?.includes(key) && recipe.settings[key]);
+  const keys = SETTING_KEYS.filter(
+    (key) => key !== 'use' && recipe.applies[use]?.includes(key) && recipe.settings[key],
+  );
   for (const values of product(keys, (key) => valuesOn(device, pad, key))) {
     yield canonical(recipe, { values: { ...values, use }, mux: fn?.mux ?? null });
   }
 }
 
 /** Every setting a pad can have, each once: canonical, with one entry per mux code for functions. */
-export function* settingsOf(device: Device, pad: Pad): Generator<{ settings: PadSettings; fn?: PadFunction }> {
+export function* settingsOf(
+  device: Device,
+  pad: Pad,
+): Generator<{ settings: PadSettings; fn?: PadFunction }> {
   for (const variant of variantsOf(device, pad)) {
     for (const settings of settingsOfVariant(device, pad, variant)) yield { settings, fn: variant.fn };
   }
@@ -130,14 +135,14 @@ function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
  * Register contents → the settings of a pad that would give them, by the same tables as encoding: all of the pad's
  * finite settings whose fields equal what is read. Empty when the bits mean nothing; several when they are ambiguous.
  */
-export function decodePad(device: Device, pad: Pad, valueOf: (register: Register) => number): PadSettings[] {
+export function decodePad(device: Device, pad: Pad, contents: (register: Register) => number): PadSettings[] {
   const found: PadSettings[] = [];
   const read = new Map<string, number>();
   for (const group of indexFor(device, pad)) {
     const values: number[] = [];
     for (const id of group.fields) {
       const cached = group.fn ? undefined : read.get(id);
-      const value = cached ?? readField(device.slotsOf(id, pad, group.fn), valueOf);
+      const value = cached ?? readField(device.slotsOf(id, pad, group.fn), contents);
       if (!group.fn) read.set(id, value);
       values.push(value);
     }

@@ -1,4 +1,3 @@
-import { fingerprintOf } from '../fingerprint';
 import type {
   DeviceDescription,
   Lack,
@@ -12,6 +11,7 @@ import type {
   TerminalNo,
 } from '../device/types';
 import { splitSignal } from '../device/types';
+import { fingerprintOf } from '../fingerprint';
 import { fail, ok, type Problem, type Result } from '../result';
 import type { SettingKey } from '../settings';
 import { compileRule, type EncodeRule } from './encode';
@@ -85,7 +85,8 @@ export function compileDevice(description: DeviceDescription): Result<Device> {
       if (statement) statements.push(statement);
     }
     for (const id of stage.fields ?? []) {
-      if (!fields.has(id)) problems.push({ place: `recipe, stage ${stage.id}`, message: `there is no field ${id}` });
+      if (!fields.has(id))
+        problems.push({ place: `recipe, stage ${stage.id}`, message: `there is no field ${id}` });
     }
     return { ...stage, statements };
   });
@@ -139,7 +140,8 @@ function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string
 
 function invertTerminals(one: Package): Map<PadId, TerminalNo[]> {
   const map = new Map<PadId, TerminalNo[]>();
-  for (const [terminal, pad] of Object.entries(one.terminals)) map.set(pad, [...(map.get(pad) ?? []), terminal]);
+  for (const [terminal, pad] of Object.entries(one.terminals))
+    map.set(pad, [...(map.get(pad) ?? []), terminal]);
   return map;
 }
 

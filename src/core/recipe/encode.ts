@@ -26,14 +26,18 @@ export function compileRule(source: EncodeSource, recipe: RecipeSource): EncodeR
   const rows = Object.entries(source.table).map(([pattern, result]): Row => {
     const words = pattern.trim() === '*' ? source.from.map(() => '*') : pattern.trim().split(/\s+/);
     if (words.length !== source.from.length) {
-      throw new ExpressionError(`row "${pattern}" has ${words.length} words for ${source.from.length} settings`, 1);
+      throw new ExpressionError(
+        `row "${pattern}" has ${words.length} words for ${source.from.length} settings`,
+        1,
+      );
     }
     const accepts = words.map((word, position) => {
       if (word === '*') return null;
       const values = word.split('|');
       const key = source.from[position] as SettingKey;
       for (const value of values) {
-        if (!recipe.settings[key]?.includes(value)) throw new ExpressionError(`"${value}" is no value of ${key}`, 1);
+        if (!recipe.settings[key]?.includes(value))
+          throw new ExpressionError(`"${value}" is no value of ${key}`, 1);
       }
       return new Set(values);
     });

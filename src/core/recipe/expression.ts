@@ -109,7 +109,8 @@ export function readExpression(reader: TokenReader, power = 0, depth = 0): Expre
   let left = readOperand(reader, depth);
   for (;;) {
     const token = peek(reader);
-    if (!token || token.kind !== 'symbol' || !isOperator(token.text) || POWER[token.text] <= power) return left;
+    if (token?.kind !== 'symbol' || !isOperator(token.text) || POWER[token.text] <= power)
+      return left;
     reader.position++;
     const right = readExpression(reader, POWER[token.text], depth + 1);
     left = { kind: 'binary', operator: token.text, left, right };

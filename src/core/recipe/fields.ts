@@ -103,11 +103,11 @@ export function compileField(
 export const placeValue = (slot: Slot, value: number): number =>
   ((Math.floor(value / 2 ** slot.shift) % 2 ** slot.bits) * 2 ** slot.low) >>> 0;
 
-/** Reads a field's value out of registers. `valueOf` gives a register's current value. */
-export function readField(slots: readonly Slot[], valueOf: (register: Register) => number): number {
+/** Reads a field's value out of registers. `contents` gives a register's current value. */
+export function readField(slots: readonly Slot[], contents: (register: Register) => number): number {
   let value = 0;
   for (const slot of slots) {
-    const raw = Math.floor(valueOf(slot.register) / 2 ** slot.low) % 2 ** slot.bits;
+    const raw = Math.floor(contents(slot.register) / 2 ** slot.low) % 2 ** slot.bits;
     value += raw * 2 ** slot.shift;
   }
   return value;

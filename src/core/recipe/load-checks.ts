@@ -20,7 +20,10 @@ export function checkRecipe(device: Device): Problem[] {
   checkPlaces(device, pads, problems);
   if (problems.length === 0) checkTables(device, pads, problems);
   if (problems.length > LIMIT) {
-    return [...problems.slice(0, LIMIT), { place: 'recipe', message: `… and ${problems.length - LIMIT} more` }];
+    return [
+      ...problems.slice(0, LIMIT),
+      { place: 'recipe', message: `… and ${problems.length - LIMIT} more` },
+    ];
   }
   return problems;
 }
@@ -95,7 +98,8 @@ function checkTables(device: Device, pads: Pad[], problems: Problem[]): void {
       }
       if (problems.length > before) break;
     }
-    if (problems.length === before) checkReadsBack(device, pad, fresh, problems);
+    // An incomplete table cannot be read back at all.
+    if (problems.length === 0) checkReadsBack(device, pad, fresh, problems);
   }
 }
 
@@ -107,15 +111,15 @@ function checkReadsBack(
   problems: Problem[],
 ): void {
   for (const { settings, fn } of cases) {
-    const contents = new Map<Register, number>();
-    const valueOf = (register: Register): number => contents.get(register) ?? register.reset;
+    const written = new Map<Register, number>();
+    const contents = (register: Register): number => written.get(register) ?? register.reset;
     for (const { field, value } of encodeSettings(device.rules, settings, pad, fn, device.scopeOf)) {
       for (const slot of device.slotsOf(field, pad, fn)) {
-        const kept = (valueOf(slot.register) & ~slotMask(slot)) >>> 0;
-        contents.set(slot.register, (kept | placeValue(slot, value)) >>> 0);
+        const kept = (contents(slot.register) & ~slotMask(slot)) >>> 0;
+        written.set(slot.register, (kept | placeValue(slot, value)) >>> 0);
       }
     }
-    const other = decodePad(device, pad, valueOf).find((found) => !sameSettings(found, settings));
+    const other = decodePad(device, pad, contents).find((found) => !sameSettings(found, settings));
     if (other) {
       const words = (values: object) => Object.values(values).join(' ');
       problems.push({

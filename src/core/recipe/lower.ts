@@ -150,8 +150,22 @@ function emitChange(stage: string, change: Change, work: Work): void {
   if (setBy && clearedBy) {
     const high = value;
     const low = (mask & ~value) >>> 0;
-    if (high) work.operations.push({ kind: 'write', stage, register: setBy, value: high, pads: pads.filter((one) => one.value !== 0) });
-    if (low) work.operations.push({ kind: 'write', stage, register: clearedBy, value: low, pads: pads.filter((one) => one.value === 0) });
+    if (high)
+      work.operations.push({
+        kind: 'write',
+        stage,
+        register: setBy,
+        value: high,
+        pads: pads.filter((one) => one.value !== 0),
+      });
+    if (low)
+      work.operations.push({
+        kind: 'write',
+        stage,
+        register: clearedBy,
+        value: low,
+        pads: pads.filter((one) => one.value === 0),
+      });
     return;
   }
   if (whole) work.operations.push({ kind: 'write', stage, register, value: after, pads });
@@ -168,7 +182,11 @@ function runStatement(
 ): void {
   if (statement.kind === 'wait') {
     if (planned.length > 0) {
-      work.operations.push({ kind: 'wait', stage: stage.id, cycles: evaluate(statement.cycles, device.scopeOf({})) });
+      work.operations.push({
+        kind: 'wait',
+        stage: stage.id,
+        cycles: evaluate(statement.cycles, device.scopeOf({})),
+      });
     }
     return;
   }
@@ -253,7 +271,11 @@ function awaitAll(
 const resolve = (device: Device, ref: RegisterRef, context: Context): Register | undefined =>
   device.registers.find(ref.block, ref.register, context);
 
-function bitsOf(device: Device, ref: RegisterRef, context: Context): { low: number; width: number } | undefined {
+function bitsOf(
+  device: Device,
+  ref: RegisterRef,
+  context: Context,
+): { low: number; width: number } | undefined {
   if (!ref.low || !ref.high) return undefined;
   const low = evaluate(ref.low, device.scopeOf(context));
   return { low, width: evaluate(ref.high, device.scopeOf(context)) - low + 1 };

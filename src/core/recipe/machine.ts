@@ -64,7 +64,8 @@ function store(machine: Machine, register: Register, value: number): void {
   machine.values[register.index] = next;
   for (const follower of machine.followers.get(register) ?? []) {
     if (follower.delay === 0) store(machine, follower.register, next);
-    else machine.pending.push({ at: machine.cycle + follower.delay, register: follower.register, value: next });
+    else
+      machine.pending.push({ at: machine.cycle + follower.delay, register: follower.register, value: next });
   }
 }
 
@@ -124,4 +125,5 @@ export function writeRegister(machine: Machine, register: Register, value: numbe
 }
 
 /** A register's contents without a bus access, for looking on. */
-export const contentsOf = (machine: Machine, register: Register): number => machine.values[register.index] ?? 0;
+export const contentsOf = (machine: Machine, register: Register): number =>
+  machine.values[register.index] ?? 0;

@@ -29,7 +29,7 @@ export interface Proof {
  */
 export function prove(device: Device, planned: readonly PlannedPad[], lowered: Lowered): Proof {
   const machine = createMachine(device.registers);
-  const valueOf = (register: Register): number => contentsOf(machine, register);
+  const contents = (register: Register): number => contentsOf(machine, register);
   const failures = new Map<string, ProofFailure>();
   const watched = watchedOutputs(device, planned);
 
@@ -40,7 +40,7 @@ export function prove(device: Device, planned: readonly PlannedPad[], lowered: L
     if (effect !== undefined) continue;
     for (const { one, registers } of watched) {
       if (!registers.has(changed) || failures.has(one.pad.id)) continue;
-      const wrong = decodePad(device, one.pad, valueOf).find(
+      const wrong = decodePad(device, one.pad, contents).find(
         (now) => now.values.use === 'output' && now.values.level !== one.settings.values.level,
       );
       if (wrong) {
@@ -53,12 +53,12 @@ export function prove(device: Device, planned: readonly PlannedPad[], lowered: L
     }
   }
   for (const one of planned) {
-    const found = decodePad(device, one.pad, valueOf);
+    const found = decodePad(device, one.pad, contents);
     if (found.length === 1 && sameSettings(found[0] as PadSettings, one.settings)) continue;
     failures.set(one.pad.id, {
       pad: one.pad.id,
       kind: 'ends-wrong',
-      message: `${one.pad.id} ends as ${describe(found[0])}, planned is ${describe(one.settings)}`,
+      message: `${one.pad.id} ends as ${settingWords(found[0])}, planned is ${settingWords(one.settings)}`,
     });
   }
   return {
@@ -92,7 +92,7 @@ export function perform(machine: Machine, operation: Operation): string | undefi
     case 'await': {
       for (let spent = 0; spent <= operation.cycles; spent++) {
         const value = readRegister(machine, operation.register);
-        if (((value & operation.mask) >>> 0) === operation.value) return undefined;
+        if ((value & operation.mask) >>> 0 === operation.value) return undefined;
       }
       return 'not ready';
     }
@@ -117,9 +117,11 @@ function straysOf(device: Device, lowered: Lowered, machine: Machine): string[] 
     .map((register) => register.name);
 }
 
-function describe(settings: PadSettings | undefined): string {
+function settingWords(settings: PadSettings | undefined): string {
   if (!settings) return 'something that means nothing';
-  const words = Object.entries(settings.values).map(([key, value]) => (key === 'use' ? value : `${key} ${value}`));
+  const words = Object.entries(settings.values).map(([key, value]) =>
+    key === 'use' ? value : `${key} ${value}`,
+  );
   if (settings.mux !== null) words.push(`mux code ${settings.mux}`);
   return words.join(', ');
 }

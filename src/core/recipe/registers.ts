@@ -63,7 +63,9 @@ export const maskOf = (low: number, bits: number): number => ((fullMask(bits) * 
 export function makeScope(device: DeviceDescription): (context: Context) => Scope {
   const portNames = Object.keys(device.recipe.ports);
   const ordinals = new Map(device.pads.filter((pad) => pad.port !== undefined).map((pad, n) => [pad.id, n]));
-  const peripherals = new Map(device.peripherals.map((peripheral, index) => [peripheral.id, { peripheral, index }]));
+  const peripherals = new Map(
+    device.peripherals.map((peripheral, index) => [peripheral.id, { peripheral, index }]),
+  );
   return (context) => (name) => {
     const port = context.port ?? context.pad?.port;
     switch (name) {
@@ -89,7 +91,9 @@ export function makeScope(device: DeviceDescription): (context: Context) => Scop
       case 'signal':
         return context.fn?.columns?.[column];
       case 'peripheral':
-        return context.fn ? peripherals.get(splitSignal(context.fn.signal)[0])?.peripheral.columns?.[column] : undefined;
+        return context.fn
+          ? peripherals.get(splitSignal(context.fn.signal)[0])?.peripheral.columns?.[column]
+          : undefined;
     }
     return undefined;
   };
@@ -185,9 +189,13 @@ export function buildRegisters(
                 readOnlyMask: source.readOnly ? Number(source.readOnly) : 0,
               };
               if (register.reset > fullMask(source.bits)) {
-                throw new ExpressionError(`reset value of ${register.name} does not fit ${source.bits} bits`, 1);
+                throw new ExpressionError(
+                  `reset value of ${register.name} does not fit ${source.bits} bits`,
+                  1,
+                );
               }
-              if (byName.has(register.name)) throw new ExpressionError(`two registers are called ${register.name}`, 1);
+              if (byName.has(register.name))
+                throw new ExpressionError(`two registers are called ${register.name}`, 1);
               if (register.address % (source.bits / 8) !== 0) {
                 throw new ExpressionError(`${register.name} is not aligned to its ${source.bits} bits`, 1);
               }
@@ -266,7 +274,8 @@ function linkRegisters(
           const { access, follows } = register;
           if (access.kind === 'set' || access.kind === 'clear' || access.kind === 'toggle') {
             register.target = sibling(access.of, i);
-            if (!register.target) problems.push({ place, message: `there is no register ${access.of} beside it` });
+            if (!register.target)
+              problems.push({ place, message: `there is no register ${access.of} beside it` });
           }
           if (access.kind === 'key') {
             register.opens = [];
@@ -281,7 +290,8 @@ function linkRegisters(
           }
           if (follows?.kind === 'register') {
             register.target = sibling(follows.register, i);
-            if (!register.target) problems.push({ place, message: `there is no register ${follows.register} beside it` });
+            if (!register.target)
+              problems.push({ place, message: `there is no register ${follows.register} beside it` });
           }
         });
       }
@@ -292,7 +302,10 @@ function linkRegisters(
     const block = device.recipe.registers.blocks.find((candidate) => candidate.id === guard.block);
     const ref = attempt(() => parseRegisterRef(guard['open when']), place, problems);
     if (!block || !ref?.low) {
-      problems.push({ place, message: 'needs a known block and a register bit, e.g. "GATE.READY bit port.gate"' });
+      problems.push({
+        place,
+        message: 'needs a known block and a register bit, e.g. "GATE.READY bit port.gate"',
+      });
       continue;
     }
     const low = ref.low;
@@ -302,7 +315,8 @@ function linkRegisters(
           const register = map.find(ref.block, ref.register, instance.context);
           if (!register) throw new ExpressionError(`there is no register ${ref.block}.${ref.register}`, 1);
           const bit = evaluate(low, scopeOf(instance.context));
-          if (bit < 0 || bit >= register.bits) throw new ExpressionError(`bit ${bit} is outside ${register.name}`, 1);
+          if (bit < 0 || bit >= register.bits)
+            throw new ExpressionError(`bit ${bit} is outside ${register.name}`, 1);
           for (const source of block.registers) {
             for (const guarded of arrays.get(`${block.id}.${source.id}.${instance.key}`) ?? []) {
               guarded.guard = { register, bit };

@@ -1,4 +1,12 @@
-import { type Expression, ExpressionError, peek, readExpression, readerOf, type TokenReader, take } from './expression';
+import {
+  type Expression,
+  ExpressionError,
+  peek,
+  readExpression,
+  readerOf,
+  type TokenReader,
+  take,
+} from './expression';
 
 /** A register, or some bits of it, as a statement or a guard names it: `GATE.READY bit port.gate`. */
 export interface RegisterRef {
@@ -90,7 +98,8 @@ export type Access =
 /** Parses the words of `RegisterSource.access`. Throws {@link ExpressionError}. */
 export function parseAccess(text: string | undefined): Access {
   const words = (text ?? 'read-write').trim();
-  if (words === 'read-write' || words === 'read' || words === 'write' || words === 'masked') return { kind: words };
+  if (words === 'read-write' || words === 'read' || words === 'write' || words === 'masked')
+    return { kind: words };
   const alias = /^(set|clear|toggle) of ([A-Za-z_][A-Za-z0-9_]*)$/.exec(words);
   if (alias) return { kind: alias[1] as 'set' | 'clear' | 'toggle', of: alias[2] as string };
   const key = /^key (.+) opens (.+)$/.exec(words);

@@ -1,11 +1,11 @@
 import type { Package, PadId, SignalId, TerminalNo } from '../device/types';
+import type { Candidate } from '../placing/candidates';
 import type { Edit } from '../plan/edit';
 import type { ResolvedNet } from '../plan/resolve';
 import type { Net, NetId, Plan } from '../plan/types';
-import type { Lowered } from '../recipe/lower';
-import type { Candidate } from '../placing/candidates';
-import type { Proof } from '../recipe/proof';
 import type { Device } from '../recipe/device';
+import type { Lowered } from '../recipe/lower';
+import type { Proof } from '../recipe/proof';
 
 export type Severity = 'error' | 'warning' | 'note';
 

@@ -36,7 +36,8 @@ export interface LastExport {
 export const api = {
   createPlan: (name: string, device: string, pkg: string) =>
     call<{ id: string }>('POST', '/api/plans', { name, device, package: pkg }),
-  importPlan: (fileName: string, text: string) => call<{ id: string }>('POST', '/api/plans/import', { fileName, text }),
+  importPlan: (fileName: string, text: string) =>
+    call<{ id: string }>('POST', '/api/plans/import', { fileName, text }),
   duplicatePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/duplicate`, {}),
   deletePlan: (id: string) => call<{ id: string }>('DELETE', `/api/plans/${id}`),
   restorePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/restore`, {}),

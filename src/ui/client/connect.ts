@@ -1,10 +1,19 @@
 import type { Plan } from '@/core/plan/types';
 import { call } from './api';
 import { newId } from './ids';
-import { createPlanSession, type PendingEdit, type PlanSession, type SendResult, type ServerEdit } from './plan-session';
+import {
+  createPlanSession,
+  type PendingEdit,
+  type PlanSession,
+  type SendResult,
+  type ServerEdit,
+} from './plan-session';
 
 /** Opens a session against the real server: edits by POST, news by server-sent events, unconfirmed edits in the browser. */
-export function connectPlan(id: string, start: { plan: Plan; seq: number }): { session: PlanSession; close(): void } {
+export function connectPlan(
+  id: string,
+  start: { plan: Plan; seq: number },
+): { session: PlanSession; close(): void } {
   const client = newId();
   const session = createPlanSession(
     { ...start, pending: adoptKept(id) },
@@ -53,7 +62,11 @@ interface Refusal {
 }
 
 /** What others changed meanwhile arrives by events; a refusal only needs its reason. */
-const refusal = (answer: Refusal): SendResult => ({ status: 'refused', edits: [], problems: answer.problems });
+const refusal = (answer: Refusal): SendResult => ({
+  status: 'refused',
+  edits: [],
+  problems: answer.problems,
+});
 
 function listen(id: string, session: PlanSession): () => void {
   let source: EventSource | undefined;

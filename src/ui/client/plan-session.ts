@@ -174,7 +174,10 @@ export function createPlanSession(
         drop(entry.editId, result.problems[0]?.message ?? 'the server did not take it');
         break;
       case 'gone':
-        update({ save: { kind: 'gone' }, notice: 'This plan was deleted elsewhere. Bring it back from the list of plans.' });
+        update({
+          save: { kind: 'gone' },
+          notice: 'This plan was deleted elsewhere. Bring it back from the list of plans.',
+        });
         return;
       case 'unreachable':
         attempt++;
@@ -197,7 +200,12 @@ export function createPlanSession(
     const notice = why === null ? rebuilt.notice : `A change was not applied: ${why}.`;
     const dropped = state.pending.find((entry) => entry.editId === editId)?.edit;
     const undo = why === null ? state.undo : state.undo.filter((edit) => edit !== dropped);
-    update({ ...rebuilt, notice, undo, save: rebuilt.pending.length > 0 ? { kind: 'saving' } : { kind: 'saved', at: ports.now() } });
+    update({
+      ...rebuilt,
+      notice,
+      undo,
+      save: rebuilt.pending.length > 0 ? { kind: 'saving' } : { kind: 'saved', at: ports.now() },
+    });
   };
 
   const session: PlanSession = {

@@ -19,8 +19,12 @@ const GROUND = { same: '', added: 'bg-added', removed: 'bg-removed' } as const;
 export function CodeText({ label, language, text, lines }: Props) {
   const html = useMemo(() => highlightLines(text, language), [text, language]);
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
-    <pre aria-label={label} tabIndex={0} className="m h-full overflow-auto py-2 leading-[1.45]">
+    <section
+      aria-label={label}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
+      tabIndex={0}
+      className="m h-full overflow-auto whitespace-pre py-2 leading-[1.45]"
+    >
       <code className="block min-w-max">
         {lines.map((line, index) => {
           const key = `${index} ${line?.number}`;
@@ -48,6 +52,6 @@ export function CodeText({ label, language, text, lines }: Props) {
           );
         })}
       </code>
-    </pre>
+    </section>
   );
 }

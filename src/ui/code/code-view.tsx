@@ -38,7 +38,9 @@ export function CodeView() {
     const folder = prefixOf(plan);
     // A fixed date: equal plans give equal archives.
     const mtime = new Date('2026-01-01T00:00:00');
-    const entries = Object.fromEntries(files.map((one) => [`${folder}/${one.path}`, [strToU8(one.text), { mtime }] as const]));
+    const entries = Object.fromEntries(
+      files.map((one) => [`${folder}/${one.path}`, [strToU8(one.text), { mtime }] as const]),
+    );
     const archive = zipSync(entries as never);
     const url = URL.createObjectURL(new Blob([archive as BlobPart], { type: 'application/zip' }));
     const link = document.createElement('a');
@@ -47,7 +49,11 @@ export function CodeView() {
     link.click();
     setTimeout(() => URL.revokeObjectURL(url), 10_000);
     const problem = await record(state.seq);
-    setSaid(problem === null ? 'Downloaded; changes are shown against this from now on' : `Downloaded, but: ${problem}`);
+    setSaid(
+      problem === null
+        ? 'Downloaded; changes are shown against this from now on'
+        : `Downloaded, but: ${problem}`,
+    );
   }
 
   return (
@@ -55,7 +61,11 @@ export function CodeView() {
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule px-3.5 py-1.5">
         <label className="flex items-center gap-1.5 text-soft">
           Target
-          <select className="py-0 text-ink" value={targetId} onChange={(event) => setTargetId(event.target.value)}>
+          <select
+            className="py-0 text-ink"
+            value={targetId}
+            onChange={(event) => setTargetId(event.target.value)}
+          >
             {TARGETS.map((one) => (
               <option key={one.id} value={one.id}>
                 {one.title}
@@ -78,11 +88,20 @@ export function CodeView() {
           ))}
         </div>
         <label className={`flex items-center gap-1.5 ${last ? '' : 'text-soft'}`}>
-          <input type="checkbox" disabled={!last} checked={onlyChanges && last !== null} onChange={(event) => setOnlyChanges(event.target.checked)} />
+          <input
+            type="checkbox"
+            disabled={!last}
+            checked={onlyChanges && last !== null}
+            onChange={(event) => setOnlyChanges(event.target.checked)}
+          />
           only what changed
         </label>
         <span className="ml-auto flex gap-1.5">
-          <button type="button" className="button inline-flex items-center gap-1.5" onClick={() => void copy()}>
+          <button
+            type="button"
+            className="button inline-flex items-center gap-1.5"
+            onClick={() => void copy()}
+          >
             <Copy size={13} aria-hidden /> Copy
           </button>
           <button
@@ -134,4 +153,9 @@ export function CodeView() {
 const suffix = (path: string): string => path.slice(path.lastIndexOf('.'));
 
 const when = (iso: string): string =>
-  new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+  new Date(iso).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });

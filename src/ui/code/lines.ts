@@ -12,7 +12,9 @@ export interface ShownLine {
 export function shownLines(text: string, before: string | undefined): ShownLine[] {
   const lines: ShownLine[] = [];
   let number = 0;
-  for (const part of before === undefined ? [{ value: text, added: false, removed: false }] : diffLines(before, text)) {
+  for (const part of before === undefined
+    ? [{ value: text, added: false, removed: false }]
+    : diffLines(before, text)) {
     const kind = part.added ? 'added' : part.removed ? 'removed' : 'same';
     for (const line of part.value.replace(/\n$/, '').split('\n')) {
       lines.push({ kind, text: line, number: kind === 'removed' ? null : ++number });
@@ -25,7 +27,9 @@ export function shownLines(text: string, before: string | undefined): ShownLine[
 export function changedOnly(lines: readonly ShownLine[], around: number): (ShownLine | null)[] {
   const shown: (ShownLine | null)[] = [];
   lines.forEach((line, index) => {
-    const near = lines.slice(Math.max(0, index - around), index + around + 1).some((one) => one.kind !== 'same');
+    const near = lines
+      .slice(Math.max(0, index - around), index + around + 1)
+      .some((one) => one.kind !== 'same');
     if (near) shown.push(line);
     else if (shown.at(-1) !== null) shown.push(null);
   });

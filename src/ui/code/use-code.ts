@@ -14,7 +14,10 @@ export function useCode() {
   const [last, setLast] = useState<LastExport | null>(null);
   const target = TARGETS.find((one) => one.id === targetId) ?? TARGETS[0];
   const settled = useDeferredValue(derived);
-  const files = useMemo((): GeneratedFile[] => (target ? generateFiles(target, settled) : []), [settled, target]);
+  const files = useMemo(
+    (): GeneratedFile[] => (target ? generateFiles(target, settled) : []),
+    [settled, target],
+  );
 
   useEffect(() => {
     let current = true;

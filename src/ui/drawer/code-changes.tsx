@@ -22,14 +22,21 @@ export function CodeChanges() {
     <div className="flex h-full flex-col">
       <div className="flex items-baseline gap-3 px-3.5 pt-1.5 text-soft">
         <span className="m">{file.path}</span>
-        <span>{last ? (unchanged ? 'as last exported' : 'changed since the last export') : 'not exported yet'}</span>
+        <span>
+          {last ? (unchanged ? 'as last exported' : 'changed since the last export') : 'not exported yet'}
+        </span>
         <button type="button" className="link ml-auto" onClick={() => setView('code')}>
           all code
         </button>
       </div>
       {!unchanged && (
         <div className="min-h-0 flex-1">
-          <CodeText label={`Changes of ${file.path}`} language={target.language} text={file.text} lines={shown} />
+          <CodeText
+            label={`Changes of ${file.path}`}
+            language={target.language}
+            text={file.text}
+            lines={shown}
+          />
         </div>
       )}
     </div>

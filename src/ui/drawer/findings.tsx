@@ -1,7 +1,7 @@
 'use client';
 
-import { Message } from '../parts/message';
 import { Remedies, SeverityMark } from '../inspector/finding-lines';
+import { Message } from '../parts/message';
 import { useWorkspace } from '../workspace/context';
 
 /** All findings, worst first, each with its remedies. */
@@ -22,7 +22,7 @@ export function Findings() {
       {findings.map((finding) => (
         <li
           key={finding.id}
-          className={`grid grid-cols-[14px_112px_1fr] items-baseline gap-1.5 px-4 py-[1.5px] ${
+          className={`grid grid-cols-[14px_124px_1fr] items-baseline gap-1.5 px-4 py-[1.5px] ${
             selection?.kind === 'finding' && selection.id === finding.id ? 'bg-pickbg' : ''
           }`}
         >

@@ -15,7 +15,10 @@ export function FindField() {
   const hits = useMemo(() => (open ? search(derived, text) : []), [derived, text, open]);
   const commands =
     open && text.trim().length > 1
-      ? COMMANDS.filter((command) => command.title.toLowerCase().includes(text.trim().toLowerCase()) && command.applies(workspace))
+      ? COMMANDS.filter(
+          (command) =>
+            command.title.toLowerCase().includes(text.trim().toLowerCase()) && command.applies(workspace),
+        )
       : [];
 
   function close() {
@@ -52,7 +55,10 @@ export function FindField() {
         }}
       />
       {!open && text === '' && (
-        <kbd aria-hidden className="m pointer-events-none absolute right-1.5 top-[5px] rounded-[3px] border border-b-2 border-rule bg-sheet px-1 leading-[15px] text-soft">
+        <kbd
+          aria-hidden
+          className="m pointer-events-none absolute right-1.5 top-[5px] rounded-[3px] border border-b-2 border-rule bg-sheet px-1 leading-[15px] text-soft"
+        >
           /
         </kbd>
       )}

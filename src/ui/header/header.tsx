@@ -102,7 +102,7 @@ function PlanMenu({ onHelp }: { onHelp: () => void }) {
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" className="z-40 min-w-52 border border-ink bg-sheet py-1">
           <DropdownMenu.Item asChild className={ITEM}>
-            <Link href="/" className="block">
+            <Link prefetch={false} href="/" className="block">
               All plans
             </Link>
           </DropdownMenu.Item>

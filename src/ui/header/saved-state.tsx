@@ -24,7 +24,11 @@ export function SavedState() {
     <span
       role="status"
       className={`min-w-[76px] whitespace-nowrap text-right tabular-nums ${bad ? 'font-medium text-err' : 'text-soft'}`}
-      title={save.kind === 'retrying' ? 'The server cannot be reached. Your changes are kept in this browser and sent as soon as it answers.' : undefined}
+      title={
+        save.kind === 'retrying'
+          ? 'The server cannot be reached. Your changes are kept in this browser and sent as soon as it answers.'
+          : undefined
+      }
     >
       {words}
     </span>

@@ -4,7 +4,11 @@ import { contributionsOf, type PlannedPad } from '@/core/recipe/lower';
 import { useWorkspace } from '../workspace/context';
 import { Section } from './section';
 
-const hex = (value: number, bits: number): string => `0x${(value >>> 0).toString(16).toUpperCase().padStart(bits / 4, '0')}`;
+const hex = (value: number, bits: number): string =>
+  `0x${(value >>> 0)
+    .toString(16)
+    .toUpperCase()
+    .padStart(bits / 4, '0')}`;
 
 /** The register bits that a pad's settings decide: address, reset and planned value, the bits themselves. */
 export function BitsSet({ planned }: { planned: PlannedPad }) {
@@ -28,9 +32,14 @@ export function BitsSet({ planned }: { planned: PlannedPad }) {
             const value = one.value / 2 ** one.low;
             const digits = (number: number) => number.toString(2).padStart(one.bits, '0');
             return (
-              <tr key={`${one.field} ${one.low}`} title={`${one.register.title}; address ${hex(one.register.address, 32)} (${one.register.address})`}>
+              <tr
+                key={`${one.field} ${one.low}`}
+                title={`${one.register.title}; address ${hex(one.register.address, 32)} (${one.register.address})`}
+              >
                 <td>{one.register.name}</td>
-                <td className="text-soft">{one.bits === 1 ? `bit ${one.low}` : `${one.low + one.bits - 1}…${one.low}`}</td>
+                <td className="text-soft">
+                  {one.bits === 1 ? `bit ${one.low}` : `${one.low + one.bits - 1}…${one.low}`}
+                </td>
                 <td className="text-right text-soft">{digits(reset)}</td>
                 <td className="px-1 text-soft">→</td>
                 <td className={value === reset ? 'text-soft' : 'font-medium'}>{digits(value)}</td>

@@ -23,9 +23,13 @@ export function CandidateList() {
     <section className="mt-2.5 border-t border-rule pt-2" aria-label="Pads that can take it">
       <div className="mb-1 flex items-baseline gap-2">
         <h3 className="font-semibold">
-          {candidates.length === 0 ? 'No pad can take it' : `${candidates.length} ${candidates.length === 1 ? 'pad' : 'pads'} can take it`}
+          {candidates.length === 0
+            ? 'No pad can take it'
+            : `${candidates.length} ${candidates.length === 1 ? 'pad' : 'pads'} can take it`}
         </h3>
-        <span className="text-soft">{candidates.length > 0 && (free === candidates.length ? 'all free' : `${free} free`)}</span>
+        <span className="text-soft">
+          {candidates.length > 0 && (free === candidates.length ? 'all free' : `${free} free`)}
+        </span>
         {selectedNet?.placement && (
           <button type="button" className="link ml-auto" onClick={() => setMoving(null)}>
             leave it
@@ -34,8 +38,8 @@ export function CandidateList() {
       </div>
       {candidates.length === 0 && (
         <p className="text-soft">
-          Nothing in {derived.pkg.name} offers what this net asks, or all of it is placed already. Change what it is, or leave
-          the instance open.
+          Nothing in {derived.pkg.name} offers what this net asks, or all of it is placed already. Change what
+          it is, or leave the instance open.
         </p>
       )}
       <ol>
@@ -51,7 +55,9 @@ export function CandidateList() {
                 <span className="m text-soft">{index < 9 ? index + 1 : ''}</span>
                 <span className="m">{candidate.pad}</span>
                 <span className={candidate.takenBy.length > 0 ? 'text-soft' : ''}>
-                  {candidate.fn && net.role.kind === 'open-signal' && <b className="mr-1 font-medium">{candidate.fn.signal}</b>}
+                  {candidate.fn && net.role.kind === 'open-signal' && (
+                    <b className="mr-1 font-medium">{candidate.fn.signal}</b>
+                  )}
                   {moves.length > 0
                     ? `moves ${moves.map((move) => `${move.net.name} to ${move.pad}`).join(', ')}`
                     : candidate.reasons.slice(0, 2).join(', ')}
@@ -61,11 +67,13 @@ export function CandidateList() {
           );
         })}
       </ol>
-      {candidates.length > SHOWN && <p className="text-soft">and {candidates.length - SHOWN} more, marked in the package</p>}
+      {candidates.length > SHOWN && (
+        <p className="text-soft">and {candidates.length - SHOWN} more, marked in the package</p>
+      )}
       {candidates.length > 0 && (
         <p className="mt-1 text-[12px] text-soft">
-          <span className="m">Enter</span> takes the best, <span className="m">1–9</span> take the others; or click a pad, or
-          drag.
+          <span className="m">Enter</span> takes the best, <span className="m">1–9</span> take the others; or
+          click a pad, or drag.
         </p>
       )}
     </section>

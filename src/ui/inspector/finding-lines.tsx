@@ -33,7 +33,12 @@ export function Remedies({ finding }: { finding: Finding }) {
   return (
     <span className="inline-flex flex-wrap gap-x-2.5">
       {finding.remedies.map((remedy) => (
-        <button key={remedy.label} type="button" className="link text-left" onClick={() => dispatch(remedy.edit)}>
+        <button
+          key={remedy.label}
+          type="button"
+          className="link text-left"
+          onClick={() => dispatch(remedy.edit)}
+        >
           {remedy.label}
         </button>
       ))}

@@ -64,22 +64,31 @@ export function NetInspector({ net }: { net: Net }) {
       </Row>
       <Row label="sits on">
         {placement ? (
-          <span className="flex flex-wrap items-center gap-x-2 gap-y-1">
-            <button type="button" className="m font-medium hover:underline" onClick={() => select({ kind: 'pad', id: placement.pad })}>
+          <span className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
+            <button
+              type="button"
+              className="m font-medium hover:underline"
+              onClick={() => select({ kind: 'pad', id: placement.pad })}
+            >
               {placement.pad}
             </button>
             <span className="text-soft">{terminalWords(resolved?.terminals ?? [])}</span>
             <span className="ml-auto flex gap-1">
               <button
                 type="button"
-                className="button px-1.5"
+                className="button px-1"
                 aria-pressed={placement.held}
                 title="A held net stays where it is when others are moved (H)"
                 onClick={() => dispatch(placeNet(net, { ...placement, held: !placement.held }))}
               >
                 {placement.held ? '◆ held' : '◇ hold'}
               </button>
-              <button type="button" className="button px-1.5" title="Take it off its pad (Delete)" onClick={() => dispatch(placeNet(net, null))}>
+              <button
+                type="button"
+                className="button px-1"
+                title="Take it off its pad (Delete)"
+                onClick={() => dispatch(placeNet(net, null))}
+              >
                 clear
               </button>
             </span>

@@ -18,15 +18,26 @@ export function NewNetHere({ pad }: { pad: Pad }) {
   const last = plan.circuits.at(-1);
   const [circuit, setCircuit] = useState(last?.id ?? '');
   const functions = (device.functionsByPad.get(pad.id) ?? []).filter((fn) => fn.mux !== null);
-  const plain = (['input', 'output', 'analog'] as const).filter((kind) => whyNot(device, { kind }, pad) === undefined);
+  const plain = (['input', 'output', 'analog'] as const).filter(
+    (kind) => whyNot(device, { kind }, pad) === undefined,
+  );
 
   function add(event: FormEvent) {
     event.preventDefault();
     const role: Role =
-      choice === 'input' || choice === 'output' || choice === 'analog' ? { kind: choice } : { kind: 'signal', signal: choice };
+      choice === 'input' || choice === 'output' || choice === 'analog'
+        ? { kind: choice }
+        : { kind: 'signal', signal: choice };
     const home = plan.circuits.find((one) => one.id === circuit) ?? { id: newId(), name: 'Board' };
     const text = name.trim() || (role.kind === 'signal' ? role.signal.replace(/\W+/g, '_') : `NET_${pad.id}`);
-    const net: Net = { id: newId(), name: text, circuit: home.id, role, placement: { pad: pad.id, held: false }, settings: {} };
+    const net: Net = {
+      id: newId(),
+      name: text,
+      circuit: home.id,
+      role,
+      placement: { pad: pad.id, held: false },
+      settings: {},
+    };
     const fresh = plan.circuits.some((one) => one.id === home.id) ? [] : [home];
     if (dispatch(addNets(plan, fresh, [net]))) select({ kind: 'net', id: net.id });
   }
@@ -34,8 +45,20 @@ export function NewNetHere({ pad }: { pad: Pad }) {
   return (
     <Section title="New net here">
       <form onSubmit={add} className="flex flex-wrap gap-1.5">
-        <input aria-label="Name of the new net" placeholder="name" maxLength={120} className="w-28" value={name} onChange={(event) => setName(event.target.value)} />
-        <select aria-label="What the new net is" className="py-0" value={choice} onChange={(event) => setChoice(event.target.value)}>
+        <input
+          aria-label="Name of the new net"
+          placeholder="name"
+          maxLength={120}
+          className="w-28"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <select
+          aria-label="What the new net is"
+          className="py-0"
+          value={choice}
+          onChange={(event) => setChoice(event.target.value)}
+        >
           {plain.map((kind) => (
             <option key={kind}>{kind}</option>
           ))}
@@ -44,7 +67,12 @@ export function NewNetHere({ pad }: { pad: Pad }) {
           ))}
         </select>
         {plan.circuits.length > 0 && (
-          <select aria-label="Circuit of the new net" className="py-0" value={circuit} onChange={(event) => setCircuit(event.target.value)}>
+          <select
+            aria-label="Circuit of the new net"
+            className="py-0"
+            value={circuit}
+            onChange={(event) => setCircuit(event.target.value)}
+          >
             {plan.circuits.map((one) => (
               <option key={one.id} value={one.id}>
                 {one.name}

@@ -6,8 +6,8 @@ import { functionsFor, whyNot } from '@/core/plan/resolve';
 import { type Net, roleText } from '@/core/plan/types';
 import { useWorkspace } from '../workspace/context';
 import { FindingLines } from './finding-lines';
-import { NewNetHere } from './new-net-here';
 import { terminalWords } from './net-inspector';
+import { NewNetHere } from './new-net-here';
 import { Row, Section } from './section';
 import { PadTolerance } from './settings-editor';
 
@@ -59,8 +59,14 @@ export function PadInspector({ padId }: { padId: string }) {
       {here.length > 0 && (
         <Section title={here.length > 1 ? 'Nets here' : 'Net here'}>
           {here.map(({ net }) => (
-            <button key={net.id} type="button" className="block hover:underline" onClick={() => select({ kind: 'net', id: net.id })}>
-              <b className="font-semibold">{net.name}</b> <span className="text-soft">{roleText(net.role)}</span>
+            <button
+              key={net.id}
+              type="button"
+              className="block hover:underline"
+              onClick={() => select({ kind: 'net', id: net.id })}
+            >
+              <b className="font-semibold">{net.name}</b>{' '}
+              <span className="text-soft">{roleText(net.role)}</span>
             </button>
           ))}
         </Section>
@@ -122,20 +128,33 @@ function WaitingNets({ padId }: { padId: string }) {
   const { derived, dispatch, select } = useWorkspace();
   const { device } = derived;
   const pad = device.pads.get(padId);
-  const waiting = derived.plan.nets.filter((net) => !net.placement && pad && whyNot(device, net.role, pad) === undefined);
+  const waiting = derived.plan.nets.filter(
+    (net) => !net.placement && pad && whyNot(device, net.role, pad) === undefined,
+  );
   if (!pad || waiting.length === 0) return null;
 
   function place(net: Net) {
     if (!pad) return;
     const fn = functionsFor(device, net.role, pad)[0];
-    dispatch(placeNet(net, { pad: padId, held: false, ...(net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {}) }));
+    dispatch(
+      placeNet(net, {
+        pad: padId,
+        held: false,
+        ...(net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {}),
+      }),
+    );
     select({ kind: 'net', id: net.id });
   }
 
   return (
     <Section title="Could sit here">
       {waiting.slice(0, 10).map((net) => (
-        <button key={net.id} type="button" className="block w-full py-px text-left hover:bg-pickbg" onClick={() => place(net)}>
+        <button
+          key={net.id}
+          type="button"
+          className="block w-full py-px text-left hover:bg-pickbg"
+          onClick={() => place(net)}
+        >
           <b className="font-medium">{net.name}</b> <span className="text-soft">{roleText(net.role)}</span>
         </button>
       ))}

@@ -3,8 +3,8 @@
 import type { Edit, PlanField } from '@/core/plan/edit';
 import { planField } from '@/core/plan/edit';
 import { prefixOf } from '@/core/plan/resolve';
-import { GLYPHS } from '../parts/state-glyph';
 import { Segments } from '../parts/segments';
+import { GLYPHS } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
 import { Row, Section } from './section';
 import { TextField } from './text-field';
@@ -29,7 +29,13 @@ export function PlanInspector() {
         onCommit={(text) => set('name', text)}
       />
       <Row label="revision">
-        <TextField label="Revision" value={plan.revision} maxLength={40} className="w-24" onCommit={(text) => set('revision', text)} />
+        <TextField
+          label="Revision"
+          value={plan.revision}
+          maxLength={40}
+          className="w-24"
+          onCommit={(text) => set('revision', text)}
+        />
       </Row>
       <Row label="part">
         {device.description.name}
@@ -39,7 +45,8 @@ export function PlanInspector() {
       <Row label="package">{pkg.name}</Row>
       {plan.deviceFingerprint !== device.fingerprint && (
         <p className="mt-1 text-warn">
-          This plan was made against another version of the part's description; the findings are those of today's.
+          This plan was made against another version of the part's description; the findings are those of
+          today's.
         </p>
       )}
       <Section title="State">
@@ -61,7 +68,11 @@ export function PlanInspector() {
             placeholder={prefixOf(plan)}
             maxLength={40}
             className="w-full"
-            refuse={(text) => (/^([A-Za-z][A-Za-z0-9_]*)?$/.test(text.trim()) ? undefined : 'Letters, digits and underscores, a letter first.')}
+            refuse={(text) =>
+              /^([A-Za-z][A-Za-z0-9_]*)?$/.test(text.trim())
+                ? undefined
+                : 'Letters, digits and underscores, a letter first.'
+            }
             onCommit={(text) => set('code.prefix', text)}
           />
         </Row>
@@ -71,7 +82,7 @@ export function PlanInspector() {
             value={plan.code.style}
             choices={[
               { value: 'preserving', label: 'planned bits' },
-              { value: 'from-reset', label: 'whole registers' },
+              { value: 'from-reset', label: 'all bits' },
             ]}
             onChange={(value) => set('code.style', value)}
           />

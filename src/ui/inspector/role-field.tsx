@@ -12,13 +12,19 @@ export function RoleField({ role, onChange }: { role: Role; onChange: (role: Rol
     Object.values(kind.lines).some((line) => line.direction !== 'analog'),
   );
   const parts = partsOf(role);
-  const kindId = parts && (parts.kind ?? description.peripherals.find((one) => one.id === parts.instance)?.kind);
+  const kindId =
+    parts && (parts.kind ?? description.peripherals.find((one) => one.id === parts.instance)?.kind);
   const lines = Object.keys(description.peripheralKinds[kindId ?? '']?.lines ?? {});
   const instances = description.peripherals.filter((one) => one.kind === kindId);
 
   function choose(value: string) {
     if (value === 'input' || value === 'output' || value === 'analog') onChange({ kind: value });
-    else onChange({ kind: 'open-signal', peripheral: value, line: Object.keys(description.peripheralKinds[value]?.lines ?? {})[0] ?? '' });
+    else
+      onChange({
+        kind: 'open-signal',
+        peripheral: value,
+        line: Object.keys(description.peripheralKinds[value]?.lines ?? {})[0] ?? '',
+      });
   }
 
   function build(instance: string, line: string) {
@@ -32,7 +38,12 @@ export function RoleField({ role, onChange }: { role: Role; onChange: (role: Rol
 
   return (
     <span className="flex flex-wrap gap-1">
-      <select aria-label="What it is" className="py-0" value={kindId ?? role.kind} onChange={(event) => choose(event.target.value)}>
+      <select
+        aria-label="What it is"
+        className="px-1 py-0"
+        value={kindId ?? role.kind}
+        onChange={(event) => choose(event.target.value)}
+      >
         <option value="input">digital input</option>
         <option value="output">digital output</option>
         <option value="analog">analog</option>
@@ -46,7 +57,12 @@ export function RoleField({ role, onChange }: { role: Role; onChange: (role: Rol
       </select>
       {parts && (
         <>
-          <select aria-label="Instance" className="py-0" value={parts.instance ?? ''} onChange={(event) => build(event.target.value, parts.line)}>
+          <select
+            aria-label="Instance"
+            className="px-1 py-0"
+            value={parts.instance ?? ''}
+            onChange={(event) => build(event.target.value, parts.line)}
+          >
             <option value="">any</option>
             {instances.map((one) => (
               <option key={one.id} value={one.id}>
@@ -54,7 +70,12 @@ export function RoleField({ role, onChange }: { role: Role; onChange: (role: Rol
               </option>
             ))}
           </select>
-          <select aria-label="Line" className="py-0" value={parts.line} onChange={(event) => build(parts.instance ?? '', event.target.value)}>
+          <select
+            aria-label="Line"
+            className="px-1 py-0"
+            value={parts.line}
+            onChange={(event) => build(parts.instance ?? '', event.target.value)}
+          >
             {!lines.includes(parts.line) && <option value={parts.line}>{parts.line}</option>}
             {lines.map((line) => (
               <option key={line} value={line}>

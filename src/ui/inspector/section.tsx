@@ -1,7 +1,15 @@
 import type { ReactNode } from 'react';
 
 /** A titled part of the inspector, parted from the one before by a hairline. */
-export function Section({ title, children, aside }: { title: string; children: ReactNode; aside?: ReactNode }) {
+export function Section({
+  title,
+  children,
+  aside,
+}: {
+  title: string;
+  children: ReactNode;
+  aside?: ReactNode;
+}) {
   return (
     <section className="mt-2.5 border-t border-rule pt-2">
       <div className="mb-1 flex items-baseline gap-2">
@@ -16,7 +24,7 @@ export function Section({ title, children, aside }: { title: string; children: R
 /** A label and its value, aligned with the others. */
 export function Row({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <div className="grid grid-cols-[76px_1fr] items-baseline gap-x-2 py-[2px]">
+    <div className="grid grid-cols-[70px_1fr] items-baseline gap-x-2 py-[2px]">
       <span className="text-soft">{label}</span>
       <div className="min-w-0">{children}</div>
     </div>

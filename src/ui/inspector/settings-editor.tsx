@@ -4,7 +4,7 @@ import { setSetting } from '@/core/plan/make-edits';
 import { latchLevel, type ResolvedNet, settingKeysFor } from '@/core/plan/resolve';
 import type { NetSettingKey } from '@/core/plan/types';
 import { lackOf } from '@/core/recipe/device';
-import { type SettingKey, SETTING_TITLES } from '@/core/settings';
+import { SETTING_TITLES, type SettingKey } from '@/core/settings';
 import { Segments } from '../parts/segments';
 import { useWorkspace } from '../workspace/context';
 import { Row, Section } from './section';
@@ -24,7 +24,11 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
   const choicesOf = (key: SettingKey) =>
     (device.description.recipe.settings[key] ?? []).map((value) => {
       const lacking = pad && pad.kind === 'io' ? lackOf(device, pad, key, value) : undefined;
-      if (lacking) lacks.set(lacking, [...new Set([...(lacks.get(lacking)?.split(', ') ?? []), label(value)])].join(', '));
+      if (lacking)
+        lacks.set(
+          lacking,
+          [...new Set([...(lacks.get(lacking)?.split(', ') ?? []), label(value)])].join(', '),
+        );
       return { value, label: label(value), lacking };
     });
 
@@ -34,7 +38,11 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
     const choices = choicesOf(key);
     const defaults = fn ? device.lineOf(fn.signal)?.defaults : undefined;
     const value =
-      net.settings[name] ?? planned?.settings.values[key] ?? defaults?.[name as 'pull'] ?? choices[0]?.value ?? '';
+      net.settings[name] ??
+      planned?.settings.values[key] ??
+      defaults?.[name as 'pull'] ??
+      choices[0]?.value ??
+      '';
     return { key, name, choices, value };
   });
   if (!plain && rows.length === 0) {
@@ -71,12 +79,17 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
             ]}
             onChange={(value) => dispatch(setSetting(net, 'start', value === 'inactive' ? null : value))}
           />
-          <span className="ml-2 text-soft">latch {latchLevel(net.settings)}</span>
+          <span className="ml-1.5 whitespace-nowrap text-soft">latch {latchLevel(net.settings)}</span>
         </Row>
       )}
       {rows.map(({ key, name, choices, value }) => (
         <Row key={key} label={SETTING_TITLES[key]}>
-          <Segments label={SETTING_TITLES[key]} value={value} choices={choices} onChange={(next) => dispatch(setSetting(net, name, next))} />
+          <Segments
+            label={SETTING_TITLES[key]}
+            value={value}
+            choices={choices}
+            onChange={(next) => dispatch(setSetting(net, name, next))}
+          />
         </Row>
       ))}
       {lacks.size > 0 && (

@@ -56,7 +56,8 @@ export function AddNets() {
             </div>
           ))}
           <div className="text-soft">
-            {typed.nets.length > 0 ? `Enter adds ${typed.nets.length}` : 'Nothing to add yet'} · words: {ROLE_WORDS}
+            {typed.nets.length > 0 ? `Enter adds ${typed.nets.length}` : 'Nothing to add yet'} · words:{' '}
+            {ROLE_WORDS}
           </div>
         </div>
       )}

@@ -1,11 +1,11 @@
 'use client';
 
 import { type KeyboardEvent, useEffect, useRef } from 'react';
-import type { ResolvedNet } from '@/core/plan/resolve';
 import { placeNet } from '@/core/plan/make-edits';
+import type { ResolvedNet } from '@/core/plan/resolve';
+import { functionWords } from '../package/pad-row';
 import { circuitColour } from '../parts/circuit-colour';
 import { type NetState, StateGlyph } from '../parts/state-glyph';
-import { functionWords } from '../package/pad-row';
 import { useWorkspace } from '../workspace/context';
 import { AddNets } from './add-nets';
 
@@ -15,12 +15,16 @@ export function NetList() {
   const { plan } = derived;
   const list = useRef<HTMLDivElement>(null);
   const selectedId = selection?.kind === 'net' ? selection.id : undefined;
-  const ordered = plan.circuits.flatMap((circuit) => derived.resolved.filter((one) => one.net.circuit === circuit.id));
+  const ordered = plan.circuits.flatMap((circuit) =>
+    derived.resolved.filter((one) => one.net.circuit === circuit.id),
+  );
   const tabStop = selectedId ?? ordered[0]?.net.id;
 
   useEffect(() => {
     if (!selectedId) return;
-    list.current?.querySelector(`[data-net="${CSS.escape(selectedId)}"]`)?.scrollIntoView({ block: 'nearest' });
+    list.current
+      ?.querySelector(`[data-net="${CSS.escape(selectedId)}"]`)
+      ?.scrollIntoView({ block: 'nearest' });
   }, [selectedId]);
 
   function walk(event: KeyboardEvent) {
@@ -72,7 +76,10 @@ export function NetList() {
           return (
             // biome-ignore lint/a11y/useSemanticElements: a group within a listbox; fieldset has no place there
             <div key={circuit.id} role="group" aria-label={circuit.name}>
-              <div className="mb-0.5 ml-2.5 mr-3.5 mt-1.5 flex items-center gap-[7px] text-[12px] font-semibold" aria-hidden>
+              <div
+                className="mb-0.5 ml-2.5 mr-3.5 mt-1.5 flex items-center gap-[7px] text-[12px] font-semibold"
+                aria-hidden
+              >
                 <i className="block h-3 w-1" style={{ background: circuitColour(plan, circuit.id) }} />
                 <span className="overflow-hidden text-ellipsis whitespace-nowrap">{circuit.name}</span>
                 <span className="ml-auto font-normal text-soft tabular-nums">
@@ -108,7 +115,13 @@ interface RowProps {
 
 function NetRow({ one, selected, tabStop, severity, onSelect }: RowProps) {
   const { net } = one;
-  const state: NetState = severity ? 'finding' : !net.placement ? 'free' : net.placement.held ? 'held' : 'placed';
+  const state: NetState = severity
+    ? 'finding'
+    : !net.placement
+      ? 'free'
+      : net.placement.held
+        ? 'held'
+        : 'placed';
   const words = functionWords(one);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list handles keys for all rows

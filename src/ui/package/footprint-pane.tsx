@@ -23,7 +23,10 @@ export function FootprintPane() {
       <Dialog.Root open={large} onOpenChange={setLarge}>
         <Dialog.Portal>
           <Dialog.Overlay className="dialog-shade" />
-          <Dialog.Content className="dialog !top-[3vh] !max-h-[94vh] !w-[min(92vh,calc(100vw-32px))]" aria-describedby={undefined}>
+          <Dialog.Content
+            className="dialog !top-[3vh] !max-h-[94vh] !w-[min(92vh,calc(100vw-32px))]"
+            aria-describedby={undefined}
+          >
             <div className="mb-1 flex items-baseline">
               <Dialog.Title className="font-semibold">
                 {derived.device.description.name} · {derived.pkg.name}

@@ -13,8 +13,17 @@ interface Mark {
   y: number;
   width: number;
   height: number;
-  /** Where a label stands and how it is turned. */
-  label: { x: number; y: number; turn: number; anchor: 'start' | 'end' };
+  /** Pad and net, outside of the package; the terminal's number, inside. */
+  label: Place;
+  number: Place;
+}
+
+/** Where a text stands and how it is turned. */
+interface Place {
+  x: number;
+  y: number;
+  turn: number;
+  anchor: 'start' | 'middle' | 'end';
 }
 
 const SIZE = 400;
@@ -29,7 +38,9 @@ function marksOf(pkg: Package): Mark[] {
       const x = (Number(terminal.replace(/^\D+/, '')) - 0.75) * pitch;
       const y = (rows.indexOf(terminal.replace(/\d+$/, '')) + 0.25) * pitch;
       const size = pitch / 2;
-      return { terminal, pad, x, y, width: size, height: size, label: { x, y, turn: 0, anchor: 'start' } };
+      const below: Place = { x: x + size / 2, y: y + size * 1.3, turn: 0, anchor: 'middle' };
+      const inside: Place = { x: x + size / 2, y: y + size / 2, turn: 0, anchor: 'middle' };
+      return { terminal, pad, x, y, width: size, height: size, label: below, number: inside };
     });
   }
   const long = 16;
@@ -41,15 +52,47 @@ function marksOf(pkg: Package): Mark[] {
       const back = SIZE - along - thick;
       const dual = sides.length === 2;
       const place = dual && edge === 1 ? 2 : edge;
+      const mid = thick / 2;
       switch (place) {
         case 0:
-          return { terminal, pad, x: 0, y: along, width: long, height: thick, label: { x: long + 6, y: along + thick, turn: 0, anchor: 'start' } };
+          return mark(
+            0,
+            along,
+            long,
+            thick,
+            { x: -6, y: along + mid, turn: 0, anchor: 'end' },
+            { x: long + 4, y: along + mid, turn: 0, anchor: 'start' },
+          );
         case 1:
-          return { terminal, pad, x: along, y: SIZE - long, width: thick, height: long, label: { x: along + thick, y: SIZE - long - 6, turn: -90, anchor: 'start' } };
+          return mark(
+            along,
+            SIZE - long,
+            thick,
+            long,
+            { x: along + mid, y: SIZE + 6, turn: -90, anchor: 'end' },
+            { x: along + mid, y: SIZE - long - 4, turn: -90, anchor: 'start' },
+          );
         case 2:
-          return { terminal, pad, x: SIZE - long, y: back, width: long, height: thick, label: { x: SIZE - long - 6, y: back + thick, turn: 0, anchor: 'end' } };
+          return mark(
+            SIZE - long,
+            back,
+            long,
+            thick,
+            { x: SIZE + 6, y: back + mid, turn: 0, anchor: 'start' },
+            { x: SIZE - long - 4, y: back + mid, turn: 0, anchor: 'end' },
+          );
         default:
-          return { terminal, pad, x: back, y: 0, width: thick, height: long, label: { x: back + thick, y: long + 6, turn: -90, anchor: 'end' } };
+          return mark(
+            back,
+            0,
+            thick,
+            long,
+            { x: back + mid, y: -6, turn: -90, anchor: 'start' },
+            { x: back + mid, y: long + 4, turn: -90, anchor: 'end' },
+          );
+      }
+      function mark(x: number, y: number, width: number, height: number, label: Place, number: Place): Mark {
+        return { terminal, pad, x, y, width, height, label, number };
       }
     });
   });
@@ -62,36 +105,100 @@ export function Footprint({ labels }: { labels: boolean }) {
   const marks = useMemo(() => marksOf(pkg), [pkg]);
   const candidates = new Set(placing?.candidates.map((candidate) => candidate.pad));
   const balls = pkg.shape.kind === 'ball-grid';
+  const edge = labels && !balls ? 96 : 4;
   return (
-    <svg viewBox={`-4 -4 ${SIZE + 8} ${SIZE + 8}`} className="block h-full w-full" role="img" aria-label={`${pkg.name}, seen from above`}>
-      <rect x={balls ? 0 : 16} y={balls ? 0 : 16} width={SIZE - (balls ? 0 : 32)} height={SIZE - (balls ? 0 : 32)} fill="var(--sheet)" stroke="var(--soft)" strokeWidth="1.5" />
-      {!balls && <circle cx={34} cy={34} r={labels ? 4 : 7} fill="none" stroke="var(--ink)" strokeWidth="2" />}
+    <svg
+      viewBox={`${-edge} ${-edge} ${SIZE + 2 * edge} ${SIZE + 2 * edge}`}
+      className="block h-full w-full"
+      role="img"
+      aria-label={`${pkg.name}, seen from above`}
+    >
+      <rect
+        x={balls ? 0 : 16}
+        y={balls ? 0 : 16}
+        width={SIZE - (balls ? 0 : 32)}
+        height={SIZE - (balls ? 0 : 32)}
+        fill="var(--sheet)"
+        stroke="var(--soft)"
+        strokeWidth="1.5"
+      />
+      {!balls && (
+        <circle
+          cx={labels ? 46 : 40}
+          cy={labels ? 46 : 40}
+          r={labels ? 4 : 7}
+          fill="none"
+          stroke="var(--ink)"
+          strokeWidth="2"
+        />
+      )}
       {marks.map((mark) => {
         const net = derived.byPad.get(mark.pad)?.[0]?.net;
         const chosen = mark.pad === selectedPad;
-        const fill = net ? circuitColour(plan, net.circuit) : candidates.has(mark.pad) ? 'var(--pick)' : 'var(--rule)';
+        const fill = net
+          ? circuitColour(plan, net.circuit)
+          : candidates.has(mark.pad)
+            ? 'var(--pick)'
+            : 'var(--rule)';
         return (
-          // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: a shortcut for the mouse; the unfolded list beside it does the same by keyboard
-          <g key={mark.terminal} className="cursor-pointer" onClick={() => select({ kind: 'pad', id: mark.pad })}>
-            <rect x={mark.x} y={mark.y} width={mark.width} height={mark.height} fill={fill} stroke={chosen ? 'var(--ink)' : 'none'} strokeWidth="3">
+          // biome-ignore lint/a11y/noStaticElementInteractions: a shortcut for the mouse; the unfolded list beside it does the same by keyboard
+          <g
+            key={mark.terminal}
+            className="cursor-pointer"
+            onClick={() => select({ kind: 'pad', id: mark.pad })}
+          >
+            <rect
+              x={mark.x}
+              y={mark.y}
+              width={mark.width}
+              height={mark.height}
+              fill={fill}
+              stroke={chosen ? 'var(--ink)' : 'none'}
+              strokeWidth="3"
+            >
               <title>{`${mark.terminal} ${mark.pad}${net ? ` ${net.name}` : ''}`}</title>
             </rect>
             {labels && (
-              <text
-                x={mark.label.x}
-                y={mark.label.y}
-                transform={`rotate(${mark.label.turn} ${mark.label.x} ${mark.label.y})`}
-                textAnchor={mark.label.anchor}
-                fontSize="7.5"
-                fontFamily="var(--font-mono)"
-                fill={net ? 'var(--ink)' : 'var(--soft)'}
-              >
-                {net ? `${mark.pad} ${net.name.slice(0, 16)}` : mark.pad}
-              </text>
+              <>
+                <MarkText place={mark.number} size={6.5} colour="var(--soft)" text={mark.terminal} />
+                <MarkText
+                  place={mark.label}
+                  size={7.5}
+                  colour={net ? 'var(--ink)' : 'var(--soft)'}
+                  text={net ? `${mark.pad} ${net.name.slice(0, 16)}` : mark.pad}
+                />
+              </>
             )}
           </g>
         );
       })}
     </svg>
+  );
+}
+
+function MarkText({
+  place,
+  size,
+  colour,
+  text,
+}: {
+  place: Place;
+  size: number;
+  colour: string;
+  text: string;
+}) {
+  return (
+    <text
+      x={place.x}
+      y={place.y}
+      transform={`rotate(${place.turn} ${place.x} ${place.y})`}
+      textAnchor={place.anchor}
+      dominantBaseline="central"
+      fontSize={size}
+      fontFamily="var(--font-mono)"
+      fill={colour}
+    >
+      {text}
+    </text>
   );
 }

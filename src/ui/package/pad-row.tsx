@@ -47,6 +47,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
         : 'free';
   const bad = finding?.severity === 'error';
   return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the list around the rows handles keys for all of them
     <div
       role="option"
       aria-selected={selected}
@@ -55,7 +56,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       data-pad={pad.id}
       data-terminal={terminal}
       draggable={first !== undefined}
-      className={`grid min-h-[20px] cursor-pointer grid-cols-[4px_22px_36px_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
+      className={`grid min-h-[22px] cursor-pointer grid-cols-[4px_22px_32px_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
         selected ? 'bg-pickbg shadow-[inset_0_0_0_1px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
       } ${fixed && !first ? 'hatched' : ''} ${back && !selected ? 'text-soft' : ''}`}
       onClick={() => props.onSelect(pad.id)}
@@ -77,14 +78,20 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       <span className={`m ${first && !back ? '' : 'text-soft'}`}>{pad.id}</span>
       <span className="flex min-w-0 items-baseline gap-1 overflow-hidden">
         {rank !== undefined && (
-          <span className="m shrink-0 bg-pick px-1 text-[11px] leading-[15px] text-onpick">{rank < 10 ? rank : '+'}</span>
+          <span className="m shrink-0 bg-pick px-1 text-[11px] leading-[15px] text-onpick">
+            {rank < 10 ? rank : '+'}
+          </span>
         )}
         {first ? (
           <>
-            <span className={`shrink overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : ''}`}>
+            <span
+              className={`max-w-full shrink-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : ''}`}
+            >
               {nets.map((one) => one.net.name).join(' + ')}
             </span>
-            <span className="shrink-[3] overflow-hidden text-ellipsis text-[11.5px] text-soft">{functionWords(first)}</span>
+            <span className="min-w-0 overflow-hidden text-ellipsis text-[11.5px] text-soft">
+              {functionWords(first)}
+            </span>
           </>
         ) : (
           <span className="overflow-hidden text-ellipsis text-soft">

@@ -60,7 +60,9 @@ export function UnfoldedPackage() {
       onSelect(target.dataset.pad ?? '');
       return;
     }
-    const column = sides.findIndex((side) => side.terminals.some((one) => one.terminal === target.dataset.terminal));
+    const column = sides.findIndex((side) =>
+      side.terminals.some((one) => one.terminal === target.dataset.terminal),
+    );
     const row = sides[column]?.terminals.findIndex((one) => one.terminal === target.dataset.terminal) ?? 0;
     const next = step(event.key, column, row);
     if (next === undefined) return;
@@ -106,11 +108,14 @@ export function UnfoldedPackage() {
       className="@container h-full overflow-auto px-3 pb-2 pt-1.5"
       onKeyDown={walk}
     >
-      <div className="grid min-h-full grid-cols-1 gap-x-2.5 @md:grid-cols-2 @3xl:grid-cols-4">
+      <div className="grid min-h-full grid-cols-1 gap-x-2.5 @md:grid-cols-2 @2xl:grid-cols-4">
         {sides.map((side) => (
           // biome-ignore lint/a11y/useSemanticElements: a group within a listbox; fieldset has no place there
           <div key={side.title} role="group" aria-label={side.title} className="min-w-0">
-            <div className="mb-0.5 border-b border-ink pb-0.5 text-[11.5px] font-medium text-soft" aria-hidden>
+            <div
+              className="mb-0.5 border-b border-ink pb-0.5 text-[11.5px] font-medium text-soft"
+              aria-hidden
+            >
               {side.title}
             </div>
             {side.terminals.map(({ terminal, pad: id }) => {

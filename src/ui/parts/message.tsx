@@ -15,14 +15,24 @@ export function Message({ text }: { text: string }) {
         const net = plan.nets.find((one) => one.name === part);
         if (net) {
           return (
-            <button key={key} type="button" className="font-semibold hover:underline" onClick={() => select({ kind: 'net', id: net.id })}>
+            <button
+              key={key}
+              type="button"
+              className="font-semibold hover:underline"
+              onClick={() => select({ kind: 'net', id: net.id })}
+            >
               {part}
             </button>
           );
         }
         if (device.pads.has(part)) {
           return (
-            <button key={key} type="button" className="m hover:underline" onClick={() => select({ kind: 'pad', id: part })}>
+            <button
+              key={key}
+              type="button"
+              className="m hover:underline"
+              onClick={() => select({ kind: 'pad', id: part })}
+            >
               {part}
             </button>
           );

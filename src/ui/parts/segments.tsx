@@ -30,8 +30,12 @@ export function Segments({ label, value, choices, onChange }: Props) {
             aria-disabled={choice.lacking !== undefined}
             title={choice.lacking}
             tabIndex={chosen ? 0 : -1}
-            className={`border-r border-rule px-[7px] py-px last:border-r-0 ${
-              chosen ? 'bg-ink text-sheet' : choice.lacking ? 'cursor-not-allowed text-soft line-through' : 'hover:bg-pickbg'
+            className={`border-r border-rule px-[5px] py-px last:border-r-0 ${
+              chosen
+                ? 'bg-ink text-sheet'
+                : choice.lacking
+                  ? 'cursor-not-allowed text-soft line-through'
+                  : 'hover:bg-pickbg'
             }`}
             onClick={() => choice.lacking === undefined && !chosen && onChange(choice.value)}
             onKeyDown={(event) => {
@@ -45,7 +49,9 @@ export function Segments({ label, value, choices, onChange }: Props) {
               if (!next || next.value === value) return;
               onChange(next.value);
               const group = event.currentTarget.parentElement;
-              requestAnimationFrame(() => group?.querySelector<HTMLElement>('[aria-checked="true"]')?.focus());
+              requestAnimationFrame(() =>
+                group?.querySelector<HTMLElement>('[aria-checked="true"]')?.focus(),
+              );
             }}
           >
             {choice.label}

@@ -16,7 +16,12 @@ export function StateGlyph({ state, severity }: { state: NetState; severity?: Se
   const { shape, word } = GLYPHS[state];
   const colour = state === 'finding' ? (severity === 'error' ? 'text-err' : 'text-warn') : 'text-soft';
   return (
-    <span className={`inline-block w-3.5 text-center text-[12px] ${colour}`} role="img" aria-label={word} title={word}>
+    <span
+      className={`inline-block w-3.5 text-center text-[12px] ${colour}`}
+      role="img"
+      aria-label={word}
+      title={word}
+    >
       {state === 'finding' && severity !== 'error' ? '△' : shape}
     </span>
   );

@@ -16,7 +16,13 @@ export function toggleTheme(): void {
 
 export function ThemeButton() {
   return (
-    <button type="button" className="p-1.5 text-soft hover:text-ink" aria-label="Light or dark" title="Light or dark" onClick={toggleTheme}>
+    <button
+      type="button"
+      className="p-1.5 text-soft hover:text-ink"
+      aria-label="Light or dark"
+      title="Light or dark"
+      onClick={toggleTheme}
+    >
       <SunMoon size={16} />
     </button>
   );

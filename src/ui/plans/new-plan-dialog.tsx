@@ -62,7 +62,12 @@ export function NewPlanDialog({ open, onOpenChange, devices }: Props) {
             <div role="radiogroup" aria-labelledby="new-plan-part">
               {devices.map((one) => (
                 <label key={one.id} className="flex gap-2 py-0.5">
-                  <input type="radio" name="part" checked={one.id === deviceId} onChange={() => chooseDevice(one.id)} />
+                  <input
+                    type="radio"
+                    name="part"
+                    checked={one.id === deviceId}
+                    onChange={() => chooseDevice(one.id)}
+                  />
                   <span>
                     <b className="font-semibold">{one.name}</b>
                     <br />
@@ -77,7 +82,12 @@ export function NewPlanDialog({ open, onOpenChange, devices }: Props) {
             <div role="radiogroup" aria-labelledby="new-plan-package" className="flex flex-wrap gap-x-5">
               {device?.packages.map((one) => (
                 <label key={one.id} className="flex gap-2">
-                  <input type="radio" name="package" checked={one.id === packageId} onChange={() => setPackageId(one.id)} />
+                  <input
+                    type="radio"
+                    name="package"
+                    checked={one.id === packageId}
+                    onChange={() => setPackageId(one.id)}
+                  />
                   {one.name}
                 </label>
               ))}

@@ -55,15 +55,23 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
     const file = files?.[0];
     if (!file) return;
     if (file.size > 2_000_000) {
-      setMessage({ text: `${file.name} was not imported.`, problems: [{ place: file.name, message: 'the file is larger than 2 MB' }] });
+      setMessage({
+        text: `${file.name} was not imported.`,
+        problems: [{ place: file.name, message: 'the file is larger than 2 MB' }],
+      });
       return;
     }
     const answer = await api.importPlan(file.name, await file.text());
     if (answer.ok) router.push(`/plans/${answer.value.id}`);
-    else setMessage({ text: `${file.name} was not imported; nothing was changed.`, problems: answer.problems });
+    else
+      setMessage({ text: `${file.name} was not imported; nothing was changed.`, problems: answer.problems });
   }
 
-  async function act(answer: Promise<{ ok: boolean; problems?: Problem[] }>, failure: string, done?: Message) {
+  async function act(
+    answer: Promise<{ ok: boolean; problems?: Problem[] }>,
+    failure: string,
+    done?: Message,
+  ) {
     const result = await answer;
     setMessage(result.ok ? (done ?? null) : { text: failure, problems: result.problems ?? [] });
     refresh();
@@ -76,6 +84,7 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
   }
 
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a shortcut; the import button does the same
     <div
       className="min-h-full"
       onDragOver={(event) => {
@@ -84,7 +93,6 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
       }}
       onDragLeave={() => setDragging(false)}
       onDrop={drop}
-      role="presentation"
     >
       <header className="flex h-11 items-center gap-4 border-b border-ink bg-sheet px-6">
         <span className="text-[15px] font-semibold">Mavrek</span>
@@ -92,10 +100,16 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
         <span className="ml-auto" />
         <ThemeButton />
       </header>
-      <main className={`mx-auto max-w-5xl px-6 py-8 ${dragging ? 'outline-2 outline-dashed outline-pick' : ''}`}>
+      <main
+        className={`mx-auto max-w-5xl px-6 py-8 ${dragging ? 'outline-2 outline-dashed outline-pick' : ''}`}
+      >
         <div className="mb-4 flex flex-wrap items-center gap-2">
           <h1 className="mr-auto text-xl font-semibold">Plans</h1>
-          <button type="button" className="button inline-flex items-center gap-1.5" onClick={() => chooser.current?.click()}>
+          <button
+            type="button"
+            className="button inline-flex items-center gap-1.5"
+            onClick={() => chooser.current?.click()}
+          >
             <Upload size={14} aria-hidden /> Import a plan file
           </button>
           <button
@@ -131,7 +145,9 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
               <button
                 type="button"
                 className="link"
-                onClick={() => act(api.restorePlan(message.restore ?? ''), 'The plan could not be brought back.')}
+                onClick={() =>
+                  act(api.restorePlan(message.restore ?? ''), 'The plan could not be brought back.')
+                }
               >
                 Bring it back
               </button>
@@ -143,8 +159,9 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
         )}
         {live.length === 0 ? (
           <p className="border-t border-ink py-6 text-soft">
-            No plans yet. A plan begins with a part and its package; then you say what nets the board needs and give each a
-            pad. Start with <b className="font-semibold text-ink">New plan</b>, or drop a plan file here.
+            No plans yet. A plan begins with a part and its package; then you say what nets the board needs
+            and give each a pad. Start with <b className="font-semibold text-ink">New plan</b>, or drop a plan
+            file here.
           </p>
         ) : (
           <table className="w-full border-collapse">
@@ -165,7 +182,11 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
                 <tr key={plan.id} className="border-b border-rule hover:bg-sheet">
                   <td className="py-1.5 pr-4">
                     <RenameField planId={plan.id} name={plan.name} onDone={refresh} onProblem={setMessage}>
-                      <Link href={`/plans/${plan.id}`} className="text-[15px] font-medium hover:underline">
+                      <Link
+                        prefetch={false}
+                        href={`/plans/${plan.id}`}
+                        className="text-[15px] font-medium hover:underline"
+                      >
                         {plan.name}
                       </Link>
                       <span className="ml-2 text-soft">{plan.revision && `rev ${plan.revision}`}</span>
@@ -179,11 +200,14 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
                     <FindingCounts errors={plan.errors} warnings={plan.warnings} />
                   </td>
                   <td className="text-soft max-md:hidden" suppressHydrationWarning>
-                    {new Date(plan.updatedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+                    {new Date(plan.updatedAt).toLocaleString('en-GB', {
+                      dateStyle: 'medium',
+                      timeStyle: 'short',
+                    })}
                   </td>
                   <td className="whitespace-nowrap text-right">
                     <a
-                      className="inline-block p-1.5 text-soft hover:text-ink"
+                      className="inline-block p-1.5 align-middle text-soft hover:text-ink"
                       href={`/api/plans/${plan.id}/file`}
                       download
                       aria-label={`Export ${plan.name} as a file`}
@@ -273,7 +297,7 @@ function IconButton(props: { title: string; label: string; onClick: () => void; 
   return (
     <button
       type="button"
-      className="p-1.5 text-soft hover:text-ink"
+      className="p-1.5 align-middle text-soft hover:text-ink"
       title={props.title}
       aria-label={props.label}
       onClick={props.onClick}

@@ -1,6 +1,15 @@
 'use client';
 
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useState,
+  useSyncExternalStore,
+} from 'react';
 import { type Derived, derive } from '@/core/derive';
 import { type Candidate, candidatesFor } from '@/core/placing/candidates';
 import type { Edit } from '@/core/plan/edit';
@@ -78,9 +87,18 @@ export function WorkspaceProvider({ planId, session, device, children }: Props) 
   const selectedPad =
     selection?.kind === 'pad' && device.pads.has(selection.id) ? selection.id : selectedNet?.placement?.pad;
 
-  const looking = selectedNet && (!selectedNet.placement || moving === selectedNet.id) ? selectedNet : undefined;
+  const looking =
+    selectedNet && (!selectedNet.placement || moving === selectedNet.id) ? selectedNet : undefined;
   const placing = useMemo(
-    () => (looking ? { net: looking, candidates: candidatesFor(derived.occupancy, looking) } : null),
+    () =>
+      looking
+        ? {
+            net: looking,
+            candidates: candidatesFor(derived.occupancy, looking).filter(
+              (one) => one.pad !== looking.placement?.pad,
+            ),
+          }
+        : null,
     [derived, looking],
   );
 

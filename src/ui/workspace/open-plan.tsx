@@ -29,15 +29,17 @@ export function OpenPlan({ id, plan, seq, known }: Props) {
   const [session, setSession] = useState<PlanSession | null>(null);
   const [device, setDevice] = useState<Device | null>(null);
   const [failure, setFailure] = useState<string | null>(
-    known ? null : `The part "${plan.device}" is not installed here. The plan is safe; export it or install the part.`,
+    known
+      ? null
+      : `The part "${plan.device}" is not installed here. The plan is safe; export it or install the part.`,
   );
 
+  // The plan the page came with only starts the session; afterwards the session is the truth.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   useEffect(() => {
     const connection = connectPlan(id, { plan, seq });
     setSession(connection.session);
     return () => connection.close();
-    // The plan the page came with only starts the session; afterwards the session is the truth.
-    // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   }, [id]);
 
   useEffect(() => {

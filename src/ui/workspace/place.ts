@@ -28,7 +28,10 @@ export function placeStep(occupancy: Occupancy, net: Net, candidate: Candidate):
 export function dropStep(occupancy: Occupancy, net: Net, pad: string): Edit {
   const device = occupancy.device;
   const known = device.pads.get(pad);
-  const fn = known && whyNot(device, net.role, known) === undefined ? functionsFor(device, net.role, known)[0] : undefined;
+  const fn =
+    known && whyNot(device, net.role, known) === undefined
+      ? functionsFor(device, net.role, known)[0]
+      : undefined;
   const signal = net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {};
   return placeNet(net, { pad, held: false, ...signal });
 }

@@ -1,5 +1,9 @@
 /** What is selected: live in every view, and part of the address, so that a link opens the same thing. */
-export type Selection = { kind: 'net'; id: string } | { kind: 'pad'; id: string } | { kind: 'finding'; id: string } | null;
+export type Selection =
+  | { kind: 'net'; id: string }
+  | { kind: 'pad'; id: string }
+  | { kind: 'finding'; id: string }
+  | null;
 
 export const VIEWS = [
   { id: 'package', title: 'Package' },

@@ -17,7 +17,9 @@ import { useWorkspace, WorkspaceProvider } from './context';
 
 // Highlighting and comparing are only loaded when code is shown.
 const CodeView = dynamic(() => import('../code/code-view').then((module) => module.CodeView), { ssr: false });
-const CodeChanges = dynamic(() => import('../drawer/code-changes').then((module) => module.CodeChanges), { ssr: false });
+const CodeChanges = dynamic(() => import('../drawer/code-changes').then((module) => module.CodeChanges), {
+  ssr: false,
+});
 
 interface Props {
   id: string;
@@ -66,7 +68,15 @@ function Frame() {
         <Group orientation="vertical" {...rows}>
           <Panel id="top" minSize={160}>
             <Group orientation="horizontal" {...columns}>
-              <Panel id="nets" defaultSize={236} minSize={140} maxSize={460} collapsible collapsedSize={0} groupResizeBehavior="preserve-pixel-size">
+              <Panel
+                id="nets"
+                defaultSize={236}
+                minSize={140}
+                maxSize={460}
+                collapsible
+                collapsedSize={0}
+                groupResizeBehavior="preserve-pixel-size"
+              >
                 <section aria-label="Nets" className="flex h-full flex-col">
                   <div className="min-h-0 flex-1">
                     <NetList />
@@ -79,13 +89,29 @@ function Frame() {
                 {view === 'package' ? <UnfoldedPackage /> : <CodeView />}
               </Panel>
               <Separator className="separator-v" aria-label="Width of the inspector" />
-              <Panel id="inspector" defaultSize={286} minSize={180} maxSize={560} collapsible collapsedSize={0} groupResizeBehavior="preserve-pixel-size">
+              <Panel
+                id="inspector"
+                defaultSize={286}
+                minSize={180}
+                maxSize={560}
+                collapsible
+                collapsedSize={0}
+                groupResizeBehavior="preserve-pixel-size"
+              >
                 <Inspector />
               </Panel>
             </Group>
           </Panel>
           <Separator className="separator-h" aria-label="Height of the findings" />
-          <Panel id="drawer" defaultSize={128} minSize={60} maxSize="70%" collapsible collapsedSize={0} groupResizeBehavior="preserve-pixel-size">
+          <Panel
+            id="drawer"
+            defaultSize={128}
+            minSize={60}
+            maxSize="70%"
+            collapsible
+            collapsedSize={0}
+            groupResizeBehavior="preserve-pixel-size"
+          >
             <div className="h-full bg-sheet">
               {view === 'package' ? (
                 <Group orientation="horizontal" {...bottom}>
@@ -93,7 +119,14 @@ function Frame() {
                     <Findings />
                   </Panel>
                   <Separator className="separator-v" aria-label="Width of the code" />
-                  <Panel id="changes" defaultSize={430} minSize={160} collapsible collapsedSize={0} groupResizeBehavior="preserve-pixel-size">
+                  <Panel
+                    id="changes"
+                    defaultSize={430}
+                    minSize={160}
+                    collapsible
+                    collapsedSize={0}
+                    groupResizeBehavior="preserve-pixel-size"
+                  >
                     <CodeChanges />
                   </Panel>
                 </Group>

@@ -19,5 +19,12 @@ export default async function PlanPage({ params }: Props) {
   const { id } = await params;
   const current = await readPlan(id);
   if (!current) notFound();
-  return <OpenPlan id={id} plan={current.plan} seq={current.seq} known={deviceById(current.plan.device) !== undefined} />;
+  return (
+    <OpenPlan
+      id={id}
+      plan={current.plan}
+      seq={current.seq}
+      known={deviceById(current.plan.device) !== undefined}
+    />
+  );
 }

@@ -31,7 +31,9 @@ export function identityComment(derived: Derived, file: string, about: string): 
     ` * package   ${commentText(pkg.name)} (${commentText(pkg.id)})`,
     ` * content   ${derived.fingerprint}`,
     ` * proven    ${derived.proof.proven} of ${derived.proof.pins} pins end as planned, run from reset on the register machine`,
-    ...(derived.counts.error > 0 ? [` * WARNING   the plan has ${derived.counts.error} unresolved errors; do not ship this`] : []),
+    ...(derived.counts.error > 0
+      ? [` * WARNING   the plan has ${derived.counts.error} unresolved errors; do not ship this`]
+      : []),
     ' *',
     ' * Made by Mavrek. Change the plan and generate again; changes made here are lost.',
     ' */',
@@ -45,6 +47,7 @@ export const distinct = (registers: Iterable<Register>): Register[] =>
 export function defineRegisters(prefix: string, registers: readonly Register[]): string[] {
   const width = Math.max(0, ...registers.map((register) => registerMacro(prefix, register).length));
   return registers.map(
-    (register) => `#define ${registerMacro(prefix, register).padEnd(width)} ${hexLiteral(register.address, 32)}`,
+    (register) =>
+      `#define ${registerMacro(prefix, register).padEnd(width)} ${hexLiteral(register.address, 32)}`,
   );
 }

@@ -7,7 +7,15 @@ import { slotMask } from '../../recipe/fields';
 import type { Register } from '../../recipe/registers';
 import { netIdentifiers } from '../names';
 import { commentText, hexLiteral, stringText } from '../text';
-import { constant, defineRegisters, distinct, identityComment, narrowed, readCall, writeCall } from './common';
+import {
+  constant,
+  defineRegisters,
+  distinct,
+  identityComment,
+  narrowed,
+  readCall,
+  writeCall,
+} from './common';
 
 /** The header: identity, the register access that a host build may replace, `init`, and accessors named after the nets. */
 export function printHeader(derived: Derived, prefix: string): string {
@@ -66,7 +74,9 @@ function printAccessors(derived: Derived, prefix: string): { lines: string[]; re
       field === undefined || !one.pad ? undefined : derived.device.slotsOf(field, one.pad, one.fn)[0];
     const body = [
       ...(use === 'output' ? outputAccessors(prefix, name, one, slotOf(latch), registers) : []),
-      ...(use === 'output' || use === 'input' ? readAccessor(prefix, name, one, slotOf(level), registers) : []),
+      ...(use === 'output' || use === 'input'
+        ? readAccessor(prefix, name, one, slotOf(level), registers)
+        : []),
     ];
     lines.push('', `/* ${describeNet(one)} */`, ...body);
   }
@@ -114,7 +124,10 @@ function drive(prefix: string, slot: Slot, mask: number, high: boolean, register
   registers.add(direct ?? register);
   if (direct) return writeCall(prefix, direct, constant(mask, direct.bits));
   const read = readCall(prefix, register);
-  const kept = hexLiteral(~mask & (register.bits === 32 ? 0xffffffff : 2 ** register.bits - 1), register.bits);
+  const kept = hexLiteral(
+    ~mask & (register.bits === 32 ? 0xffffffff : 2 ** register.bits - 1),
+    register.bits,
+  );
   const next = high ? `${read} | ${constant(mask, register.bits)}` : `${read} & ${kept}`;
   return writeCall(prefix, register, narrowed(next, register.bits));
 }

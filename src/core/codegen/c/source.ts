@@ -1,6 +1,6 @@
 import type { Derived } from '../../derive';
 import type { Operation, PadShare } from '../../recipe/operations';
-import { fullMask } from '../../recipe/registers';
+import { fullMask, type Register } from '../../recipe/registers';
 import { commentText, hexLiteral, wrap } from '../text';
 import { constant, identityComment, narrowed, readCall, writeCall } from './common';
 
@@ -69,15 +69,15 @@ function printOperation(derived: Derived, prefix: string, operation: Operation):
     case 'write':
       return [
         ...netsComment(derived, operation.pads),
-        `    ${writeCall(prefix, operation.register, constant(operation.value, operation.register.bits))}`,
+        ...statement(prefix, operation.register, constant(operation.value, operation.register.bits)),
       ];
     case 'update':
-      return [...netsComment(derived, operation.pads), `    ${printUpdate(prefix, operation)}`];
+      return [...netsComment(derived, operation.pads), ...printUpdate(prefix, operation)];
   }
 }
 
 /** Reads, clears the bits to be changed unless all of them are set anyway, sets, writes. */
-function printUpdate(prefix: string, operation: Extract<Operation, { kind: 'update' }>): string {
+function printUpdate(prefix: string, operation: Extract<Operation, { kind: 'update' }>): string[] {
   const { register, clear, set } = operation;
   const read = readCall(prefix, register);
   const cleared = (clear & ~set) >>> 0;
@@ -85,16 +85,27 @@ function printUpdate(prefix: string, operation: Extract<Operation, { kind: 'upda
   let value = read;
   if (cleared !== 0) value = set === 0 ? `${value} & ${kept}` : `(${value} & ${kept})`;
   if (set !== 0) value = `${value} | ${constant(set, register.bits)}`;
-  return writeCall(prefix, register, narrowed(value, register.bits));
+  return statement(prefix, register, narrowed(value, register.bits));
+}
+
+const LONGEST_LINE = 100;
+
+/** A register write as a statement, on two lines when one would be too long to read. */
+function statement(prefix: string, register: Register, value: string): string[] {
+  const whole = `    ${writeCall(prefix, register, value)}`;
+  if (whole.length <= LONGEST_LINE) return [whole];
+  const [head, tail] = [whole.slice(0, whole.length - value.length - 3), whole.slice(-(value.length + 2))];
+  return [head, `        ${tail}`];
 }
 
 /** Waits with a bound; a port that never becomes ready ends initialisation, and `init_done` stays false. */
 function printAwait(prefix: string, operation: Extract<Operation, { kind: 'await' }>): string[] {
   const { register, mask, value, cycles } = operation;
   const bits = register.bits;
-  const ready = `(${readCall(prefix, register)} & ${constant(mask, bits)}) ${value === 0 && mask !== 0 ? '== 0u' : `== ${constant(value, bits)}`}`;
   return [
-    `    for (uint32_t tries = 0u; !(${ready}); tries = tries + 1u) {`,
+    '    for (uint32_t tries = 0u;',
+    `         (${readCall(prefix, register)} & ${constant(mask, bits)}) != ${constant(value, bits)};`,
+    '         tries = tries + 1u) {',
     `        if (tries == ${cycles}u) { return; }`,
     '    }',
   ];
@@ -104,9 +115,14 @@ function printAwait(prefix: string, operation: Extract<Operation, { kind: 'await
 function netsComment(derived: Derived, pads: readonly PadShare[]): string[] {
   if (pads.length === 0) return [];
   const set = pads.length > 6 ? pads.filter((one) => one.value !== 0) : pads;
-  const names = set.map(({ pad }) => `${pad} ${commentText(derived.byPad.get(pad)?.[0]?.net.name ?? '')}`.trim());
+  const names = set.map(({ pad }) =>
+    `${pad} ${commentText(derived.byPad.get(pad)?.[0]?.net.name ?? '')}`.trim(),
+  );
   const others = pads.length - set.length;
-  const rest = others === 0 ? '' : `${names.length > 0 ? '; zero for ' : 'zero for '}${others} ${others > 1 ? 'pins' : 'pin'}`;
+  const rest =
+    others === 0
+      ? ''
+      : `${names.length > 0 ? '; zero for ' : 'zero for '}${others} ${others > 1 ? 'pins' : 'pin'}`;
   const lines = wrap(names.join(', ') + rest, 88);
   return lines.map((line, index) => {
     const start = index === 0 ? '    /* ' : '     * ';

@@ -6,7 +6,8 @@ export const nameTwice: Rule = {
     id: 'name-twice',
     severity: 'error',
     title: 'Name used twice',
-    means: 'Two nets have the same name (upper and lower case count as the same), so generated code could not tell them apart.',
+    means:
+      'Two nets have the same name (upper and lower case count as the same), so generated code could not tell them apart.',
     fix: 'Rename one of them.',
   },
   check(context) {
@@ -26,7 +27,8 @@ export const nameTwice: Rule = {
           message: `${nets.length} nets are called \`${last.name.replaceAll('`', "'")}\`.`,
           pads: nets.flatMap((net) => (net.placement ? [net.placement.pad] : [])),
           nets: nets.map((net) => net.id),
-          remedies: nets.length === 2 ? [{ label: `rename one to ${name}`, edit: renameNet(last, name) }] : [],
+          remedies:
+            nets.length === 2 ? [{ label: `rename one to ${name}`, edit: renameNet(last, name) }] : [],
         },
       ];
     });

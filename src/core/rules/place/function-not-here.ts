@@ -8,7 +8,8 @@ export const functionNotHere: Rule = {
     id: 'function-not-here',
     severity: 'error',
     title: 'Function not on that pad',
-    means: 'The pad cannot be what the net asks of it: it lacks the signal, the analog channel or the output stage.',
+    means:
+      'The pad cannot be what the net asks of it: it lacks the signal, the analog channel or the output stage.',
     fix: 'Move the net to a pad that offers it, or change what the net is.',
   },
   check(context) {
@@ -18,7 +19,8 @@ export const functionNotHere: Rule = {
       const homes = homesOf(context, net.role.kind === 'signal' ? net.role.signal : undefined);
       const moves = context.movesFor(net, 3);
       const remedies: Remedy[] = [...moves];
-      if (moves.length === 0) remedies.push({ label: `take ${net.name} off ${pad.id}`, edit: placeNet(net, null) });
+      if (moves.length === 0)
+        remedies.push({ label: `take ${net.name} off ${pad.id}`, edit: placeNet(net, null) });
       if (net.role.kind === 'signal') remedies.push(...otherInstances(context, net, pad.id));
       return [
         {
@@ -53,5 +55,8 @@ function otherInstances(
   return (context.device.functionsByPad.get(pad) ?? [])
     .filter((fn) => fn.mux !== null && kind !== undefined && context.device.kindOf(fn.signal) === kind)
     .filter((fn) => context.device.lineOf(fn.signal) === line && !context.bySignal.has(fn.signal))
-    .map((fn) => ({ label: `make it ${fn.signal}`, edit: setRole(net, { kind: 'signal', signal: fn.signal }) }));
+    .map((fn) => ({
+      label: `make it ${fn.signal}`,
+      edit: setRole(net, { kind: 'signal', signal: fn.signal }),
+    }));
 }

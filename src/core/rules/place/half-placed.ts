@@ -1,16 +1,17 @@
 import { splitSignal } from '../../device/types';
-import type { ResolvedNet } from '../../plan/resolve';
-import { placeNet } from '../../plan/make-edits';
 import { placementAt } from '../../placing/candidates';
-import { listNames } from '../words';
+import { placeNet } from '../../plan/make-edits';
+import type { ResolvedNet } from '../../plan/resolve';
 import type { Remedy, Report, Rule, RuleContext } from '../types';
+import { listNames } from '../words';
 
 export const halfPlaced: Rule = {
   meta: {
     id: 'half-placed',
     severity: 'warning',
     title: 'Peripheral half placed',
-    means: 'Some lines of a peripheral have a pad and others that it needs have none, or the lines of one circuit are spread over two instances.',
+    means:
+      'Some lines of a peripheral have a pad and others that it needs have none, or the lines of one circuit are spread over two instances.',
     fix: 'Place the missing lines on the same instance, or add the nets that are missing.',
   },
   check(context) {
@@ -19,7 +20,9 @@ export const halfPlaced: Rule = {
 };
 
 /** Placed nets with a peripheral signal, by circuit and kind of peripheral. */
-function groups(context: RuleContext): Map<string, { kind: string; placed: ResolvedNet[]; waiting: ResolvedNet[] }> {
+function groups(
+  context: RuleContext,
+): Map<string, { kind: string; placed: ResolvedNet[]; waiting: ResolvedNet[] }> {
   const found = new Map<string, { kind: string; placed: ResolvedNet[]; waiting: ResolvedNet[] }>();
   for (const one of context.resolved) {
     const { role } = one.net;
@@ -67,7 +70,11 @@ function scattered(context: RuleContext): Report[] {
 }
 
 /** Moves all lines of a circuit onto one of the instances they are on, when each finds a free pad there. */
-function gatherRemedies(context: RuleContext, open: readonly ResolvedNet[], instances: readonly string[]): Remedy[] {
+function gatherRemedies(
+  context: RuleContext,
+  open: readonly ResolvedNet[],
+  instances: readonly string[],
+): Remedy[] {
   return instances.flatMap((instance): Remedy[] => {
     const used = new Set<string>();
     const steps = open
@@ -84,18 +91,23 @@ function gatherRemedies(context: RuleContext, open: readonly ResolvedNet[], inst
     if (steps.length === 0 || steps.some((step) => step === undefined)) return [];
     const label = steps.map((step) => `${step?.net.name} to ${step?.pad}`).join(', ');
     const edits = steps.flatMap((step) => (step ? [step.edit] : []));
-    return [{ label: `all on ${instance}: ${label}`, edit: { kind: 'batch', label: `gather on ${instance}`, edits } }];
+    return [
+      {
+        label: `all on ${instance}: ${label}`,
+        edit: { kind: 'batch', label: `gather on ${instance}`, edits },
+      },
+    ];
   });
 }
 
 /** Some lines of a circuit's peripheral are placed, others wait. */
 function unfinished(context: RuleContext): Report[] {
-  return [...groups(context).values()].flatMap(({ kind, placed, waiting }): Report[] => {
+  return [...groups(context).values()].flatMap(({ placed, waiting }): Report[] => {
     if (placed.length === 0 || waiting.length === 0) return [];
     const instances = [...new Set(placed.map(instanceOf))];
     return [
       {
-        message: `${kind} ${listNames(instances)} is half placed: ${listNames(waiting.map((one) => one.net.name))} ${waiting.length > 1 ? 'have' : 'has'} no pad yet.`,
+        message: `${listNames(instances)} is half placed: ${listNames(waiting.map((one) => one.net.name))} ${waiting.length > 1 ? 'have' : 'has'} no pad yet.`,
         pads: placed.map((one) => one.pad?.id ?? ''),
         nets: waiting.map((one) => one.net.id),
         remedies: placeAll(context, waiting),

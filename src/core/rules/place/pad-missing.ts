@@ -6,7 +6,8 @@ export const padMissing: Rule = {
     id: 'pad-missing',
     severity: 'error',
     title: 'Pad not in this package',
-    means: 'The pad exists on the die but no terminal of the package is bonded to it; the net would lead nowhere.',
+    means:
+      'The pad exists on the die but no terminal of the package is bonded to it; the net would lead nowhere.',
     fix: 'Move the net to a pad of this package, or choose a package that has it.',
   },
   check(context) {
@@ -16,8 +17,7 @@ export const padMissing: Rule = {
       const others = context.device.description.packages.filter((pkg) =>
         Object.values(pkg.terminals).includes(id),
       );
-      const where =
-        others.length > 0 ? ` It is in ${others.map((pkg) => pkg.name).join(' and ')}.` : '';
+      const where = others.length > 0 ? ` It is in ${others.map((pkg) => pkg.name).join(' and ')}.` : '';
       return [
         {
           message: pad

@@ -1,6 +1,6 @@
 import { placeNet } from '../../plan/make-edits';
-import { padWords } from '../words';
 import type { Report, Rule } from '../types';
+import { padWords } from '../words';
 
 const KIND_WORDS: Record<string, string> = {
   supply: 'a supply',
@@ -18,7 +18,8 @@ export const reservedPad: Rule = {
     id: 'reserved-pad',
     severity: 'error',
     title: 'Reserved pad used',
-    means: 'The pad is a supply, ground, reset, crystal, boot strap or debug pad: it cannot carry the net, or it is busy when the part starts.',
+    means:
+      'The pad is a supply, ground, reset, crystal, boot strap or debug pad: it cannot carry the net, or it is busy when the part starts.',
     fix: 'Move the net to an ordinary pad. Debug and strap pads can be used on purpose; then make sure of what happens at boot.',
   },
   check(context) {

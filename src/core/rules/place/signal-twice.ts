@@ -1,7 +1,7 @@
-import { placeNet } from '../../plan/make-edits';
 import { splitSignal } from '../../device/types';
-import type { Remedy, Report, Rule, RuleContext } from '../types';
+import { placeNet } from '../../plan/make-edits';
 import type { ResolvedNet } from '../../plan/resolve';
+import type { Remedy, Report, Rule, RuleContext } from '../types';
 
 export const signalTwice: Rule = {
   meta: {
@@ -38,4 +38,3 @@ function remediesFor(context: RuleContext, signal: string, placed: readonly Reso
   });
   return [...moves, ...off].slice(0, 4);
 }
-

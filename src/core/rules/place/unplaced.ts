@@ -1,5 +1,5 @@
-import type { Report, Rule } from '../types';
 import { roleText } from '../../plan/types';
+import type { Report, Rule } from '../types';
 
 export const unplaced: Rule = {
   meta: {
@@ -20,7 +20,9 @@ export const unplaced: Rule = {
           : candidates.length > 0
             ? `\`${net.name}\` (${roleText(net.role)}) has no pad, and all ${candidates.length} that could take it are in use: ${candidates
                 .slice(0, 6)
-                .map((one) => `\`${one.pad}\` by ${one.takenBy.map((other) => `\`${other.name}\``).join(', ')}`)
+                .map(
+                  (one) => `\`${one.pad}\` by ${one.takenBy.map((other) => `\`${other.name}\``).join(', ')}`,
+                )
                 .join('; ')}.`
             : `\`${net.name}\` has no pad: nothing in ${context.pkg.name} offers ${roleText(net.role)} that is not placed already.`;
       return [

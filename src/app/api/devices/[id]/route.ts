@@ -8,6 +8,7 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
   const device = deviceById(id);
   if (!device) return notFound('part');
   const headers = { etag: `"${device.fingerprint}"`, 'cache-control': 'no-cache' };
-  if (request.headers.get('if-none-match') === headers.etag) return new Response(null, { status: 304, headers });
+  if (request.headers.get('if-none-match') === headers.etag)
+    return new Response(null, { status: 304, headers });
   return Response.json(device.description, { headers });
 });

@@ -1,5 +1,5 @@
-import type { Edit } from '@/core/plan/edit';
 import { validateEdit } from '@/core/formats/schemas';
+import type { Edit } from '@/core/plan/edit';
 import { appendEdit } from '@/server/edit-log';
 import { editForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
@@ -9,7 +9,10 @@ export const POST = route<{ id: string }>(async (request, { id }) => {
   const { editId, client, madeAgainst, edit } = await readForm(request, editForm);
   if (!validateEdit(edit)) {
     const first = validateEdit.errors?.find((error) => !['oneOf', 'const'].includes(error.keyword));
-    return refuse(400, { place: `edit${first?.instancePath ?? ''}`, message: first?.message ?? 'is not a known edit' });
+    return refuse(400, {
+      place: `edit${first?.instancePath ?? ''}`,
+      message: first?.message ?? 'is not a known edit',
+    });
   }
   const result = await appendEdit(id, { editId, client, madeAgainst, edit: edit as unknown as Edit });
   if (result.status === 'gone') return notFound('plan');

@@ -66,6 +66,10 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
     cancel: () => close(),
   });
   return new Response(stream, {
-    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' },
+    headers: {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-cache, no-transform',
+      'x-accel-buffering': 'no',
+    },
   });
 });

@@ -28,6 +28,11 @@ export const POST = route<{ id: string }>(async (request, { id }) => {
   const derived = derive(device, current.plan);
   if (!derived.ok) return refuse(400, ...derived.problems);
   const files = generateFiles(target, derived.value);
-  await recordExport(id, { seq: current.seq, target: target.id, fingerprint: derived.value.fingerprint, files });
+  await recordExport(id, {
+    seq: current.seq,
+    target: target.id,
+    fingerprint: derived.value.fingerprint,
+    files,
+  });
   return answer({ last: await lastExport(id, target.id) }, 201);
 });

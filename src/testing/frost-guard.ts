@@ -1,0 +1,60 @@
+import { readFileSync } from 'node:fs';
+import { type Derived, derive } from '@/core/derive';
+import { parsePlan } from '@/core/formats/plan-file';
+import type { Net, Plan } from '@/core/plan/types';
+import type { Device } from '@/core/recipe/device';
+import { formatProblems, type Result } from '@/core/result';
+import { readDeviceFolder } from '@/files/devices';
+
+/** Unwraps a result in a test; a failure shows its problems. */
+export function expectOk<T>(result: Result<T>): T {
+  if (!result.ok) throw new Error(formatProblems(result.problems));
+  return result.value;
+}
+
+let device: Device | undefined;
+
+/** The Corvane C40-80 out of its tables, read once a test file. */
+export function corvane(): Device {
+  device ??= expectOk(readDeviceFolder('devices/corvane-c40'));
+  return device;
+}
+
+export const readExample = (name: string): string => readFileSync(`examples/${name}`, 'utf8');
+
+/** The shipped demo plan. */
+export const frostGuard = (): Plan =>
+  expectOk(parsePlan('frost-guard', readExample('frost-guard.plan.json')));
+
+export const deriveOn = (plan: Plan): Derived => expectOk(derive(corvane(), plan));
+
+/** The plan with some nets changed by name. */
+export const withNets = (plan: Plan, changes: Record<string, Partial<Net>>): Plan => ({
+  ...plan,
+  nets: plan.nets.map((net) => ({ ...net, ...changes[net.name] })),
+});
+
+export const netOf = (plan: Plan, name: string): Net => {
+  const net = plan.nets.find((one) => one.name === name);
+  if (!net) throw new Error(`no net ${name}`);
+  return net;
+};
+
+/** A plan with nothing in it but the given nets, all in one circuit. */
+export const planOf = (
+  nets: (Pick<Net, 'name' | 'role'> & Partial<Net>)[],
+  change: Partial<Plan> = {},
+): Plan => ({
+  ...frostGuard(),
+  circuits: [{ id: 'board', name: 'Board' }],
+  nets: nets.map((net, index) => ({
+    id: `n${index}`,
+    circuit: 'board',
+    placement: null,
+    settings: {},
+    ...net,
+  })),
+  ...change,
+});
+
+export const on = (pad: string, signal?: string) => ({ pad, held: false, ...(signal ? { signal } : {}) });
