@@ -12,6 +12,7 @@ export function commentText(text: string): string {
     .replace(/\?\?/g, '? ?')
     .replace(/\\/g, '/')
     .replace(/\/\//g, '/ /')
+    .replace(/ +/g, ' ')
     .trim();
 }
 

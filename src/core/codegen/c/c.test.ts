@@ -1,0 +1,182 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { cMachine } from '@/testing/c-machine';
+import { corvane, deriveOn, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
+import { prefixOf } from '../../plan/resolve';
+import type { Plan } from '../../plan/types';
+import { generateFiles, isUntouched } from '../generate';
+import { commentText, stringText } from '../text';
+import { cTarget } from './target';
+
+const STRICT = ['-std=c11', '-Wall', '-Wextra', '-Wconversion', '-pedantic', '-Werror'];
+const folders: string[] = [];
+
+function write(files: { path: string; text: string }[]): string {
+  const folder = mkdtempSync(join(tmpdir(), 'mavrek-c-'));
+  folders.push(folder);
+  for (const { path, text } of files) writeFileSync(join(folder, path), text);
+  return folder;
+}
+afterAll(() => {
+  for (const folder of folders) rmSync(folder, { recursive: true });
+});
+
+const generate = (plan: Plan) => generateFiles(cTarget, deriveOn(plan));
+
+function compile(compiler: string, folder: string, file: string): string {
+  const result = spawnSync(compiler, [...STRICT, '-c', file, '-o', `${file}.o`], { cwd: folder, encoding: 'utf8' });
+  return result.status === 0 ? '' : `${result.stderr}${result.error ?? ''}`;
+}
+
+/** Runs the generated code on the register array; prints registers by name after init, then what `extra` prints. */
+function run(plan: Plan, extra = ''): { registers: Map<string, number>; lines: string[]; lost: number; done: boolean } {
+  const derived = deriveOn(plan);
+  const prefix = prefixOf(plan);
+  const upper = prefix.toUpperCase();
+  const main = `
+${cMachine(corvane(), upper)}
+#include "${prefix}.c"
+int main(void) {
+  reset_all();
+  ${prefix}_init();
+  printf("done %d lost %ld\\n", ${prefix}_init_done(), lost);
+  for (int i = 0; i < N; i++) printf("reg %d %u\\n", i, (unsigned)value[i]);
+  ${extra}
+  return 0;
+}`;
+  const folder = write([...generateFiles(cTarget, derived), { path: 'main.c', text: main }]);
+  execFileSync('gcc', ['-std=c11', 'main.c', '-o', 'main'], { cwd: folder });
+  const output = execFileSync('./main', { cwd: folder, encoding: 'utf8' }).trim().split('\n');
+  const registers = new Map<string, number>();
+  for (const line of output) {
+    const [, index, value] = /^reg (\d+) (\d+)$/.exec(line) ?? [];
+    const name = corvane().registers.all[Number(index)]?.name;
+    if (name && value !== undefined) registers.set(name, Number(value));
+  }
+  const [, done, lost] = /^done (\d) lost (\d+)$/.exec(output[0] ?? '') ?? [];
+  return { registers, lines: output.filter((line) => !/^(reg|done) /.test(line)), lost: Number(lost), done: done === '1' };
+}
+
+const STYLES: Plan['code']['style'][] = ['preserving', 'from-reset'];
+const demo = frostGuard();
+const empty = planOf([]);
+const hostile = planOf(
+  ['*/ int x; /*', '<script>alert(1)</script>', "'; drop table plans; --", '../../etc', 'a\\', '??/', 'int', '0', 'Ünïcödé', '*/', 'init'].map(
+    (name, index) => ({ name, role: { kind: 'output' as const }, placement: on(`D${index}`), note: name }),
+  ),
+  { name: '*/ #error "plan" /* ??/', revision: '" \\' },
+);
+
+describe.each(['gcc', 'arm-none-eabi-gcc'])('%s accepts with all warnings as errors', (compiler) => {
+  test.each([
+    ...STYLES.map((style): [string, Plan] => [`the demo, ${style}`, { ...demo, code: { prefix: '', style } }]),
+    ['a plan without nets', empty],
+    ['a plan whose names attack the file', hostile],
+    ['a plan in another package', { ...demo, package: 'q144' }],
+  ] as [string, Plan][])('%s', (_name, plan) => {
+    const files = generate(plan);
+    const source = files.find((file) => file.path.endsWith('.c'));
+    expect(compile(compiler, write(files), source?.path ?? '')).toBe('');
+  });
+});
+
+describe('run on a register array', () => {
+  test.each(STYLES)('the demo ends in the image of the core (%s)', (style) => {
+    const plan: Plan = { ...demo, code: { prefix: '', style } };
+    const { registers, lost, done } = run(plan);
+    expect({ lost, done }).toEqual({ lost: 0, done: true });
+    const planned = new Map(deriveOn(plan).lowered.image.map((one) => [one.register.name, one.planned]));
+    for (const register of corvane().registers.all) {
+      if (register.access.kind !== 'read-write') continue;
+      const expected = planned.get(register.name) ?? register.reset;
+      expect([register.name, registers.get(register.name)]).toEqual([register.name, expected]);
+    }
+    expect(planned.size).toBeGreaterThan(30);
+  });
+
+  // By hand: FAN_1 on B7 asserted low, starts inactive: latch bit 7 of port B is 1, use 1 in bits 14 and 15.
+  test('a contactor output by hand: latch 1, output, 4 mA', () => {
+    const { registers } = run(planOf([{ name: 'FAN_1', role: { kind: 'output' }, placement: on('B7'), settings: { active: 'low', drive: '4mA' } }]));
+    expect(registers.get('PB.OUT')).toBe(0x0080);
+    expect(registers.get('PB.USE')).toBe(0xffff7fff);
+    expect(registers.get('PB.FORCE')).toBe(0x00004000);
+    expect(registers.get('GATE.ON')).toBe(0x00010002);
+  });
+
+  test('a gate that never opens ends initialisation, and init_done says so', () => {
+    const folder = write(generate(demo));
+    const main = `#include <stdint.h>
+#include <stdio.h>
+static long writes;
+#define FROST_GUARD_READ8(a) 0u
+#define FROST_GUARD_WRITE8(a, v) (void)(v)
+#define FROST_GUARD_READ16(a) 0u
+#define FROST_GUARD_WRITE16(a, v) (writes++, (void)(v))
+#define FROST_GUARD_READ32(a) 0u
+#define FROST_GUARD_WRITE32(a, v) (writes++, (void)(v))
+#include "frost_guard.c"
+int main(void) { frost_guard_init(); printf("%d %ld", frost_guard_init_done(), writes); return 0; }`;
+    writeFileSync(join(folder, 'main.c'), main);
+    execFileSync('gcc', ['-std=c11', 'main.c', '-o', 'main'], { cwd: folder });
+    expect(execFileSync('./main', { cwd: folder, encoding: 'utf8' })).toBe('0 1');
+  });
+
+  test('accessors honour the active level: asserted means asserted', () => {
+    const plan = planOf([
+      { name: 'LAMP', role: { kind: 'output' }, placement: on('B7'), settings: { active: 'low' } },
+      { name: 'PUMP', role: { kind: 'output' }, placement: on('B8') },
+      { name: 'DOOR', role: { kind: 'input' }, placement: on('B9'), settings: { active: 'low', pull: 'up' } },
+    ]);
+    const latch = corvane().registers.byName.get('PB.OUT')?.index;
+    const level = corvane().registers.byName.get('PB.IN')?.index;
+    const show = `printf("%u\\n", (unsigned)(value[${latch}] >> 7 & 3u));`;
+    const { lines } = run(
+      plan,
+      `frost_guard_lamp_set(); frost_guard_pump_set(); ${show}
+       frost_guard_lamp_clear(); frost_guard_pump_clear(); ${show}
+       frost_guard_lamp_toggle(); frost_guard_pump_toggle(); ${show}
+       value[${level}] = 0; printf("%d %d\\n", frost_guard_door_read(), frost_guard_lamp_read());
+       value[${level}] = 0xFFFF; printf("%d %d\\n", frost_guard_door_read(), frost_guard_pump_read());`,
+    );
+    // Bits 7 (LAMP, asserted low) and 8 (PUMP, asserted high) of the latch.
+    expect(lines).toEqual(['2', '1', '2', '1 1', '0 1']);
+  });
+});
+
+describe('the files', () => {
+  const [header, source] = generate(demo);
+
+  test('say which plan they are of', () => {
+    for (const file of [header, source]) {
+      expect(file?.text).toMatch(/plan +Frost guard, revision C/);
+      expect(file?.text).toMatch(/part +Corvane C40-80 \(corvane-c40-80\), description [0-9a-f]{16}/);
+      expect(file?.text).toMatch(/package +quad 100, 0\.5 mm \(q100\)/);
+      expect(file?.text).toMatch(new RegExp(`content +${deriveOn(demo).fingerprint}`));
+    }
+  });
+  test('change their fingerprint with any change of the plan, and with nothing else', () => {
+    const other = deriveOn(withNets(demo, { FAN_4: { settings: { active: 'low', drive: '2mA' } } }));
+    expect(other.fingerprint).not.toBe(deriveOn(demo).fingerprint);
+    expect(generate(demo)).toEqual(generate(frostGuard()));
+  });
+  test('use unsigned masks only', () => {
+    for (const literal of source?.text.match(/\b0x[0-9A-F]+u?\b/g) ?? []) expect(literal).toMatch(/u$/);
+  });
+  test('carry a digest by which a change by hand is noticed', () => {
+    expect(isUntouched(source?.text ?? '')).toBe(true);
+    expect(isUntouched(source?.text.replaceAll('\n', '\r\n') ?? '')).toBe(true);
+    expect(isUntouched(source?.text.replace('0x00C40C40u', '0x00C40C41u') ?? '')).toBe(false);
+    expect(isUntouched('int main(void) { return 0; }\n')).toBe(false);
+  });
+  test('hostile text stays inside comments and strings', () => {
+    expect(commentText('a */ b /* c ??/ \\ \n d')).toBe('a * / b / * c ? ?/ / d');
+    expect(stringText('say "hi" \\ %s')).toBe("say 'hi' / pcts");
+    for (const file of generate(hostile)) expect(file.path).toMatch(/^[a-z0-9_]+\.[ch]$/);
+  });
+  test('a plan with errors is marked as not fit to ship', () => {
+    const [, marked] = generate(withNets(demo, { FAN_3: { placement: on('F7') } }));
+    expect(marked?.text).toMatch(/WARNING +the plan has 1 unresolved errors; do not ship this/);
+  });
+});
