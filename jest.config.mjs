@@ -1,6 +1,8 @@
 /** @type {import('jest').Config} */
 export default {
   testEnvironment: 'node',
+  // Tests that run compilers and the launcher share two cores with others.
+  testTimeout: 60_000,
   roots: ['<rootDir>/src'],
   transform: {
     '^.+\\.[jt]sx?$': [

@@ -22,6 +22,8 @@ test_all() {
     ensure_build
     pg_database mavrek_e2e
     run_ts src/server/prepare.ts || die 'the test database could not be prepared'
+    MAVREK_E2E_PORT=$(free_port)
+    export MAVREK_E2E_PORT
     suite 'the interface in Chromium' e2e npx --no-install playwright test
   fi
   printf '%s passed, %s failed\n' "$PASSED" "$FAILED"

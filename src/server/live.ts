@@ -11,7 +11,8 @@ type Wake = () => void;
 
 interface Listener {
   watchers: Map<string, Set<Wake>>;
-  connected: boolean;
+  client?: pg.Client;
+  closed: boolean;
 }
 
 const shared = globalThis as typeof globalThis & { mavrekListener?: Listener };
@@ -29,7 +30,7 @@ export function watchPlan(id: string, wake: Wake): () => void {
 
 function listen(): Listener {
   if (!shared.mavrekListener) {
-    shared.mavrekListener = { watchers: new Map(), connected: false };
+    shared.mavrekListener = { watchers: new Map(), closed: false };
     connect(shared.mavrekListener, 100);
   }
   return shared.mavrekListener;
@@ -39,11 +40,12 @@ const LONGEST_PAUSE_MS = 5000;
 
 function connect(listener: Listener, pauseMs: number): void {
   const client = new pg.Client({ connectionString: databaseUrl() });
+  listener.client = client;
   let ended = false;
   const again = (why: string): void => {
     if (ended) return;
     ended = true;
-    listener.connected = false;
+    if (listener.closed) return;
     log.warn({ why }, 'live updates: connection lost');
     client.end().catch(() => undefined);
     setTimeout(() => connect(listener, Math.min(pauseMs * 2, LONGEST_PAUSE_MS)), pauseMs).unref();
@@ -57,9 +59,17 @@ function connect(listener: Listener, pauseMs: number): void {
     .connect()
     .then(() => client.query(`listen ${EDIT_CHANNEL}`))
     .then(() => {
-      listener.connected = true;
       // Whatever was said while nobody listened is fetched now.
       for (const wakes of listener.watchers.values()) for (const wake of wakes) wake();
     })
     .catch((error: Error) => again(error.message));
+}
+
+/** Ends the connection for good, when the process is about to end. */
+export async function closeLive(): Promise<void> {
+  const listener = shared.mavrekListener;
+  if (!listener) return;
+  listener.closed = true;
+  shared.mavrekListener = undefined;
+  await listener.client?.end();
 }

@@ -4,7 +4,7 @@ import type { Result } from '../result';
 import { fail, ok } from '../result';
 import { readCsv } from './csv';
 import { readJson, schemaProblems } from './read-json';
-import { validateDevice, validateRecipe } from './schemas';
+import { deviceValidator, recipeValidator } from './schemas';
 
 /** A file as read: its name for messages, and its text. */
 export interface TextFile {
@@ -20,7 +20,8 @@ export function readDeviceFiles(
 ): Result<DeviceDescription> {
   const json = readJson(recipe.name, recipe.text);
   if (!json.ok) return json;
-  if (!validateRecipe(json.value.value)) return fail(...schemaProblems(validateRecipe, json.value));
+  const validate = recipeValidator();
+  if (!validate(json.value.value)) return fail(...schemaProblems(validate, json.value));
   const pads = readCsv(pinout.name, pinout.text);
   if (!pads.ok) return pads;
   const fns = readCsv(functions.name, functions.text);
@@ -32,6 +33,7 @@ export function readDeviceFiles(
 export function parseDevice(name: string, text: string): Result<DeviceDescription> {
   const json = readJson(name, text);
   if (!json.ok) return json;
-  if (!validateDevice(json.value.value)) return fail(...schemaProblems(validateDevice, json.value));
+  const validate = deviceValidator();
+  if (!validate(json.value.value)) return fail(...schemaProblems(validate, json.value));
   return ok(json.value.value as unknown as DeviceDescription);
 }

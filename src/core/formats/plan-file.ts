@@ -1,7 +1,7 @@
 import { type Net, PLAN_FORMAT, type Plan } from '../plan/types';
 import { fail, ok, type Problem, type Result } from '../result';
 import { type ReadJson, readJson, schemaProblems } from './read-json';
-import { validatePlan } from './schemas';
+import { planValidator } from './schemas';
 
 /** Text of a plan file → plan. Problems carry `file:row:column`. */
 export function parsePlan(name: string, text: string): Result<Plan> {
@@ -12,7 +12,8 @@ export function parsePlan(name: string, text: string): Result<Plan> {
     typeof value === 'object' && value !== null ? (value as { format?: unknown }).format : undefined;
   if (format !== PLAN_FORMAT)
     return fail({ place: json.value.placeOf(['format']), message: formatMessage(format) });
-  if (!validatePlan(value)) return fail(...schemaProblems(validatePlan, json.value));
+  const validate = planValidator();
+  if (!validate(value)) return fail(...schemaProblems(validate, json.value));
   const plan = value as Plan;
   const problems = referenceProblems(plan, json.value);
   return problems.length > 0 ? fail(...problems) : ok(plan);

@@ -7,15 +7,19 @@ import recipeSchema from '../../../docs/schema/mavrek-recipe-1.schema.json';
 const ajv = new Ajv({ allErrors: true, strict: true, strictRequired: false, strictTypes: false });
 ajv.addSchema(deviceSchema).addSchema(planSchema).addSchema(recipeSchema);
 
-const compiled = (id: string): ValidateFunction => {
-  const validate = ajv.getSchema(id);
-  if (!validate) throw new Error(`no schema ${id}`);
-  return validate;
-};
+/** Validators are compiled when first asked for: a command that reads a plan does not pay for the edits' schema. */
+function once(compile: () => ValidateFunction | undefined): () => ValidateFunction {
+  let validate: ValidateFunction | undefined;
+  return () => {
+    validate ??= compile();
+    if (!validate) throw new Error('a published schema is missing');
+    return validate;
+  };
+}
 
-export const validatePlan = compiled('urn:mavrek:plan:1');
-export const validateDevice = compiled('urn:mavrek:device:1');
-export const validateRecipe = compiled('urn:mavrek:recipe:1');
+export const planValidator = once(() => ajv.getSchema('urn:mavrek:plan:1'));
+export const deviceValidator = once(() => ajv.getSchema('urn:mavrek:device:1'));
+export const recipeValidator = once(() => ajv.getSchema('urn:mavrek:recipe:1'));
 
 const plan = (name: string) => ({ $ref: `urn:mavrek:plan:1#/definitions/${name}` });
 const position = { type: 'integer', minimum: 0, maximum: 100_000 };
@@ -47,7 +51,7 @@ const settingValues = {
 };
 
 /** Edits as they come over HTTP: parts of a plan, held to the plan's own definitions. */
-export const validateEdit = ajv.compile({
+const editSchema = {
   $id: 'urn:mavrek:edit',
   definitions: {
     edit: {
@@ -81,4 +85,6 @@ export const validateEdit = ajv.compile({
     },
   },
   $ref: '#/definitions/edit',
-});
+};
+
+export const editValidator = once(() => ajv.compile(editSchema));

@@ -3,7 +3,17 @@ import { corvane, deriveOn, expectOk, frostGuard, netOf, on, planOf } from '@/te
 import { candidatesFor } from '../placing/candidates';
 import { search } from '../search';
 import { applyEdit, type Edit, invertEdit } from './edit';
-import { addNets, describeEdit, placeNet, removeNet, renameNet, setCircuit, setNote, setRole, setSetting } from './make-edits';
+import {
+  addNets,
+  describeEdit,
+  placeNet,
+  removeNet,
+  renameNet,
+  setCircuit,
+  setNote,
+  setRole,
+  setSetting,
+} from './make-edits';
 import { parseTypedNets } from './typed-nets';
 import type { Plan } from './types';
 
@@ -18,7 +28,14 @@ function anyEdit(plan: Plan): fc.Arbitrary<Edit> {
     ({ id, name, at }): Edit => ({
       kind: 'net.add',
       at: Math.min(at, plan.nets.length),
-      net: { id, name, circuit: plan.circuits[0]?.id ?? '', role: { kind: 'input' }, placement: null, settings: {} },
+      net: {
+        id,
+        name,
+        circuit: plan.circuits[0]?.id ?? '',
+        role: { kind: 'input' },
+        placement: null,
+        settings: {},
+      },
     }),
   );
   const revising = text.map((to): Edit => ({ kind: 'plan.set', field: 'revision', from: plan.revision, to }));
@@ -29,7 +46,9 @@ function anyEdit(plan: Plan): fc.Arbitrary<Edit> {
     net.map((one) => removeNet(plan, one)),
     fc.tuple(net, text).map(([one, to]) => renameNet(one, to)),
     fc.tuple(net, text).map(([one, to]) => setNote(one, to)),
-    fc.tuple(net, fc.option(pad)).map(([one, to]) => placeNet(one, to === null ? null : { pad: to, held: false })),
+    fc
+      .tuple(net, fc.option(pad))
+      .map(([one, to]) => placeNet(one, to === null ? null : { pad: to, held: false })),
     fc.tuple(net, fc.constantFrom(...plan.circuits)).map(([one, to]) => setCircuit(one, to.id)),
     net.map((one) => setRole(one, { kind: 'analog' })),
     fc.tuple(net, fc.option(fc.constantFrom('up', 'down'))).map(([one, to]) => setSetting(one, 'pull', to)),
@@ -66,7 +85,10 @@ describe('edits', () => {
   test('an edit of something that changed meanwhile is refused with what it is now', () => {
     const first = expectOk(applyEdit(demo, placeNet(netOf(demo, 'FAN_3'), { pad: 'E8', held: false })));
     const late = applyEdit(first, placeNet(netOf(demo, 'FAN_3'), { pad: 'E9', held: false }));
-    expect(late).toMatchObject({ ok: false, problems: [{ message: 'FAN_3: placement was changed meanwhile (now on E8)' }] });
+    expect(late).toMatchObject({
+      ok: false,
+      problems: [{ message: 'FAN_3: placement was changed meanwhile (now on E8)' }],
+    });
   });
 
   test('a batch applies as a whole or not at all', () => {
@@ -90,7 +112,12 @@ describe('typed nets', () => {
   const read = (text: string, plan = demo) => {
     let n = 0;
     const typed = parseTypedNets(text, plan, corvane().description, undefined, () => `new${n++}`);
-    return { ...typed, lines: typed.nets.map((net) => `${net.name} ${JSON.stringify(net.role)} ${JSON.stringify(net.settings)}`) };
+    return {
+      ...typed,
+      lines: typed.nets.map(
+        (net) => `${net.name} ${JSON.stringify(net.role)} ${JSON.stringify(net.settings)}`,
+      ),
+    };
   };
 
   test('a circuit, a peripheral with any instance, and a pin', () => {
@@ -140,13 +167,19 @@ describe('candidates', () => {
   const free = (plan: Plan, name: string) => candidatesFor(deriveOn(plan).occupancy, netOf(plan, name));
 
   test('complete the peripheral that the circuit already uses', () => {
-    const plan: Plan = { ...demo, nets: demo.nets.map((net) => (net.name === 'SET_SCL' ? { ...net, placement: null } : net)) };
+    const plan: Plan = {
+      ...demo,
+      nets: demo.nets.map((net) => (net.name === 'SET_SCL' ? { ...net, placement: null } : net)),
+    };
     const [best] = free(plan, 'SET_SCL');
     expect(best).toMatchObject({ pad: 'C2', fn: { signal: 'I2C2.SCL' }, clean: true });
     expect(best?.reasons[0]).toBe('completes I2C2');
   });
   test('never offer a pad that cannot be it, and rank pads in use last', () => {
-    const plan = planOf([{ name: 'OUT', role: { kind: 'output' } }, { name: 'USED', role: { kind: 'output' }, placement: on('B7') }]);
+    const plan = planOf([
+      { name: 'OUT', role: { kind: 'output' } },
+      { name: 'USED', role: { kind: 'output' }, placement: on('B7') },
+    ]);
     const found = free(plan, 'OUT');
     expect(found.map((one) => one.pad)).not.toContain('D11');
     expect(found.map((one) => one.pad)).not.toContain('VDD');
@@ -154,7 +187,9 @@ describe('candidates', () => {
   });
   test('leave debug and strap pads alone while others are free', () => {
     const plan = planOf([{ name: 'IN', role: { kind: 'input' } }]);
-    const clean = free(plan, 'IN').filter((one) => one.clean).map((one) => one.pad);
+    const clean = free(plan, 'IN')
+      .filter((one) => one.clean)
+      .map((one) => one.pad);
     expect(clean).not.toEqual(expect.arrayContaining(['E3']));
     expect(clean).not.toEqual(expect.arrayContaining(['A4']));
   });

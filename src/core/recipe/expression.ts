@@ -109,8 +109,7 @@ export function readExpression(reader: TokenReader, power = 0, depth = 0): Expre
   let left = readOperand(reader, depth);
   for (;;) {
     const token = peek(reader);
-    if (token?.kind !== 'symbol' || !isOperator(token.text) || POWER[token.text] <= power)
-      return left;
+    if (token?.kind !== 'symbol' || !isOperator(token.text) || POWER[token.text] <= power) return left;
     reader.position++;
     const right = readExpression(reader, POWER[token.text], depth + 1);
     left = { kind: 'binary', operator: token.text, left, right };

@@ -69,7 +69,14 @@ describe('encoding', () => {
       pad,
       fn,
       settings: {
-        values: { use: 'function', buffer: 'open-drain', pull: 'up', drive: '4mA', threshold: 'plain', level: 'low' },
+        values: {
+          use: 'function',
+          buffer: 'open-drain',
+          pull: 'up',
+          drive: '4mA',
+          threshold: 'plain',
+          level: 'low',
+        },
         mux: fn.mux,
       },
     });
@@ -107,10 +114,19 @@ describe('encoding', () => {
 describe('operations', () => {
   test('end in the planned state for random plans, in both styles, and touch nothing else', () => {
     fc.assert(
-      fc.property(somePlan, fc.constantFrom('preserving' as const, 'from-reset' as const), (planned, style) => {
-        const proof = prove(device, planned, lower(device, planned, style));
-        expect(proof).toMatchObject({ pins: planned.length, proven: planned.length, failures: [], strays: [] });
-      }),
+      fc.property(
+        somePlan,
+        fc.constantFrom('preserving' as const, 'from-reset' as const),
+        (planned, style) => {
+          const proof = prove(device, planned, lower(device, planned, style));
+          expect(proof).toMatchObject({
+            pins: planned.length,
+            proven: planned.length,
+            failures: [],
+            strays: [],
+          });
+        },
+      ),
       { numRuns: 60 },
     );
   });
@@ -171,7 +187,12 @@ describe('the proof notices', () => {
     const { failures } = provenWith((recipe) => {
       const at = recipe.stages.findIndex((one) => one.id === 'latch');
       const [latch] = recipe.stages.splice(at, 1);
-      if (latch) recipe.stages.splice(recipe.stages.findIndex((one) => one.id === 'lock'), 0, latch);
+      if (latch)
+        recipe.stages.splice(
+          recipe.stages.findIndex((one) => one.id === 'lock'),
+          0,
+          latch,
+        );
     });
     expect(failures.filter((one) => one.kind === 'pulses').map((one) => one.pad)).toEqual(
       expect.arrayContaining(['B7', 'E12', 'E13', 'E14']),
@@ -189,21 +210,112 @@ describe('the proof notices', () => {
 describe('a recipe that is wrong is refused when it is loaded', () => {
   const fields = (recipe: RecipeSource) => recipe.fields as Record<string, { at: string; bits: number }>;
   test.each<[string, (recipe: RecipeSource) => void, RegExp]>([
-    ['a syntax error', (r) => { fields(r).use!.at = '2*'; }, /field use, column 3: expected more/],
-    ['a field beyond its register', (r) => { fields(r).use!.at = '2*b + 2'; }, /field use, pad A15: bits 32…33 leave PA\.USE/],
-    ['overlapping fields', (r) => { fields(r).plain!.at = 'b'; (r.fields.plain as { in: string }).in = 'PORT.BUF'; }, /overlaps field buffer/],
-    ['a division by zero', (r) => { fields(r).use!.at = '2*b/(b-b)'; }, /division by zero/],
-    ['an unknown variable', (r) => { fields(r).use!.at = 'pad.lane'; }, /"pad\.lane" has no value here/],
-    ['an unknown register', (r) => { (r.fields.use as { in: string }).in = 'PORT.NIL'; }, /there is no register PORT\.NIL/],
-    ['a table that misses a tuple', (r) => { delete r.encode[0]!.table.analog; }, /no row for "analog"/],
-    ['a value too large for its field', (r) => { r.encode[0]!.table.analog = 4; }, /4 does not fit its 2 bits/],
-    ['settings with the same bits', (r) => { r.encode[0]!.table.analog = 0; }, /give the same bits/],
-    ['a mux code too large', (r) => { fields(r).fn!.bits = 2; }, /does not fit its 2 bits \(/],
-    ['a broken step', (r) => { r.stages[0]!.do = ['GATE.ON bit := 1']; }, /stage gate, step 1, column 13/],
-    ['a stage with an unknown field', (r) => { r.stages[2]!.fields = ['nothing']; }, /there is no field nothing/],
-    ['an unknown access', (r) => { r.registers.blocks[0]!.registers[0]!.access = 'sometimes'; }, /access "sometimes" is not known/],
-    ['a guard on an unknown block', (r) => { r.registers.guards![0]!.block = 'X'; }, /guard 1: needs a known block/],
-    ['a misaligned register', (r) => { r.registers.blocks[0]!.registers[0]!.offset = '0x01'; }, /not aligned/],
+    [
+      'a syntax error',
+      (r) => {
+        fields(r).use!.at = '2*';
+      },
+      /field use, column 3: expected more/,
+    ],
+    [
+      'a field beyond its register',
+      (r) => {
+        fields(r).use!.at = '2*b + 2';
+      },
+      /field use, pad A15: bits 32…33 leave PA\.USE/,
+    ],
+    [
+      'overlapping fields',
+      (r) => {
+        fields(r).plain!.at = 'b';
+        (r.fields.plain as { in: string }).in = 'PORT.BUF';
+      },
+      /overlaps field buffer/,
+    ],
+    [
+      'a division by zero',
+      (r) => {
+        fields(r).use!.at = '2*b/(b-b)';
+      },
+      /division by zero/,
+    ],
+    [
+      'an unknown variable',
+      (r) => {
+        fields(r).use!.at = 'pad.lane';
+      },
+      /"pad\.lane" has no value here/,
+    ],
+    [
+      'an unknown register',
+      (r) => {
+        (r.fields.use as { in: string }).in = 'PORT.NIL';
+      },
+      /there is no register PORT\.NIL/,
+    ],
+    [
+      'a table that misses a tuple',
+      (r) => {
+        delete r.encode[0]!.table.analog;
+      },
+      /no row for "analog"/,
+    ],
+    [
+      'a value too large for its field',
+      (r) => {
+        r.encode[0]!.table.analog = 4;
+      },
+      /4 does not fit its 2 bits/,
+    ],
+    [
+      'settings with the same bits',
+      (r) => {
+        r.encode[0]!.table.analog = 0;
+      },
+      /give the same bits/,
+    ],
+    [
+      'a mux code too large',
+      (r) => {
+        fields(r).fn!.bits = 2;
+      },
+      /does not fit its 2 bits \(/,
+    ],
+    [
+      'a broken step',
+      (r) => {
+        r.stages[0]!.do = ['GATE.ON bit := 1'];
+      },
+      /stage gate, step 1, column 13/,
+    ],
+    [
+      'a stage with an unknown field',
+      (r) => {
+        r.stages[2]!.fields = ['nothing'];
+      },
+      /there is no field nothing/,
+    ],
+    [
+      'an unknown access',
+      (r) => {
+        r.registers.blocks[0]!.registers[0]!.access = 'sometimes';
+      },
+      /access "sometimes" is not known/,
+    ],
+    [
+      'a guard on an unknown block',
+      (r) => {
+        r.registers.guards![0]!.block = 'X';
+      },
+      /guard 1: needs a known block/,
+    ],
+    [
+      'a misaligned register',
+      (r) => {
+        r.registers.blocks[0]!.registers[0]!.offset = '0x01';
+      },
+      /not aligned/,
+    ],
   ])('%s', (_name, change, message) => {
     expect(problemsOf(withRecipe(change))).toMatch(message);
   });
@@ -219,7 +331,14 @@ describe('other shapes of port hardware', () => {
     ...structuredClone(device.description),
     id: 'pellin-p8',
     name: 'Pellin P8',
-    packages: [{ id: 'd8', name: 'dual row 8', shape: { kind: 'dual-row', terminals: 8 }, terminals: { '1': 'A0', '2': 'A1' } }],
+    packages: [
+      {
+        id: 'd8',
+        name: 'dual row 8',
+        shape: { kind: 'dual-row', terminals: 8 },
+        terminals: { '1': 'A0', '2': 'A1' },
+      },
+    ],
     pads: [0, 1].map((bit) => ({ id: `A${bit}`, kind: 'io' as const, port: 'A', bit, class: 'std' })),
     padClasses: { std: { title: 'standard' } },
     functions: [
@@ -251,15 +370,28 @@ describe('other shapes of port hardware', () => {
       fields: {
         dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
         lat: { in: 'PORT.LAT', at: 'b', bits: 1 },
-        code: { parts: [{ in: 'PORT.SEL', at: 'b', bits: 1 }, { in: 'PORT.SELX', at: '7-b', bits: 1 }] },
+        code: {
+          parts: [
+            { in: 'PORT.SEL', at: 'b', bits: 1 },
+            { in: 'PORT.SELX', at: '7-b', bits: 1 },
+          ],
+        },
       },
       access: { latch: 'lat' },
       encode: [
         { field: 'dir', from: ['use'], table: { output: 1, '*': 0 } },
-        { field: 'lat', from: ['use', 'pull', 'level'], table: { 'output * high': 1, 'output * low': 0, 'input up *': 1, 'input none *': 0, '*': 'keep' } },
+        {
+          field: 'lat',
+          from: ['use', 'pull', 'level'],
+          table: { 'output * high': 1, 'output * low': 0, 'input up *': 1, 'input none *': 0, '*': 'keep' },
+        },
         { field: 'code', from: ['use'], table: { function: 'm', '*': 0 } },
       ],
-      stages: [{ id: 'latch', fields: ['lat'] }, { id: 'route', fields: ['code'] }, { id: 'direction', fields: ['dir'] }],
+      stages: [
+        { id: 'latch', fields: ['lat'] },
+        { id: 'route', fields: ['code'] },
+        { id: 'direction', fields: ['dir'] },
+      ],
     },
   };
   const p8: Device = expectOk(loadDevice(tiny));
@@ -268,7 +400,11 @@ describe('other shapes of port hardware', () => {
     const a0 = p8.pads.get('A0')!;
     const a1 = p8.pads.get('A1')!;
     const planned: PlannedPad[] = [
-      { pad: a0, fn: p8.functionsByPad.get('A0')?.[0], settings: { values: { use: 'function', pull: 'none', level: 'low' }, mux: 2 } },
+      {
+        pad: a0,
+        fn: p8.functionsByPad.get('A0')?.[0],
+        settings: { values: { use: 'function', pull: 'none', level: 'low' }, mux: 2 },
+      },
       { pad: a1, settings: { values: { use: 'input', pull: 'up', level: 'low' }, mux: null } },
     ];
     const lowered = lower(p8, planned, 'from-reset');

@@ -1,4 +1,14 @@
-import { corvane, deriveOn, frostGuard, netOf, on, planOf, readExample, withNets, expectOk } from '@/testing/frost-guard';
+import {
+  corvane,
+  deriveOn,
+  expectOk,
+  frostGuard,
+  netOf,
+  on,
+  planOf,
+  readExample,
+  withNets,
+} from '@/testing/frost-guard';
 import { parsePlan } from '../formats/plan-file';
 import { applyEdit } from '../plan/edit';
 import type { Net, Plan } from '../plan/types';
@@ -6,7 +16,8 @@ import { RULES } from './catalogue';
 import type { Finding } from './types';
 
 const demo = frostGuard();
-const found = (plan: Plan, rule: string): Finding[] => deriveOn(plan).findings.filter((one) => one.rule === rule);
+const found = (plan: Plan, rule: string): Finding[] =>
+  deriveOn(plan).findings.filter((one) => one.rule === rule);
 const output = { kind: 'output' } as const;
 const input = { kind: 'input' } as const;
 const line = (peripheral: string, name: string) => ({ kind: 'open-signal', peripheral, line: name }) as const;
@@ -34,27 +45,59 @@ const CASES: Record<string, Case[]> = {
     },
   ],
   'pad-missing': [
-    { name: 'in the big package', plan: planOf([{ name: 'X', role: input, placement: on('G3') }], { package: 'q144' }), messages: [] },
+    {
+      name: 'in the big package',
+      plan: planOf([{ name: 'X', role: input, placement: on('G3') }], { package: 'q144' }),
+      messages: [],
+    },
     {
       name: 'not in quad 100',
       plan: planOf([{ name: 'X', role: input, placement: on('G3') }]),
-      messages: [/`X` is on pad `G3`, which is not bonded in quad 100, 0\.5 mm\. It is in quad 144, 0\.5 mm\./],
+      messages: [
+        /`X` is on pad `G3`, which is not bonded in quad 100, 0\.5 mm\. It is in quad 144, 0\.5 mm\./,
+      ],
     },
-    { name: 'nowhere', plan: planOf([{ name: 'X', role: input, placement: on('Z9') }]), messages: [/which the Corvane C40-80 does not have/] },
+    {
+      name: 'nowhere',
+      plan: planOf([{ name: 'X', role: input, placement: on('Z9') }]),
+      messages: [/which the Corvane C40-80 does not have/],
+    },
   ],
   'function-not-here': [
-    { name: 'UART1.TX on D4', plan: planOf([{ name: 'X', role: signal('UART1.TX'), placement: on('D4') }]), messages: [] },
+    {
+      name: 'UART1.TX on D4',
+      plan: planOf([{ name: 'X', role: signal('UART1.TX'), placement: on('D4') }]),
+      messages: [],
+    },
     {
       name: 'UART1.TX on D5',
       plan: planOf([{ name: 'X', role: signal('UART1.TX'), placement: on('D5') }]),
-      messages: [/`X` needs UART1\.TX, but D5 does not offer UART1\.TX\. In quad 100, 0\.5 mm it is on `C4`, `D0`, `D4`/],
+      messages: [
+        /`X` needs UART1\.TX, but D5 does not offer UART1\.TX\. In quad 100, 0\.5 mm it is on `C4`, `D0`, `D4`/,
+      ],
     },
-    { name: 'analog without a channel', plan: planOf([{ name: 'X', role: { kind: 'analog' }, placement: on('B7') }]), messages: [/B7 has no analog channel/] },
-    { name: 'output on an input-only pad', plan: planOf([{ name: 'X', role: output, placement: on('D11') }]), messages: [/note 5: this pad has no output stage/] },
-    { name: 'a signal that the part does not have', plan: planOf([{ name: 'X', role: signal('UART9.TX'), placement: on('D4') }]), messages: [/The part has no signal `UART9\.TX`/] },
+    {
+      name: 'analog without a channel',
+      plan: planOf([{ name: 'X', role: { kind: 'analog' }, placement: on('B7') }]),
+      messages: [/B7 has no analog channel/],
+    },
+    {
+      name: 'output on an input-only pad',
+      plan: planOf([{ name: 'X', role: output, placement: on('D11') }]),
+      messages: [/note 5: this pad has no output stage/],
+    },
+    {
+      name: 'a signal that the part does not have',
+      plan: planOf([{ name: 'X', role: signal('UART9.TX'), placement: on('D4') }]),
+      messages: [/The part has no signal `UART9\.TX`/],
+    },
   ],
   'signal-twice': [
-    { name: 'once', plan: planOf([{ name: 'X', role: signal('UART1.TX'), placement: on('D4') }]), messages: [] },
+    {
+      name: 'once',
+      plan: planOf([{ name: 'X', role: signal('UART1.TX'), placement: on('D4') }]),
+      messages: [],
+    },
     {
       name: 'on D4 and C4',
       plan: planOf([
@@ -74,58 +117,120 @@ const CASES: Record<string, Case[]> = {
   ],
   'half-placed': [
     { name: 'the demo', plan: demo, messages: [] },
-    { name: 'a line waits', plan: withNets(demo, { SET_SCL: { placement: null } }), messages: [/`I2C2` is half placed: `SET_SCL` has no pad yet/] },
+    {
+      name: 'a line waits',
+      plan: withNets(demo, { SET_SCL: { placement: null } }),
+      messages: [/`I2C2` is half placed: `SET_SCL` has no pad yet/],
+    },
     {
       name: 'two instances',
       plan: withNets(demo, { MAST_TX: { placement: on('F0', 'UART2.TX') } }),
       messages: [/UART lines of one circuit are on `UART1` and `UART2`/],
     },
     {
-      name: 'a needed line is nobody\'s',
+      name: "a needed line is nobody's",
       plan: planOf([{ name: 'X', role: signal('I2C2.SDA'), placement: on('C0') }]),
       messages: [/`I2C2` is used by `X` but no net carries its `SCL`/],
     },
-    { name: 'timer channels stand alone', plan: planOf([{ name: 'X', role: signal('TIM3.CH1'), placement: on('D12') }]), messages: [] },
+    {
+      name: 'timer channels stand alone',
+      plan: planOf([{ name: 'X', role: signal('TIM3.CH1'), placement: on('D12') }]),
+      messages: [],
+    },
   ],
   'reserved-pad': [
     { name: 'debug lines on their own pads', plan: demo, messages: [] },
-    { name: 'on a supply', plan: planOf([{ name: 'X', role: input, placement: on('VDD') }]), messages: [/which is a supply/] },
-    { name: 'on the crystal', plan: planOf([{ name: 'X', role: input, placement: on('XI') }]), messages: [/`X` is on pad `XI` \(terminal 9\), which is a crystal connection/] },
-    { name: 'on reset', plan: planOf([{ name: 'X', role: input, placement: on('RES') }]), messages: [/which is the reset input/] },
-    { name: 'on a boot strap pad', plan: planOf([{ name: 'X', role: input, placement: on('A4') }]), messages: [/a strap pad: sampled as boot select 1/] },
-    { name: 'on a debug pad', plan: planOf([{ name: 'X', role: input, placement: on('E3') }]), messages: [/the probe cannot attach/] },
+    {
+      name: 'on a supply',
+      plan: planOf([{ name: 'X', role: input, placement: on('VDD') }]),
+      messages: [/which is a supply/],
+    },
+    {
+      name: 'on the crystal',
+      plan: planOf([{ name: 'X', role: input, placement: on('XI') }]),
+      messages: [/`X` is on pad `XI` \(terminal 9\), which is a crystal connection/],
+    },
+    {
+      name: 'on reset',
+      plan: planOf([{ name: 'X', role: input, placement: on('RES') }]),
+      messages: [/which is the reset input/],
+    },
+    {
+      name: 'on a boot strap pad',
+      plan: planOf([{ name: 'X', role: input, placement: on('A4') }]),
+      messages: [/a strap pad: sampled as boot select 1/],
+    },
+    {
+      name: 'on a debug pad',
+      plan: planOf([{ name: 'X', role: input, placement: on('E3') }]),
+      messages: [/the probe cannot attach/],
+    },
   ],
   'setting-not-here': [
-    { name: '12 mA on a fast pad', plan: planOf([{ name: 'X', role: output, placement: on('F7'), settings: { drive: '12mA' } }]), messages: [] },
+    {
+      name: '12 mA on a fast pad',
+      plan: planOf([{ name: 'X', role: output, placement: on('F7'), settings: { drive: '12mA' } }]),
+      messages: [],
+    },
     {
       name: '12 mA on a standard pad',
       plan: planOf([{ name: 'X', role: output, placement: on('A5'), settings: { drive: '12mA' } }]),
-      messages: [/`X` asks for drive 12mA, which pad `A5` \(terminal 8\) does not have: 12 mA is offered by fast pads only/],
+      messages: [
+        /`X` asks for drive 12mA, which pad `A5` \(terminal 8\) does not have: 12 mA is offered by fast pads only/,
+      ],
     },
     {
       name: 'a default of the line that the pad lacks',
-      plan: planOf([{ name: 'X', role: signal('QSP1.D1'), placement: on('E3') }, { name: 'Y', role: input, placement: on('D11'), settings: { pull: 'up' } }]),
+      plan: planOf([
+        { name: 'X', role: signal('QSP1.D1'), placement: on('E3') },
+        { name: 'Y', role: input, placement: on('D11'), settings: { pull: 'up' } },
+      ]),
       messages: [/note 5: this pad has no pull resistors/],
     },
   ],
   'shared-bits': [{ name: 'pads of this part share no field', plan: demo, messages: [] }],
   'bad-name': [
     { name: 'identifiers', plan: demo, messages: [] },
-    ...['FAN 1', '1ST', 'Lüfter', '*/ int x; /*', '<script>', "'; drop table plans", '../../x', 'a`b', ''].map((name) => ({
+    ...[
+      'FAN 1',
+      '1ST',
+      'Lüfter',
+      '*/ int x; /*',
+      '<script>',
+      "'; drop table plans",
+      '../../x',
+      'a`b',
+      '',
+    ].map((name) => ({
       name: `"${name}"`,
       plan: planOf([{ name, role: output, placement: on('B7') }]),
       messages: [/cannot be an identifier/],
     })),
-    { name: 'too long', plan: planOf([{ name: 'A'.repeat(60), role: output, placement: on('B7') }]), messages: [/longer than 48/] },
+    {
+      name: 'too long',
+      plan: planOf([{ name: 'A'.repeat(60), role: output, placement: on('B7') }]),
+      messages: [/longer than 48/],
+    },
   ],
   'name-twice': [
     { name: 'different names', plan: demo, messages: [] },
-    { name: 'case does not tell names apart', plan: planOf([{ name: 'Fan', role: output }, { name: 'FAN', role: output }]), messages: [/2 nets are called `FAN`/] },
+    {
+      name: 'case does not tell names apart',
+      plan: planOf([
+        { name: 'Fan', role: output },
+        { name: 'FAN', role: output },
+      ]),
+      messages: [/2 nets are called `FAN`/],
+    },
   ],
   unproven: [{ name: 'the demo', plan: demo, messages: [] }],
   unplaced: [
     { name: 'all placed', plan: demo, messages: [] },
-    { name: 'free pads', plan: withNets(demo, { MAST_PWR: { placement: null } }), messages: [/`MAST_PWR` \(output\) has no pad; \d+ free pads can take it/] },
+    {
+      name: 'free pads',
+      plan: withNets(demo, { MAST_PWR: { placement: null } }),
+      messages: [/`MAST_PWR` \(output\) has no pad; \d+ free pads can take it/],
+    },
     {
       name: 'all homes taken',
       plan: planOf([
@@ -134,7 +239,11 @@ const CASES: Record<string, Case[]> = {
       ]),
       messages: [/all 3 that could take it are in use: `C4` by `ON_C4`/],
     },
-    { name: 'no home at all', plan: planOf([{ name: 'X', role: signal('UART4.DE') }], { package: 'q64' }), messages: [/has no pad/] },
+    {
+      name: 'no home at all',
+      plan: planOf([{ name: 'X', role: signal('UART4.DE') }], { package: 'q64' }),
+      messages: [/has no pad/],
+    },
   ],
 };
 
@@ -174,8 +283,18 @@ describe('remedies', () => {
   });
 
   test('conflicts that a move can resolve offer one', () => {
-    for (const rule of ['two-nets', 'pad-missing', 'function-not-here', 'reserved-pad', 'setting-not-here', 'bad-name', 'name-twice', 'signal-twice']) {
-      for (const finding of found(faulty, rule)) expect([rule, finding.remedies.length > 0]).toEqual([rule, true]);
+    for (const rule of [
+      'two-nets',
+      'pad-missing',
+      'function-not-here',
+      'reserved-pad',
+      'setting-not-here',
+      'bad-name',
+      'name-twice',
+      'signal-twice',
+    ]) {
+      for (const finding of found(faulty, rule))
+        expect([rule, finding.remedies.length > 0]).toEqual([rule, true]);
     }
   });
 
@@ -190,7 +309,18 @@ describe('remedies', () => {
 test('the faulty example shows what its name says, and the shipped plan is clean', () => {
   const faulty = deriveOn(expectOk(parsePlan('faulty', readExample('frost-guard-faulty.plan.json'))));
   expect(new Set(faulty.findings.map((one) => one.rule))).toEqual(
-    new Set(['two-nets', 'pad-missing', 'function-not-here', 'signal-twice', 'half-placed', 'reserved-pad', 'setting-not-here', 'bad-name', 'name-twice', 'unplaced']),
+    new Set([
+      'two-nets',
+      'pad-missing',
+      'function-not-here',
+      'signal-twice',
+      'half-placed',
+      'reserved-pad',
+      'setting-not-here',
+      'bad-name',
+      'name-twice',
+      'unplaced',
+    ]),
   );
   expect(deriveOn(demo).findings).toEqual([]);
 });
@@ -207,7 +337,8 @@ test('the demo is as large as a real board', () => {
 
 test('asserted low and inactive means latch high', () => {
   const settings = (net: Partial<Net>) =>
-    deriveOn(planOf([{ name: 'X', role: output, placement: on('B7'), ...net }])).planned[0]?.settings.values.level;
+    deriveOn(planOf([{ name: 'X', role: output, placement: on('B7'), ...net }])).planned[0]?.settings.values
+      .level;
   expect(settings({ settings: { active: 'low' } })).toBe('high');
   expect(settings({ settings: { active: 'low', start: 'asserted' } })).toBe('low');
   expect(settings({ settings: {} })).toBe('low');

@@ -95,18 +95,23 @@ export function createPlanSession(
   };
 
   /** The user's view: confirmed plan with the pending edits on top; those that no longer apply fall out. */
-  const rebuild = (pending: readonly PendingEdit[]): Pick<SessionState, 'plan' | 'pending' | 'notice'> => {
+  const rebuild = (
+    pending: readonly PendingEdit[],
+  ): Pick<SessionState, 'plan' | 'pending' | 'notice' | 'undo'> => {
     let plan = confirmed;
-    let notice = state.notice;
+    let { notice, undo } = state;
     const kept: PendingEdit[] = [];
     for (const entry of pending) {
       const next = applyEdit(plan, entry.edit);
       if (next.ok) {
         plan = next.value;
         kept.push(entry);
-      } else notice = `A change was not applied: ${next.problems[0]?.message}.`;
+      } else {
+        notice = `A change was not applied: ${next.problems[0]?.message}.`;
+        undo = undo.filter((edit) => edit !== entry.edit);
+      }
     }
-    return { plan, pending: kept, notice };
+    return { plan, pending: kept, notice, undo };
   };
 
   const push = (edit: Edit): boolean => {
@@ -199,7 +204,7 @@ export function createPlanSession(
     ports.keep(rebuilt.pending);
     const notice = why === null ? rebuilt.notice : `A change was not applied: ${why}.`;
     const dropped = state.pending.find((entry) => entry.editId === editId)?.edit;
-    const undo = why === null ? state.undo : state.undo.filter((edit) => edit !== dropped);
+    const undo = why === null ? rebuilt.undo : rebuilt.undo.filter((edit) => edit !== dropped);
     update({
       ...rebuilt,
       notice,

@@ -26,12 +26,18 @@ afterAll(() => {
 const generate = (plan: Plan) => generateFiles(cTarget, deriveOn(plan));
 
 function compile(compiler: string, folder: string, file: string): string {
-  const result = spawnSync(compiler, [...STRICT, '-c', file, '-o', `${file}.o`], { cwd: folder, encoding: 'utf8' });
+  const result = spawnSync(compiler, [...STRICT, '-c', file, '-o', `${file}.o`], {
+    cwd: folder,
+    encoding: 'utf8',
+  });
   return result.status === 0 ? '' : `${result.stderr}${result.error ?? ''}`;
 }
 
 /** Runs the generated code on the register array; prints registers by name after init, then what `extra` prints. */
-function run(plan: Plan, extra = ''): { registers: Map<string, number>; lines: string[]; lost: number; done: boolean } {
+function run(
+  plan: Plan,
+  extra = '',
+): { registers: Map<string, number>; lines: string[]; lost: number; done: boolean } {
   const derived = deriveOn(plan);
   const prefix = prefixOf(plan);
   const upper = prefix.toUpperCase();
@@ -56,22 +62,45 @@ int main(void) {
     if (name && value !== undefined) registers.set(name, Number(value));
   }
   const [, done, lost] = /^done (\d) lost (\d+)$/.exec(output[0] ?? '') ?? [];
-  return { registers, lines: output.filter((line) => !/^(reg|done) /.test(line)), lost: Number(lost), done: done === '1' };
+  return {
+    registers,
+    lines: output.filter((line) => !/^(reg|done) /.test(line)),
+    lost: Number(lost),
+    done: done === '1',
+  };
 }
 
 const STYLES: Plan['code']['style'][] = ['preserving', 'from-reset'];
 const demo = frostGuard();
 const empty = planOf([]);
 const hostile = planOf(
-  ['*/ int x; /*', '<script>alert(1)</script>', "'; drop table plans; --", '../../etc', 'a\\', '??/', 'int', '0', 'Ünïcödé', '*/', 'init'].map(
-    (name, index) => ({ name, role: { kind: 'output' as const }, placement: on(`D${index}`), note: name }),
-  ),
+  [
+    '*/ int x; /*',
+    '<script>alert(1)</script>',
+    "'; drop table plans; --",
+    '../../etc',
+    'a\\',
+    '??/',
+    'int',
+    '0',
+    'Ünïcödé',
+    '*/',
+    'init',
+  ].map((name, index) => ({
+    name,
+    role: { kind: 'output' as const },
+    placement: on(`D${index}`),
+    note: name,
+  })),
   { name: '*/ #error "plan" /* ??/', revision: '" \\' },
 );
 
 describe.each(['gcc', 'arm-none-eabi-gcc'])('%s accepts with all warnings as errors', (compiler) => {
   test.each([
-    ...STYLES.map((style): [string, Plan] => [`the demo, ${style}`, { ...demo, code: { prefix: '', style } }]),
+    ...STYLES.map((style): [string, Plan] => [
+      `the demo, ${style}`,
+      { ...demo, code: { prefix: '', style } },
+    ]),
     ['a plan without nets', empty],
     ['a plan whose names attack the file', hostile],
     ['a plan in another package', { ...demo, package: 'q144' }],
@@ -98,7 +127,16 @@ describe('run on a register array', () => {
 
   // By hand: FAN_1 on B7 asserted low, starts inactive: latch bit 7 of port B is 1, use 1 in bits 14 and 15.
   test('a contactor output by hand: latch 1, output, 4 mA', () => {
-    const { registers } = run(planOf([{ name: 'FAN_1', role: { kind: 'output' }, placement: on('B7'), settings: { active: 'low', drive: '4mA' } }]));
+    const { registers } = run(
+      planOf([
+        {
+          name: 'FAN_1',
+          role: { kind: 'output' },
+          placement: on('B7'),
+          settings: { active: 'low', drive: '4mA' },
+        },
+      ]),
+    );
     expect(registers.get('PB.OUT')).toBe(0x0080);
     expect(registers.get('PB.USE')).toBe(0xffff7fff);
     expect(registers.get('PB.FORCE')).toBe(0x00004000);

@@ -1,4 +1,4 @@
-import { validateEdit } from '@/core/formats/schemas';
+import { editValidator } from '@/core/formats/schemas';
 import type { Edit } from '@/core/plan/edit';
 import { appendEdit } from '@/server/edit-log';
 import { editForm } from '../../../forms';
@@ -7,8 +7,9 @@ import { answer, notFound, readForm, refuse, route } from '../../../http';
 /** 200 saved, 409 refused because the plan has moved on; both bring the edits the sender had not seen. */
 export const POST = route<{ id: string }>(async (request, { id }) => {
   const { editId, client, madeAgainst, edit } = await readForm(request, editForm);
-  if (!validateEdit(edit)) {
-    const first = validateEdit.errors?.find((error) => !['oneOf', 'const'].includes(error.keyword));
+  const validate = editValidator();
+  if (!validate(edit)) {
+    const first = validate.errors?.find((error) => !['oneOf', 'const'].includes(error.keyword));
     return refuse(400, {
       place: `edit${first?.instancePath ?? ''}`,
       message: first?.message ?? 'is not a known edit',

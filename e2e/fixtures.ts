@@ -1,0 +1,95 @@
+import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
+import { type APIRequestContext, test as base, expect, type Page } from '@playwright/test';
+
+/** A page that must stay quiet: no console errors or warnings, no exceptions, no failed requests. */
+export const test = base.extend<{ noise: string[] }>({
+  noise: [
+    async ({ page }, use) => {
+      const noise: string[] = [];
+      listen(page, noise);
+      await use(noise);
+      expect(noise).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
+
+export function listen(page: Page, noise: string[]): void {
+  page.on('console', (message) => {
+    if (['error', 'warning'].includes(message.type())) noise.push(`console: ${message.text()}`);
+  });
+  page.on('pageerror', (error) => noise.push(`exception: ${error.message}`));
+  page.on('dialog', (dialog) => {
+    // Leaving with unsaved changes asks; anything else would be a script from a plan.
+    if (dialog.type() !== 'beforeunload') noise.push(`dialog: ${dialog.message()}`);
+    void dialog.accept();
+  });
+  page.on('response', (response) => {
+    if (response.status() >= 500) noise.push(`${response.status()} ${response.url()}`);
+  });
+  page.on('requestfailed', (request) => {
+    // The event stream is cut when the page goes; everything else must arrive.
+    if (!request.url().includes('/events') && request.failure()?.errorText !== 'net::ERR_ABORTED') {
+      noise.push(`failed: ${request.url()} ${request.failure()?.errorText}`);
+    }
+  });
+}
+
+export { expect };
+
+export const exampleText = (name: string): string => readFileSync(`examples/${name}`, 'utf8');
+
+/** A plan of one's own, imported from a shipped file, so that tests do not meet. */
+export async function importExample(
+  request: APIRequestContext,
+  name = 'frost-guard.plan.json',
+): Promise<string> {
+  const answer = await request.post('/api/plans/import', {
+    data: { fileName: name, text: exampleText(name) },
+  });
+  expect(answer.status()).toBe(201);
+  return (await answer.json()).id;
+}
+
+export async function emptyPlan(request: APIRequestContext, name: string, pkg = 'q100'): Promise<string> {
+  const answer = await request.post('/api/plans', { data: { name, device: 'corvane-c40-80', package: pkg } });
+  expect(answer.status()).toBe(201);
+  return (await answer.json()).id;
+}
+
+export async function openPlan(page: Page, id: string, query = ''): Promise<void> {
+  await page.goto(`/plans/${id}${query}`);
+  await expect(page.getByRole('listbox', { name: 'Nets' })).toBeVisible();
+}
+
+export const netRow = (page: Page, name: string) =>
+  page
+    .getByRole('listbox', { name: 'Nets' })
+    .getByRole('option')
+    .filter({ hasText: new RegExp(`(^|[^\\w])${name}($|[^\\w])`) });
+export const padRow = (page: Page, pad: string) => page.locator(`[role=option][data-pad="${pad}"]`);
+export const saved = (page: Page) => page.getByRole('status').filter({ hasText: /^saved \d\d:\d\d$/ });
+export const counts = (page: Page) => page.getByTestId('counts');
+
+/** Types nets into the field for new ones and adds them. */
+export async function typeNets(page: Page, text: string): Promise<void> {
+  await page.getByRole('textbox', { name: 'New nets' }).fill(text);
+  await page.keyboard.press('Enter');
+}
+
+/** No accessibility violation by WCAG 2.2 AA. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
+    .analyze();
+  expect(
+    violations.map(
+      (one) =>
+        `${one.id}: ${one.nodes
+          .map((node) => node.target.join(' '))
+          .slice(0, 5)
+          .join(' | ')}`,
+    ),
+  ).toEqual([]);
+}

@@ -1,0 +1,35 @@
+import { defineConfig } from '@playwright/test';
+
+const port = process.env.MAVREK_E2E_PORT ?? '4699';
+
+/** The built application against a real PostgreSQL (DATABASE_URL), in Debian's Chromium. `./mavrek test` sets all up. */
+export default defineConfig({
+  testDir: 'e2e',
+  outputDir: '.mavrek/e2e',
+  timeout: 60_000,
+  workers: 2,
+  fullyParallel: true,
+  forbidOnly: true,
+  reporter: [['list'], ['json', { outputFile: '.mavrek/e2e.json' }]],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    browserName: 'chromium',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-background-networking',
+        '--disable-component-update',
+      ],
+    },
+  },
+  webServer: {
+    command: `node node_modules/next/dist/bin/next start -H 127.0.0.1 -p ${port}`,
+    url: `http://127.0.0.1:${port}/api/health`,
+    timeout: 60_000,
+    env: { NEXT_TELEMETRY_DISABLED: '1', LOG_LEVEL: 'error' },
+  },
+});

@@ -1,0 +1,137 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+
+const CLEAN = resolve('examples/frost-guard.plan.json');
+const FAULTY = resolve('examples/frost-guard-faulty.plan.json');
+const LAUNCHER = resolve('mavrek');
+let folder = '';
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'mavrek-cli-'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+/** Runs the launcher as a user would, from another folder. */
+function mavrek(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(LAUNCHER, args, { cwd: folder, encoding: 'utf8' });
+  return { status, stdout, stderr };
+}
+const file = (name: string, text: string): string => {
+  writeFileSync(join(folder, name), text);
+  return name;
+};
+
+describe('mavrek check', () => {
+  test('exit 0 on the shipped plan', () => {
+    expect(mavrek('check', CLEAN)).toMatchObject({
+      status: 0,
+      stderr: '',
+      stdout: expect.stringContaining('0 errors'),
+    });
+  });
+  test('exit 1 on the plan with faults, with remedies', () => {
+    const { status, stdout } = mavrek('check', FAULTY);
+    expect(status).toBe(1);
+    expect(stdout).toMatch(
+      /error: two-nets: FAN_2 and LOG_D1 are both on pad F7 \(terminal 93\)\. Move one\.\n {4}could move FAN_2 to E12/,
+    );
+  });
+  test('JSON on request', () => {
+    const report = JSON.parse(mavrek('check', FAULTY, '--format', 'json').stdout);
+    expect(report.counts).toEqual({ error: 8, warning: 3, note: 0 });
+    expect(report.plan).toMatchObject({
+      name: 'Frost guard, with faults',
+      device: 'corvane-c40-80',
+      package: 'q100',
+    });
+    expect(report.findings[0]).toMatchObject({
+      rule: 'two-nets',
+      severity: 'error',
+      pads: ['F7'],
+      terminals: ['93'],
+      nets: ['FAN_2', 'LOG_D1'],
+      waived: false,
+    });
+  });
+  test.each([
+    ['no such file', ['check', 'nothing.json'], /^nothing\.json: there is no such file\n$/],
+    ['a folder', ['check', '.'], /^\.: cannot be read \(EISDIR\)/],
+    ['an unknown option', ['check', CLEAN, '--fast'], /unknown option '--fast'/],
+    ['an unknown command', ['chekc'], /unknown command 'chekc'/],
+    ['an unknown format', ['check', CLEAN, '--format', 'xml'], /Allowed choices are text, json/],
+  ])('exit 2 on %s', (_name, args, message) => {
+    const { status, stderr, stdout } = mavrek(...args);
+    expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
+    expect(stderr).toMatch(message);
+    expect(stderr).not.toMatch(/\n {4}at /);
+  });
+  test('exit 2 with row and column on a broken plan, on an unknown part and package', () => {
+    const text = readFileSync(CLEAN, 'utf8');
+    expect(mavrek('check', file('half.json', text.slice(0, 900))).stderr).toMatch(
+      /^half\.json:\d+:\d+: not valid JSON/,
+    );
+    expect(mavrek('check', file('part.json', text.replace('corvane-c40-80', 'velm-v3')))).toMatchObject({
+      status: 2,
+      stderr: 'part.json: there is no part "velm-v3" (known: corvane-c40-80)\n',
+    });
+    expect(mavrek('check', file('package.json', text.replace('q100', 'q99'))).stderr).toMatch(
+      /package\.json, package: Corvane C40-80 has no package "q99"/,
+    );
+  });
+});
+
+describe('mavrek generate', () => {
+  test('writes header and source, the same ones each time', () => {
+    const first = mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json');
+    expect(first).toMatchObject({ status: 0, stderr: '' });
+    const report = JSON.parse(first.stdout);
+    expect(report.files.map((one: { path: string }) => one.path)).toEqual(['frost_guard.h', 'frost_guard.c']);
+    expect(report.proof).toEqual({ pins: 50, proven: 50, failures: [] });
+    expect(readFileSync(join(folder, 'out/frost_guard.c')).length).toBe(report.files[1].bytes);
+    expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json').stdout).toBe(
+      first.stdout,
+    );
+    expect(readdirSync(join(folder, 'out')).sort()).toEqual(['frost_guard.c', 'frost_guard.h']);
+  });
+  test('refuses a plan with errors and writes nothing, unless forced', () => {
+    const refused = mavrek('generate', FAULTY, '--target', 'c', '--out', 'bad');
+    expect(refused.status).toBe(1);
+    expect(refused.stderr).toMatch(/two-nets: FAN_2 and LOG_D1.*\n[\s\S]*nothing was written/);
+    expect(existsSync(join(folder, 'bad'))).toBe(false);
+    expect(mavrek('generate', FAULTY, '--target', 'c', '--out', 'bad', '--force').status).toBe(0);
+  });
+  test('never overwrites a file changed by hand, and then writes none of them', () => {
+    mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand');
+    const header = join(folder, 'hand/frost_guard.h');
+    const source = join(folder, 'hand/frost_guard.c');
+    writeFileSync(source, `${readFileSync(source, 'utf8')}int mine;\n`);
+    writeFileSync(header, readFileSync(header, 'utf8').replaceAll('\n', '\r\n'));
+    const before = readFileSync(header, 'utf8');
+    const refused = mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand');
+    expect(refused).toMatchObject({
+      status: 1,
+      stderr: expect.stringContaining('frost_guard.c: was changed by hand; use --overwrite'),
+    });
+    expect(readFileSync(header, 'utf8')).toBe(before);
+    expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand', '--overwrite').status).toBe(0);
+    expect(readFileSync(source, 'utf8')).not.toContain('int mine');
+  });
+  test('says what it cannot write', () => {
+    file('blocked', 'a file where a folder should be');
+    expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'blocked')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/cannot be written \(E/),
+    });
+  });
+});
+
+describe('mavrek registers', () => {
+  test('prints the image and the operations', () => {
+    const { status, stdout } = mavrek('registers', CLEAN);
+    expect(status).toBe(0);
+    expect(stdout).toMatch(/PB\.OUT +0x50020824 +16 +0x0000 +0x0080 +0x00C0 +B6 B7/);
+    expect(stdout).toMatch(/gate +await +GATE\.READY +0x4000701C +0x000000B7 = 0x000000B7 within 16 cycles/);
+  });
+});

@@ -1,0 +1,200 @@
+import { applyEdit, type Edit } from '@/core/plan/edit';
+import { placeNet, renameNet } from '@/core/plan/make-edits';
+import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
+import {
+  createPlanSession,
+  type PendingEdit,
+  type SendResult,
+  type ServerEdit,
+  type SessionPorts,
+} from './plan-session';
+
+const demo = frostGuard();
+const place = (pad: string): Edit => placeNet(netOf(demo, 'FAN_3'), { pad, held: false });
+const rename = (name: string, to: string): Edit => renameNet(netOf(demo, name), to);
+
+/** A server in memory that can be switched off, and a clock that only moves when told. */
+function world(start: { pending?: PendingEdit[] } = {}) {
+  let plan = demo;
+  const log: ServerEdit[] = [];
+  const later: (() => void)[] = [];
+  const kept: PendingEdit[][] = [];
+  const state = { up: true, answerLost: false };
+  let ids = 0;
+  const commit = (editId: string, edit: Edit): SendResult => {
+    if (!log.some((one) => one.editId === editId)) {
+      const next = applyEdit(plan, edit);
+      if (!next.ok) return { status: 'refused', edits: [], problems: next.problems };
+      plan = next.value;
+      log.push({ seq: log.length + 1, editId, edit });
+    }
+    return { status: 'saved', edits: [] };
+  };
+  const ports: SessionPorts = {
+    async send({ editId, edit, madeAgainst }) {
+      if (!state.up) return { status: 'unreachable' };
+      const result = commit(editId, edit);
+      if (state.answerLost) return { status: 'unreachable' };
+      return 'edits' in result ? { ...result, edits: log.filter((one) => one.seq > madeAgainst) } : result;
+    },
+    keep: (pending) => kept.push([...pending]),
+    newEditId: () => `mine-${++ids}`,
+    now: () => 1000,
+    later: (_milliseconds, work) => later.push(work),
+  };
+  const session = createPlanSession({ plan: demo, seq: 0, pending: start.pending }, ports);
+  const settle = () => new Promise((resolve) => setImmediate(resolve));
+  return {
+    session,
+    state,
+    log,
+    kept,
+    settle,
+    serverPlan: () => plan,
+    elsewhere: (edit: Edit) => commit(`other-${log.length}`, edit),
+    async runTimers() {
+      for (const work of later.splice(0)) work();
+      await settle();
+    },
+  };
+}
+
+const padOf = (session: ReturnType<typeof world>['session'], name: string) =>
+  netOf(session.getState().plan, name).placement?.pad;
+
+test('an edit shows at once, and is saved only when the server has it', async () => {
+  const { session, settle, serverPlan, kept } = world();
+  expect(session.getState().save).toEqual({ kind: 'saved', at: null });
+  session.dispatch(place('E8'));
+  expect(padOf(session, 'FAN_3')).toBe('E8');
+  expect(session.getState().save.kind).toBe('saving');
+  expect(kept.at(-1)).toHaveLength(1);
+  await settle();
+  expect(session.getState()).toMatchObject({ seq: 1, pending: [], save: { kind: 'saved', at: 1000 } });
+  expect(kept.at(-1)).toEqual([]);
+  expect(serverPlan()).toEqual(session.getState().plan);
+});
+
+test('without a server it says so, keeps everything, and sends it in order when the server is back', async () => {
+  const { session, state, settle, runTimers, log, kept } = world();
+  state.up = false;
+  session.dispatch(rename('FAN_1', 'FAN_A'));
+  session.dispatch(rename('FAN_2', 'FAN_B'));
+  await settle();
+  expect(session.getState().save.kind).toBe('retrying');
+  session.dispatch(place('E8'));
+  await settle();
+  expect(session.getState().save.kind).toBe('retrying');
+  expect(kept.at(-1)).toHaveLength(3);
+  state.up = true;
+  await runTimers();
+  expect(session.getState()).toMatchObject({ pending: [], seq: 3, save: { kind: 'saved' } });
+  expect(log.map((one) => one.editId)).toEqual(['mine-1', 'mine-2', 'mine-3']);
+});
+
+test('an answer that gets lost does not store the edit twice', async () => {
+  const { session, state, settle, runTimers, log } = world();
+  state.answerLost = true;
+  session.dispatch(place('E8'));
+  await settle();
+  expect(session.getState().save.kind).toBe('retrying');
+  state.answerLost = false;
+  await runTimers();
+  expect(log).toHaveLength(1);
+  expect(session.getState()).toMatchObject({ pending: [], save: { kind: 'saved' } });
+});
+
+test('what was left unsaved in a closed tab is sent by the next one', async () => {
+  const left = [{ editId: 'left', edit: place('E8') }];
+  const { session, settle, log } = world({ pending: left });
+  expect(padOf(session, 'FAN_3')).toBe('E8');
+  await settle();
+  expect(log.map((one) => one.editId)).toEqual(['left']);
+  expect(session.getState().pending).toEqual([]);
+});
+
+test('edits made elsewhere come in under the own ones', async () => {
+  const { session, state, settle, elsewhere, log, runTimers, serverPlan } = world();
+  state.up = false;
+  session.dispatch(place('E8'));
+  await settle();
+  elsewhere(rename('FAN_1', 'FAN_A'));
+  session.receive(log);
+  expect(padOf(session, 'FAN_3')).toBe('E8');
+  expect(session.getState().plan.nets.some((net) => net.name === 'FAN_A')).toBe(true);
+  state.up = true;
+  await runTimers();
+  expect(serverPlan()).toEqual(session.getState().plan);
+});
+
+test('the own edit that lost a race falls out, with the reason, and cannot be undone', async () => {
+  const { session, settle, elsewhere, serverPlan, log } = world();
+  elsewhere(place('E9'));
+  session.dispatch(place('E8'));
+  await settle();
+  session.receive(log);
+  expect(session.getState().notice).toMatch(
+    /not applied: FAN_3: placement was changed meanwhile \(now on E9\)/,
+  );
+  expect(session.getState()).toMatchObject({ pending: [], undo: [] });
+  expect(session.getState().plan).toEqual(serverPlan());
+});
+
+test('the same news twice, or old news, changes nothing', async () => {
+  const { session, elsewhere, log } = world();
+  elsewhere(place('E9'));
+  session.receive(log);
+  const before = session.getState();
+  session.receive(log);
+  expect(session.getState()).toBe(before);
+});
+
+test('undo and redo walk back and forth, and a new edit ends redo', async () => {
+  const { session, settle } = world();
+  session.dispatch(place('E8'));
+  session.dispatch(rename('FAN_1', 'FAN_A'));
+  session.undo();
+  session.undo();
+  expect(session.getState().plan).toEqual(demo);
+  session.redo();
+  expect(padOf(session, 'FAN_3')).toBe('E8');
+  session.dispatch(rename('FAN_2', 'FAN_B'));
+  expect(session.getState().redo).toEqual([]);
+  await settle();
+  expect(session.getState().save.kind).toBe('saved');
+  expect(session.getState().seq).toBe(6);
+});
+
+test('undo of something that somebody else changed is refused with a word', async () => {
+  const { session, settle, elsewhere, log } = world();
+  session.dispatch(place('E8'));
+  await settle();
+  const moved = expectOk(applyEdit(demo, place('E8')));
+  elsewhere(placeNet(netOf(moved, 'FAN_3'), { pad: 'E10', held: false }));
+  session.receive(log);
+  session.undo();
+  expect(session.getState().notice).toMatch(/does not apply any more.*now on E10/);
+  expect(padOf(session, 'FAN_3')).toBe('E10');
+});
+
+test('a deleted plan stops sending and says where to get it back', async () => {
+  const { session, settle } = world();
+  const original = session.getState;
+  expect(original().save.kind).toBe('saved');
+  const gone = createPlanSession(
+    { plan: demo, seq: 0 },
+    {
+      send: async () => ({ status: 'gone' }),
+      keep: () => undefined,
+      newEditId: () => 'x',
+      now: () => 0,
+      later: () => undefined,
+    },
+  );
+  gone.dispatch(place('E8'));
+  await settle();
+  expect(gone.getState()).toMatchObject({
+    save: { kind: 'gone' },
+    notice: expect.stringContaining('deleted elsewhere'),
+  });
+});
