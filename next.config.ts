@@ -1,6 +1,8 @@
 import type { NextConfig } from 'next';
 
 const config: NextConfig = {
+  // A finished build is served from a folder of its own, so that the next build does not pull it away from a running server.
+  distDir: process.env.MAVREK_BUILD ?? '.next',
   poweredByHeader: false,
   reactStrictMode: true,
   devIndicators: false,

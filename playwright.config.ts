@@ -6,7 +6,8 @@ const port = process.env.MAVREK_E2E_PORT ?? '4699';
 export default defineConfig({
   testDir: 'e2e',
   outputDir: '.mavrek/e2e',
-  timeout: 60_000,
+  timeout: 45_000,
+  expect: { timeout: 8_000 },
   workers: 2,
   fullyParallel: true,
   forbidOnly: true,
@@ -15,6 +16,7 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     browserName: 'chromium',
+    actionTimeout: 8_000,
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

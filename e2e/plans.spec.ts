@@ -9,7 +9,7 @@ test('create a plan for a part and a package', async ({ page }) => {
   await page.goto('/');
   await page.getByRole('button', { name: 'New plan' }).click();
   await expectAccessible(page);
-  await page.getByLabel('Name').fill('Bench board');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Bench board');
   await page.getByRole('radio', { name: 'quad 64, 0.5 mm' }).check();
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page).toHaveURL(/\/plans\/\w+/);

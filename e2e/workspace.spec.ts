@@ -197,9 +197,9 @@ test('one search finds nets, pads, terminals, signals and aliases; the selection
     await page.getByRole('option', { name: choice }).first().click();
   };
   const heading = page.getByRole('region', { name: 'Inspector' }).getByRole('heading', { level: 2 });
-  await find('boot1', /A4 terminal 7/);
+  await find('boot1', /A4, terminal 7/);
   await expect(heading).toHaveText('Pad A4');
-  await find('93', /F7 terminal 93/);
+  await find('93', /F7, terminal 93/);
   await expect(heading).toHaveText('Pad F7');
   await find('TIM6.CH1', /A4/);
   await expect(heading).toHaveText('Pad A4');
@@ -223,7 +223,7 @@ test('findings: each names places, explains itself, and its remedy works', async
     await list
       .getByRole('listitem')
       .first()
-      .getByRole('button', { name: /^(move|rename|take|drive|place)/ })
+      .getByRole('button', { name: /^(move|make|rename|take|drive|place)/ })
       .first()
       .click();
     await expect(counts(page)).toHaveText(new RegExp(`▲ ${errors - 1} `));

@@ -21,20 +21,28 @@ run_ts() {
   node "$MAVREK_HOME/node_modules/tsx/dist/cli.mjs" --tsconfig "$MAVREK_HOME/tsconfig.json" "$MAVREK_HOME/$file" "$@"
 }
 
-# Builds the application when anything that goes into it has changed.
+# Builds the application when anything that goes into it has changed, into a folder named after its sources: a server that
+# runs keeps its own build. Sets MAVREK_BUILD for `next start`.
 ensure_build() {
-  local want have
+  local want
   want=$(digest_of src docs/schema public package-lock.json next.config.ts tsconfig.json postcss.config.mjs)
-  have=$(cat "$STATE/built" 2> /dev/null || true)
-  [ "$want" = "$have" ] && [ -f "$MAVREK_HOME/.next/BUILD_ID" ] && return
-  say 'building the application …'
-  rm -f "$STATE/built"
-  mkdir -p "$STATE/log"
-  if ! (cd "$MAVREK_HOME" && npx --no-install next build) > "$STATE/log/build.log" 2>&1; then
-    cat "$STATE/log/build.log" >&2
-    die 'the build failed'
+  MAVREK_BUILD=.next-${want:0:12}
+  if [ ! -f "$MAVREK_HOME/$MAVREK_BUILD/BUILD_ID" ]; then
+    mkdir -p "$STATE/log"
+    exec 9> "$STATE/build.lock"
+    flock 9
+    say 'building the application …'
+    if ! (cd "$MAVREK_HOME" && env -u MAVREK_BUILD npx --no-install next build) > "$STATE/log/build.log" 2>&1; then
+      cat "$STATE/log/build.log" >&2
+      die 'the build failed'
+    fi
+    rm -rf "${MAVREK_HOME:?}/$MAVREK_BUILD"
+    mv "$MAVREK_HOME/.next" "$MAVREK_HOME/$MAVREK_BUILD"
+    exec 9>&-
+    # The build before this one may still be served.
+    (cd "$MAVREK_HOME" && find . -maxdepth 1 -name '.next-*' -printf '%T@ %f\n' | sort -rn | tail -n +3 | cut -d' ' -f2 | xargs -r rm -rf)
   fi
-  printf '%s\n' "$want" | write_file "$STATE/built"
+  export MAVREK_BUILD
 }
 
 # Bundles the command line tool into one file when its sources have changed; a bundle starts three times as fast.

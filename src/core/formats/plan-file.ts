@@ -1,4 +1,4 @@
-import { type Net, PLAN_FORMAT, type Plan } from '../plan/types';
+import { type Net, PLAN_FORMAT, type Plan, type Role } from '../plan/types';
 import { fail, ok, type Problem, type Result } from '../result';
 import { type ReadJson, readJson, schemaProblems } from './read-json';
 import { planValidator } from './schemas';
@@ -76,13 +76,25 @@ export function printPlan(plan: Plan): string {
   ].join('\n')}\n`;
 }
 
+/** Databases and other programs give keys in any order; files have one. */
+function orderedRole(role: Role): object {
+  switch (role.kind) {
+    case 'signal':
+      return { kind: role.kind, signal: role.signal };
+    case 'open-signal':
+      return { kind: role.kind, peripheral: role.peripheral, line: role.line };
+    default:
+      return { kind: role.kind };
+  }
+}
+
 function orderedNet(net: Net): object {
   const { role, placement, settings } = net;
   return {
     id: net.id,
     name: net.name,
     circuit: net.circuit,
-    role,
+    role: orderedRole(role),
     placement: placement && { pad: placement.pad, held: placement.held, signal: placement.signal },
     settings: {
       active: settings.active,

@@ -36,8 +36,13 @@ export interface LastExport {
 export const api = {
   createPlan: (name: string, device: string, pkg: string) =>
     call<{ id: string }>('POST', '/api/plans', { name, device, package: pkg }),
-  importPlan: (fileName: string, text: string) =>
-    call<{ id: string }>('POST', '/api/plans/import', { fileName, text }),
+  /** A file that is wrong is told in the answer, which itself is no failure. */
+  importPlan: async (fileName: string, text: string): Promise<Answer<{ id: string }>> => {
+    const answer = await call<{ id: string | null }>('POST', '/api/plans/import', { fileName, text });
+    if (!answer.ok || answer.value.id !== null) return answer as Answer<{ id: string }>;
+    const { problems } = answer.value as unknown as { problems: Problem[] };
+    return { ok: false, status: 200, problems };
+  },
   duplicatePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/duplicate`, {}),
   deletePlan: (id: string) => call<{ id: string }>('DELETE', `/api/plans/${id}`),
   restorePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/restore`, {}),

@@ -19,16 +19,14 @@ export function connectPlan(
     { ...start, pending: adoptKept(id) },
     {
       send: async ({ editId, edit, madeAgainst }) => {
-        const answer = await call<SendResult & { edits: ServerEdit[] }>('POST', `/api/plans/${id}/edits`, {
+        const answer = await call<SendResult>('POST', `/api/plans/${id}/edits`, {
           editId,
           client,
           madeAgainst,
           edit,
         });
-        if (answer.ok) return { status: 'saved', edits: answer.value.edits };
+        if (answer.ok) return answer.value;
         switch (answer.status) {
-          case 409:
-            return refusal(answer as unknown as Refusal);
           case 404:
             return { status: 'gone' };
           case 400:
@@ -56,17 +54,6 @@ export function connectPlan(
     },
   };
 }
-
-interface Refusal {
-  problems: { place: string; message: string }[];
-}
-
-/** What others changed meanwhile arrives by events; a refusal only needs its reason. */
-const refusal = (answer: Refusal): SendResult => ({
-  status: 'refused',
-  edits: [],
-  problems: answer.problems,
-});
 
 function listen(id: string, session: PlanSession): () => void {
   let source: EventSource | undefined;

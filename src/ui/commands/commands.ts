@@ -142,7 +142,7 @@ export const COMMANDS: readonly Command[] = [
     keys: '/',
     matches: (event) => plain(event, '/') || withControl(event, 'k'),
     applies: () => true,
-    run: () => focusOn('#find'),
+    run: () => focusOn('[data-find]'),
   },
   {
     id: 'package',

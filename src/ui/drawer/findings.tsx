@@ -22,14 +22,14 @@ export function Findings() {
       {findings.map((finding) => (
         <li
           key={finding.id}
-          className={`grid grid-cols-[14px_124px_1fr] items-baseline gap-1.5 px-4 py-[1.5px] ${
+          className={`grid grid-cols-[14px_124px_1fr] items-baseline gap-1.5 px-4 ${
             selection?.kind === 'finding' && selection.id === finding.id ? 'bg-pickbg' : ''
           }`}
         >
           <SeverityMark finding={finding} />
           <button
             type="button"
-            className="m text-left hover:underline"
+            className="m min-h-6 text-left hover:underline"
             title="What it means"
             onClick={() => select({ kind: 'finding', id: finding.id })}
           >

@@ -44,7 +44,7 @@ export function FindField() {
       }}
     >
       <Command.Input
-        id="find"
+        data-find=""
         value={text}
         className="w-full"
         placeholder="net, pad, terminal, signal …"
@@ -73,6 +73,7 @@ export function FindField() {
               <Command.Item
                 key={`${hit.kind} ${hit.id}`}
                 value={`${hit.kind} ${hit.id}`}
+                aria-label={`${hit.kind} ${hit.title}, ${hit.detail}`}
                 className="grid cursor-pointer grid-cols-[34px_auto_1fr] items-baseline gap-2 whitespace-nowrap px-3 py-0.5 data-[selected=true]:bg-pickbg"
                 onSelect={() => {
                   select({ kind: hit.kind, id: hit.id });

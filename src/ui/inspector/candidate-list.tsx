@@ -49,7 +49,7 @@ export function CandidateList() {
             <li key={candidate.pad}>
               <button
                 type="button"
-                className="grid w-full grid-cols-[18px_34px_1fr] items-baseline gap-1 py-[2px] text-left hover:bg-pickbg"
+                className="grid min-h-6 w-full grid-cols-[18px_34px_1fr] items-baseline gap-1 py-[2px] text-left hover:bg-pickbg"
                 onClick={() => take(index)}
               >
                 <span className="m text-soft">{index < 9 ? index + 1 : ''}</span>

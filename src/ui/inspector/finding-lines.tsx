@@ -1,5 +1,6 @@
 'use client';
 
+import { Fragment } from 'react';
 import type { Finding } from '@/core/rules/types';
 import { Message } from '../parts/message';
 import { useWorkspace } from '../workspace/context';
@@ -31,16 +32,18 @@ export function SeverityMark({ finding }: { finding: Finding }) {
 export function Remedies({ finding }: { finding: Finding }) {
   const { dispatch } = useWorkspace();
   return (
-    <span className="inline-flex flex-wrap gap-x-2.5">
+    <span>
       {finding.remedies.map((remedy) => (
-        <button
-          key={remedy.label}
-          type="button"
-          className="link text-left"
-          onClick={() => dispatch(remedy.edit)}
-        >
-          {remedy.label}
-        </button>
+        <Fragment key={remedy.label}>
+          {' '}
+          <button
+            type="button"
+            className="link mr-1.5 inline text-left"
+            onClick={() => dispatch(remedy.edit)}
+          >
+            {remedy.label}
+          </button>
+        </Fragment>
       ))}
     </span>
   );

@@ -22,6 +22,7 @@ export function NetInspector({ net }: { net: Net }) {
   return (
     <>
       <div className="flex items-center gap-1">
+        <h2 className="sr-only">Net {net.name}</h2>
         <TextField
           label="Net name"
           value={net.name}

@@ -20,6 +20,7 @@ export function PlanInspector() {
   };
   return (
     <>
+      <h2 className="sr-only">Plan</h2>
       <TextField
         label="Plan name"
         value={plan.name}

@@ -130,6 +130,7 @@ function NetRow({ one, selected, tabStop, severity, onSelect }: RowProps) {
       aria-selected={selected}
       tabIndex={tabStop ? 0 : -1}
       data-net={net.id}
+      data-name={net.name}
       draggable
       className={`grid grid-cols-[18px_1fr_auto] items-baseline py-px pl-3 pr-3.5 ${selected ? 'bg-pickbg' : 'hover:bg-sheet'}`}
       onClick={onSelect}

@@ -18,7 +18,7 @@ export function Message({ text }: { text: string }) {
             <button
               key={key}
               type="button"
-              className="font-semibold hover:underline"
+              className="inline font-semibold hover:underline"
               onClick={() => select({ kind: 'net', id: net.id })}
             >
               {part}
@@ -30,7 +30,7 @@ export function Message({ text }: { text: string }) {
             <button
               key={key}
               type="button"
-              className="m hover:underline"
+              className="m inline hover:underline"
               onClick={() => select({ kind: 'pad', id: part })}
             >
               {part}

@@ -1,5 +1,5 @@
 import { splitSignal } from '../../device/types';
-import { placeNet } from '../../plan/make-edits';
+import { placeNet, setRole } from '../../plan/make-edits';
 import type { ResolvedNet } from '../../plan/resolve';
 import type { Remedy, Report, Rule, RuleContext } from '../types';
 
@@ -32,9 +32,24 @@ function remediesFor(context: RuleContext, signal: string, placed: readonly Reso
   const moves = free
     .filter((one) => one.net.role.kind === 'open-signal')
     .flatMap((one) => context.movesFor(one.net, 2));
+  const others = free.flatMap((one) => otherSignals(context, signal, one));
   const off = free.map((one): Remedy => {
     const [instance] = splitSignal(signal);
     return { label: `take ${one.net.name} off ${instance}`, edit: placeNet(one.net, null) };
   });
-  return [...moves, ...off].slice(0, 4);
+  return [...moves, ...others.slice(0, 2), ...off].slice(0, 4);
+}
+
+/** Other lines of the same kind of peripheral that the net's pad offers and nobody uses. */
+function otherSignals(context: RuleContext, signal: string, { net, pad }: ResolvedNet): Remedy[] {
+  const kind = context.device.kindOf(signal);
+  return (context.device.functionsByPad.get(pad?.id ?? '') ?? [])
+    .filter(
+      (fn) =>
+        fn.mux !== null && context.device.kindOf(fn.signal) === kind && !context.bySignal.has(fn.signal),
+    )
+    .map((fn) => ({
+      label: `make ${net.name} ${fn.signal}`,
+      edit: setRole(net, { kind: 'signal', signal: fn.signal }),
+    }));
 }

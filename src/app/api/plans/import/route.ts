@@ -1,15 +1,18 @@
 import { parsePlan } from '@/core/formats/plan-file';
 import { storePlan } from '@/server/plans';
 import { importForm } from '../../forms';
-import { answer, readForm, refuse, route } from '../../http';
+import { answer, readForm, route } from '../../http';
 
-/** A plan file becomes a new plan; a file that is wrong anywhere becomes none. */
+/**
+ * A plan file becomes a new plan: 201 and its id. A file that is wrong anywhere becomes none: 200, `id: null` and the problems.
+ * That is an answer about the file, not a failure of the request, and browsers report failures on their console.
+ */
 export const POST = route(async (request) => {
   const form = await readForm(request, importForm);
   const plan = parsePlan(form.fileName, form.text);
-  if (!plan.ok) return refuse(400, ...plan.problems);
+  if (!plan.ok) return answer({ id: null, problems: plan.problems });
   const stored = await storePlan(plan.value);
-  return stored.ok
-    ? answer({ id: stored.value }, 201)
-    : refuse(400, ...stored.problems.map((one) => ({ ...one, place: `${form.fileName}, ${one.place}` })));
+  if (stored.ok) return answer({ id: stored.value }, 201);
+  const problems = stored.problems.map((one) => ({ ...one, place: `${form.fileName}, ${one.place}` }));
+  return answer({ id: null, problems });
 });

@@ -4,7 +4,10 @@ import { appendEdit } from '@/server/edit-log';
 import { editForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
-/** 200 saved, 409 refused because the plan has moved on; both bring the edits the sender had not seen. */
+/**
+ * Appends an edit. `status` is "saved", or "refused" when it does not apply because the plan has moved on; both bring the edits
+ * the sender had not seen.
+ */
 export const POST = route<{ id: string }>(async (request, { id }) => {
   const { editId, client, madeAgainst, edit } = await readForm(request, editForm);
   const validate = editValidator();
@@ -17,5 +20,5 @@ export const POST = route<{ id: string }>(async (request, { id }) => {
   }
   const result = await appendEdit(id, { editId, client, madeAgainst, edit: edit as unknown as Edit });
   if (result.status === 'gone') return notFound('plan');
-  return answer(result, result.status === 'saved' ? 200 : 409);
+  return answer(result);
 });
