@@ -151,7 +151,7 @@ function padArguments(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction 
   let scarcest: { signal: string; homes: number } | undefined;
   for (const other of occupancy.device.functionsByPad.get(pad.id) ?? []) {
     if (other === fn || occupancy.bySignal.has(other.signal)) continue;
-    const homes = freeHomes(occupancy, other.signal, net.id);
+    const homes = freeHomes(occupancy, other.signal, net);
     if (homes === 0) continue;
     spent += 6 / homes;
     if (!scarcest || homes < scarcest.homes) scarcest = { signal: other.signal, homes };
@@ -164,16 +164,26 @@ function padArguments(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction 
   return found;
 }
 
-/** Free pads of the package that offer a signal. */
-function freeHomes(occupancy: Occupancy, signal: SignalId, except: NetId): number {
-  const terminals = occupancy.device.terminalsOf.get(occupancy.pkg.id);
-  let homes = 0;
-  for (const fn of occupancy.device.functionsBySignal.get(signal) ?? []) {
-    if (!terminals?.has(fn.pad)) continue;
-    const taken = (occupancy.byPad.get(fn.pad) ?? []).some((one) => one.net.id !== except);
-    if (!taken) homes++;
+const homeCounts = new WeakMap<Occupancy, Map<SignalId, number>>();
+
+/** Free pads of the package that offer a signal, the net's own pad counting as free. */
+function freeHomes(occupancy: Occupancy, signal: SignalId, net: Net): number {
+  let counts = homeCounts.get(occupancy);
+  if (!counts) {
+    counts = new Map();
+    homeCounts.set(occupancy, counts);
   }
-  return homes;
+  const functions = occupancy.device.functionsBySignal.get(signal) ?? [];
+  let homes = counts.get(signal);
+  if (homes === undefined) {
+    const terminals = occupancy.device.terminalsOf.get(occupancy.pkg.id);
+    homes = functions.filter((fn) => terminals?.has(fn.pad) && !occupancy.byPad.has(fn.pad)).length;
+    counts.set(signal, homes);
+  }
+  const own = net.placement?.pad;
+  const ownIsHome =
+    own !== undefined && occupancy.byPad.get(own)?.length === 1 && functions.some((fn) => fn.pad === own);
+  return ownIsHome ? homes + 1 : homes;
 }
 
 /** How far along the package the circuit's nearest other net is. */

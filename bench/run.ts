@@ -1,0 +1,76 @@
+import { readFileSync } from 'node:fs';
+import { Bench } from 'tinybench';
+import { cTarget } from '@/core/codegen/c/target';
+import { generateFiles } from '@/core/codegen/generate';
+import { derive } from '@/core/derive';
+import { fingerprintOf } from '@/core/fingerprint';
+import { parsePlan } from '@/core/formats/plan-file';
+import type { Plan } from '@/core/plan/types';
+import { compileDevice, loadDevice } from '@/core/recipe/device';
+import { lower } from '@/core/recipe/lower';
+import { prove } from '@/core/recipe/proof';
+import { formatProblems, type Result } from '@/core/result';
+import { readDeviceFolder } from '@/files/devices';
+import { planPageScripts } from './page-size';
+
+/**
+ * `npm run bench`: what the user waits for. This machine may be noisy; compare the figures of one run with each other.
+ * Each derivation gets a plan object of its own, as after an edit, so that nothing is remembered between two.
+ */
+const must = <T>(result: Result<T>): T => {
+  if (!result.ok) throw new Error(formatProblems(result.problems));
+  return result.value;
+};
+
+const device = must(readDeviceFolder('devices/corvane-c40'));
+const read = (name: string): Plan => must(parsePlan(name, readFileSync(`examples/${name}`, 'utf8')));
+const clean = read('frost-guard.plan.json');
+const faulty = read('frost-guard-faulty.plan.json');
+let revision = 0;
+const edited = (plan: Plan): Plan => ({
+  ...plan,
+  revision: String(++revision),
+  nets: plan.nets.map((net) => ({ ...net })),
+});
+
+const whole = (plan: Plan) => {
+  const derived = must(derive(device, edited(plan)));
+  generateFiles(cTarget, derived);
+};
+const settled = must(derive(device, clean));
+
+const bench = new Bench({ time: 1500, warmupTime: 500 });
+bench
+  .add('derive + C, demo plan (100 terminals, 50 nets)', () => whole(clean))
+  .add('derive + C, the same with 11 findings', () => whole(faulty))
+  .add('  of it: derive', () => must(derive(device, edited(clean))))
+  .add('  of it: lower', () => lower(device, settled.planned, 'preserving'))
+  .add('  of it: prove', () => prove(device, settled.planned, settled.lowered))
+  .add('  of it: print C', () => generateFiles(cTarget, settled))
+  .add('  of it: fingerprint', () => fingerprintOf(edited(clean)))
+  .add('compile the description (in the browser, once)', () => must(compileDevice(device.description)))
+  .add('compile and check it (on the server, once)', () => must(loadDevice(device.description)));
+
+bench.runSync();
+console.table(
+  bench.tasks.map((task) => {
+    const { result } = task;
+    if (!('latency' in result)) return { task: task.name, 'median ms': 'failed' };
+    const { latency } = result;
+    return {
+      task: task.name,
+      'median ms': latency.p50.toFixed(2),
+      'min ms': latency.min.toFixed(2),
+      'p99 ms': latency.p99.toFixed(2),
+      runs: latency.samplesCount,
+    };
+  }),
+);
+
+const scripts = planPageScripts();
+if (scripts) {
+  const total = scripts.reduce((sum, one) => sum + one.compressed, 0);
+  console.log(
+    `first-load JavaScript of the plan page: ${(total / 1000).toFixed(0)} kB compressed (${scripts.length} files; aim 250 kB)`,
+  );
+} else console.log('first-load JavaScript of the plan page: no build yet, run ./mavrek start once');
