@@ -3,7 +3,7 @@ export default {
   testEnvironment: 'node',
   // Tests that run compilers and the launcher share two cores with others.
   testTimeout: 60_000,
-  roots: ['<rootDir>/src'],
+  roots: ['<rootDir>/src', '<rootDir>/scripts'],
   transform: {
     '^.+\\.[jt]sx?$': [
       '@swc/jest',

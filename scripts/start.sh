@@ -91,7 +91,7 @@ watch_over() {
   while true; do
     sleep 1 &
     wait $! || true
-    if [ "$1" = yes ] && ! kill -0 "$(head -n 1 "$PG_DATA/postmaster.pid" 2> /dev/null || echo 0)" 2> /dev/null; then
+    if [ "$1" = yes ] && ! pg_running; then
       say 'PostgreSQL ended; starting it again'
       pg_up
     fi

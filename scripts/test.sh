@@ -15,11 +15,11 @@ test_all() {
 
   check 'lint and formatting' npx --no-install biome check .
   check 'types' npx --no-install tsc --noEmit
+  ensure_build
   pg_database mavrek_unit
   run_ts src/server/prepare.ts || die 'the test database could not be prepared'
   suite 'units, formats, compilers and server' unit npx --no-install jest --json --outputFile "$STATE/unit.json" "$@"
   if [ $# -eq 0 ]; then
-    ensure_build
     pg_database mavrek_e2e
     run_ts src/server/prepare.ts || die 'the test database could not be prepared'
     MAVREK_E2E_PORT=$(free_port)

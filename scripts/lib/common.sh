@@ -1,5 +1,5 @@
-# Shared by the launcher's parts. MAVREK_HOME is set.
-STATE="$MAVREK_HOME/.mavrek"
+# Shared by the launcher's parts. MAVREK_HOME is set; MAVREK_STATE may name another folder for the cluster, logs and pids.
+STATE=${MAVREK_STATE:-$MAVREK_HOME/.mavrek}
 . "$MAVREK_HOME/scripts/lib/packages.sh"
 . "$MAVREK_HOME/scripts/lib/postgres.sh"
 
@@ -29,7 +29,7 @@ ensure_build() {
   MAVREK_BUILD=.next-${want:0:12}
   if [ ! -f "$MAVREK_HOME/$MAVREK_BUILD/BUILD_ID" ]; then
     mkdir -p "$STATE/log"
-    exec 9> "$STATE/build.lock"
+    exec 9> "$MAVREK_HOME/.build.lock"
     flock 9
     say 'building the application …'
     if ! (cd "$MAVREK_HOME" && env -u MAVREK_BUILD npx --no-install next build) > "$STATE/log/build.log" 2>&1; then

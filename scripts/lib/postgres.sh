@@ -24,7 +24,9 @@ pg_as() {
   if [ "$(id -u)" -eq 0 ]; then (cd / && exec runuser -u postgres -- "$@"); else "$@"; fi
 }
 
-pg_running() { pg_as "$PG_BIN/pg_ctl" -D "$PG_DATA" status > /dev/null 2>&1; }
+# Whether the server's process lives. A killed one that nobody has reaped yet has a number but no command line, and a number
+# that was given to another program since is not ours.
+pg_running() { is_running "$(head -n 1 "$PG_DATA/postmaster.pid" 2> /dev/null || true)" postgres; }
 
 pg_init() {
   [ -f "$PG_DATA/PG_VERSION" ] && return
@@ -45,6 +47,8 @@ pg_up() {
     port=$(cat "$PG_HOME/port" 2> /dev/null || true)
     if [ -z "$port" ] || ! port_free 127.0.0.1 "$port"; then port=$(free_port); fi
     printf '%s\n' "$port" | write_file "$PG_HOME/port"
+    # A lock of a process that is gone or waits to be reaped would keep the server from starting.
+    rm -f "$PG_DATA/postmaster.pid"
     # After kill -9 the old server's children may need a moment to go.
     for tries in 1 2 3 4 5; do
       pg_as "$PG_BIN/pg_ctl" -D "$PG_DATA" -w -t 60 -l "$PG_HOME/server.log" \
@@ -53,7 +57,12 @@ pg_up() {
       sleep 1
     done
   fi
-  port=$(sed -n 4p "$PG_DATA/postmaster.pid")
+  for tries in $(seq 100); do
+    port=$(sed -n 4p "$PG_DATA/postmaster.pid" 2> /dev/null || true)
+    "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "${port:-1}" && break
+    [ "$tries" -lt 100 ] || die 'PostgreSQL runs but does not answer; see its server.log'
+    sleep 0.1
+  done
   PG_URL="postgres://mavrek:$(cat "$PG_HOME/password")@127.0.0.1:$port"
 }
 
