@@ -1,0 +1,74 @@
+import { ExpressionError } from './expression';
+import { parseAccess, parseFollows, parseRegisterRef, parseStatement } from './statement';
+
+describe('steps of a stage', () => {
+  test('assign a register, a bit, and a range of bits', () => {
+    expect(parseStatement('PORT.SEAL := 0x00C40C40')).toEqual({
+      kind: 'assign',
+      target: { block: 'PORT', register: 'SEAL' },
+      value: { kind: 'number', value: 0xc40c40 },
+    });
+    expect(parseStatement('GATE.ON bit port.gate := 1')).toMatchObject({
+      target: { low: { kind: 'variable', name: 'port.gate' }, high: { kind: 'variable', name: 'port.gate' } },
+    });
+    expect(parseStatement('MODE.SEL bits 4*b to 4*b + 3 := m')).toMatchObject({
+      kind: 'assign',
+      target: { low: { operator: '*' }, high: { operator: '+' } },
+      value: { name: 'm' },
+    });
+  });
+  test('await a bit with a bound, and wait', () => {
+    expect(parseStatement('await GATE.READY bit 3 = 1 within 2*8')).toMatchObject({
+      kind: 'await',
+      value: { value: 1 },
+      withinCycles: { operator: '*' },
+    });
+    expect(parseStatement('wait 12 cycles')).toEqual({ kind: 'wait', cycles: { kind: 'number', value: 12 } });
+  });
+  test.each([
+    ['', 1],
+    ['GATE := 1', 1],
+    ['GATE.ON.X := 1', 1],
+    ['GATE.ON = 1', 9],
+    ['GATE.ON bit := 1', 13],
+    ['GATE.ON bits 0 := 1', 16],
+    ['GATE.ON := 1 2', 14],
+    ['await GATE.READY bit 1 = 1', 27],
+    ['wait 12', 8],
+    ['5 := 1', 1],
+  ])('%j is refused at column %i', (text, column) => {
+    expect(() => parseStatement(text)).toThrow(expect.objectContaining({ column }));
+  });
+  test('a guard is a register bit and nothing more', () => {
+    expect(parseRegisterRef('GATE.READY bit port.gate')).toMatchObject({ block: 'GATE', register: 'READY' });
+    expect(() => parseRegisterRef('GATE.READY bit 1 = 1')).toThrow(ExpressionError);
+  });
+});
+
+describe('words of access', () => {
+  test.each([
+    [undefined, { kind: 'read-write' }],
+    ['read', { kind: 'read' }],
+    ['write', { kind: 'write' }],
+    ['masked', { kind: 'masked' }],
+    ['set of OUT', { kind: 'set', of: 'OUT' }],
+    ['clear of OUT', { kind: 'clear', of: 'OUT' }],
+    ['toggle of OUT', { kind: 'toggle', of: 'OUT' }],
+    ['key 0x55 opens A', { kind: 'key', keys: [0x55], opens: ['A'] }],
+    ['key 0x55 then 0xAA opens A, B', { kind: 'key', keys: [0x55, 0xaa], opens: ['A', 'B'] }],
+  ])('%s', (text, access) => {
+    expect(parseAccess(text)).toEqual(access);
+  });
+  test.each(['often', 'set OUT', 'key opens A', 'key blue opens A', 'key 1 opens'])(
+    '%j is refused',
+    (text) => {
+      expect(() => parseAccess(text)).toThrow(ExpressionError);
+    },
+  );
+  test('follows', () => {
+    expect(parseFollows('pads')).toEqual({ kind: 'pads' });
+    expect(parseFollows('ON after 3 cycles')).toEqual({ kind: 'register', register: 'ON', afterCycles: 3 });
+    expect(parseFollows('ON')).toEqual({ kind: 'register', register: 'ON', afterCycles: 0 });
+    expect(() => parseFollows('ON soon')).toThrow(ExpressionError);
+  });
+});
