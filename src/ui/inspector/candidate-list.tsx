@@ -68,7 +68,7 @@ export function CandidateList() {
         })}
       </ol>
       {candidates.length > SHOWN && (
-        <p className="text-soft">and {candidates.length - SHOWN} more, marked in the package</p>
+        <p className="text-soft">and {candidates.length - SHOWN} more in the package</p>
       )}
       {candidates.length > 0 && (
         <p className="mt-1 text-[12px] text-soft">

@@ -78,9 +78,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       <span className={`m ${first && !back ? '' : 'text-soft'}`}>{pad.id}</span>
       <span className="flex min-w-0 items-baseline gap-1 overflow-hidden">
         {rank !== undefined && (
-          <span className="m shrink-0 bg-pick px-1 text-[11px] leading-[15px] text-onpick">
-            {rank < 10 ? rank : '+'}
-          </span>
+          <span className="m shrink-0 bg-pick px-1 text-[11px] leading-[15px] text-onpick">{rank}</span>
         )}
         {first ? (
           <>

@@ -8,6 +8,8 @@ import { PadRow } from './pad-row';
 import { sidesOf } from './sides';
 
 const NO_NETS: never[] = [];
+/** As many as there are digits to take them with. */
+const RANKED = 9;
 
 /** The package with its edges laid out as columns, so that every label reads level. */
 export function UnfoldedPackage() {
@@ -15,8 +17,13 @@ export function UnfoldedPackage() {
   const { pkg, device, plan } = derived;
   const sides = useMemo(() => sidesOf(pkg), [pkg]);
   const list = useRef<HTMLDivElement>(null);
+  // Plain inputs and outputs could go almost anywhere; only the best step forward, the other free pads keep their place.
   const ranks = useMemo(
-    () => new Map(placing?.candidates.map((candidate, index) => [candidate.pad, index + 1])),
+    () => new Map(placing?.candidates.slice(0, RANKED).map((candidate, index) => [candidate.pad, index + 1])),
+    [placing],
+  );
+  const open = useMemo(
+    () => new Set(placing?.candidates.filter((one) => one.takenBy.length === 0).map((one) => one.pad)),
     [placing],
   );
   const tabStop = selectedPad ?? sides[0]?.terminals[0]?.pad;
@@ -26,8 +33,10 @@ export function UnfoldedPackage() {
   now.current = { derived, placing, dispatch, select };
   const onSelect = useCallback((pad: string) => {
     const { placing: looking, derived: current, dispatch: send, select: choose } = now.current;
-    const candidate = looking?.candidates.find((one) => one.pad === pad);
-    if (looking && candidate) {
+    const at = looking?.candidates.findIndex((one) => one.pad === pad) ?? -1;
+    const candidate = looking?.candidates[at];
+    // A net is only pushed aside when the offer to do so is in sight.
+    if (looking && candidate && (at < RANKED || candidate.takenBy.length === 0)) {
       send(placeStep(current.occupancy, looking.net, candidate).edit);
       choose({ kind: 'net', id: looking.net.id });
       return;
@@ -132,7 +141,7 @@ export function UnfoldedPackage() {
                   finding={nets.length > 0 ? worst.pads.get(id) : undefined}
                   selected={selectedPad === id}
                   rank={ranks.get(id)}
-                  back={placing !== null && !ranks.has(id)}
+                  back={placing !== null && !ranks.has(id) && !open.has(id)}
                   tabStop={tabStop === id}
                   onSelect={onSelect}
                   onDropNet={onDropNet}
