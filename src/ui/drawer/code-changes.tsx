@@ -13,7 +13,7 @@ export function CodeChanges() {
   const file = files.at(-1);
   const before = last?.files.at(-1)?.text;
   const lines = useMemo(() => shownLines(file?.text ?? '', before), [file, before]);
-  const shown = useMemo(() => (last ? changedOnly(lines, 1) : bodyOf(lines)), [last, lines]);
+  const shown = useMemo(() => (last ? changedOnly(bodyOf(lines), 1) : bodyOf(lines)), [last, lines]);
   if (!file || !target || derived.planned.length === 0) {
     return <p className="px-3.5 py-2.5 text-soft">Code appears here with the first net that is placed.</p>;
   }

@@ -4,6 +4,7 @@ import { Trash2 } from 'lucide-react';
 import { placeNet, removeNet, renameNet, setCircuit, setNote, setRole } from '@/core/plan/make-edits';
 import type { Net } from '@/core/plan/types';
 import { circuitColour } from '../parts/circuit-colour';
+import { GLYPHS } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
 import { BitsSet } from './bits-set';
 import { CandidateList } from './candidate-list';
@@ -126,4 +127,6 @@ export function NetInspector({ net }: { net: Net }) {
 }
 
 export const terminalWords = (terminals: readonly string[]): string =>
-  terminals.length === 0 ? 'not bonded in this package' : `terminal ${terminals.join(', ')}`;
+  terminals.length === 0
+    ? `${GLYPHS.unbonded.shape} ${GLYPHS.unbonded.word}`
+    : `terminal ${terminals.join(', ')}`;
