@@ -112,6 +112,7 @@ test('requests from other sites and broken requests change nothing', async ({ re
   const post = (data: unknown, headers: Record<string, string> = {}) =>
     request.post(`/api/plans/${id}/edits`, { data: data as never, headers });
   expect((await post(edit, { origin: 'http://elsewhere.example' })).status()).toBe(403);
+  expect((await post(edit, { origin: 'null' })).status()).toBe(403);
   expect((await post('{"half":', { 'content-type': 'application/json' })).status()).toBe(400);
   expect((await post(edit, { 'content-type': 'text/plain' })).status()).toBe(415);
   const bad = await post({ ...edit, edit: { kind: 'plan.set', field: 'device', from: 'a', to: 'b' } });

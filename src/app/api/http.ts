@@ -31,7 +31,10 @@ export function route<Params = Record<string, never>>(
 function sameSite(request: Request): boolean {
   if (request.method === 'GET') return true;
   const origin = request.headers.get('origin');
-  return origin === null || new URL(origin).host === request.headers.get('host');
+  if (origin === null) return true;
+  // Behind a proxy the name that the browser knows travels in a header of its own, which no other site can set.
+  const hosts = [request.headers.get('host'), request.headers.get('x-forwarded-host')];
+  return URL.canParse(origin) && hosts.includes(new URL(origin).host);
 }
 
 function failure(error: Error & { code?: string }): Response {
