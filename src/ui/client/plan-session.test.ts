@@ -87,7 +87,15 @@ test('without a server it says so, keeps everything, and sends it in order when 
   expect(session.getState().save.kind).toBe('retrying');
   expect(kept.at(-1)).toHaveLength(3);
   state.up = true;
+  const claims: boolean[] = [];
+  session.subscribe(() => {
+    const { save, pending } = session.getState();
+    claims.push(save.kind === 'saved' && pending.length > 0);
+  });
   await runTimers();
+  // It never says "saved" while something is still on its way.
+  expect(claims.length).toBeGreaterThan(2);
+  expect(claims).not.toContain(true);
   expect(session.getState()).toMatchObject({ pending: [], seq: 3, save: { kind: 'saved' } });
   expect(log.map((one) => one.editId)).toEqual(['mine-1', 'mine-2', 'mine-3']);
 });

@@ -148,12 +148,14 @@ export function createPlanSession(
     update({ seq, ...rebuilt, save: settled(rebuilt.pending) });
   };
 
+  const saveAfter = (pending: readonly PendingEdit[]): SaveState =>
+    pending.length > 0 ? { kind: 'saving' } : { kind: 'saved', at: ports.now() };
+
+  /** The state after news from the server, which do not end a failure to send. */
   const settled = (pending: readonly PendingEdit[]): SaveState =>
     state.save.kind === 'gone' || (pending.length > 0 && state.save.kind === 'retrying')
       ? state.save
-      : pending.length > 0
-        ? { kind: 'saving' }
-        : { kind: 'saved', at: ports.now() };
+      : saveAfter(pending);
 
   /** Sends what is pending, one at a time and in order. */
   const pump = async (): Promise<void> => {
@@ -197,7 +199,8 @@ export function createPlanSession(
   const drop = (editId: string, why: string | null): void => {
     const pending = state.pending.filter((entry) => entry.editId !== editId);
     if (pending.length === state.pending.length && why === null) {
-      if (state.save.kind === 'retrying') update({ save: { kind: 'saved', at: ports.now() } });
+      // The server has answered again; what is left follows.
+      if (state.save.kind === 'retrying') update({ save: saveAfter(pending) });
       return;
     }
     const rebuilt = rebuild(pending);
@@ -209,7 +212,7 @@ export function createPlanSession(
       ...rebuilt,
       notice,
       undo,
-      save: rebuilt.pending.length > 0 ? { kind: 'saving' } : { kind: 'saved', at: ports.now() },
+      save: saveAfter(rebuilt.pending),
     });
   };
 
