@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { corvane, deriveOn, expectOk, frostGuard } from '@/testing/frost-guard';
+import { pellin } from '@/testing/pellin';
 import type { DeviceDescription } from '../device/types';
 import { decodePad, sameSettings, settingsOf } from './decode';
-import { compileDevice, type Device, loadDevice } from './device';
+import { compileDevice, loadDevice } from './device';
 import { contributionsOf, lower, type PlannedPad } from './lower';
 import { prove } from './proof';
 import type { Register } from './registers';
@@ -326,75 +327,7 @@ describe('a recipe that is wrong is refused when it is loaded', () => {
 });
 
 describe('other shapes of port hardware', () => {
-  /** A port with 8-bit registers, a latch that chooses the pull of inputs, and a code split over two registers. */
-  const tiny: DeviceDescription = {
-    ...structuredClone(device.description),
-    id: 'pellin-p8',
-    name: 'Pellin P8',
-    packages: [
-      {
-        id: 'd8',
-        name: 'dual row 8',
-        shape: { kind: 'dual-row', terminals: 8 },
-        terminals: { '1': 'A0', '2': 'A1' },
-      },
-    ],
-    pads: [0, 1].map((bit) => ({ id: `A${bit}`, kind: 'io' as const, port: 'A', bit, class: 'std' })),
-    padClasses: { std: { title: 'standard' } },
-    functions: [
-      { pad: 'A0', signal: 'UART1.TX', mux: 2 },
-      { pad: 'A0', signal: 'SPI1.SCK', mux: 1 },
-      { pad: 'A1', signal: 'UART1.RX', mux: 3 },
-    ],
-    recipe: {
-      endian: 'little',
-      settings: { use: ['input', 'output', 'function'], pull: ['none', 'up'], level: ['low', 'high'] },
-      applies: { input: ['pull'], output: ['level'], function: [], analog: [] },
-      ports: { A: { io: 4 } },
-      registers: {
-        blocks: [
-          {
-            id: 'PORT',
-            each: 'port',
-            base: '0x20 + port.io',
-            name: 'P{port}',
-            registers: [
-              { id: 'DIR', offset: '0', bits: 8 },
-              { id: 'LAT', offset: '1', bits: 8 },
-              { id: 'SEL', offset: '2', bits: 8 },
-              { id: 'SELX', offset: '3', bits: 8, access: 'read-write' },
-            ],
-          },
-        ],
-      },
-      fields: {
-        dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
-        lat: { in: 'PORT.LAT', at: 'b', bits: 1 },
-        code: {
-          parts: [
-            { in: 'PORT.SEL', at: 'b', bits: 1 },
-            { in: 'PORT.SELX', at: '7-b', bits: 1 },
-          ],
-        },
-      },
-      access: { latch: 'lat' },
-      encode: [
-        { field: 'dir', from: ['use'], table: { output: 1, '*': 0 } },
-        {
-          field: 'lat',
-          from: ['use', 'pull', 'level'],
-          table: { 'output * high': 1, 'output * low': 0, 'input up *': 1, 'input none *': 0, '*': 'keep' },
-        },
-        { field: 'code', from: ['use'], table: { function: 'm', '*': 0 } },
-      ],
-      stages: [
-        { id: 'latch', fields: ['lat'] },
-        { id: 'route', fields: ['code'] },
-        { id: 'direction', fields: ['dir'] },
-      ],
-    },
-  };
-  const p8: Device = expectOk(loadDevice(tiny));
+  const p8 = pellin();
 
   test('a code split over two registers and a pull chosen by the latch are encoded, run and read back', () => {
     const a0 = p8.pads.get('A0')!;

@@ -3,7 +3,9 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { cMachine } from '@/testing/c-machine';
-import { corvane, deriveOn, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
+import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
+import { pellin } from '@/testing/pellin';
+import { derive } from '../../derive';
 import { prefixOf } from '../../plan/resolve';
 import type { Plan } from '../../plan/types';
 import { generateFiles, isUntouched } from '../generate';
@@ -216,5 +218,59 @@ describe('the files', () => {
   test('a plan with errors is marked as not fit to ship', () => {
     const [, marked] = generate(withNets(demo, { FAN_3: { placement: on('F7') } }));
     expect(marked?.text).toMatch(/WARNING +the plan has 1 unresolved errors; do not ship this/);
+  });
+});
+
+describe('a part with narrow registers and no set or clear registers', () => {
+  const plan = planOf(
+    [
+      { name: 'LAMP', role: { kind: 'output' }, placement: on('A0'), settings: { active: 'low' } },
+      { name: 'DOOR', role: { kind: 'input' }, placement: on('A1'), settings: { pull: 'up' } },
+    ],
+    { device: 'pellin-p8', package: 'd8' },
+  );
+  const device = pellin();
+  const generated = (style: Plan['code']['style']) =>
+    generateFiles(cTarget, expectOk(derive(device, { ...plan, code: { prefix: 'p8', style } })));
+
+  test.each(STYLES)('compiles with all warnings as errors (%s)', (style) => {
+    for (const compiler of ['gcc', 'arm-none-eabi-gcc']) {
+      expect(compile(compiler, write(generated(style)), 'p8.c')).toBe('');
+    }
+  });
+
+  test.each(STYLES)(
+    'runs, and its accessors change one bit by reading and writing, or by the toggle register (%s)',
+    (style) => {
+      // A0 output asserted low, starts inactive: latch bit 0 is 1. A1 input with pull-up: latch bit 1 is 1.
+      const main = `
+${cMachine(device, 'P8')}
+#include "p8.c"
+int main(void) {
+  reset_all(); p8_init();
+  uint32_t dir = value[at(0x24, 8)], latch = value[at(0x25, 8)];
+  printf("%u %u %d\\n", (unsigned)dir, (unsigned)latch, p8_init_done());
+  p8_lamp_set(); printf("%u\\n", (unsigned)value[at(0x25, 8)]);
+  p8_lamp_clear(); printf("%u\\n", (unsigned)value[at(0x25, 8)]);
+  p8_lamp_toggle(); printf("%u\\n", (unsigned)value[at(0x25, 8)]);
+  value[at(0x28, 8)] = 2; printf("%d %d\\n", p8_door_read(), p8_lamp_read());
+  return 0;
+}`;
+      const folder = write([...generated(style), { path: 'main.c', text: main }]);
+      execFileSync('gcc', ['-std=c11', 'main.c', '-o', 'main'], { cwd: folder });
+      expect(execFileSync('./main', { cwd: folder, encoding: 'utf8' }).trim().split('\n')).toEqual([
+        '1 3 1',
+        '2',
+        '3',
+        '2',
+        '1 1',
+      ]);
+    },
+  );
+
+  test('whole-register style writes only what differs from reset', () => {
+    const source = generated('from-reset').find((file) => file.path === 'p8.c')?.text ?? '';
+    expect(source.match(/P8_WRITE8\(/g)).toHaveLength(2);
+    expect(source).toContain('P8_WRITE8(P8_PA_LAT, 0x03u);');
   });
 });

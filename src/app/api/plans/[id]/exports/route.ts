@@ -10,6 +10,7 @@ import { answer, notFound, readForm, refuse, route } from '../../../http';
 export const dynamic = 'force-dynamic';
 
 export const GET = route<{ id: string }>(async (request, { id }) => {
+  if (!(await readPlan(id))) return notFound('plan');
   const target = new URL(request.url).searchParams.get('target') ?? 'c';
   return answer({ last: (await lastExport(id, target)) ?? null });
 });

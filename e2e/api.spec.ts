@@ -1,0 +1,132 @@
+import { emptyPlan, expect, importExample, test } from './fixtures';
+
+/** The HTTP interface as other programs use it. */
+
+interface Event {
+  seq: number;
+  editId: string;
+}
+
+/** Reads server-sent events until `count` edits have come. */
+async function readEvents(url: string, count: number): Promise<Event[]> {
+  const stop = new AbortController();
+  const answer = await fetch(url, { signal: stop.signal });
+  const events: Event[] = [];
+  let rest = '';
+  const decoder = new TextDecoder();
+  for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) {
+    rest += decoder.decode(chunk, { stream: true });
+    const blocks = rest.split('\n\n');
+    rest = blocks.pop() ?? '';
+    for (const block of blocks) {
+      const data = /^data: (.*)$/m.exec(block)?.[1];
+      if (data !== undefined) events.push(JSON.parse(data));
+    }
+    if (events.length >= count) break;
+  }
+  stop.abort();
+  return events;
+}
+
+const rename = (from: string, to: string) => ({ kind: 'plan.set', field: 'revision', from, to });
+
+test('edits are numbered, told live in order, and told again from any number on', async ({
+  request,
+  baseURL,
+}) => {
+  const id = await emptyPlan(request, 'Told');
+  const live = readEvents(`${baseURL}/api/plans/${id}/events?after=0`, 3);
+  for (const [index, [from, to]] of [
+    ['A', 'B'],
+    ['B', 'C'],
+    ['C', 'D'],
+  ].entries()) {
+    const answer = await request.post(`/api/plans/${id}/edits`, {
+      data: {
+        editId: `e${index}`,
+        client: 'api',
+        madeAgainst: index,
+        edit: rename(from as string, to as string),
+      },
+    });
+    expect(await answer.json()).toMatchObject({
+      status: 'saved',
+      seq: index + 1,
+      edits: [{ seq: index + 1 }],
+    });
+  }
+  expect((await live).map((event) => event.seq)).toEqual([1, 2, 3]);
+  const later = await readEvents(`${baseURL}/api/plans/${id}/events?after=2`, 1);
+  expect(later.map((event) => event.editId)).toEqual(['e2']);
+});
+
+test('an edit against what is no longer so is refused with the reason, and the edits that were missed', async ({
+  request,
+}) => {
+  const id = await emptyPlan(request, 'Raced');
+  const post = (editId: string, from: string, to: string) =>
+    request.post(`/api/plans/${id}/edits`, {
+      data: { editId, client: 'api', madeAgainst: 0, edit: rename(from, to) },
+    });
+  await post('first', 'A', 'B');
+  const answer = await (await post('second', 'A', 'C')).json();
+  expect(answer).toMatchObject({
+    status: 'refused',
+    problems: [{ message: 'the plan: revision was changed meanwhile (now B)' }],
+    edits: [{ seq: 1, editId: 'first' }],
+  });
+});
+
+test('parts are listed and described, and the description is cached by its fingerprint', async ({
+  request,
+}) => {
+  const { devices } = await (await request.get('/api/devices')).json();
+  expect(devices.map((device: { id: string }) => device.id)).toContain('corvane-c40-80');
+  const first = await request.get('/api/devices/corvane-c40-80');
+  expect((await first.json()).format).toBe('mavrek-device/1');
+  const etag = first.headers().etag ?? '';
+  expect(etag).toBe(`"${devices[0].fingerprint}"`);
+  expect(
+    (await request.get('/api/devices/corvane-c40-80', { headers: { 'if-none-match': etag } })).status(),
+  ).toBe(304);
+  expect((await request.get('/api/devices/velm-v3')).status()).toBe(404);
+});
+
+test('an export is recorded for the state it was made of, and for no other', async ({ request }) => {
+  const id = await importExample(request);
+  const record = (seq: number, target = 'c') =>
+    request.post(`/api/plans/${id}/exports`, { data: { seq, target } });
+  expect((await record(7)).status()).toBe(409);
+  expect((await record(0, 'cobol')).status()).toBe(400);
+  expect((await record(0)).status()).toBe(201);
+  const { last } = await (await request.get(`/api/plans/${id}/exports?target=c`)).json();
+  expect(last).toMatchObject({
+    seq: 0,
+    target: 'c',
+    files: [{ path: 'frost_guard.h' }, { path: 'frost_guard.c' }],
+  });
+});
+
+test('a new plan needs a name that can be printed, a part and a package that exist', async ({ request }) => {
+  const create = async (data: object) => {
+    const answer = await request.post('/api/plans', { data });
+    return `${answer.status()} ${(await answer.json()).problems?.[0]?.message ?? ''}`;
+  };
+  const good = { name: 'x', device: 'corvane-c40-80', package: 'q100' };
+  expect(await create({ ...good, name: '' })).toBe('400 a plan needs a name');
+  expect(await create({ ...good, name: '   ' })).toMatch(/^400 the name holds/);
+  expect(await create({ ...good, name: 'x'.repeat(121) })).toBe('400 the name is longer than 120 characters');
+  expect(await create({ ...good, device: 'velm-v3' })).toBe('400 there is no part "velm-v3" here');
+  expect(await create({ ...good, package: 'q1' })).toMatch(/^400 Corvane C40-80 has no package "q1"/);
+  expect(await create({ ...good, package: 7 })).toMatch(/^400 package must be a `string`/);
+  expect(await create(good)).toMatch(/^201/);
+});
+
+test('plans that are not there are 404 for every request', async ({ request }) => {
+  for (const path of ['', '/file', '/events', '/exports']) {
+    expect([path, (await request.get(`/api/plans/none${path}`)).status()]).toEqual([path, 404]);
+  }
+  for (const path of ['/duplicate', '/restore'])
+    expect((await request.post(`/api/plans/none${path}`, { data: {} })).status()).toBe(404);
+  expect((await request.delete('/api/plans/none')).status()).toBe(404);
+});
