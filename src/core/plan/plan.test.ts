@@ -19,6 +19,10 @@ import type { Plan } from './types';
 
 const demo = frostGuard();
 
+/** A net that is there already cannot be added, and equal seeds give equal ids. */
+const unusedId = (plan: Plan, id: string): string =>
+  plan.nets.some((net) => net.id === id) ? unusedId(plan, `${id}x`) : id;
+
 /** Any edit that applies to a plan. */
 function anyEdit(plan: Plan): fc.Arbitrary<Edit> {
   const net = plan.nets.length > 0 ? fc.constantFrom(...plan.nets) : undefined;
@@ -29,7 +33,7 @@ function anyEdit(plan: Plan): fc.Arbitrary<Edit> {
       kind: 'net.add',
       at: Math.min(at, plan.nets.length),
       net: {
-        id,
+        id: unusedId(plan, id),
         name,
         circuit: plan.circuits[0]?.id ?? '',
         role: { kind: 'input' },

@@ -56,7 +56,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       data-pad={pad.id}
       data-terminal={terminal}
       draggable={first !== undefined}
-      className={`grid min-h-[22px] cursor-pointer grid-cols-[4px_22px_32px_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
+      className={`grid min-h-[22px] cursor-pointer grid-cols-[4px_22px_minmax(32px,auto)_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
         selected ? 'bg-pickbg shadow-[inset_0_0_0_1px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
       } ${fixed && !first ? 'hatched' : ''} ${back && !selected ? 'text-soft' : ''}`}
       onClick={() => props.onSelect(pad.id)}
