@@ -1,24 +1,10 @@
+import type { PlanSummary } from '@/core/plan/summary';
 import { emptyPlan, type Plan } from '@/core/plan/types';
 import { fail, ok, type Result } from '@/core/result';
 import { database, type Queryable, query, transaction } from './db';
 import { deviceById } from './devices';
 import { countsOf, insertSnapshot, loadPlan } from './edit-log';
 import { newId } from './ids';
-
-/** A line in the list of plans. */
-export interface PlanSummary {
-  id: string;
-  name: string;
-  revision: string;
-  device: string;
-  package: string;
-  nets: number;
-  placed: number;
-  errors: number;
-  warnings: number;
-  updatedAt: string;
-  deletedAt: string | null;
-}
 
 const SUMMARY = `select id, name, revision, device, package, nets, placed, errors, warnings,
   updated_at as "updatedAt", deleted_at as "deletedAt" from plans`;

@@ -4,26 +4,12 @@ import { Copy, Download, Plus, Trash2, Undo2, Upload } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type DragEvent, useRef, useState, useTransition } from 'react';
+import type { PlanSummary } from '@/core/plan/summary';
 import type { Problem } from '@/core/result';
 import { api } from '../client/api';
 import { ThemeButton } from '../parts/theme-button';
 import { NewPlanDialog } from './new-plan-dialog';
 import { RenameField } from './rename-field';
-
-/** A plan as the list shows it. */
-export interface PlanLine {
-  id: string;
-  name: string;
-  revision: string;
-  device: string;
-  package: string;
-  nets: number;
-  placed: number;
-  errors: number;
-  warnings: number;
-  updatedAt: string;
-  deletedAt: string | null;
-}
 
 export interface DeviceLine {
   id: string;
@@ -39,7 +25,7 @@ interface Message {
   restore?: string;
 }
 
-export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: DeviceLine[] }) {
+export function PlanList({ plans, devices }: { plans: PlanSummary[]; devices: DeviceLine[] }) {
   const router = useRouter();
   const [, startTransition] = useTransition();
   const [creating, setCreating] = useState(false);
@@ -269,7 +255,7 @@ export function PlanList({ plans, devices }: { plans: PlanLine[]; devices: Devic
   );
 }
 
-function partWords(devices: DeviceLine[], plan: PlanLine): string {
+function partWords(devices: DeviceLine[], plan: PlanSummary): string {
   const device = devices.find((one) => one.id === plan.device);
   if (!device) return `${plan.device} (not installed here)`;
   return `${device.name} · ${device.packages.find((one) => one.id === plan.package)?.name ?? plan.package}`;
