@@ -25,4 +25,3 @@ export const deviceChoices = () =>
     fingerprint,
     packages: description.packages.map(({ id, name, shape }) => ({ id, name, shape })),
   }));
-export type DeviceChoice = ReturnType<typeof deviceChoices>[number];

@@ -8,7 +8,7 @@ const DEEPEST = 60;
 const MOST_PROBLEMS = 20;
 
 /** "plan.json:12:5" of an offset into a text. Rows and columns count from 1. */
-export function placeAt(name: string, text: string, offset: number): string {
+function placeAt(name: string, text: string, offset: number): string {
   const before = text.slice(0, offset);
   const row = before.split('\n').length;
   return `${name}:${row}:${offset - before.lastIndexOf('\n')}`;

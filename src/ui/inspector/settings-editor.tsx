@@ -9,8 +9,8 @@ import { Segments } from '../parts/segments';
 import { useWorkspace } from '../workspace/context';
 import { Row, Section } from './section';
 
-const LABELS: Record<string, string> = { '2mA': '2 mA', '4mA': '4 mA', '8mA': '8 mA', '12mA': '12 mA' };
-const label = (value: string): string => LABELS[value] ?? value.replace(/^(\d+)mA$/, '$1 mA');
+/** A part's own token as people write it: "8mA" is 8 mA. */
+const label = (value: string): string => value.replace(/^(\d+)mA$/, '$1 mA');
 
 /** The settings of a net in circuit terms. What the pad does not have is struck through, with the reason. */
 export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {

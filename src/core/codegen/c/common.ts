@@ -12,9 +12,6 @@ export const readCall = (prefix: string, register: Register): string =>
 export const writeCall = (prefix: string, register: Register, value: string): string =>
   `${prefix.toUpperCase()}_WRITE${register.bits}(${registerMacro(prefix, register)}, ${value});`;
 
-/** A constant of the register's width; narrow ones are cast, since C would make them int. */
-export const constant = (value: number, bits: number): string => hexLiteral(value, bits);
-
 /** A computed value of the register's width: the cast undoes C's promotion to int and says so to the compiler. */
 export const narrowed = (expression: string, bits: number): string =>
   bits === 32 ? expression : `(uint${bits}_t)(${expression})`;

@@ -7,15 +7,7 @@ import { slotMask } from '../../recipe/fields';
 import type { Register } from '../../recipe/registers';
 import { netIdentifiers } from '../names';
 import { commentText, hexLiteral, stringText } from '../text';
-import {
-  constant,
-  defineRegisters,
-  distinct,
-  identityComment,
-  narrowed,
-  readCall,
-  writeCall,
-} from './common';
+import { defineRegisters, distinct, identityComment, narrowed, readCall, writeCall } from './common';
 
 /** The header: identity, the register access that a host build may replace, `init`, and accessors named after the nets. */
 export function printHeader(derived: Derived, prefix: string): string {
@@ -122,20 +114,20 @@ function drive(prefix: string, slot: Slot, mask: number, high: boolean, register
   const { register } = slot;
   const direct = high ? slot.setBy : slot.clearedBy;
   registers.add(direct ?? register);
-  if (direct) return writeCall(prefix, direct, constant(mask, direct.bits));
+  if (direct) return writeCall(prefix, direct, hexLiteral(mask, direct.bits));
   const read = readCall(prefix, register);
   const kept = hexLiteral(
     ~mask & (register.bits === 32 ? 0xffffffff : 2 ** register.bits - 1),
     register.bits,
   );
-  const next = high ? `${read} | ${constant(mask, register.bits)}` : `${read} & ${kept}`;
+  const next = high ? `${read} | ${hexLiteral(mask, register.bits)}` : `${read} & ${kept}`;
   return writeCall(prefix, register, narrowed(next, register.bits));
 }
 
 function toggle(prefix: string, slot: Slot, mask: number, registers: Set<Register>): string {
   if (slot.toggledBy) {
     registers.add(slot.toggledBy);
-    return writeCall(prefix, slot.toggledBy, constant(mask, slot.toggledBy.bits));
+    return writeCall(prefix, slot.toggledBy, hexLiteral(mask, slot.toggledBy.bits));
   }
   const { register } = slot;
   registers.add(register);
@@ -143,12 +135,12 @@ function toggle(prefix: string, slot: Slot, mask: number, registers: Set<Registe
     // Two single writes keep the neighbours safe from an interrupt between read and write.
     registers.add(slot.setBy);
     registers.add(slot.clearedBy);
-    const isHigh = `(${readCall(prefix, register)} & ${constant(mask, register.bits)}) != 0u`;
-    const low = writeCall(prefix, slot.clearedBy, constant(mask, slot.clearedBy.bits));
-    const high = writeCall(prefix, slot.setBy, constant(mask, slot.setBy.bits));
+    const isHigh = `(${readCall(prefix, register)} & ${hexLiteral(mask, register.bits)}) != 0u`;
+    const low = writeCall(prefix, slot.clearedBy, hexLiteral(mask, slot.clearedBy.bits));
+    const high = writeCall(prefix, slot.setBy, hexLiteral(mask, slot.setBy.bits));
     return `if (${isHigh}) { ${low} } else { ${high} }`;
   }
-  const next = `${readCall(prefix, register)} ^ ${constant(mask, register.bits)}`;
+  const next = `${readCall(prefix, register)} ^ ${hexLiteral(mask, register.bits)}`;
   return writeCall(prefix, register, narrowed(next, register.bits));
 }
 
@@ -162,7 +154,7 @@ function readAccessor(
   if (!slot) return [];
   registers.add(slot.register);
   const comparison = one.net.settings.active === 'low' ? '==' : '!=';
-  const mask = constant(slotMask(slot), slot.register.bits);
+  const mask = hexLiteral(slotMask(slot), slot.register.bits);
   return [
     `static inline bool ${name}_read(void) { return (${readCall(prefix, slot.register)} & ${mask}) ${comparison} 0u; }`,
   ];

@@ -2,7 +2,7 @@ import type { Derived } from '../../derive';
 import type { Operation, PadShare } from '../../recipe/operations';
 import { fullMask, type Register } from '../../recipe/registers';
 import { commentText, hexLiteral, wrap } from '../text';
-import { constant, identityComment, narrowed, readCall, writeCall } from './common';
+import { identityComment, narrowed, readCall, writeCall } from './common';
 
 /** The source file: the operations in their order, stage by stage. */
 export function printSource(derived: Derived, prefix: string): string {
@@ -69,7 +69,7 @@ function printOperation(derived: Derived, prefix: string, operation: Operation):
     case 'write':
       return [
         ...netsComment(derived, operation.pads),
-        ...statement(prefix, operation.register, constant(operation.value, operation.register.bits)),
+        ...statement(prefix, operation.register, hexLiteral(operation.value, operation.register.bits)),
       ];
     case 'update':
       return [...netsComment(derived, operation.pads), ...printUpdate(prefix, operation)];
@@ -84,7 +84,7 @@ function printUpdate(prefix: string, operation: Extract<Operation, { kind: 'upda
   const kept = hexLiteral((~cleared & fullMask(register.bits)) >>> 0, register.bits);
   let value = read;
   if (cleared !== 0) value = set === 0 ? `${value} & ${kept}` : `(${value} & ${kept})`;
-  if (set !== 0) value = `${value} | ${constant(set, register.bits)}`;
+  if (set !== 0) value = `${value} | ${hexLiteral(set, register.bits)}`;
   return statement(prefix, register, narrowed(value, register.bits));
 }
 
@@ -104,7 +104,7 @@ function printAwait(prefix: string, operation: Extract<Operation, { kind: 'await
   const bits = register.bits;
   return [
     '    for (uint32_t tries = 0u;',
-    `         (${readCall(prefix, register)} & ${constant(mask, bits)}) != ${constant(value, bits)};`,
+    `         (${readCall(prefix, register)} & ${hexLiteral(mask, bits)}) != ${hexLiteral(value, bits)};`,
     '         tries = tries + 1u) {',
     `        if (tries == ${cycles}u) { return; }`,
     '    }',

@@ -6,7 +6,7 @@ const IDENTIFIER = /^[A-Za-z_][A-Za-z0-9_]*$/;
 /** C guarantees 31 significant characters for external names (C11 5.2.4.1); prefix and verb come on top. */
 const LONGEST = 48;
 
-export const isIdentifier = (name: string): boolean => IDENTIFIER.test(name) && name.length <= LONGEST;
+const isIdentifier = (name: string): boolean => IDENTIFIER.test(name) && name.length <= LONGEST;
 
 export const badName: Rule = {
   meta: {
