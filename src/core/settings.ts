@@ -24,6 +24,8 @@ export interface PadSettings {
   values: Readonly<Partial<Record<SettingKey, string>>>;
   /** Mux code of the selected function; null unless `use` is "function". */
   mux: number | null;
+  /** The selected signal, on parts whose registers tell signals apart beyond the mux code (crossbars, route groups). */
+  signal?: string;
 }
 
 /** Names shown to people, one place for the whole application. */

@@ -68,6 +68,27 @@ export interface Package {
   /** Terminal number → pad, in terminal order. */
   terminals: Record<TerminalNo, PadId>;
   notes?: string[];
+  removes?: Removal[];
+}
+
+/** What a package note takes away. Without `signals`: all functions of `pads`; without `pads`: the signals anywhere. */
+export interface Removal {
+  /** `UART2.TX`, or `SPI3.*` for all lines of an instance. */
+  signals?: string[];
+  pads?: PadId[];
+  /** Then nothing is taken away, but the rate is limited. */
+  highestHertz?: number;
+  /** Key of the description's notes. */
+  note?: string;
+  why: string;
+}
+
+/** Pads that a function of another pad takes along: a crystal's second pad. */
+export interface Forced {
+  signal: SignalId;
+  pad: PadId;
+  takes: PadId[];
+  why: string;
 }
 
 /** A setting value that pads of a class do not have, and the sentence that says why. */
@@ -103,6 +124,7 @@ type SettingDefaultKey = 'buffer' | 'pull' | 'drive' | 'slew' | 'threshold';
 export interface Peripheral {
   id: string;
   kind: string;
+  highestHertz?: number;
   columns?: Record<string, number>;
 }
 
@@ -127,6 +149,7 @@ export interface DeviceDescription {
   peripheralKinds: Record<string, PeripheralKind>;
   peripherals: Peripheral[];
   functions: PadFunction[];
+  forced?: Forced[];
   notes: Record<string, string>;
   recipe: RecipeSource;
 }

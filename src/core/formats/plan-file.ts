@@ -104,6 +104,7 @@ function orderedNet(net: Net): object {
       drive: settings.drive,
       slew: settings.slew,
       threshold: settings.threshold,
+      trigger: settings.trigger,
     },
     note: net.note,
   };

@@ -73,7 +73,7 @@ const editSchema = {
         change(
           'net.setting',
           'key',
-          { enum: ['buffer', 'pull', 'drive', 'slew', 'threshold'] },
+          { enum: ['buffer', 'pull', 'drive', 'slew', 'threshold', 'trigger'] },
           { anyOf: [plan('word'), { type: 'null' }] },
           true,
         ),

@@ -1,7 +1,7 @@
 import type { LineKind, Package, Pad, PadFunction, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
 import { type Device, lackOf, valuesOn } from '../recipe/device';
-import { canonical } from '../recipe/encode';
+import { appliedKeys, canonical } from '../recipe/encode';
 import type { PlannedPad } from '../recipe/lower';
 import type { SettingKey, Use } from '../settings';
 import type { Net, NetSettings, Plan, Role } from './types';
@@ -86,7 +86,7 @@ export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet 
   const use = padUseFor(net.role, fn);
   const line = fn && net.role.kind !== 'analog' ? device.lineOf(fn.signal) : undefined;
   const { values, unmet } = settle(device, pad, use, net.settings, line);
-  const settings = canonical(device.description.recipe, { values, mux: fn?.mux ?? null });
+  const settings = canonical(device.description.recipe, { values, ...device.selection(fn) }, line?.direction);
   return { net, pad, terminals, fn, fits, unmet, planned: { pad, fn, settings } };
 }
 
@@ -95,7 +95,7 @@ function settle(device: Device, pad: Pad, use: Use, wishes: NetSettings, line: L
   const { recipe } = device.description;
   const values: Partial<Record<SettingKey, string>> = { use };
   const unmet: UnmetSetting[] = [];
-  for (const key of recipe.applies[use] ?? []) {
+  for (const key of appliedKeys(recipe, use, line?.direction)) {
     const wanted = key === 'level' ? latchLevel(wishes) : wish(wishes, key, line);
     const why = wanted === undefined ? undefined : lackOf(device, pad, key, wanted);
     if (wanted !== undefined && why === undefined) {
@@ -110,8 +110,8 @@ function settle(device: Device, pad: Pad, use: Use, wishes: NetSettings, line: L
 }
 
 function wish(wishes: NetSettings, key: SettingKey, line: LineKind | undefined): string | undefined {
-  if (key === 'use' || key === 'level' || key === 'trigger') return undefined;
-  return wishes[key] ?? line?.defaults?.[key];
+  if (key === 'use' || key === 'level') return undefined;
+  return wishes[key] ?? (key === 'trigger' ? undefined : line?.defaults?.[key]);
 }
 
 /** "Asserted low, starts inactive" → latch high. */
@@ -124,7 +124,8 @@ export function latchLevel(settings: NetSettings): 'high' | 'low' {
 /** The settings that mean something for a net, in the order people think of them. */
 export function settingKeysFor(device: Device, resolved: Pick<ResolvedNet, 'net' | 'fn'>): SettingKey[] {
   const use = padUseFor(resolved.net.role, resolved.fn);
-  return (device.description.recipe.applies[use] ?? []).filter((key) => key !== 'trigger');
+  const line = resolved.fn && device.lineOf(resolved.fn.signal)?.direction;
+  return appliedKeys(device.description.recipe, use, line);
 }
 
 /** A prefix for generated names: the option, or the plan's name as an identifier. */

@@ -33,6 +33,8 @@ export interface NetSettings {
   drive?: string;
   slew?: string;
   threshold?: string;
+  /** What wakes or interrupts the firmware, in the part's words: an edge or a level. */
+  trigger?: string;
 }
 export type NetSettingKey = keyof NetSettings;
 export const NET_SETTING_KEYS: readonly NetSettingKey[] = [
@@ -43,6 +45,7 @@ export const NET_SETTING_KEYS: readonly NetSettingKey[] = [
   'drive',
   'slew',
   'threshold',
+  'trigger',
 ];
 
 export interface Net {

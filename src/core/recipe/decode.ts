@@ -1,7 +1,7 @@
 import type { Pad, PadFunction } from '../device/types';
 import { type PadSettings, SETTING_KEYS, type SettingKey, USES, type Use } from '../settings';
 import { type Device, valuesOn } from './device';
-import { canonical, dependsOnPad, encodeSettings } from './encode';
+import { appliedKeys, canonical, dependsOnPad, encodeSettings } from './encode';
 import { readField } from './fields';
 import type { Register } from './registers';
 
@@ -15,18 +15,18 @@ function variantsOf(device: Device, pad: Pad): Variant[] {
   const { recipe } = device.description;
   const uses = recipe.settings.use ? (valuesOn(device, pad, 'use') as Use[]) : USES;
   return uses.flatMap((use): Variant[] =>
-    use === 'function' ? muxedFunctions(device, pad).map((fn) => ({ use, fn })) : [{ use }],
+    use === 'function' ? distinctFunctions(device, pad).map((fn) => ({ use, fn })) : [{ use }],
   );
 }
 
 function* settingsOfVariant(device: Device, pad: Pad, variant: Variant): Generator<PadSettings> {
   const { recipe } = device.description;
   const { use, fn } = variant;
-  const keys = SETTING_KEYS.filter(
-    (key) => key !== 'use' && recipe.applies[use]?.includes(key) && recipe.settings[key],
-  );
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const applied = appliedKeys(recipe, use, line);
+  const keys = SETTING_KEYS.filter((key) => key !== 'use' && applied.includes(key) && recipe.settings[key]);
   for (const values of product(keys, (key) => valuesOn(device, pad, key))) {
-    yield canonical(recipe, { values: { ...values, use }, mux: fn?.mux ?? null });
+    yield canonical(recipe, { values: { ...values, use }, ...device.selection(fn) }, line);
   }
 }
 
@@ -40,13 +40,14 @@ export function* settingsOf(
   }
 }
 
-/** The functions of a pad reached through the mux, one for each code. */
-function muxedFunctions(device: Device, pad: Pad): PadFunction[] {
-  const byCode = new Map<number, PadFunction>();
+/** The functions of a pad that registers tell apart: one for each mux code, or each signal where they tell signals. */
+function distinctFunctions(device: Device, pad: Pad): PadFunction[] {
+  const distinct = new Map<string, PadFunction>();
   for (const fn of device.functionsByPad.get(pad.id) ?? []) {
-    if (fn.mux !== null && !byCode.has(fn.mux)) byCode.set(fn.mux, fn);
+    const key = device.tellsSignals ? fn.signal : String(fn.mux);
+    if (fn.mux !== null && !distinct.has(key)) distinct.set(key, fn);
   }
-  return [...byCode.values()];
+  return [...distinct.values()];
 }
 
 function* product(
@@ -114,7 +115,7 @@ function indexFor(device: Device, pad: Pad): Group[] {
 function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
   const groups = new Map<string, Group>();
   for (const settings of settingsOfVariant(device, pad, variant)) {
-    const encoded = encodeSettings(device.rules, settings, pad, variant.fn, device.scopeOf);
+    const encoded = encodeSettings(settings, pad, variant.fn, device);
     const fields = encoded.map(({ field }) => field);
     const groupKey = fields.join(' ');
     let group = groups.get(groupKey);
@@ -133,10 +134,11 @@ function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
 
 /**
  * Register contents → the settings of a pad that would give them, by the same tables as encoding: all of the pad's
- * finite settings whose fields equal what is read. Empty when the bits mean nothing; several when they are ambiguous.
+ * finite settings whose fields equal what is read. Where one settles fields that another leaves alone (an interrupt line
+ * that is somebody else's), the one that says more is meant. Empty when the bits mean nothing; several when ambiguous.
  */
 export function decodePad(device: Device, pad: Pad, contents: (register: Register) => number): PadSettings[] {
-  const found: PadSettings[] = [];
+  let found: { group: Group; match: PadSettings[] }[] = [];
   const read = new Map<string, number>();
   for (const group of indexFor(device, pad)) {
     const values: number[] = [];
@@ -147,11 +149,19 @@ export function decodePad(device: Device, pad: Pad, contents: (register: Registe
       values.push(value);
     }
     const match = group.byValues.get(values.join(' '));
-    if (match) found.push(...match);
+    if (match && !found.some((other) => saysMore(other.group, group))) {
+      found = found.filter((other) => !saysMore(group, other.group));
+      found.push({ group, match });
+    }
   }
-  return found;
+  return found.flatMap(({ match }) => match);
 }
 
+const saysMore = (a: Group, b: Group): boolean =>
+  a.fields.length > b.fields.length && b.fields.every((field) => a.fields.includes(field));
+
 export function sameSettings(a: PadSettings, b: PadSettings): boolean {
-  return a.mux === b.mux && SETTING_KEYS.every((key) => a.values[key] === b.values[key]);
+  return (
+    a.mux === b.mux && a.signal === b.signal && SETTING_KEYS.every((key) => a.values[key] === b.values[key])
+  );
 }

@@ -13,17 +13,21 @@ import type {
 import { splitSignal } from '../device/types';
 import { fingerprintOf } from '../fingerprint';
 import { fail, ok, type Problem, type Result } from '../result';
-import type { SettingKey } from '../settings';
-import { compileRule, type EncodeRule } from './encode';
-import type { Scope } from './expression';
+import type { PadSettings, SettingKey } from '../settings';
+import { attempt } from './attempt';
+import { compileRule, dependsOnSignal, type EncodeRule } from './encode';
+import { type Expression, parseExpression, type Scope } from './expression';
 import { compileField, type Field, type Slot } from './fields';
 import { checkRecipe } from './load-checks';
-import { attempt, buildRegisters, type Context, makeScope, type RegisterMap } from './registers';
+import { buildRegisters, type RegisterMap } from './registers';
+import { type Context, makeScope } from './scope';
 import { parseStatement, type Statement } from './statement';
 import type { StageSource } from './types';
 
-export interface Stage extends Omit<StageSource, 'do'> {
+export interface Stage extends Omit<StageSource, 'do' | 'before each' | 'where'> {
   statements: Statement[];
+  beforeEach: Statement[];
+  where?: Expression;
 }
 
 /** A description made ready for work: everything looked up once, all expressions parsed. Immutable but for its caches. */
@@ -43,6 +47,10 @@ export interface Device {
   rules: EncodeRule[];
   stages: Stage[];
   scopeOf(context: Context): Scope;
+  /** Registers tell signals apart beyond their mux codes: settings then name the signal. */
+  tellsSignals: boolean;
+  /** What settings say about the chosen function. */
+  selection(fn: PadFunction | undefined): Pick<PadSettings, 'mux' | 'signal'>;
   /** Field positions of a pad, remembered. */
   slotsOf(field: string, pad: Pad, fn?: PadFunction): Slot[];
 }
@@ -78,17 +86,22 @@ export function compileDevice(description: DeviceDescription): Result<Device> {
     if (rule) rules.push(rule);
   }
   const stages = recipe.stages.map((stage): Stage => {
-    const statements: Statement[] = [];
-    for (const [position, text] of (stage.do ?? []).entries()) {
-      const place = `recipe, stage ${stage.id}, step ${position + 1}`;
-      const statement = attempt(() => parseStatement(text), place, problems);
-      if (statement) statements.push(statement);
-    }
+    const { do: steps = [], 'before each': before = [], where, ...rest } = stage;
+    const read = (texts: readonly string[], what: string): Statement[] =>
+      texts.flatMap((text, position) => {
+        const place = `recipe, stage ${stage.id}, ${what} ${position + 1}`;
+        return attempt(() => parseStatement(text), place, problems) ?? [];
+      });
+    const condition =
+      where === undefined
+        ? undefined
+        : attempt(() => parseExpression(where), `recipe, stage ${stage.id}, where`, problems);
     for (const id of stage.fields ?? []) {
       if (!fields.has(id))
         problems.push({ place: `recipe, stage ${stage.id}`, message: `there is no field ${id}` });
     }
-    return { ...stage, statements };
+    const beforeEach = read(before, 'before each');
+    return { ...rest, statements: read(steps, 'step'), beforeEach, where: condition };
   });
 
   const functionsByPad = groupBy(description.functions, (fn) => fn.pad);
@@ -97,6 +110,7 @@ export function compileDevice(description: DeviceDescription): Result<Device> {
   const kindOf = (signal: SignalId) =>
     description.peripheralKinds[kindNames.get(splitSignal(signal)[0]) ?? ''];
 
+  const tellsSignals = rules.some(dependsOnSignal) || [...fields.values()].some((field) => field.needsSignal);
   const slotCache = new Map<string, Slot[]>();
   const device: Device = {
     description,
@@ -113,6 +127,11 @@ export function compileDevice(description: DeviceDescription): Result<Device> {
     rules,
     stages,
     scopeOf,
+    tellsSignals,
+    selection: (fn) => ({
+      mux: fn?.mux ?? null,
+      ...(tellsSignals && fn && fn.mux !== null ? { signal: fn.signal } : {}),
+    }),
     slotsOf(id, pad, fn) {
       const field = fields.get(id);
       if (!field) return [];

@@ -1,7 +1,15 @@
-import type { Pad, PadFunction } from '../device/types';
+import type { LineKind, Pad, PadFunction, SignalId } from '../device/types';
 import { type PadSettings, SETTING_KEYS, type SettingKey, type Use } from '../settings';
-import { type Expression, ExpressionError, evaluate, parseExpression, variablesOf } from './expression';
-import type { EncodeSource, RecipeSource } from './types';
+import {
+  type Expression,
+  ExpressionError,
+  evaluate,
+  parseExpression,
+  type Scope,
+  variablesOf,
+} from './expression';
+import type { Context } from './scope';
+import { type EncodeKey, type EncodeSource, LINE_WORDS, type RecipeSource } from './types';
 
 /** One row of a value table: which words each setting may have, and what the field becomes. */
 interface Row {
@@ -12,16 +20,18 @@ interface Row {
 
 export interface EncodeRule {
   field: string;
-  from: SettingKey[];
+  from: EncodeKey[];
   rows: Row[];
 }
 
 /** Parses one encode rule. Throws {@link ExpressionError}. */
 export function compileRule(source: EncodeSource, recipe: RecipeSource): EncodeRule {
+  const wordsOf = (key: EncodeKey | undefined): readonly string[] | undefined => {
+    if (key === 'line') return [...LINE_WORDS, 'none'];
+    return key && SETTING_KEYS.includes(key) ? recipe.settings[key] : undefined;
+  };
   for (const key of source.from) {
-    if (!SETTING_KEYS.includes(key) || !recipe.settings[key]) {
-      throw new ExpressionError(`"${key}" is not a setting of this part`, 1);
-    }
+    if (!wordsOf(key)) throw new ExpressionError(`"${key}" is not a setting of this part`, 1);
   }
   const rows = Object.entries(source.table).map(([pattern, result]): Row => {
     const words = pattern.trim() === '*' ? source.from.map(() => '*') : pattern.trim().split(/\s+/);
@@ -34,10 +44,9 @@ export function compileRule(source: EncodeSource, recipe: RecipeSource): EncodeR
     const accepts = words.map((word, position) => {
       if (word === '*') return null;
       const values = word.split('|');
-      const key = source.from[position] as SettingKey;
+      const key = source.from[position];
       for (const value of values) {
-        if (!recipe.settings[key]?.includes(value))
-          throw new ExpressionError(`"${value}" is no value of ${key}`, 1);
+        if (!wordsOf(key)?.includes(value)) throw new ExpressionError(`"${value}" is no value of ${key}`, 1);
       }
       return new Set(values);
     });
@@ -46,24 +55,43 @@ export function compileRule(source: EncodeSource, recipe: RecipeSource): EncodeR
   return { field: source.field, from: source.from, rows };
 }
 
+type LineDirection = LineKind['direction'];
+
+const wordFor = (key: EncodeKey, values: PadSettings['values'], line: LineDirection | undefined) => {
+  if (key !== 'line') return values[key];
+  return values.use === 'function' && line ? line : 'none';
+};
+
 /** The first row that accepts the settings; undefined when the table misses the tuple. */
-export function matchRow(rule: EncodeRule, values: PadSettings['values']): Row | undefined {
+export function matchRow(
+  rule: EncodeRule,
+  values: PadSettings['values'],
+  line: LineDirection | undefined,
+): Row | undefined {
   return rule.rows.find((row) =>
     row.accepts.every((accepted, position) => {
       if (!accepted) return true;
-      const value = values[rule.from[position] as SettingKey];
+      const value = wordFor(rule.from[position] as EncodeKey, values, line);
       return value !== undefined && accepted.has(value);
     }),
   );
 }
 
+/** The settings that mean something under a use; for a function possibly depending on the direction of its line. */
+export const appliedKeys = (recipe: RecipeSource, use: Use, line: LineDirection | undefined): SettingKey[] =>
+  (use === 'function' && line ? recipe.applies[`function ${line}`] : undefined) ?? recipe.applies[use] ?? [];
+
 /**
  * Fills in what does not matter: a setting that means nothing under the use gets the part's first value, so that
  * settings that give the same bits are the same value.
  */
-export function canonical(recipe: RecipeSource, settings: PadSettings): PadSettings {
+export function canonical(
+  recipe: RecipeSource,
+  settings: PadSettings,
+  line: LineDirection | undefined,
+): PadSettings {
   const use = (settings.values.use ?? recipe.settings.use?.[0] ?? 'input') as Use;
-  const applies = recipe.applies[use] ?? [];
+  const applies = appliedKeys(recipe, use, line);
   const values: Partial<Record<SettingKey, string>> = {};
   for (const key of SETTING_KEYS) {
     const known = recipe.settings[key];
@@ -72,7 +100,10 @@ export function canonical(recipe: RecipeSource, settings: PadSettings): PadSetti
     if (key === 'use') values.use = use;
     else values[key] = applies.includes(key) && wanted !== undefined ? wanted : known[0];
   }
-  return { values, mux: use === 'function' ? settings.mux : null };
+  if (use !== 'function') return { values, mux: null };
+  return settings.signal === undefined
+    ? { values, mux: settings.mux }
+    : { values, mux: settings.mux, signal: settings.signal };
 }
 
 /** Whether a rule's values depend on more of the pad than its class and mux code. */
@@ -85,22 +116,39 @@ export interface FieldValue {
   value: number;
 }
 
+/** What encoding needs of a part. */
+export interface Coding {
+  rules: readonly EncodeRule[];
+  scopeOf(context: Context): Scope;
+  lineOf(signal: SignalId): LineKind | undefined;
+}
+
+/** Whether a rule's values depend on which signal is chosen beyond its mux code. */
+export const dependsOnSignal = (rule: EncodeRule): boolean =>
+  rule.from.includes('line') ||
+  rule.rows.some(
+    (row) =>
+      row.result !== 'keep' &&
+      [...variablesOf(row.result)].some((name) => /^(fn|signal|peripheral)\./.test(name)),
+  );
+
 /**
  * Settings → field values, by the recipe's tables. `settings` must be canonical.
  * Throws {@link ExpressionError} when a table misses the tuple (found when the description is loaded).
  */
 export function encodeSettings(
-  rules: readonly EncodeRule[],
   settings: PadSettings,
   pad: Pad,
   fn: PadFunction | undefined,
-  scopeOf: (context: { pad: Pad; fn?: PadFunction }) => (name: string) => number | undefined,
+  coding: Coding,
 ): FieldValue[] {
+  const { rules, scopeOf } = coding;
+  const line = fn && coding.lineOf(fn.signal)?.direction;
   const values: FieldValue[] = [];
   for (const rule of rules) {
-    const row = matchRow(rule, settings.values);
+    const row = matchRow(rule, settings.values, line);
     if (!row) {
-      const tuple = rule.from.map((key) => settings.values[key]).join(' ');
+      const tuple = rule.from.map((key) => wordFor(key, settings.values, line)).join(' ');
       throw new ExpressionError(`the table of field ${rule.field} has no row for "${tuple}"`, 1);
     }
     if (row.result === 'keep') continue;

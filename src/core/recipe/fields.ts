@@ -1,7 +1,9 @@
 import type { DeviceDescription, Pad, PadFunction } from '../device/types';
 import type { Problem } from '../result';
+import { attempt } from './attempt';
 import { type Expression, evaluate, parseExpression, type Scope, variablesOf } from './expression';
-import { attempt, type Context, maskOf, type Register, type RegisterMap } from './registers';
+import { maskOf, type Register, type RegisterMap } from './registers';
+import type { Context } from './scope';
 import type { FieldPartSource, FieldSource } from './types';
 
 /** Where (part of) a field's value lives: `bits` bits from `low`, holding the value's bits from `shift` upwards. */
@@ -10,6 +12,8 @@ export interface Slot {
   low: number;
   bits: number;
   shift: number;
+  /** Where these bits are written, when that is not where they are read. */
+  through?: Register;
   /** Registers through which these bits can be changed without reading, when the part has them. */
   setBy?: Register;
   clearedBy?: Register;
@@ -22,6 +26,8 @@ export interface Field {
   shared: boolean;
   /** The position depends on the function chosen on the pad. */
   needsFunction: boolean;
+  /** It depends on more of the function than its mux code. */
+  needsSignal: boolean;
   /** Places of the field for a pad; empty when the pad has no such field. Throws `ExpressionError`. */
   locate(pad: Pad, fn?: PadFunction): Slot[];
 }
@@ -57,7 +63,7 @@ export function compileField(
     device.recipe.registers.blocks.some(
       (candidate) => candidate.id === block && candidate.registers.some((one) => one.id === register),
     );
-  const aliases = [source['set by'], source['cleared by'], source['toggled by']];
+  const aliases = [source['set by'], source['cleared by'], source['toggled by'], source.through];
   for (const name of [...parts.map((part) => `${part.block}.${part.register}`), ...aliases]) {
     if (name !== undefined && !known(...(name.split('.') as [string, string]))) {
       problems.push({ place, message: `there is no register ${name}` });
@@ -67,15 +73,17 @@ export function compileField(
   const through = (name: string | undefined, context: Context): Register | undefined =>
     name === undefined ? undefined : registers.find(...(name.split('.') as [string, string]), context);
   const width = parts.reduce((sum, part) => sum + part.bits, 0);
+  const needsSignal = parts.some(
+    (part) =>
+      registers.needsFunction(part.block, part.register) ||
+      [...variablesOf(part.at)].some((name) => /^(fn|signal|peripheral)\./.test(name)),
+  );
   return {
     id,
     width,
     shared: source.shared === true,
-    needsFunction: parts.some(
-      (part) =>
-        registers.needsFunction(part.block, part.register) ||
-        [...variablesOf(part.at)].some((name) => /^(m$|fn\.|signal\.|peripheral\.)/.test(name)),
-    ),
+    needsFunction: needsSignal || parts.some((part) => variablesOf(part.at).has('m')),
+    needsSignal,
     locate(pad, fn) {
       const context: Context = { pad, fn };
       const slots: Slot[] = [];
@@ -83,20 +91,43 @@ export function compileField(
       for (const part of parts) {
         const register = registers.find(part.block, part.register, context);
         if (!register) return [];
-        slots.push({
+        const slot: Slot = {
           register,
           low: evaluate(part.at, scopeOf(context)),
           bits: part.bits,
           shift,
+          through: through(source.through, context),
           setBy: through(source['set by'], context),
           clearedBy: through(source['cleared by'], context),
           toggledBy: through(source['toggled by'], context),
-        });
+        };
+        slots.push(...(register.pieces ? overPieces(slot, register.pieces) : [slot]));
         shift += part.bits;
       }
       return slots;
     },
   };
+}
+
+/** A slot in a register that the bus reaches in pieces: one slot for each piece it lies in. */
+function overPieces(slot: Slot, pieces: readonly Register[]): Slot[] {
+  const width = pieces[0]?.bits ?? 1;
+  const end = slot.low + slot.bits;
+  if (slot.low < 0 || end > width * pieces.length) return [slot];
+  return pieces.flatMap((piece, k): Slot[] => {
+    const low = Math.max(slot.low, k * width);
+    const high = Math.min(end, (k + 1) * width);
+    if (low >= high) return [];
+    return [
+      {
+        ...slot,
+        register: piece,
+        low: low - k * width,
+        bits: high - low,
+        shift: slot.shift + low - slot.low,
+      },
+    ];
+  });
 }
 
 /** The slot's share of a field value, moved to its place in the register. */

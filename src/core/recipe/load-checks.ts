@@ -1,12 +1,13 @@
 import type { Pad, PadFunction } from '../device/types';
 import type { Problem } from '../result';
 import type { PadSettings } from '../settings';
+import { attempt } from './attempt';
 import { decodePad, sameSettings, settingsOf } from './decode';
 import type { Device } from './device';
 import { dependsOnPad, encodeSettings } from './encode';
 import { ExpressionError } from './expression';
 import { placeValue, type Slot, slotMask } from './fields';
-import { attempt, fullMask, type Register } from './registers';
+import { fullMask, type Register } from './registers';
 
 const LIMIT = 50;
 
@@ -82,7 +83,7 @@ function checkTables(device: Device, pads: Pad[], problems: Problem[]): void {
       seen.add(signature);
       fresh.push({ settings, fn });
       try {
-        const encoded = encodeSettings(device.rules, settings, pad, fn, device.scopeOf);
+        const encoded = encodeSettings(settings, pad, fn, device);
         for (const { field: id, value } of encoded) {
           const field = device.fields.get(id);
           if (field && (value < 0 || value > fullMask(field.width))) {
@@ -113,7 +114,7 @@ function checkReadsBack(
   for (const { settings, fn } of cases) {
     const written = new Map<Register, number>();
     const contents = (register: Register): number => written.get(register) ?? register.reset;
-    for (const { field, value } of encodeSettings(device.rules, settings, pad, fn, device.scopeOf)) {
+    for (const { field, value } of encodeSettings(settings, pad, fn, device)) {
       for (const slot of device.slotsOf(field, pad, fn)) {
         const kept = (contents(slot.register) & ~slotMask(slot)) >>> 0;
         written.set(slot.register, (kept | placeValue(slot, value)) >>> 0);

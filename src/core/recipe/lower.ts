@@ -2,10 +2,11 @@ import type { Pad, PadFunction } from '../device/types';
 import type { PadSettings } from '../settings';
 import type { Device, Stage } from './device';
 import { encodeSettings } from './encode';
-import { evaluate } from './expression';
+import { type Expression, evaluate } from './expression';
 import { placeValue, slotMask } from './fields';
 import type { Clash, CodeStyle, Contribution, ImageRegister, Operation, PadShare } from './operations';
-import { type Context, fullMask, maskOf, type Register } from './registers';
+import { fullMask, maskOf, type Register } from './registers';
+import type { Context } from './scope';
 import type { RegisterRef, Statement } from './statement';
 
 /** A pad and what it shall be. `settings` are canonical. */
@@ -24,11 +25,11 @@ export interface Lowered {
 /** Field values of one pad in their places. */
 export function contributionsOf(device: Device, planned: PlannedPad): Contribution[] {
   const { pad, fn, settings } = planned;
-  return encodeSettings(device.rules, settings, pad, fn, device.scopeOf).flatMap(({ field, value }) =>
+  return encodeSettings(settings, pad, fn, device).flatMap(({ field, value }) =>
     device.slotsOf(field, pad, fn).map((slot) => ({
       pad: pad.id,
       field,
-      register: slot.register,
+      register: slot.through ?? slot.register,
       low: slot.low,
       bits: slot.bits,
       mask: slotMask(slot),
@@ -56,7 +57,7 @@ export function lower(device: Device, planned: readonly PlannedPad[], style: Cod
   for (const stage of device.stages) {
     for (const statement of stage.statements) runStatement(device, stage, statement, planned, work);
     const contributions = (stage.fields ?? []).flatMap((field) => byField.get(field) ?? []);
-    writeFields(stage.id, contributions, work);
+    writeFields(device, stage, contributions, work);
   }
   const image = [...work.touched.values()].sort((a, b) => a.register.address - b.register.address);
   for (const entry of image) {
@@ -106,7 +107,7 @@ function gather(changes: Map<Register, Change>, register: Register): Change {
   return change;
 }
 
-function writeFields(stage: string, contributions: readonly Contribution[], work: Work): void {
+function writeFields(device: Device, stage: Stage, contributions: readonly Contribution[], work: Work): void {
   const changes = new Map<Register, Change>();
   for (const one of contributions) {
     const change = gather(changes, one.register);
@@ -130,19 +131,50 @@ function writeFields(stage: string, contributions: readonly Contribution[], work
       field: one.field,
     });
   }
-  for (const change of byAddress(changes)) emitChange(stage, change, work);
+  for (const change of byAddress(changes)) {
+    const before = work.operations.length;
+    emitChange(stage.id, change, work);
+    if (stage.beforeEach.length > 0) putBeforeEach(device, stage, before, work);
+  }
+}
+
+/** Puts the stage's key writes before each operation from a position on: the key is good for one write. */
+function putBeforeEach(device: Device, stage: Stage, from: number, work: Work): void {
+  const written = work.operations.splice(from);
+  for (const operation of written) {
+    const context = 'register' in operation ? operation.register.context : {};
+    for (const statement of stage.beforeEach) {
+      if (statement.kind !== 'assign') continue;
+      const register = resolve(device, statement.target, context);
+      if (!register) continue;
+      const value = evaluate(statement.value, device.scopeOf(context));
+      work.operations.push({ kind: 'write', stage: stage.id, register, value, pads: [] });
+    }
+    work.operations.push(operation);
+  }
 }
 
 const byAddress = (changes: Map<Register, Change>): Change[] =>
   [...changes.values()].sort((a, b) => a.register.address - b.register.address);
 
 function emitChange(stage: string, change: Change, work: Work): void {
-  const { register, mask, value, pads, setBy, clearedBy } = change;
+  const { register, value, pads, setBy, clearedBy } = change;
+  const { always } = register;
   const before = knownValue(work, register);
-  const after = ((before & ~mask) | value) >>> 0;
+  const after = ((before & ~change.mask) | value | (always?.value ?? 0)) >>> 0;
   work.known.set(register, after);
+  if (register.access.kind === 'masked') {
+    // The upper half names the bits that are written: one store, nothing read, no other pad touched.
+    const half = register.bits / 2;
+    const whole = (change.mask * 2 ** half + value) >>> 0;
+    if (work.style === 'preserving' || after !== before)
+      work.operations.push({ kind: 'write', stage, register, value: whole, pads });
+    return;
+  }
+  // Reserved bits go along with every write at the value they must have.
+  const mask = (change.mask | (always?.mask ?? 0)) >>> 0;
   const whole = mask === fullMask(register.bits);
-  if (work.style === 'from-reset') {
+  if (work.style === 'from-reset' || register.access.kind === 'write') {
     // Nothing to do when the register already holds it out of reset; a skipped write cannot glitch.
     if (after !== before) work.operations.push({ kind: 'write', stage, register, value: after, pads });
     return;
@@ -169,7 +201,10 @@ function emitChange(stage: string, change: Change, work: Work): void {
     return;
   }
   if (whole) work.operations.push({ kind: 'write', stage, register, value: after, pads });
-  else work.operations.push({ kind: 'update', stage, register, clear: mask, set: value, pads });
+  else {
+    const set = (value | (always?.value ?? 0)) >>> 0;
+    work.operations.push({ kind: 'update', stage, register, clear: mask, set, pads });
+  }
 }
 
 /** Runs one statement for the device, for each port in use or each planned pad, merging what meets in a register. */
@@ -233,7 +268,9 @@ function contextsOf(device: Device, stage: Stage, planned: readonly PlannedPad[]
     case 'device':
       return [{}];
     case 'pad':
-      return planned.map(({ pad, fn }) => ({ pad, fn }));
+      return planned
+        .map(({ pad, fn }): Context => ({ pad, fn }))
+        .filter((context) => !stage.where || holds(device, stage.where, context));
     case 'port': {
       const used = new Set(planned.map(({ pad }) => pad.port));
       return Object.keys(device.description.recipe.ports)
@@ -241,6 +278,12 @@ function contextsOf(device: Device, stage: Stage, planned: readonly PlannedPad[]
         .map((port) => ({ port }));
     }
   }
+}
+
+/** Whether a stage's condition is not 0 for a pad; what the pad has no column for counts as 0. */
+function holds(device: Device, where: Expression, context: Context): boolean {
+  const scope = device.scopeOf(context);
+  return evaluate(where, (name) => scope(name) ?? 0) !== 0;
 }
 
 function awaitAll(

@@ -17,6 +17,8 @@ function build() {
       reset: 0,
       access: { kind: 'read-write' },
       readOnlyMask: 0,
+      guards: [],
+      context: {},
       ...change,
     };
     all.push(register);
@@ -35,9 +37,9 @@ function build() {
   const toggle = add('TOGGLE', { access: { kind: 'toggle', of: 'OUT' }, target: out });
   const masked = add('MASKED', { bits: 32, access: { kind: 'masked' } });
   const fixed = add('FIXED', { reset: 0x8001, readOnlyMask: 0x8001 });
-  const key = add('KEY', { access: { kind: 'key', keys: [0x55, 0xaa], opens: ['SECRET'] } });
+  const key = add('KEY', { access: { kind: 'key', keys: [0x55, 0xaa], opens: ['SECRET'], once: false } });
   const secret = add('SECRET', { lockedBy: key });
-  const gated = add('GATED', { guard: { register: ready, bit: 2 } });
+  const gated = add('GATED', { guards: [{ register: ready, bit: 2, openAt: 1, stops: 'all' }] });
   const map = { all, byName: new Map(), find: () => undefined, needsFunction: () => false } as RegisterMap;
   return {
     machine: createMachine(map),

@@ -16,7 +16,7 @@ export interface Machine {
 }
 
 /** Why a write had no effect, or that it had one. */
-export type WriteEffect = 'done' | 'guarded' | 'locked' | 'read-only';
+export type WriteEffect = 'done' | 'guarded' | 'locked' | 'read-only' | 'reserved';
 
 /** A machine just out of reset. */
 export function createMachine(map: RegisterMap): Machine {
@@ -36,11 +36,23 @@ export function createMachine(map: RegisterMap): Machine {
   };
 }
 
-const guardOpen = (machine: Machine, register: Register): boolean => {
-  const guard = register.guard;
-  if (!guard) return true;
-  return Math.floor((machine.values[guard.register.index] ?? 0) / 2 ** guard.bit) % 2 === 1;
-};
+const guardsOpen = (machine: Machine, register: Register, access: 'read' | 'write'): boolean =>
+  register.guards.every((guard) => {
+    if (access === 'read' && guard.stops === 'writes') return true;
+    return Math.floor((machine.values[guard.register.index] ?? 0) / 2 ** guard.bit) % 2 === guard.openAt;
+  });
+
+/** Bits of a register that its commit bits let through; all when it has none. */
+function committedMask(machine: Machine, register: Register): number {
+  if (!register.commit) return fullMask(register.bits);
+  const { register: commit, bitsEach } = register.commit;
+  const open = machine.values[commit.index] ?? 0;
+  let mask = 0;
+  for (let bit = 0; bit < register.bits; bit++) {
+    if (Math.floor(open / 2 ** Math.floor(bit / bitsEach)) % 2 === 1) mask += 2 ** bit;
+  }
+  return mask;
+}
 
 const unlocked = (machine: Machine, register: Register): boolean => {
   const key = register.lockedBy;
@@ -59,7 +71,7 @@ export function tick(machine: Machine, cycles: number): void {
 
 function store(machine: Machine, register: Register, value: number): void {
   const old = machine.values[register.index] ?? 0;
-  const kept = register.readOnlyMask;
+  const kept = (register.readOnlyMask | ~committedMask(machine, register)) >>> 0;
   const next = ((old & kept) | (value & ~kept & fullMask(register.bits))) >>> 0;
   machine.values[register.index] = next;
   for (const follower of machine.followers.get(register) ?? []) {
@@ -72,10 +84,12 @@ function store(machine: Machine, register: Register, value: number): void {
 /** Reads a register: 0 while its block is shut off or when it can only be written. */
 export function readRegister(machine: Machine, register: Register): number {
   tick(machine, 1);
-  if (!guardOpen(machine, register)) return 0;
+  if (!guardsOpen(machine, register, 'read')) return 0;
   switch (register.access.kind) {
     case 'write':
     case 'key':
+    case 'act':
+    case 'internal':
       return 0;
     case 'set':
     case 'clear':
@@ -89,9 +103,9 @@ export function readRegister(machine: Machine, register: Register): number {
 /** Writes a whole register and says whether the hardware took it. */
 export function writeRegister(machine: Machine, register: Register, value: number): WriteEffect {
   tick(machine, 1);
-  if (!guardOpen(machine, register)) return 'guarded';
+  if (!guardsOpen(machine, register, 'write')) return 'guarded';
   const { access } = register;
-  if (access.kind === 'read') return 'read-only';
+  if (access.kind === 'read' || access.kind === 'internal') return 'read-only';
   if (access.kind === 'key') {
     const seen = machine.keysSeen.get(register) ?? 0;
     const inOrder = seen < access.keys.length && access.keys[seen] === value;
@@ -101,6 +115,7 @@ export function writeRegister(machine: Machine, register: Register, value: numbe
   }
   const target = register.target ?? register;
   if (!unlocked(machine, register) || !unlocked(machine, target)) return 'locked';
+  if (register.always && (value & register.always.mask) >>> 0 !== register.always.value) return 'reserved';
   const old = machine.values[target.index] ?? 0;
   switch (access.kind) {
     case 'set':
@@ -118,10 +133,21 @@ export function writeRegister(machine: Machine, register: Register, value: numbe
       store(machine, target, ((old & ~mask) | (value & mask)) >>> 0);
       break;
     }
+    case 'act': {
+      const source = register.from ? (machine.values[register.from.index] ?? 0) : 0;
+      store(machine, target, ((old & ~value) | (source & value)) >>> 0);
+      break;
+    }
     default:
       store(machine, register, value);
   }
+  shutAfterOneWrite(machine, register.lockedBy ?? target.lockedBy);
   return 'done';
+}
+
+/** A key that is good for one write is used up. */
+function shutAfterOneWrite(machine: Machine, key: Register | undefined): void {
+  if (key?.access.kind === 'key' && key.access.once) machine.keysSeen.set(key, 0);
 }
 
 /** A register's contents without a bus access, for looking on. */

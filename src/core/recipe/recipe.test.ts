@@ -57,7 +57,9 @@ describe('registers of the Corvane C40', () => {
     expect(register('PC.OUTS').target).toBe(register('PC.OUT'));
     expect(register('PC.FN2').lockedBy).toBe(register('PC.SEAL'));
     // Port D has gate 4 in the table of ports, not its index 3.
-    expect(register('PD.OUT').guard).toEqual({ register: register('GATE.READY'), bit: 4 });
+    expect(register('PD.OUT').guards).toEqual([
+      { register: register('GATE.READY'), bit: 4, openAt: 1, stops: 'all' },
+    ]);
   });
 });
 
@@ -308,7 +310,7 @@ describe('a recipe that is wrong is refused when it is loaded', () => {
       (r) => {
         r.registers.guards![0]!.block = 'X';
       },
-      /guard 1: needs a known block/,
+      /guard 1, column 1: there is no block X/,
     ],
     [
       'a misaligned register',

@@ -1,9 +1,12 @@
-import type { DeviceDescription, Pad, PadFunction } from '../device/types';
-import { splitSignal } from '../device/types';
+import type { DeviceDescription } from '../device/types';
 import type { Problem } from '../result';
+import { attempt } from './attempt';
 import { type Expression, ExpressionError, evaluate, parseExpression, type Scope } from './expression';
-import { type Access, type Follows, parseAccess, parseFollows, parseRegisterRef } from './statement';
-import type { BlockSource, RegisterSource } from './types';
+import { arrayKey, type Instance, instanceKey, instancesOf, type RegisterArrays } from './instances';
+import { linkRegisters } from './link-registers';
+import type { Context } from './scope';
+import { type Access, type Follows, parseAccess, parseAlways, parseFollows } from './statement';
+import type { RegisterSource } from './types';
 
 /** One register at one address. Values are unsigned numbers below 2^bits. */
 export interface Register {
@@ -17,32 +20,44 @@ export interface Register {
   title: string;
   /** CPU address in bytes. */
   address: number;
+  /** Address as the document prints it, where that is another one. */
+  documentAddress?: number;
   bits: 8 | 16 | 32;
   reset: number;
   access: Access;
   follows?: Follows;
-  /** The register that a set/clear/toggle register acts on, or that this one follows. */
+  /** The register that a set/clear/toggle/act register acts on, or that this one follows. */
   target?: Register;
+  /** For act registers: where the target's new bits come from. */
+  from?: Register;
   /** For key registers: what they open. */
   opens?: Register[];
   /** For registers that a key must open first: the key register. */
   lockedBy?: Register;
-  /** Accesses have no effect while this bit reads 0. */
-  guard?: { register: Register; bit: number };
+  /** Accesses have no effect while one of these is closed. */
+  guards: Guard[];
   /** Bits that ignore writes. */
   readOnlyMask: number;
+  /** Reserved bits and the value that every write must give them. */
+  always?: { value: number; mask: number };
+  /** Takes a write only where these commit bits are 1, each for `bitsEach` bits of this register. */
+  commit?: { register: Register; bitsEach: number };
+  /** For a register that the bus reaches in pieces only: the pieces, lowest bits first. It is then no bus register itself. */
+  pieces?: Register[];
+  /** The instance of its block: which port, pad or function it belongs to. */
+  context: Context;
 }
 
-/** Where an expression is evaluated: a port, a pad, a pad with the function chosen on it. All optional. */
-export interface Context {
-  port?: string;
-  pad?: Pad;
-  fn?: PadFunction;
-  /** Index in an array of registers. */
-  i?: number;
+/** A register bit that must have a value for accesses (or only writes) to have effect. */
+export interface Guard {
+  register: Register;
+  bit: number;
+  openAt: 0 | 1;
+  stops: 'all' | 'writes';
 }
 
 export interface RegisterMap {
+  /** Every register on the bus, and internal state; of a register in pieces, the pieces. */
   all: Register[];
   byName: Map<string, Register>;
   /** The register a recipe names, in a context; undefined when the context does not reach one. */
@@ -56,93 +71,6 @@ export const fullMask = (bits: number): number => (bits >= 32 ? 0xffffffff : 2 *
 /** Bits `low … low+bits-1` as an unsigned mask. */
 export const maskOf = (low: number, bits: number): number => ((fullMask(bits) * 2 ** low) & 0xffffffff) >>> 0;
 
-/**
- * The variables of document-level tables: `b`, `p`, `n`, `m`, `i` and `pad.*`, `port.*`, `fn.*`, `signal.*`,
- * `peripheral.*` (numeric columns).
- */
-export function makeScope(device: DeviceDescription): (context: Context) => Scope {
-  const portNames = Object.keys(device.recipe.ports);
-  const ordinals = new Map(device.pads.filter((pad) => pad.port !== undefined).map((pad, n) => [pad.id, n]));
-  const peripherals = new Map(
-    device.peripherals.map((peripheral, index) => [peripheral.id, { peripheral, index }]),
-  );
-  return (context) => (name) => {
-    const port = context.port ?? context.pad?.port;
-    switch (name) {
-      case 'b':
-        return context.pad?.bit;
-      case 'p':
-        return port === undefined ? undefined : portNames.indexOf(port);
-      case 'n':
-        return context.pad ? ordinals.get(context.pad.id) : undefined;
-      case 'm':
-        return context.fn?.mux ?? undefined;
-      case 'i':
-        return context.i;
-    }
-    const dot = name.indexOf('.');
-    const column = name.slice(dot + 1);
-    switch (name.slice(0, dot)) {
-      case 'port':
-        return port === undefined ? undefined : device.recipe.ports[port]?.[column];
-      case 'pad':
-        return context.pad?.columns?.[column];
-      case 'fn':
-      case 'signal':
-        return context.fn?.columns?.[column];
-      case 'peripheral':
-        return context.fn
-          ? peripherals.get(splitSignal(context.fn.signal)[0])?.peripheral.columns?.[column]
-          : undefined;
-    }
-    return undefined;
-  };
-}
-
-interface Instance {
-  key: string;
-  context: Context;
-}
-
-function instancesOf(device: DeviceDescription, block: BlockSource): Instance[] {
-  switch (block.each) {
-    case undefined:
-      return [{ key: '', context: {} }];
-    case 'port':
-      return Object.keys(device.recipe.ports).map((port) => ({ key: port, context: { port } }));
-    case 'pad':
-      return device.pads.filter((pad) => pad.port).map((pad) => ({ key: pad.id, context: { pad } }));
-    case 'signal': {
-      const seen = new Map<string, PadFunction>();
-      for (const fn of device.functions) if (!seen.has(fn.signal)) seen.set(fn.signal, fn);
-      return [...seen].map(([key, fn]) => ({ key, context: { fn } }));
-    }
-    case 'peripheral': {
-      const seen = new Map<string, PadFunction>();
-      for (const fn of device.functions) {
-        const [instance] = splitSignal(fn.signal);
-        if (!seen.has(instance)) seen.set(instance, fn);
-      }
-      return [...seen].map(([key, fn]) => ({ key, context: { fn } }));
-    }
-  }
-}
-
-const instanceKey = (block: BlockSource, context: Context): string | undefined => {
-  switch (block.each) {
-    case undefined:
-      return '';
-    case 'port':
-      return context.port ?? context.pad?.port;
-    case 'pad':
-      return context.pad?.id;
-    case 'signal':
-      return context.fn?.signal;
-    case 'peripheral':
-      return context.fn && splitSignal(context.fn.signal)[0];
-  }
-};
-
 const cleanName = (text: string): string => text.replace(/[^A-Za-z0-9_]+/g, '_');
 
 /** Builds every register of the part. Problems name the place in the recipe. */
@@ -153,57 +81,70 @@ export function buildRegisters(
 ): RegisterMap {
   const all: Register[] = [];
   const byName = new Map<string, Register>();
-  /** block/register/instance → the registers of the array, in order. */
-  const arrays = new Map<string, Register[]>();
+  const arrays: RegisterArrays = new Map();
   const blocks = new Map(device.recipe.registers.blocks.map((block) => [block.id, block]));
   const indexExpressions = new Map<string, Expression>();
+  const enter = (register: Register): void => {
+    if (byName.has(register.name)) throw new ExpressionError(`two registers are called ${register.name}`, 1);
+    byName.set(register.name, register);
+    for (const one of register.pieces ?? [register]) {
+      if (one.address % (one.bits / 8) !== 0 && one.access.kind !== 'internal') {
+        throw new ExpressionError(`${one.name} is not aligned to its ${one.bits} bits`, 1);
+      }
+      if (one.address < 0 || one.address + one.bits / 8 > 2 ** 32) {
+        throw new ExpressionError(`${one.name} at ${one.address} is outside 32-bit addresses`, 1);
+      }
+      one.index = all.length;
+      all.push(one);
+      byName.set(one.name, one);
+    }
+  };
 
   for (const block of device.recipe.registers.blocks) {
     const place = `recipe, block ${block.id}`;
     const base = attempt(() => parseExpression(block.base), `${place}, base`, problems);
-    if (!base) continue;
+    const document = attempt(
+      () => (block.document === undefined ? null : parseExpression(block.document)),
+      `${place}, document`,
+      problems,
+    );
+    if (!base || document === undefined) continue;
     for (const source of block.registers) {
       const where = `${place}, register ${source.id}`;
       const parsed = attempt(() => parseRegister(source), where, problems);
       if (!parsed) continue;
       if (parsed.index) indexExpressions.set(`${block.id}.${source.id}`, parsed.index);
       for (const instance of instancesOf(device, block)) {
+        const scope = scopeOf(instance.context);
         attempt(
           () => {
-            const start = evaluate(base, scopeOf(instance.context));
-            const count = source.count ?? 1;
             const array: Register[] = [];
-            for (let i = 0; i < count; i++) {
-              const prefix = fillName(block.name ?? block.id, instance);
+            for (let i = 0; i < (source.count ?? 1); i++) {
+              const offset = evaluate(parsed.offset, scopeOf({ ...instance.context, i }));
               const register: Register = {
-                index: all.length,
-                name: `${cleanName(prefix)}.${source.id}${source.count ? i : ''}`,
+                index: -1,
+                name: `${cleanName(fillName(block.name ?? block.id, instance))}.${source.id}${source.count ? i : ''}`,
                 block: block.id,
                 id: source.id,
                 title: source.title ?? '',
-                address: start + evaluate(parsed.offset, scopeOf({ ...instance.context, i })),
+                address: evaluate(base, scope) + offset,
+                ...(document ? { documentAddress: evaluate(document, scope) + offset } : {}),
                 bits: source.bits,
                 reset: resetOf(source, instance.key, i),
                 access: parsed.access,
                 follows: parsed.follows,
+                guards: [],
                 readOnlyMask: source.readOnly ? Number(source.readOnly) : 0,
+                always: parsed.always,
+                context: instance.context,
               };
-              if (register.reset > fullMask(source.bits)) {
-                throw new ExpressionError(
-                  `reset value of ${register.name} does not fit ${source.bits} bits`,
-                  1,
-                );
-              }
-              if (byName.has(register.name))
-                throw new ExpressionError(`two registers are called ${register.name}`, 1);
-              if (register.address % (source.bits / 8) !== 0) {
-                throw new ExpressionError(`${register.name} is not aligned to its ${source.bits} bits`, 1);
-              }
-              byName.set(register.name, register);
+              checkRegister(register, source);
+              if (source['accessed by'])
+                register.pieces = cut(register, source['accessed by'], device.recipe.endian);
+              enter(register);
               array.push(register);
-              all.push(register);
             }
-            arrays.set(`${block.id}.${source.id}.${instance.key}`, array);
+            arrays.set(arrayKey(block.id, source.id, instance.key), array);
           },
           where,
           problems,
@@ -216,7 +157,7 @@ export function buildRegisters(
     const block = blocks.get(blockId);
     const key = block && instanceKey(block, context);
     if (key === undefined) return undefined;
-    const array = arrays.get(`${blockId}.${id}.${key}`);
+    const array = arrays.get(arrayKey(blockId, id, key));
     if (!array) return undefined;
     const index = indexExpressions.get(`${blockId}.${id}`);
     return array[index ? evaluate(index, scopeOf(context)) : 0];
@@ -232,11 +173,51 @@ export function buildRegisters(
   return map;
 }
 
+function checkRegister(register: Register, source: RegisterSource): void {
+  const { name, bits } = register;
+  const tooLarge = (value: number | undefined): boolean => (value ?? 0) > fullMask(bits);
+  if (!Number.isInteger(register.reset) || tooLarge(register.reset))
+    throw new ExpressionError(`reset value of ${name} does not fit ${bits} bits`, 1);
+  if (tooLarge(register.readOnlyMask) || tooLarge(register.always?.mask))
+    throw new ExpressionError(`a mask of ${name} does not fit ${bits} bits`, 1);
+  const piece = source['accessed by'];
+  if (piece !== undefined && (piece >= bits || register.access.kind !== 'read-write')) {
+    throw new ExpressionError(
+      `${name} cannot be accessed by ${piece} bits: ${bits} bits, ${register.access.kind}`,
+      1,
+    );
+  }
+}
+
+/** The pieces of a register, lowest bits first; where each stands is a matter of the part's endianness. */
+function cut(register: Register, bits: 8 | 16, endian: 'little' | 'big'): Register[] {
+  const count = register.bits / bits;
+  const names = count === 2 ? ['L', 'H'] : ['0', '1', '2', '3'];
+  const share = (value: number, k: number): number => Math.floor(value / 2 ** (k * bits)) % 2 ** bits;
+  return Array.from({ length: count }, (_, k): Register => {
+    const bytes = (endian === 'little' ? k : count - 1 - k) * (bits / 8);
+    const { always, documentAddress } = register;
+    return {
+      ...register,
+      name: `${register.name}_${names[k]}`,
+      title: `${register.title}${register.title ? ', ' : ''}bits ${k * bits}…${(k + 1) * bits - 1}`,
+      address: register.address + bytes,
+      ...(documentAddress === undefined ? {} : { documentAddress: documentAddress + bytes }),
+      bits,
+      reset: share(register.reset, k),
+      readOnlyMask: share(register.readOnlyMask, k),
+      ...(always ? { always: { value: share(always.value, k), mask: share(always.mask, k) } } : {}),
+      guards: [],
+    };
+  });
+}
+
 interface ParsedRegister {
   offset: Expression;
   index?: Expression;
   access: Access;
   follows?: Follows;
+  always?: { value: number; mask: number };
 }
 
 const parseRegister = (source: RegisterSource): ParsedRegister => ({
@@ -244,6 +225,7 @@ const parseRegister = (source: RegisterSource): ParsedRegister => ({
   index: source.index === undefined ? undefined : parseExpression(source.index),
   access: parseAccess(source.access),
   follows: source.follows === undefined ? undefined : parseFollows(source.follows),
+  always: source.always === undefined ? undefined : parseAlways(source.always),
 });
 
 const fillName = (template: string, instance: Instance): string =>
@@ -253,90 +235,4 @@ function resetOf(source: RegisterSource, instance: string, i: number): number {
   const reset = source.reset ?? '0';
   const entry = typeof reset === 'string' ? reset : (reset[instance] ?? reset['*'] ?? '0');
   return Number(typeof entry === 'string' ? entry : (entry[i] ?? '0'));
-}
-
-/** Resolves what registers say about each other: set/clear targets, keys, follows, guards. */
-function linkRegisters(
-  device: DeviceDescription,
-  map: RegisterMap,
-  arrays: Map<string, Register[]>,
-  scopeOf: (context: Context) => Scope,
-  problems: Problem[],
-): void {
-  for (const block of device.recipe.registers.blocks) {
-    for (const instance of instancesOf(device, block)) {
-      const sibling = (id: string, i: number): Register | undefined =>
-        arrays.get(`${block.id}.${id}.${instance.key}`)?.[i];
-      for (const source of block.registers) {
-        const array = arrays.get(`${block.id}.${source.id}.${instance.key}`) ?? [];
-        array.forEach((register, i) => {
-          const place = `recipe, block ${block.id}, register ${source.id}`;
-          const { access, follows } = register;
-          if (access.kind === 'set' || access.kind === 'clear' || access.kind === 'toggle') {
-            register.target = sibling(access.of, i);
-            if (!register.target)
-              problems.push({ place, message: `there is no register ${access.of} beside it` });
-          }
-          if (access.kind === 'key') {
-            register.opens = [];
-            for (const id of access.opens) {
-              const opened = arrays.get(`${block.id}.${id}.${instance.key}`);
-              if (!opened) problems.push({ place, message: `there is no register ${id} beside it` });
-              for (const other of opened ?? []) {
-                other.lockedBy = register;
-                register.opens.push(other);
-              }
-            }
-          }
-          if (follows?.kind === 'register') {
-            register.target = sibling(follows.register, i);
-            if (!register.target)
-              problems.push({ place, message: `there is no register ${follows.register} beside it` });
-          }
-        });
-      }
-    }
-  }
-  for (const [position, guard] of (device.recipe.registers.guards ?? []).entries()) {
-    const place = `recipe, guard ${position + 1}`;
-    const block = device.recipe.registers.blocks.find((candidate) => candidate.id === guard.block);
-    const ref = attempt(() => parseRegisterRef(guard['open when']), place, problems);
-    if (!block || !ref?.low) {
-      problems.push({
-        place,
-        message: 'needs a known block and a register bit, e.g. "GATE.READY bit port.gate"',
-      });
-      continue;
-    }
-    const low = ref.low;
-    for (const instance of instancesOf(device, block)) {
-      attempt(
-        () => {
-          const register = map.find(ref.block, ref.register, instance.context);
-          if (!register) throw new ExpressionError(`there is no register ${ref.block}.${ref.register}`, 1);
-          const bit = evaluate(low, scopeOf(instance.context));
-          if (bit < 0 || bit >= register.bits)
-            throw new ExpressionError(`bit ${bit} is outside ${register.name}`, 1);
-          for (const source of block.registers) {
-            for (const guarded of arrays.get(`${block.id}.${source.id}.${instance.key}`) ?? []) {
-              guarded.guard = { register, bit };
-            }
-          }
-        },
-        place,
-        problems,
-      );
-    }
-  }
-}
-
-/** Runs a step of compilation; what it throws as {@link ExpressionError} becomes a problem at the place. */
-export function attempt<T>(step: () => T, place: string, problems: Problem[]): T | undefined {
-  try {
-    return step();
-  } catch (error) {
-    if (!(error instanceof ExpressionError)) throw error;
-    problems.push({ place: `${place}, column ${error.column}`, message: error.message });
-    return undefined;
-  }
 }

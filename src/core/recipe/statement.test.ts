@@ -1,5 +1,12 @@
 import { ExpressionError } from './expression';
-import { parseAccess, parseFollows, parseRegisterRef, parseStatement } from './statement';
+import {
+  parseAccess,
+  parseAlways,
+  parseFollows,
+  parseGuard,
+  parseStatement,
+  parseWritableWhere,
+} from './statement';
 
 describe('steps of a stage', () => {
   test('assign a register, a bit, and a range of bits', () => {
@@ -39,9 +46,14 @@ describe('steps of a stage', () => {
   ])('%j is refused at column %i', (text, column) => {
     expect(() => parseStatement(text)).toThrow(expect.objectContaining({ column }));
   });
-  test('a guard is a register bit and nothing more', () => {
-    expect(parseRegisterRef('GATE.READY bit port.gate')).toMatchObject({ block: 'GATE', register: 'READY' });
-    expect(() => parseRegisterRef('GATE.READY bit 1 = 1')).toThrow(ExpressionError);
+  test('a guard is a register bit that is 1 or 0, and nothing more', () => {
+    expect(parseGuard('GATE.READY bit port.gate')).toMatchObject({
+      ref: { block: 'GATE', register: 'READY' },
+      openAt: 1,
+    });
+    expect(parseGuard('HOLD.ON bit 3 = 0')).toMatchObject({ openAt: 0 });
+    expect(() => parseGuard('GATE.READY bit 1 = 2')).toThrow(expect.objectContaining({ column: 20 }));
+    expect(() => parseGuard('GATE.READY bit 1 = 1 1')).toThrow(expect.objectContaining({ column: 22 }));
   });
 });
 
@@ -54,17 +66,28 @@ describe('words of access', () => {
     ['set of OUT', { kind: 'set', of: 'OUT' }],
     ['clear of OUT', { kind: 'clear', of: 'OUT' }],
     ['toggle of OUT', { kind: 'toggle', of: 'OUT' }],
-    ['key 0x55 opens A', { kind: 'key', keys: [0x55], opens: ['A'] }],
-    ['key 0x55 then 0xAA opens A, B', { kind: 'key', keys: [0x55, 0xaa], opens: ['A', 'B'] }],
+    ['internal', { kind: 'internal' }],
+    ['act copies NEXT to NOW', { kind: 'act', from: 'NEXT', to: 'NOW' }],
+    ['key 0x55 opens A', { kind: 'key', keys: [0x55], opens: ['A'], once: false }],
+    ['key 0x55 then 0xAA opens A, B', { kind: 'key', keys: [0x55, 0xaa], opens: ['A', 'B'], once: false }],
+    ['key 7 opens PORT.*, CM once', { kind: 'key', keys: [7], opens: ['PORT.*', 'CM'], once: true }],
   ])('%s', (text, access) => {
     expect(parseAccess(text)).toEqual(access);
   });
-  test.each(['often', 'set OUT', 'key opens A', 'key blue opens A', 'key 1 opens'])(
+  test.each(['often', 'set OUT', 'key opens A', 'key blue opens A', 'key 1 opens', 'act copies A'])(
     '%j is refused',
     (text) => {
       expect(() => parseAccess(text)).toThrow(ExpressionError);
     },
   );
+  test('reserved bits and commit bits', () => {
+    expect(parseAlways('0x8000 in 0xC000')).toEqual({ value: 0x8000, mask: 0xc000 });
+    expect(() => parseAlways('0x8000 in 0x4000')).toThrow(ExpressionError);
+    expect(() => parseAlways('1')).toThrow(ExpressionError);
+    expect(parseWritableWhere('CM')).toEqual({ register: 'CM', bitsEach: 1 });
+    expect(parseWritableWhere('CM by 4')).toEqual({ register: 'CM', bitsEach: 4 });
+    expect(() => parseWritableWhere('CM by 0')).toThrow(ExpressionError);
+  });
   test('follows', () => {
     expect(parseFollows('pads')).toEqual({ kind: 'pads' });
     expect(parseFollows('ON after 3 cycles')).toEqual({ kind: 'register', register: 'ON', afterCycles: 3 });

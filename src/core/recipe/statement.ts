@@ -77,13 +77,22 @@ function readRef(reader: TokenReader): RegisterRef {
   return { block, register };
 }
 
-/** Parses a guard's condition, a register bit that must read 1. */
-export function parseRegisterRef(text: string): RegisterRef {
+/** Parses a guard's condition: a register bit that must read 1, or with `= 0` one that must read 0. */
+export function parseGuard(text: string): { ref: RegisterRef; openAt: 0 | 1 } {
   const reader = readerOf(text);
   const ref = readRef(reader);
+  let openAt: 0 | 1 = 1;
+  if (peek(reader)?.text === '=') {
+    take(reader, '=');
+    const level = take(reader);
+    if (level.text !== '0' && level.text !== '1') {
+      throw new ExpressionError(`a guard opens at 0 or 1, not at "${level.text}"`, level.column);
+    }
+    openAt = level.text === '0' ? 0 : 1;
+  }
   const rest = peek(reader);
   if (rest) throw new ExpressionError(`unexpected "${rest.text}"`, rest.column);
-  return ref;
+  return { ref, openAt };
 }
 
 /** What a register does when it is read or written. */
@@ -93,24 +102,53 @@ export type Access =
   | { kind: 'write' }
   | { kind: 'set' | 'clear' | 'toggle'; of: string }
   | { kind: 'masked' }
-  | { kind: 'key'; keys: number[]; opens: string[] };
+  | { kind: 'internal' }
+  | { kind: 'act'; from: string; to: string }
+  | { kind: 'key'; keys: number[]; opens: string[]; once: boolean };
 
 /** Parses the words of `RegisterSource.access`. Throws {@link ExpressionError}. */
 export function parseAccess(text: string | undefined): Access {
   const words = (text ?? 'read-write').trim();
-  if (words === 'read-write' || words === 'read' || words === 'write' || words === 'masked')
-    return { kind: words };
+  switch (words) {
+    case 'read-write':
+    case 'read':
+    case 'write':
+    case 'masked':
+    case 'internal':
+      return { kind: words };
+  }
+  const act = /^act copies ([A-Za-z_]\w*) to ([A-Za-z_]\w*)$/.exec(words);
+  if (act) return { kind: 'act', from: act[1] as string, to: act[2] as string };
   const alias = /^(set|clear|toggle) of ([A-Za-z_][A-Za-z0-9_]*)$/.exec(words);
   if (alias) return { kind: alias[1] as 'set' | 'clear' | 'toggle', of: alias[2] as string };
-  const key = /^key (.+) opens (.+)$/.exec(words);
+  const key = /^key (.+?) opens (.+?)( once)?$/.exec(words);
   if (key) {
     const keys = (key[1] as string).split(/\s+then\s+/).map(Number);
     if (keys.some((value) => !Number.isInteger(value) || value < 0)) {
       throw new ExpressionError(`"${key[1]}" is not a list of key values`, 5);
     }
-    return { kind: 'key', keys, opens: (key[2] as string).split(/\s*,\s*/) };
+    const opens = (key[2] as string).split(/\s*,\s*/);
+    return { kind: 'key', keys, opens, once: key[3] !== undefined };
   }
   throw new ExpressionError(`access "${words}" is not known`, 1);
+}
+
+/** Parses `V in MASK`: reserved bits and the value that every write must give them. Throws {@link ExpressionError}. */
+export function parseAlways(text: string): { value: number; mask: number } {
+  const match = /^(0[xX][0-9A-Fa-f]+|\d+) in (0[xX][0-9A-Fa-f]+|\d+)$/.exec(text.trim());
+  const [value, mask] = [Number(match?.[1]), Number(match?.[2])];
+  if (!match || (value & ~mask) !== 0) {
+    throw new ExpressionError(`"${text}" is not a value within a mask, like 0x8000 in 0xC000`, 1);
+  }
+  return { value, mask };
+}
+
+/** Parses `R` or `R by N`. Throws {@link ExpressionError}. */
+export function parseWritableWhere(text: string): { register: string; bitsEach: number } {
+  const match = /^([A-Za-z_]\w*)(?: by (\d+))?$/.exec(text.trim());
+  const bitsEach = Number(match?.[2] ?? 1);
+  if (!match || bitsEach < 1) throw new ExpressionError(`writable where "${text}" is not known`, 1);
+  return { register: match[1] as string, bitsEach };
 }
 
 export type Follows = { kind: 'pads' } | { kind: 'register'; register: string; afterCycles: number };

@@ -6,10 +6,12 @@ import type { SettingKey, Use } from '../settings';
  */
 export interface RecipeSource {
   endian: 'little' | 'big';
+  /** What the two address views are called, when the document's addresses are not the CPU's. */
+  addresses?: { document: string; cpu: string };
   /** The settings this part has and their values, the first being the one a pad has when nobody asks for another. */
   settings: Partial<Record<SettingKey, string[]>>;
   /** Which settings mean something under which use; the others are encoded with their first value. */
-  applies: Record<Use, SettingKey[]>;
+  applies: Partial<Record<Use | FunctionUse, SettingKey[]>>;
   /** Port name → its numeric columns, in port order (`p` is the index in this list). */
   ports: Record<string, Record<string, number>>;
   registers: {
@@ -23,12 +25,24 @@ export interface RecipeSource {
   stages: StageSource[];
 }
 
+/** A function by the direction of its line, where that decides which settings mean something. */
+export type FunctionUse = `function ${LineWord}`;
+export const LINE_WORDS = ['in', 'out', 'both', 'analog'] as const;
+export type LineWord = (typeof LINE_WORDS)[number];
+
+/** What value tables can look at: the settings, and `line`, the direction of the chosen function (`none` without one). */
+export type EncodeKey = SettingKey | 'line';
+
 export interface BlockSource {
   id: string;
   /** One instance for each port, pad, peripheral or signal; a single one when absent. */
   each?: 'port' | 'pad' | 'peripheral' | 'signal';
+  /** Only instances that have this column (`signal.sel`); without it, all. */
+  has?: string;
   /** CPU address in bytes. */
   base: string;
+  /** The same address as the document prints it (I/O space, bus offset); absent when they agree. */
+  document?: string;
   /** Prefix of register names; `{port}`, `{pad}`, `{peripheral}`, `{signal}` are filled in. Default: the block id. */
   name?: string;
   registers: RegisterSource[];
@@ -47,13 +61,23 @@ export interface RegisterSource {
   /**
    * How the register behaves, in words: `read-write` (default), `read`, `write`, `set of R`, `clear of R`, `toggle of R`,
    * `masked` (upper half of the word says which bits of the lower half are written),
-   * `key K [then K2] opens R1, R2`.
+   * `key K [then K2] opens R1, R2 [once]` (a register beside it, `BLOCK.R`, or `BLOCK.*`; `once` shuts after one write),
+   * `act copies A to B` (each 1 written copies that bit of A to B), `internal` (state that the bus does not reach).
    */
   access?: string;
   /** For read registers: `pads` (levels at the pads) or `R [after N cycles]`. */
   follows?: string;
   /** Bits that ignore writes. */
   readOnly?: string;
+  /** Reserved bits that every write must give a value, `V in MASK`; a write that does not is ignored. */
+  always?: string;
+  /**
+   * Commit bits: `R` or `R by N`. Bits of this register take a write only where R holds a 1: bit for bit, or N bits of
+   * this register for each bit of R.
+   */
+  'writable where'?: string;
+  /** The bus reaches the register in pieces of this width only; which half comes first is the part's endianness. */
+  'accessed by'?: 8 | 16;
   title?: string;
 }
 
@@ -62,8 +86,12 @@ export type ResetSource = string | Record<string, string | string[]>;
 export interface GuardSource {
   /** Accesses to this block have no effect while the guard is closed. */
   block: string;
-  /** A register bit, e.g. `GATE.READY bit port.gate`. */
+  /** Only these registers of the block; all when absent. */
+  registers?: string[];
+  /** A register bit that must be 1, e.g. `GATE.READY bit port.gate`, or one that must be 0: `HOLD.ON bit 3 = 0`. */
   'open when': string;
+  /** `writes`: reading works while the guard is closed. */
+  stops?: 'writes';
 }
 
 export interface FieldPartSource {
@@ -80,13 +108,15 @@ export interface FieldSource extends Partial<FieldPartSource> {
   'set by'?: string;
   'cleared by'?: string;
   'toggled by'?: string;
+  /** Written in this register and taken over from there into the one it is read in (see `act`). */
+  through?: string;
   /** Several pads may write this field when they agree (a route group that moves an instance as a whole). */
   shared?: boolean;
 }
 
 export interface EncodeSource {
   field: string;
-  from: SettingKey[];
+  from: EncodeKey[];
   /**
    * Rows in order, first match wins. A key holds one word per setting of `from`, a word being a value, several joined
    * with `|`, or `*`; a single `*` matches all. A value is a number, an expression, or "keep": leave the field alone.
@@ -101,7 +131,11 @@ export interface StageSource {
   why?: string;
   /** Statements run once, for every port in use, or for every planned pad. */
   per?: 'device' | 'port' | 'pad';
+  /** With `per: pad`: only for pads where this is not 0; a column that a pad lacks counts as 0. */
+  where?: string;
   do?: string[];
+  /** Statements before every single write of this stage's fields: a key that is good for one write. */
+  'before each'?: string[];
   /** Fields that are written in this stage. */
   fields?: string[];
 }

@@ -115,6 +115,10 @@ function drive(prefix: string, slot: Slot, mask: number, high: boolean, register
   const direct = high ? slot.setBy : slot.clearedBy;
   registers.add(direct ?? register);
   if (direct) return writeCall(prefix, direct, hexLiteral(mask, direct.bits));
+  if (register.access.kind === 'masked') {
+    const value = mask * 2 ** (register.bits / 2) + (high ? mask : 0);
+    return writeCall(prefix, register, hexLiteral(value, register.bits));
+  }
   const read = readCall(prefix, register);
   const kept = hexLiteral(
     ~mask & (register.bits === 32 ? 0xffffffff : 2 ** register.bits - 1),
@@ -139,6 +143,11 @@ function toggle(prefix: string, slot: Slot, mask: number, registers: Set<Registe
     const low = writeCall(prefix, slot.clearedBy, hexLiteral(mask, slot.clearedBy.bits));
     const high = writeCall(prefix, slot.setBy, hexLiteral(mask, slot.setBy.bits));
     return `if (${isHigh}) { ${low} } else { ${high} }`;
+  }
+  if (register.access.kind === 'masked') {
+    const upper = hexLiteral(mask * 2 ** (register.bits / 2), register.bits);
+    const flipped = `${upper} | (~${readCall(prefix, register)} & ${hexLiteral(mask, register.bits)})`;
+    return writeCall(prefix, register, narrowed(flipped, register.bits));
   }
   const next = `${readCall(prefix, register)} ^ ${hexLiteral(mask, register.bits)}`;
   return writeCall(prefix, register, narrowed(next, register.bits));

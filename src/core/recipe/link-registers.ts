@@ -1,0 +1,119 @@
+import type { DeviceDescription } from '../device/types';
+import type { Problem } from '../result';
+import { attempt } from './attempt';
+import { ExpressionError, evaluate, type Scope } from './expression';
+import { arrayKey, type Instance, instancesOf, type RegisterArrays } from './instances';
+import type { Register, RegisterMap } from './registers';
+import type { Context } from './scope';
+import { parseGuard, parseWritableWhere } from './statement';
+import type { BlockSource, GuardSource, RegisterSource } from './types';
+
+/** Resolves what registers say about each other: set/clear targets, keys, follows, commit bits, guards. */
+export function linkRegisters(
+  device: DeviceDescription,
+  map: RegisterMap,
+  arrays: RegisterArrays,
+  scopeOf: (context: Context) => Scope,
+  problems: Problem[],
+): void {
+  const { blocks, guards = [] } = device.recipe.registers;
+  const linker: Linker = { device, map, arrays, scopeOf };
+  for (const block of blocks) {
+    for (const instance of instancesOf(device, block)) {
+      for (const source of block.registers) {
+        const place = `recipe, block ${block.id}, register ${source.id}`;
+        attempt(() => linkOne(linker, block, source, instance), place, problems);
+      }
+    }
+  }
+  for (const [position, guard] of guards.entries()) {
+    attempt(() => linkGuard(linker, guard), `recipe, guard ${position + 1}`, problems);
+  }
+}
+
+interface Linker {
+  device: DeviceDescription;
+  map: RegisterMap;
+  arrays: RegisterArrays;
+  scopeOf: (context: Context) => Scope;
+}
+
+/** The registers an access touches: of a register in pieces, the pieces. */
+const onBus = (register: Register): Register[] => register.pieces ?? [register];
+
+function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, instance: Instance): void {
+  const array = linker.arrays.get(arrayKey(block.id, source.id, instance.key)) ?? [];
+  const beside = (id: string, i: number): Register => {
+    const others = linker.arrays.get(arrayKey(block.id, id, instance.key));
+    const found = others?.[Math.min(i, others.length - 1)];
+    if (!found) throw new ExpressionError(`there is no register ${id} beside it`, 1);
+    return found;
+  };
+  array.forEach((register, i) => {
+    const { access, follows } = register;
+    if (access.kind === 'set' || access.kind === 'clear' || access.kind === 'toggle')
+      register.target = beside(access.of, i);
+    if (access.kind === 'act') {
+      register.target = beside(access.to, i);
+      register.from = beside(access.from, i);
+    }
+    if (access.kind === 'key') {
+      register.opens = access.opens.flatMap((name) => openedBy(linker, block, instance, name));
+      for (const other of register.opens) other.lockedBy = register;
+    }
+    if (follows?.kind === 'register') register.target = beside(follows.register, i);
+    if (source['writable where'] !== undefined)
+      linkCommit(register, source['writable where'], (id) => beside(id, i));
+  });
+}
+
+/** `R` beside it, `BLOCK.R` or `BLOCK.*` in every instance of another block. */
+function openedBy(linker: Linker, block: BlockSource, instance: Instance, name: string): Register[] {
+  const [otherBlock, id] = name.includes('.') ? name.split('.') : [block.id, name];
+  const other = linker.device.recipe.registers.blocks.find((one) => one.id === otherBlock);
+  const instances = other === block ? [instance] : other ? instancesOf(linker.device, other) : [];
+  const ids = id === '*' ? (other?.registers ?? []).map((one) => one.id) : [id ?? ''];
+  const opened = instances.flatMap(({ key }) =>
+    ids.flatMap((one) => linker.arrays.get(arrayKey(otherBlock ?? '', one, key)) ?? []),
+  );
+  if (opened.length === 0) throw new ExpressionError(`there is no register ${name} to open`, 1);
+  return opened.flatMap(onBus);
+}
+
+function linkCommit(register: Register, text: string, beside: (id: string) => Register): void {
+  const { register: id, bitsEach } = parseWritableWhere(text);
+  const commit = beside(id);
+  if (commit.bits * bitsEach < register.bits) {
+    throw new ExpressionError(`${commit.name} has too few bits for ${register.name}`, 1);
+  }
+  if (register.pieces)
+    throw new ExpressionError(`${register.name} is in pieces; commit bits need it whole`, 1);
+  register.commit = { register: commit, bitsEach };
+}
+
+function linkGuard(linker: Linker, guard: GuardSource): void {
+  const block = linker.device.recipe.registers.blocks.find((candidate) => candidate.id === guard.block);
+  const { ref, openAt } = parseGuard(guard['open when']);
+  if (!block) throw new ExpressionError(`there is no block ${guard.block}`, 1);
+  if (!ref.low) throw new ExpressionError('a guard is a register bit, e.g. "GATE.READY bit port.gate"', 1);
+  const ids = guard.registers ?? block.registers.map((one) => one.id);
+  for (const id of ids) {
+    if (!block.registers.some((one) => one.id === id))
+      throw new ExpressionError(`there is no register ${block.id}.${id}`, 1);
+  }
+  for (const instance of instancesOf(linker.device, block)) {
+    const register = linker.map.find(ref.block, ref.register, instance.context);
+    if (!register) throw new ExpressionError(`there is no register ${ref.block}.${ref.register}`, 1);
+    const bit = evaluate(ref.low, linker.scopeOf(instance.context));
+    if (bit < 0 || bit >= register.bits)
+      throw new ExpressionError(`bit ${bit} is outside ${register.name}`, 1);
+    for (const id of ids) {
+      for (const guarded of linker.arrays.get(arrayKey(block.id, id, instance.key)) ?? []) {
+        // The bit that opens a block may stand in the block itself; it must stay reachable.
+        if (guarded === register) continue;
+        for (const one of onBus(guarded))
+          one.guards.push({ register, bit, openAt, stops: guard.stops ?? 'all' });
+      }
+    }
+  }
+}
