@@ -1,232 +1,250 @@
 import { fail, ok, type Problem, type Result } from '../result';
+import type { Grid } from '../tables/grid';
+import { guessMapping } from '../tables/guess';
+import { type Mapping, mappingProblems } from '../tables/mapping';
+import { closest } from '../tables/near';
+import { readFunctions } from '../tables/read-functions';
+import { readPinout } from '../tables/read-pinout';
+import type { FunctionRecord, PadRecord, TableProblem } from '../tables/records';
+import { checkTerminals } from './check-terminals';
 import {
   DEVICE_FORMAT,
   type DeviceDescription,
-  PAD_KINDS,
   type Package,
   type Pad,
   type PadFunction,
-  type PadKind,
   splitSignal,
 } from './types';
-
-/** A table as read from a file: the header and the rows, each with the line it stands on. */
-export interface Table {
-  name: string;
-  header: string[];
-  rows: { line: number; cells: string[] }[];
-}
 
 /** `recipe.json` beside the tables: all that is not in them. Its shape is checked by JSON Schema before. */
 export interface RecipeFile
   extends Pick<
     DeviceDescription,
-    'supplies' | 'padClasses' | 'peripheralKinds' | 'peripherals' | 'notes' | 'recipe'
+    'supplies' | 'padClasses' | 'peripheralKinds' | 'peripherals' | 'forced' | 'notes' | 'recipe'
   > {
   format: 'mavrek-recipe/1';
   device: Pick<DeviceDescription, 'id' | 'name' | 'maker' | 'summary' | 'source'>;
-  packages: Pick<Package, 'id' | 'name' | 'shape' | 'notes'>[];
+  packages: Pick<Package, 'id' | 'name' | 'shape' | 'notes' | 'removes'>[];
 }
 
-const PAD_COLUMNS = [
-  'pad',
-  'kind',
-  'port',
-  'bit',
-  'supply',
-  'class',
-  'alias',
-  'boot',
-  'boot note',
-  'boot signals',
-  'notes',
-];
+/** Where a table was taken from, kept with each datum. */
+export interface TableSource {
+  document: string;
+  revision?: string;
+  page?: number;
+}
+
+export interface Assembly {
+  pads: readonly PadRecord[];
+  functions: readonly FunctionRecord[];
+  file: RecipeFile;
+  sources: { pinout: TableSource; functions: TableSource };
+}
+
+/** A description made of records, and what does not agree, at the cell that says it. */
+export interface Assembled {
+  description: DeviceDescription;
+  pinout: TableProblem[];
+  functions: TableProblem[];
+}
 
 /**
- * pinout table + function table + recipe → description. Every problem names file, row and column; all are listed.
- * Further columns of the pinout table must be numeric and are kept as `pad.<name>` for the recipe.
+ * Brings pads, functions and the rest together. What the tables name and the rest does not have (a supply, a class, a note, a
+ * port, a peripheral, a line) is a problem at the cell's row.
  */
-export function composeDevice(pinout: Table, functions: Table, file: RecipeFile): Result<DeviceDescription> {
-  const problems: Problem[] = [];
+export function assemble({ pads, functions, file, sources }: Assembly): Assembled {
+  const pinoutProblems: TableProblem[] = [];
+  const functionProblems: TableProblem[] = [];
   const packages = file.packages.map((one): Package => ({ ...one, terminals: {} }));
-  const pads = readPads(pinout, packages, file, problems);
-  const known = new Map(pads.map((pad) => [pad.id, pad]));
-  const fns = readFunctions(functions, known, file, problems);
-  for (const one of packages) checkTerminals(one, pinout, problems);
-  if (problems.length > 0) return fail(...problems);
-  return ok({
+  for (const record of pads) {
+    checkPad(record, file, pinoutProblems);
+    for (const { package: id, terminal, at } of record.terminals) {
+      const pkg = packages.find((one) => one.id === id);
+      if (pkg) pkg.terminals[terminal] = record.id;
+      else pinoutProblems.push({ ...at, severity: 'error', message: `there is no package ${id}` });
+    }
+  }
+  for (const one of packages) pinoutProblems.push(...checkTerminals(one));
+  const checked = functions.filter((record) => checkFunction(record, file, functionProblems));
+  const { forced } = file;
+  const description: DeviceDescription = {
     format: DEVICE_FORMAT,
     ...file.device,
     packages,
-    pads,
+    pads: pads.map((record) => padOf(record, sources.pinout)),
     padClasses: file.padClasses,
     supplies: file.supplies,
     peripheralKinds: file.peripheralKinds,
     peripherals: file.peripherals,
-    functions: fns,
+    functions: checked.flatMap((record) => functionsOf(record, pads, sources.functions)),
+    ...(forced ? { forced } : {}),
     notes: file.notes,
     recipe: file.recipe,
-  });
+  };
+  return { description, pinout: pinoutProblems, functions: functionProblems };
 }
 
-/** Reads cells by column name and remembers where they stand. */
-function cellReader(table: Table, row: Table['rows'][number], problems: Problem[]) {
-  const at = (column: string): string => `${table.name}, row ${row.line}, column ${column}`;
+function checkPad(record: PadRecord, file: RecipeFile, problems: TableProblem[]): void {
+  const complain = (message: string, suggestions: string[] = []): void => {
+    problems.push({ line: record.line, severity: 'error', message, suggestions });
+  };
+  const { port, supply, class: padClass } = record;
+  if (port !== undefined && !file.recipe.ports[port]) complain(`the recipe has no port ${port}`);
+  const supplies = file.supplies.map((one) => one.id);
+  if (supply !== undefined && !supplies.includes(supply))
+    complain(`there is no supply ${supply}`, closest(supply, supplies, 3));
+  if (padClass !== undefined && !file.padClasses[padClass])
+    complain(`there is no pad class ${padClass}`, closest(padClass, Object.keys(file.padClasses), 3));
+  for (const note of record.notes) if (file.notes[note] === undefined) complain(`there is no note ${note}`);
+}
+
+function checkFunction(record: FunctionRecord, file: RecipeFile, problems: TableProblem[]): boolean {
+  const [instance, line] = splitSignal(record.signal);
+  const complain = (message: string, suggestions: string[]): false => {
+    problems.push({ ...record.at, severity: 'error', message, suggestions });
+    return false;
+  };
+  const kind = file.peripheralKinds[file.peripherals.find((one) => one.id === instance)?.kind ?? ''];
+  const ids = file.peripherals.map((one) => one.id);
+  if (!kind)
+    return complain(
+      `there is no peripheral ${instance}`,
+      closest(instance, ids, 2).map((id) => `${id}.${line}`),
+    );
+  if (!kind.lines[line]) {
+    const near = closest(line, Object.keys(kind.lines), 3).map((one) => `${instance}.${one}`);
+    return complain(`${instance} has no line ${line}`, near);
+  }
+  const missing = record.notes.find((note) => file.notes[note] === undefined);
+  return missing === undefined || complain(`there is no note ${missing}`, []);
+}
+
+const sourceOf = (source: TableSource, row: number, page: number | undefined) => {
+  const at = page ?? source.page;
+  const { document, revision } = source;
+  return { document, ...(revision ? { revision } : {}), ...(at === undefined ? {} : { page: at }), row };
+};
+
+function padOf(record: PadRecord, source: TableSource): Pad {
+  const {
+    id,
+    kind,
+    port,
+    bit,
+    supply,
+    class: padClass,
+    aliases,
+    boot,
+    bootNote,
+    bootSignals,
+    notes,
+    columns,
+  } = record;
   return {
-    at,
-    text: (column: string): string => {
-      const position = table.header.indexOf(column);
-      return position < 0 ? '' : (row.cells[position] ?? '').trim();
-    },
-    problem: (column: string, message: string): void => {
-      problems.push({ place: at(column), message });
-    },
+    id,
+    kind,
+    ...(port === undefined ? {} : { port, bit }),
+    ...(supply === undefined ? {} : { supply }),
+    ...(padClass === undefined ? {} : { class: padClass }),
+    ...(aliases.length > 0 ? { aliases } : {}),
+    ...(boot
+      ? { boot: { kind: boot, note: bootNote, ...(bootSignals.length > 0 ? { signals: bootSignals } : {}) } }
+      : {}),
+    ...(notes.length > 0 ? { notes } : {}),
+    ...(Object.keys(columns).length > 0 ? { columns } : {}),
+    source: sourceOf(source, record.line, record.page),
   };
 }
 
-const isEmptyCell = (cell: string): boolean => cell === '' || cell === '-' || cell === '–' || cell === '—';
-const words = (cell: string): string[] => (isEmptyCell(cell) ? [] : cell.split(/[\s;]+/).filter(Boolean));
-
-function readPads(table: Table, packages: Package[], file: RecipeFile, problems: Problem[]): Pad[] {
-  for (const column of ['pad', 'kind', ...packages.map((one) => one.id)]) {
-    if (!table.header.includes(column)) {
-      problems.push({ place: `${table.name}, row 1`, message: `there is no column "${column}"` });
-    }
-  }
-  const extra = table.header.filter(
-    (column) => !PAD_COLUMNS.includes(column) && !packages.some((one) => one.id === column),
-  );
-  const pads: Pad[] = [];
-  const seen = new Map<string, number>();
-  for (const row of table.rows) {
-    const { text, problem, at } = cellReader(table, row, problems);
-    const id = text('pad');
-    if (id === '') {
-      problem('pad', 'a pad needs a name');
-      continue;
-    }
-    const before = seen.get(id);
-    if (before !== undefined) problem('pad', `${id} stands in row ${before} already`);
-    seen.set(id, row.line);
-    const kind = text('kind') as PadKind;
-    if (!PAD_KINDS.includes(kind)) problem('kind', `"${kind}" is none of ${PAD_KINDS.join(', ')}`);
-    const pad: Pad = { id, kind };
-    if (!isEmptyCell(text('port'))) {
-      pad.port = text('port');
-      pad.bit = Number(text('bit'));
-      if (!file.recipe.ports[pad.port]) problem('port', `the recipe has no port ${pad.port}`);
-      if (!/^\d+$/.test(text('bit'))) problem('bit', `"${text('bit')}" is no bit number`);
-    }
-    if (!isEmptyCell(text('supply'))) {
-      pad.supply = text('supply');
-      if (!file.supplies.some((supply) => supply.id === pad.supply))
-        problem('supply', `there is no supply ${pad.supply}`);
-    }
-    if (!isEmptyCell(text('class'))) {
-      pad.class = text('class');
-      if (!file.padClasses[pad.class]) problem('class', `there is no pad class ${pad.class}`);
-    }
-    const aliases = words(text('alias'));
-    if (aliases.length > 0) pad.aliases = aliases;
-    const boot = text('boot');
-    if (!isEmptyCell(boot)) {
-      if (boot !== 'debug' && boot !== 'strap' && boot !== 'clock' && boot !== 'reset') {
-        problem('boot', `"${boot}" is none of debug, strap, clock, reset`);
-      } else {
-        pad.boot = { kind: boot, note: text('boot note') };
-        const signals = words(text('boot signals'));
-        if (signals.length > 0) pad.boot.signals = signals;
-      }
-    }
-    const notes = words(text('notes'));
-    for (const note of notes) if (!file.notes[note]) problem('notes', `there is no note ${note}`);
-    if (notes.length > 0) pad.notes = notes;
-    for (const column of extra) {
-      const cell = text(column);
-      if (isEmptyCell(cell)) continue;
-      if (!/^-?(0x[0-9A-Fa-f]+|\d+)$/.test(cell)) problem(column, `"${cell}" is not a whole number`);
-      pad.columns = { ...pad.columns, [column]: Number(cell) };
-    }
-    pad.source = { document: table.name, row: row.line };
-    pads.push(pad);
-    for (const one of packages) {
-      for (const terminal of words(text(one.id))) {
-        const other = one.terminals[terminal];
-        if (other !== undefined)
-          problems.push({ place: at(one.id), message: `terminal ${terminal} is bonded to ${other} already` });
-        one.terminals[terminal] = id;
-      }
-    }
-  }
-  return pads;
+function functionsOf(record: FunctionRecord, pads: readonly PadRecord[], source: TableSource): PadFunction[] {
+  const { signal, mux, notes, columns } = record;
+  const targets =
+    record.pad === '*' ? pads.filter((pad) => pad.kind === 'io').map((pad) => pad.id) : [record.pad];
+  return targets.map((pad) => ({
+    pad,
+    signal,
+    mux,
+    ...(notes.length > 0 ? { notes } : {}),
+    ...(Object.keys(columns).length > 0 ? { columns } : {}),
+    source: sourceOf(source, record.at.line, record.page),
+  }));
 }
 
-function checkTerminals(one: Package, table: Table, problems: Problem[]): void {
-  const place = `${table.name}, column ${one.id}`;
-  if (one.shape.kind === 'ball-grid') {
-    for (const terminal of Object.keys(one.terminals)) {
-      const match = /^([A-Z]+)(\d+)$/.exec(terminal);
-      if (!match || !one.shape.rows.includes(match[1] as string) || Number(match[2]) > one.shape.columns) {
-        problems.push({ place, message: `ball ${terminal} is not on the grid` });
-      }
-    }
-    return;
-  }
-  const missing: number[] = [];
-  for (let terminal = 1; terminal <= one.shape.terminals; terminal++) {
-    if (one.terminals[String(terminal)] === undefined) missing.push(terminal);
-  }
-  if (missing.length > 0)
-    problems.push({ place, message: `no pad for terminal ${missing.slice(0, 8).join(', ')}` });
-  for (const terminal of Object.keys(one.terminals)) {
-    if (!/^\d+$/.test(terminal) || Number(terminal) < 1 || Number(terminal) > one.shape.terminals) {
-      problems.push({ place, message: `terminal ${terminal} is outside 1…${one.shape.terminals}` });
-    }
-  }
+/** Column roles that the user wants other than guessed, by heading. */
+export interface TableMaps {
+  pinout?: Record<string, string>;
+  functions?: Record<string, string>;
 }
 
-const SIGNAL = /^[A-Za-z][A-Za-z0-9]*(\.[A-Za-z0-9_.]+)?$/;
-
-/** Wide table: one row a pad, columns F0…F31 by mux code, AN for analog, cells with one or several signals. */
-function readFunctions(
-  table: Table,
-  pads: Map<string, Pad>,
+/**
+ * pinout table + function table + recipe → description, without a person looking on: columns are known by their headings.
+ * Every problem names file, row and column; all are listed.
+ */
+export function composeDevice(
+  pinout: Grid,
+  functions: Grid,
   file: RecipeFile,
-  problems: Problem[],
-): PadFunction[] {
-  const muxColumns = table.header
-    .map((column) => ({
-      column,
-      mux: /^F\d+$/.test(column) ? Number(column.slice(1)) : column === 'AN' ? null : undefined,
-    }))
-    .filter((entry): entry is { column: string; mux: number | null } => entry.mux !== undefined);
-  for (const column of table.header) {
-    if (!['pad', 'notes', ''].includes(column) && !muxColumns.some((entry) => entry.column === column)) {
-      problems.push({
-        place: `${table.name}, row 1`,
-        message: `column "${column}" is none of pad, F0…F31, AN, notes`,
-      });
-    }
-  }
-  const instances = new Map(file.peripherals.map((peripheral) => [peripheral.id, peripheral]));
-  const functions: PadFunction[] = [];
-  for (const row of table.rows) {
-    const { text, problem } = cellReader(table, row, problems);
-    const pad = text('pad');
-    if (pads.get(pad)?.kind !== 'io') {
-      problem('pad', pads.has(pad) ? `${pad} is no I/O pad` : `the pinout has no pad ${pad || '(empty)'}`);
-      continue;
-    }
-    for (const { column, mux } of muxColumns) {
-      for (const signal of words(text(column))) {
-        const [instance, line] = splitSignal(signal);
-        const kind = file.peripheralKinds[instances.get(instance)?.kind ?? ''];
-        if (!SIGNAL.test(signal)) problem(column, `"${signal}" is no signal; write it like UART2.TX`);
-        else if (!kind) problem(column, `there is no peripheral ${instance}`);
-        else if (!kind.lines[line]) problem(column, `${instance} has no line ${line}`);
-        functions.push({ pad, signal, mux, source: { document: table.name, row: row.line } });
-      }
-    }
-  }
-  return functions;
+  maps: TableMaps = {},
+): Result<DeviceDescription> {
+  const ids = file.packages.map((one) => one.id);
+  const padMapping = mapped(
+    guessMapping('pinout', pinout, { packages: ids, unknown: 'number' }),
+    pinout,
+    maps.pinout,
+  );
+  const fnMapping = mapped(
+    guessMapping('functions', functions, { unknown: 'number' }),
+    functions,
+    maps.functions,
+  );
+  const problems: Problem[] = [
+    ...mappingProblems('pinout', padMapping).map((message) => ({ place: `${pinout.name}, row 1`, message })),
+    ...mappingProblems('functions', fnMapping).map((message) => ({
+      place: `${functions.name}, row 1`,
+      message,
+    })),
+    ...ids
+      .filter((id) => !padMapping.roles.includes(`terminal:${id}`))
+      .map((id) => ({ place: `${pinout.name}, row 1`, message: `there is no column "${id}"` })),
+    ...raggedRows(pinout, padMapping),
+    ...raggedRows(functions, fnMapping),
+  ];
+  if (problems.length > 0) return fail(...problems);
+  const pads = readPinout(pinout, padMapping, { portsFromNames: false });
+  const fns = readFunctions(functions, fnMapping, pads.records);
+  const sources = { pinout: { document: pinout.name }, functions: { document: functions.name } };
+  const assembled = assemble({ pads: pads.records, functions: fns.records, file, sources });
+  const errors = [
+    ...placed(pinout, padMapping, [...pads.problems, ...assembled.pinout]),
+    ...placed(functions, fnMapping, [...fns.problems, ...assembled.functions]),
+  ];
+  return errors.length > 0 ? fail(...errors) : ok(assembled.description);
+}
+
+function mapped(guess: Mapping, grid: Grid, wishes: Record<string, string> | undefined): Mapping {
+  if (!wishes) return guess;
+  const headings = grid.rows[guess.headerRow]?.cells.map((cell) => cell.trim()) ?? [];
+  return { ...guess, roles: guess.roles.map((role, i) => wishes[headings[i] ?? ''] ?? role) };
+}
+
+/** A row with fewer or more cells than headings has lost or gained one somewhere; nobody is here to look. */
+function raggedRows(grid: Grid, mapping: Mapping): Problem[] {
+  const width = grid.rows[mapping.headerRow]?.cells.length ?? 0;
+  return grid.rows
+    .filter((row) => row.cells.length !== width && row.cells.some((cell) => cell.trim() !== ''))
+    .map((row) => ({
+      place: `${grid.name}, row ${row.line}`,
+      message: `has ${row.cells.length} cells, the headings are ${width}`,
+    }));
+}
+
+/** Errors of a table as problems with a place for people: `pinout.csv, row 41, column F7`. */
+export function placed(grid: Grid, mapping: Mapping, problems: readonly TableProblem[]): Problem[] {
+  const headings = grid.rows[mapping.headerRow]?.cells ?? [];
+  return problems
+    .filter((one) => one.severity === 'error')
+    .map(({ line, column, message }) => ({
+      place: `${grid.name}${line === undefined ? '' : `, row ${line}`}${column === undefined ? '' : `, column ${headings[column]?.trim() || column + 1}`}`,
+      message,
+    }));
 }

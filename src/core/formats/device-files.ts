@@ -1,8 +1,8 @@
-import { composeDevice, type RecipeFile } from '../device/compose';
+import { composeDevice, type RecipeFile, type TableMaps } from '../device/compose';
 import type { DeviceDescription } from '../device/types';
 import type { Result } from '../result';
 import { fail, ok } from '../result';
-import { readCsv } from './csv';
+import { readGrid } from '../tables/grid';
 import { readJson, schemaProblems } from './read-json';
 import { deviceValidator, recipeValidator } from './schemas';
 
@@ -17,16 +17,17 @@ export function readDeviceFiles(
   pinout: TextFile,
   functions: TextFile,
   recipe: TextFile,
+  maps: TableMaps = {},
 ): Result<DeviceDescription> {
   const json = readJson(recipe.name, recipe.text);
   if (!json.ok) return json;
   const validate = recipeValidator();
   if (!validate(json.value.value)) return fail(...schemaProblems(validate, json.value));
-  const pads = readCsv(pinout.name, pinout.text);
+  const pads = readGrid(pinout.name, pinout.text);
   if (!pads.ok) return pads;
-  const fns = readCsv(functions.name, functions.text);
+  const fns = readGrid(functions.name, functions.text);
   if (!fns.ok) return fns;
-  return composeDevice(pads.value, fns.value, json.value.value as unknown as RecipeFile);
+  return composeDevice(pads.value, fns.value, json.value.value as unknown as RecipeFile, maps);
 }
 
 /** A description in one JSON file → the description. */

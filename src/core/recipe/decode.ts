@@ -67,6 +67,8 @@ function* product(
 /** Settings that write the same set of fields, found by the values they give those fields. */
 interface Group {
   fields: string[];
+  /** Which of the fields stand where the function says. */
+  moves: boolean[];
   /** Set when a field's place depends on the function. */
   fn?: PadFunction;
   byValues: Map<string, PadSettings[]>;
@@ -99,7 +101,8 @@ function indexFor(device: Device, pad: Pad): Group[] {
   let index = memory.byPad.get(pad.id);
   if (!index) {
     index = variantsOf(device, pad).flatMap((variant) => {
-      const key = `${memory.perPad ? pad.id : pad.class} ${variant.use} ${variant.fn?.mux} ${memory.perPad ? variant.fn?.signal : ''}`;
+      // What means something for a function may depend on the direction of its line.
+      const key = `${memory.perPad ? pad.id : pad.class} ${variant.use} ${variant.fn?.mux} ${memory.perPad || device.tellsSignals ? variant.fn?.signal : ''} ${variant.fn && device.lineOf(variant.fn.signal)?.direction}`;
       let groups = memory.fragments.get(key);
       if (!groups) {
         groups = indexVariant(device, pad, variant);
@@ -115,13 +118,17 @@ function indexFor(device: Device, pad: Pad): Group[] {
 function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
   const groups = new Map<string, Group>();
   for (const settings of settingsOfVariant(device, pad, variant)) {
-    const encoded = encodeSettings(settings, pad, variant.fn, device);
+    // A field that this signal does not have (an input number of a line that only drives) is neither written nor read.
+    const encoded = encodeSettings(settings, pad, variant.fn, device).filter(
+      ({ field }) => device.slotsOf(field, pad, variant.fn).length > 0,
+    );
     const fields = encoded.map(({ field }) => field);
     const groupKey = fields.join(' ');
     let group = groups.get(groupKey);
     if (!group) {
-      const dependsOnFunction = fields.some((id) => device.fields.get(id)?.needsFunction);
-      group = { fields, fn: dependsOnFunction ? variant.fn : undefined, byValues: new Map() };
+      const moves = fields.map((id) => device.fields.get(id)?.needsFunction === true);
+      const dependsOnFunction = moves.includes(true);
+      group = { fields, moves, fn: dependsOnFunction ? variant.fn : undefined, byValues: new Map() };
       groups.set(groupKey, group);
     }
     const values = encoded.map(({ value }) => value).join(' ');
@@ -141,14 +148,15 @@ export function decodePad(device: Device, pad: Pad, contents: (register: Registe
   let found: { group: Group; match: PadSettings[] }[] = [];
   const read = new Map<string, number>();
   for (const group of indexFor(device, pad)) {
-    const values: number[] = [];
-    for (const id of group.fields) {
-      const cached = group.fn ? undefined : read.get(id);
-      const value = cached ?? readField(device.slotsOf(id, pad, group.fn), contents);
-      if (!group.fn) read.set(id, value);
-      values.push(value);
-    }
-    const match = group.byValues.get(values.join(' '));
+    let values = '';
+    group.fields.forEach((id, position) => {
+      const moves = group.moves[position];
+      let value = moves ? undefined : read.get(id);
+      value ??= readField(device.slotsOf(id, pad, moves ? group.fn : undefined), contents);
+      if (!moves) read.set(id, value);
+      values += position === 0 ? value : ` ${value}`;
+    });
+    const match = group.byValues.get(values);
     if (match && !found.some((other) => saysMore(other.group, group))) {
       found = found.filter((other) => !saysMore(group, other.group));
       found.push({ group, match });

@@ -111,7 +111,7 @@ export function compileDevice(description: DeviceDescription): Result<Device> {
     description.peripheralKinds[kindNames.get(splitSignal(signal)[0]) ?? ''];
 
   const tellsSignals = rules.some(dependsOnSignal) || [...fields.values()].some((field) => field.needsSignal);
-  const slotCache = new Map<string, Slot[]>();
+  const slotCache = new Map<PadId, Map<string, Slot[]>>();
   const device: Device = {
     description,
     fingerprint: fingerprintOf(description),
@@ -134,12 +134,18 @@ export function compileDevice(description: DeviceDescription): Result<Device> {
     }),
     slotsOf(id, pad, fn) {
       const field = fields.get(id);
-      if (!field) return [];
-      const key = `${id} ${pad.id}${field.needsFunction && fn ? ` ${fn.signal} ${fn.mux}` : ''}`;
-      let slots = slotCache.get(key);
+      // A field of a function has no place on a pad that carries none.
+      if (!field || (field.needsFunction && (fn?.mux ?? null) === null)) return [];
+      const key = field.needsFunction && fn ? `${id} ${fn.signal} ${fn.mux}` : id;
+      let places = slotCache.get(pad.id);
+      if (!places) {
+        places = new Map();
+        slotCache.set(pad.id, places);
+      }
+      let slots = places.get(key);
       if (!slots) {
         slots = field.locate(pad, fn);
-        slotCache.set(key, slots);
+        places.set(key, slots);
       }
       return slots;
     },

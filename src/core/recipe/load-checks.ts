@@ -34,7 +34,10 @@ function checkPlaces(device: Device, pads: Pad[], problems: Problem[]): void {
   for (const pad of pads) {
     for (const field of device.fields.values()) {
       const place = `recipe, field ${field.id}, pad ${pad.id}`;
-      const functions = field.needsFunction ? (device.functionsByPad.get(pad.id) ?? []) : [undefined];
+      // A signal without a code is reached through analog use; it writes no field of a function.
+      const functions = field.needsFunction
+        ? (device.functionsByPad.get(pad.id) ?? []).filter((fn) => fn.mux !== null)
+        : [undefined];
       for (const fn of functions) {
         const slots = attempt(() => device.slotsOf(field.id, pad, fn), place, problems) ?? [];
         if (slots.length === 0 && !field.needsFunction) {
@@ -78,7 +81,7 @@ function checkTables(device: Device, pads: Pad[], problems: Problem[]): void {
     const fresh: { settings: PadSettings; fn?: PadFunction }[] = [];
     for (const { settings, fn } of settingsOf(device, pad)) {
       // Tables see no more of a pad than its class and mux code (or else all of it), so one speaks for all alike.
-      const signature = `${perPad ? pad.id : pad.class} ${fn?.mux} ${Object.values(settings.values).join(' ')}`;
+      const signature = `${perPad ? pad.id : pad.class} ${fn?.mux} ${device.tellsSignals ? fn?.signal : ''} ${fn && device.lineOf(fn.signal)?.direction} ${Object.values(settings.values).join(' ')}`;
       if (seen.has(signature)) continue;
       seen.add(signature);
       fresh.push({ settings, fn });
@@ -120,12 +123,15 @@ function checkReadsBack(
         written.set(slot.register, (kept | placeValue(slot, value)) >>> 0);
       }
     }
-    const other = decodePad(device, pad, contents).find((found) => !sameSettings(found, settings));
-    if (other) {
-      const words = (values: object) => Object.values(values).join(' ');
+    const found = decodePad(device, pad, contents);
+    const other = found.find((one) => !sameSettings(one, settings));
+    const words = (values: object) => Object.values(values).join(' ');
+    if (other || found.length === 0) {
       problems.push({
         place: `recipe, encode, pad ${pad.id}`,
-        message: `"${words(settings.values)}" and "${words(other.values)}" give the same bits`,
+        message: other
+          ? `"${words(settings.values)}" and "${words(other.values)}" give the same bits`
+          : `"${words(settings.values)}" is not found in the bits it gives`,
       });
       return;
     }

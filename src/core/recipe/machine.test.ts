@@ -151,3 +151,19 @@ test('an update keeps the bits it does not name', () => {
   perform(machine, { kind: 'update', stage: 's', register: out, clear: 0xff00, set: 0x1200, pads: [] });
   expect(contentsOf(machine, out)).toBe(0x1205);
 });
+
+test('reserved bits, commit bits and keys for one write are held to', () => {
+  const { machine, out, fixed, key, secret } = build();
+  const always = { ...fixed, readOnlyMask: 0, always: { value: 0x8000, mask: 0xc000 } };
+  expect(writeRegister(machine, always, 0x4000)).toBe('reserved');
+  expect(writeRegister(machine, always, 0x8001)).toBe('done');
+  // Two bits for each commit bit: only the pair whose commit bit is 1 takes the write.
+  const committed = { ...fixed, readOnlyMask: 0, commit: { register: out, bitsEach: 2 } };
+  writeRegister(machine, out, 0b10);
+  expect(after(machine, committed, 0xffff)).toBe(0b1000_0000_0000_1101);
+  const once = { ...key, access: { ...key.access, once: true } } as Register;
+  const shut = { ...secret, lockedBy: once };
+  for (const value of [0x55, 0xaa]) writeRegister(machine, once, value);
+  expect(writeRegister(machine, shut, 7)).toBe('done');
+  expect(writeRegister(machine, shut, 8)).toBe('locked');
+});

@@ -1,0 +1,124 @@
+import type { RecipeFile } from '../device/compose';
+import type { LineKind, PackageShape, Peripheral, PeripheralKind } from '../device/types';
+import { splitSignal } from '../device/types';
+import type { RecipeSource } from '../recipe/types';
+import type { FunctionRecord, PadRecord } from './records';
+
+/**
+ * What tables alone do not say, proposed from what they do say: packages' shapes, supplies, classes, peripherals and the
+ * directions of their lines. A proposal that the user corrects.
+ */
+export function inferRest(
+  pads: readonly PadRecord[],
+  functions: readonly FunctionRecord[],
+): Omit<RecipeFile, 'format' | 'device'> {
+  const { peripherals, peripheralKinds } = inferPeripherals(functions);
+  const packages = [...new Set(pads.flatMap((pad) => pad.terminals.map((one) => one.package)))];
+  const noteIds = new Set([...pads, ...functions].flatMap((one) => one.notes));
+  return {
+    packages: packages.map((id) => {
+      const shape = inferShape(
+        pads.flatMap((pad) => pad.terminals.filter((one) => one.package === id).map((one) => one.terminal)),
+      );
+      return { id, name: shapeName(shape), shape };
+    }),
+    supplies: inferSupplies(pads),
+    padClasses: Object.fromEntries(
+      [...new Set(pads.flatMap((pad) => pad.class ?? []))].map((id) => [id, { title: id }]),
+    ),
+    peripheralKinds,
+    peripherals,
+    notes: Object.fromEntries([...noteIds].filter(Boolean).map((id) => [id, '(text not entered yet)'])),
+    recipe: emptyRecipe([...new Set(pads.flatMap((pad) => pad.port ?? []))]),
+  };
+}
+
+/** A recipe that knows no registers: nets can be placed and checked, code cannot be generated. */
+export const emptyRecipe = (ports: readonly string[]): RecipeSource => ({
+  endian: 'little',
+  settings: {
+    use: ['input', 'output', 'function', 'analog'],
+    buffer: ['push-pull', 'open-drain'],
+    pull: ['none', 'up', 'down'],
+    level: ['low', 'high'],
+  },
+  applies: { input: ['pull'], output: ['level', 'buffer'], function: ['buffer', 'pull'], analog: [] },
+  ports: Object.fromEntries(ports.map((port) => [port, {}])),
+  registers: { blocks: [] },
+  fields: {},
+  access: {},
+  encode: [],
+  stages: [],
+});
+
+export const hasRecipe = (recipe: RecipeSource): boolean => recipe.encode.length > 0;
+
+/** JEDEC's letters for the rows of a ball grid: without I, O, Q, S, X and Z. */
+const BALL_LETTERS = 'ABCDEFGHJKLMNPRTUVWY'.split('');
+export const ballRows = (count: number): string[] =>
+  Array.from({ length: count }, (_, i) =>
+    i < BALL_LETTERS.length ? (BALL_LETTERS[i] as string) : `A${BALL_LETTERS[i - BALL_LETTERS.length] ?? ''}`,
+  );
+
+/** The shape that terminal numbers speak of: letters mean balls, at most 28 numbers two rows, else four sides. */
+export function inferShape(terminals: readonly string[]): PackageShape {
+  const balls = terminals.flatMap((one) => /^([A-Z]+)(\d+)$/.exec(one) ?? []).length > 0;
+  if (balls) {
+    const rows = terminals.map((one) => one.replace(/\d+$/, ''));
+    const all = ballRows(40);
+    const last = Math.max(...rows.map((row) => all.indexOf(row)));
+    const columns = Math.max(1, ...terminals.map((one) => Number(one.replace(/^\D+/, ''))));
+    return { kind: 'ball-grid', rows: all.slice(0, last + 1), columns };
+  }
+  const highest = Math.max(1, ...terminals.map(Number).filter(Number.isInteger));
+  if (highest <= 28 && highest % 2 === 0) return { kind: 'dual-row', terminals: highest };
+  // A number more than a multiple of four is the exposed pad under the package.
+  const exposed = highest % 4 === 1 && highest > 5;
+  return {
+    kind: 'quad',
+    terminals: exposed ? highest - 1 : highest,
+    ...(exposed ? { exposedPad: true } : {}),
+  };
+}
+
+export const shapeName = (shape: PackageShape): string =>
+  shape.kind === 'ball-grid'
+    ? `ball grid ${shape.rows.length} × ${shape.columns}`
+    : `${shape.kind === 'quad' ? 'quad' : 'dual row'} ${shape.terminals}`;
+
+function inferSupplies(pads: readonly PadRecord[]) {
+  const named = pads.flatMap((pad) => pad.supply ?? []);
+  const own = pads.filter((pad) => pad.kind === 'supply').map((pad) => pad.id);
+  return [...new Set([...named, ...own])].map((id) => ({ id, title: id, nominalVolts: 3.3 }));
+}
+
+/** Directions of lines in the trade's names; what is not listed is taken to go both ways. */
+const DIRECTIONS: [RegExp, LineKind][] = [
+  [
+    /^(TX|TXD|DE|RTS|TXE?\d?|TXEN|MOSI|SDO|OUT\d*|CH\d+N|CLKOUT|MDC|[AB]?OUT|P|N|OE|WE|A\d+)$/,
+    { direction: 'out' },
+  ],
+  [/^(RX|RXD|CTS|RX\d|RXV|MISO|SDI|IN|CLKIN|FAULT|BKIN|WAIT|TRIG|WKUP\d*|INT\d*)$/, { direction: 'in' }],
+  [/^(SDA|SCL)$/, { direction: 'both', defaults: { buffer: 'open-drain' } }],
+];
+
+export function lineKindFor(kind: string, line: string, analog: boolean): LineKind {
+  if (analog) return { direction: 'analog' };
+  if (/^WAKE/.test(kind) && /^IN?\d*$/.test(line)) return { direction: 'in' };
+  return DIRECTIONS.find(([pattern]) => pattern.test(line))?.[1] ?? { direction: 'both' };
+}
+
+/** UART2.TX → instance UART2 of kind UART. A kind has every line that one of its instances has. */
+function inferPeripherals(functions: readonly FunctionRecord[]) {
+  const peripherals = new Map<string, Peripheral>();
+  const peripheralKinds: Record<string, PeripheralKind> = {};
+  for (const { signal, mux } of functions) {
+    const [id, line] = splitSignal(signal);
+    const kind = id.replace(/\d+$/, '') || id;
+    peripherals.set(id, { id, kind });
+    const known = peripheralKinds[kind] ?? { title: kind, lines: {} };
+    known.lines[line] ??= lineKindFor(kind, line, mux === null);
+    peripheralKinds[kind] = known;
+  }
+  return { peripherals: [...peripherals.values()], peripheralKinds };
+}

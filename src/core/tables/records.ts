@@ -1,0 +1,67 @@
+import type { PadKind } from '../device/types';
+
+/** One pad as a table tells of it, before it is known whether the rest of the part agrees. */
+export interface PadRecord {
+  id: string;
+  kind: PadKind;
+  port?: string;
+  bit?: number;
+  supply?: string;
+  class?: string;
+  aliases: string[];
+  boot?: 'debug' | 'strap' | 'clock' | 'reset';
+  bootNote: string;
+  bootSignals: string[];
+  notes: string[];
+  columns: Record<string, number>;
+  terminals: { package: string; terminal: string; at: CellRef }[];
+  line: number;
+  page?: number;
+}
+
+export interface FunctionRecord {
+  /** `*` means every I/O pad. */
+  pad: string;
+  signal: string;
+  mux: number | null;
+  notes: string[];
+  columns: Record<string, number>;
+  at: CellRef;
+  page?: number;
+}
+
+/** A cell of the user's table: the line it stands in and the column's index. */
+export interface CellRef {
+  line: number;
+  column: number;
+}
+
+export interface TableProblem extends Partial<CellRef> {
+  severity: 'error' | 'warning';
+  message: string;
+  /** Texts that the cell could have instead. */
+  suggestions?: string[];
+}
+
+/** What became of a row. Every row has a fate; nothing is dropped silently. */
+export type Fate =
+  | 'headings'
+  | 'used'
+  | 'joined to the row above'
+  | 'empty'
+  | 'section title'
+  | 'headings again'
+  | 'refused';
+
+export interface TableReading<Item> {
+  records: Item[];
+  problems: TableProblem[];
+  fates: Map<number, Fate>;
+}
+
+/** How many rows of a table had which fate; the counts sum up to the number of rows. */
+export function countFates(fates: ReadonlyMap<number, Fate>): Partial<Record<Fate, number>> {
+  const counts: Partial<Record<Fate, number>> = {};
+  for (const fate of fates.values()) counts[fate] = (counts[fate] ?? 0) + 1;
+  return counts;
+}
