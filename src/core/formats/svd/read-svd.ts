@@ -1,0 +1,273 @@
+import { fail, ok, type Problem, type Result } from '../../result';
+import {
+  type FileField,
+  type FileRegister,
+  type PeripheralRegisters,
+  type RegisterFile,
+  SVD_ACCESS,
+  type SvdAccess,
+} from './types';
+import { childText, type Element, readXml, type XmlReading } from './xml';
+
+const MOST_REGISTERS = 200_000;
+const MOST_PROBLEMS = 50;
+
+/** Reads a CMSIS-SVD file in one go; {@link svdFrom} does the same for a file read piece by piece. */
+export function readSvd(name: string, text: string): Result<RegisterFile> {
+  const reading = readXml(name, text);
+  while (reading.step());
+  return svdFrom(name, reading);
+}
+
+/** What registers inherit from the levels above them. */
+interface Defaults {
+  size: number;
+  access: SvdAccess;
+  reset: number;
+}
+
+interface Reader {
+  name: string;
+  problems: Problem[];
+  registers: number;
+}
+
+/** The elements of a CMSIS-SVD file → its registers: `derivedFrom`, `dim` arrays, clusters and inherited values worked out. */
+export function svdFrom(name: string, reading: XmlReading): Result<RegisterFile> {
+  const root = reading.result();
+  if (!root.ok) return root;
+  const device = root.value;
+  if (device.name !== 'device') {
+    const message = `this is no register description: the outermost element is "${device.name}", not "device"`;
+    return fail({ place: `${name}:${device.line}:1`, message });
+  }
+  const reader: Reader = { name, problems: [], registers: 0 };
+  const defaults = inherit(device, { size: 32, access: 'read-write', reset: 0 }, reader);
+  const elements = childrenOf(device, 'peripherals', 'peripheral');
+  const byName = new Map(elements.map((one) => [childText(one, 'name') ?? '', one]));
+  const peripherals = elements.flatMap((one) => peripheralsOf(one, byName, defaults, reader));
+  if (reader.problems.length > 0) return fail(...reader.problems.slice(0, MOST_PROBLEMS));
+  const endian = childText(findChild(device, 'cpu') ?? device, 'endian');
+  return ok({
+    name: childText(device, 'name') ?? '',
+    description: words(childText(device, 'description')),
+    width: number(device, 'width', reader) ?? 32,
+    endian: endian === 'big' ? 'big' : 'little',
+    peripherals,
+  });
+}
+
+const words = (text: string | undefined): string => (text ?? '').replace(/\s+/g, ' ');
+
+const findChild = (element: Element, name: string): Element | undefined =>
+  element.children.find((child) => child.name === name);
+
+const childrenOf = (element: Element, group: string, name: string): Element[] =>
+  findChild(element, group)?.children.filter((child) => child.name === name) ?? [];
+
+function complain(reader: Reader, element: Element, message: string): void {
+  if (reader.problems.length < MOST_PROBLEMS)
+    reader.problems.push({ place: `${reader.name}:${element.line}:1`, message });
+}
+
+/** The format's numbers: 12, 0x1F, 0b101, #101, with an optional plus. Undefined (and a problem) when it is none. */
+function numberFrom(text: string, element: Element, reader: Reader): number | undefined {
+  const plain = text
+    .replace(/^\+/, '')
+    .replace(/^#/, '0b')
+    .replace(/x(?=[0-9a-fA-F]*$)/g, (digit, at: number) => (at === 1 ? 'x' : digit));
+  const value = /^(0[xX][0-9a-fA-F]+|0[bB][01]+|\d+)$/.test(plain) ? Number(plain) : Number.NaN;
+  if (Number.isSafeInteger(value)) return value;
+  complain(reader, element, `"${text.slice(0, 40)}" is no number`);
+  return undefined;
+}
+
+function number(element: Element, name: string, reader: Reader): number | undefined {
+  const text = childText(element, name);
+  return text === undefined || text === '' ? undefined : numberFrom(text, element, reader);
+}
+
+function inherit(element: Element, from: Defaults, reader: Reader): Defaults {
+  const access = childText(element, 'access');
+  const known = SVD_ACCESS.find((one) => one === access);
+  if (access !== undefined && !known)
+    complain(reader, element, `access "${access.slice(0, 40)}" is not known`);
+  return {
+    size: number(element, 'size', reader) ?? from.size,
+    access: known ?? from.access,
+    reset: number(element, 'resetValue', reader) ?? from.reset,
+  };
+}
+
+/** The names and steps of an array: `dim`, `dimIncrement`, `dimIndex`; a single one with its plain name otherwise. */
+function copiesOf(element: Element, reader: Reader): { name: string; step: number }[] {
+  const name = childText(element, 'name') ?? element.attributes.derivedFrom ?? '';
+  if (!name) complain(reader, element, `a ${element.name} has no name`);
+  const dim = number(element, 'dim', reader);
+  if (dim === undefined) return [{ name, step: 0 }];
+  const increment = number(element, 'dimIncrement', reader) ?? 0;
+  if (dim < 1 || dim > MOST_REGISTERS) {
+    complain(reader, element, `an array of ${dim} cannot be`);
+    return [];
+  }
+  const indices = indicesOf(childText(element, 'dimIndex'), dim);
+  if (indices.length !== dim) {
+    complain(reader, element, `dimIndex names ${indices.length} of ${dim}`);
+    return [];
+  }
+  const template = name.includes('%s') ? name : `${name}%s`;
+  return indices.map((index, i) => ({
+    name: template.replace('[%s]', index).replace('%s', index),
+    step: i * increment,
+  }));
+}
+
+function indicesOf(text: string | undefined, dim: number): string[] {
+  if (!text) return Array.from({ length: dim }, (_, i) => String(i));
+  const range = /^(\d+|[A-Z])-(\d+|[A-Z])$/.exec(text);
+  if (!range) return text.split(',').map((one) => one.trim());
+  const [first = '', last = ''] = [range[1], range[2]];
+  const code = (one: string): number => (/\d/.test(one) ? Number(one) : one.charCodeAt(0));
+  const count = Math.min(MOST_REGISTERS, code(last) - code(first) + 1);
+  return Array.from({ length: Math.max(0, count) }, (_, i) =>
+    /\d/.test(first) ? String(Number(first) + i) : String.fromCharCode(code(first) + i),
+  );
+}
+
+function peripheralsOf(
+  element: Element,
+  byName: ReadonlyMap<string, Element>,
+  defaults: Defaults,
+  reader: Reader,
+): PeripheralRegisters[] {
+  const from = element.attributes.derivedFrom;
+  const chain = from === undefined ? [] : derivation(element, byName, reader);
+  const of = (name: string): string | undefined =>
+    [element, ...chain].map((one) => childText(one, name)).find((text) => text !== undefined);
+  const own = [...chain].reverse().reduce((level, one) => inherit(one, level, reader), defaults);
+  const level = inherit(element, own, reader);
+  const base = number(element, 'baseAddress', reader);
+  if (base === undefined)
+    complain(reader, element, `${childText(element, 'name') ?? 'a peripheral'} has no baseAddress`);
+  const container = [element, ...chain].map((one) => findChild(one, 'registers')).find((one) => one);
+  const registers = container ? registersOf(container, '', 0, level, reader) : [];
+  return copiesOf(element, reader).map(({ name, step }) => ({
+    name,
+    description: words(of('description')),
+    group: of('groupName') ?? '',
+    base: (base ?? 0) + step,
+    ...(from === undefined ? {} : { derivedFrom: from }),
+    registers,
+  }));
+}
+
+/** The peripherals one is derived from, nearest first. */
+function derivation(element: Element, byName: ReadonlyMap<string, Element>, reader: Reader): Element[] {
+  const chain: Element[] = [];
+  for (let from = element.attributes.derivedFrom; from !== undefined; ) {
+    const next = byName.get(from);
+    if (!next || chain.includes(next) || next === element) {
+      complain(
+        reader,
+        element,
+        next ? `${from} is derived from itself` : `there is no "${from}" to derive from`,
+      );
+      break;
+    }
+    chain.push(next);
+    from = next.attributes.derivedFrom;
+  }
+  return chain;
+}
+
+/** Registers and clusters of a container, in file order, with offsets from the peripheral's base. */
+function registersOf(
+  container: Element,
+  prefix: string,
+  base: number,
+  level: Defaults,
+  reader: Reader,
+): FileRegister[] {
+  const found: FileRegister[] = [];
+  for (const element of container.children) {
+    if (element.name !== 'register' && element.name !== 'cluster') continue;
+    const source = derived(element, container, reader);
+    const own = inherit(element, source === element ? level : inherit(source, level, reader), reader);
+    const offset = number(element, 'addressOffset', reader) ?? number(source, 'addressOffset', reader);
+    if (offset === undefined)
+      complain(reader, element, `${childText(element, 'name') ?? 'a register'} has no addressOffset`);
+    for (const { name, step } of copiesOf(element, reader)) {
+      const at = base + (offset ?? 0) + step;
+      if (element.name === 'cluster') {
+        found.push(...registersOf(source, `${prefix}${name}.`, at, own, reader));
+        continue;
+      }
+      if (++reader.registers > MOST_REGISTERS) {
+        if (reader.registers === MOST_REGISTERS + 1)
+          complain(reader, element, `more than ${MOST_REGISTERS} registers`);
+        return found;
+      }
+      found.push({
+        name: prefix + name,
+        description: words(childText(element, 'description') ?? childText(source, 'description')),
+        offset: at,
+        bits: own.size,
+        access: own.access,
+        reset: own.reset,
+        fields: fieldsOf(findChild(element, 'fields') ?? findChild(source, 'fields'), reader),
+        line: element.line,
+      });
+    }
+  }
+  return found;
+}
+
+/** The element that one takes its missing parts from: its sibling named in `derivedFrom`, or itself. */
+function derived(element: Element, container: Element, reader: Reader): Element {
+  const from = element.attributes.derivedFrom;
+  if (from === undefined) return element;
+  const name = from.split('.').at(-1);
+  const found = container.children.find(
+    (one) => one.name === element.name && one !== element && childText(one, 'name') === name,
+  );
+  if (!found) complain(reader, element, `there is no "${from}" to derive from`);
+  return found ?? element;
+}
+
+const fieldCache = new WeakMap<Element, FileField[]>();
+
+function fieldsOf(container: Element | undefined, reader: Reader): FileField[] {
+  if (!container) return [];
+  // Copies of an array share their fields.
+  const known = fieldCache.get(container);
+  if (known) return known;
+  const fields = container.children.flatMap((element): FileField[] => {
+    if (element.name !== 'field') return [];
+    const place = placeOf(element, reader);
+    if (!place) return [];
+    const access = SVD_ACCESS.find((one) => one === childText(element, 'access'));
+    return copiesOf(element, reader).map(({ name, step }) => ({
+      name,
+      description: words(childText(element, 'description')),
+      low: place.low + step,
+      bits: place.bits,
+      ...(access ? { access } : {}),
+    }));
+  });
+  fieldCache.set(container, fields);
+  return fields;
+}
+
+/** A field's place in any of the three ways of writing it. */
+function placeOf(element: Element, reader: Reader): { low: number; bits: number } | undefined {
+  const range = childText(element, 'bitRange');
+  const match = range === undefined ? null : /^\[(\d+):(\d+)\]$/.exec(range);
+  if (match) return { low: Number(match[2]), bits: Number(match[1]) - Number(match[2]) + 1 };
+  const lsb = number(element, 'lsb', reader);
+  const msb = number(element, 'msb', reader);
+  if (lsb !== undefined && msb !== undefined) return { low: lsb, bits: msb - lsb + 1 };
+  const offset = number(element, 'bitOffset', reader);
+  if (offset !== undefined) return { low: offset, bits: number(element, 'bitWidth', reader) ?? 1 };
+  complain(reader, element, `field ${childText(element, 'name') ?? ''} says not where it is`);
+  return undefined;
+}
