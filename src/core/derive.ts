@@ -8,6 +8,7 @@ import type { Net, NetId, Plan } from './plan/types';
 import type { Device } from './recipe/device';
 import { type Lowered, lower, type PlannedPad } from './recipe/lower';
 import { type Proof, prove } from './recipe/proof';
+import { hasRecipe } from './recipe/types';
 import { fail, ok, type Result } from './result';
 import { RULES } from './rules/catalogue';
 import type { Finding, Remedy, Rule, RuleContext, Severity } from './rules/types';
@@ -52,7 +53,7 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
     resolved.filter((one) => one.net.role.kind !== 'analog' && one.terminals.length > 0),
     (one) => one.fn?.signal,
   );
-  const planned = plannedPads(device, byPad);
+  const planned = hasRecipe(device.description.recipe) ? plannedPads(device, byPad) : [];
   const lowered = lower(device, planned, plan.code.style);
   const proof = prove(device, planned, lowered);
   const occupancy: Occupancy = {
@@ -117,12 +118,19 @@ function orderOf(device: Device, pkg: Package): Map<PadId, number> {
   if (!order) {
     order = new Map();
     for (const [pad, terminals] of device.terminalsOf.get(pkg.id) ?? []) {
-      const first = Number(terminals[0]);
-      order.set(pad, Number.isNaN(first) ? order.size : first);
+      order.set(pad, positionOf(pkg, terminals[0] ?? '') ?? order.size);
     }
     orders.set(pkg, order);
   }
   return order;
+}
+
+/** Along the edge for numbered terminals; row by row for balls (see `distanceBetween`). */
+function positionOf(pkg: Package, terminal: string): number | undefined {
+  if (pkg.shape.kind !== 'ball-grid') return Number.isNaN(Number(terminal)) ? undefined : Number(terminal);
+  const row = pkg.shape.rows.indexOf(terminal.replace(/\d+$/, ''));
+  const column = Number(terminal.replace(/^\D+/, ''));
+  return row < 0 || Number.isNaN(column) ? undefined : row * (pkg.shape.columns + 1) + column;
 }
 
 const SEVERITY_ORDER: Record<Severity, number> = { error: 0, warning: 1, note: 2 };

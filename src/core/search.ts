@@ -1,4 +1,5 @@
 import type { Derived } from './derive';
+import { offerOf } from './device/offers';
 import type { NetId } from './plan/types';
 
 /** One thing that a search found, and what selecting it selects. */
@@ -31,9 +32,9 @@ export function search(derived: Derived, text: string): Hit[] {
   const terminals = device.terminalsOf.get(pkg.id);
   for (const pad of device.description.pads) {
     const numbers = terminals?.get(pad.id) ?? [];
-    const offered = (device.functionsByPad.get(pad.id) ?? []).filter((fn) =>
-      fn.signal.toLowerCase().includes(wanted),
-    );
+    const offered = offerOf(device, pkg)
+      .of(pad.id)
+      .filter((fn) => fn.signal.toLowerCase().includes(wanted));
     const names = [pad.id, ...(pad.aliases ?? []), ...(numbers.length === 1 ? numbers : [])];
     const own = best(wanted, names);
     const rank =

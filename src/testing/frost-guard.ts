@@ -26,7 +26,7 @@ export const readExample = (name: string): string => readFileSync(`examples/${na
 export const frostGuard = (): Plan =>
   expectOk(parsePlan('frost-guard', readExample('frost-guard.plan.json')));
 
-export const deriveOn = (plan: Plan): Derived => expectOk(derive(corvane(), plan));
+export const deriveOn = (plan: Plan, on: Device = corvane()): Derived => expectOk(derive(on, plan));
 
 /** The plan with some nets changed by name. */
 export const withNets = (plan: Plan, changes: Record<string, Partial<Net>>): Plan => ({

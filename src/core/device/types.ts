@@ -1,4 +1,5 @@
 import type { RecipeSource } from '../recipe/types';
+import type { Correction } from './corrections';
 
 export type PadId = string & { readonly brand?: 'PadId' };
 export type TerminalNo = string & { readonly brand?: 'TerminalNo' };
@@ -152,6 +153,8 @@ export interface DeviceDescription {
   forced?: Forced[];
   notes: Record<string, string>;
   recipe: RecipeSource;
+  /** Laid over the rest when the description is loaded; the rest stays as the documents have it. */
+  corrections?: Correction[];
 }
 
 /** "UART2.TX" → ["UART2", "TX"]; the line may itself hold dots. */

@@ -42,6 +42,9 @@ const netFields: Record<string, object> = {
 const planFields: Record<string, object> = {
   name: plan('title'),
   revision: plan('shortText'),
+  device: plan('id'),
+  package: plan('id'),
+  deviceFingerprint: { type: 'string', pattern: '^[0-9a-f]{0,64}$' },
   'code.prefix': plan('prefix'),
   'code.style': plan('style'),
 };

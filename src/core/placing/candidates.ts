@@ -1,3 +1,4 @@
+import { offerOf, takenAlong } from '../device/offers';
 import type { Package, Pad, PadFunction, PadId, SignalId, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
 import { functionsFor, type ResolvedNet, resolveNet, whyNot } from '../plan/resolve';
@@ -43,14 +44,14 @@ export const placementAt = (net: Net, candidate: Candidate): Placement => ({
  * that lie beside the circuit's other nets, and that give up little; pads in use come last.
  */
 export function candidatesFor(occupancy: Occupancy, net: Net): Candidate[] {
-  const { device } = occupancy;
-  const terminals = device.terminalsOf.get(occupancy.pkg.id);
+  const { device, pkg } = occupancy;
+  const terminals = device.terminalsOf.get(pkg.id);
   const found: Candidate[] = [];
   if (!terminals) return found;
   for (const [id, numbers] of terminals) {
     const pad = device.pads.get(id);
-    if (!pad || whyNot(device, net.role, pad) !== undefined) continue;
-    const functions = functionsFor(device, net.role, pad);
+    if (!pad || whyNot(device, pkg, net.role, pad) !== undefined) continue;
+    const functions = functionsFor(device, pkg, net.role, pad);
     const options = functions.length === 0 ? [undefined] : functions;
     const ranked = options
       .map((fn) => weigh(occupancy, net, pad, fn))
@@ -147,9 +148,12 @@ function padArguments(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction 
     const own = fn && pad.boot.signals?.includes(fn.signal);
     if (!own) found.push({ cost: 50, words: `${pad.boot.kind} pad`, blemish: true });
   }
+  const along = takenAlong(occupancy.device, pad.id, (signal, on) => carries(occupancy, signal, on))[0];
+  if (along)
+    found.push({ cost: 150, words: `taken along by ${along.signal} on ${along.pad}`, blemish: true });
   let spent = 0;
   let scarcest: { signal: string; homes: number } | undefined;
-  for (const other of occupancy.device.functionsByPad.get(pad.id) ?? []) {
+  for (const other of offerOf(occupancy.device, occupancy.pkg).of(pad.id)) {
     if (other === fn || occupancy.bySignal.has(other.signal)) continue;
     const homes = freeHomes(occupancy, other.signal, net);
     if (homes === 0) continue;
@@ -164,6 +168,10 @@ function padArguments(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction 
   return found;
 }
 
+/** Whether some net uses a signal on this very pad. */
+export const carries = ({ bySignal }: Pick<Occupancy, 'bySignal'>, signal: SignalId, on: PadId): boolean =>
+  bySignal.get(signal)?.some((one) => one.pad?.id === on) === true;
+
 const homeCounts = new WeakMap<Occupancy, Map<SignalId, number>>();
 
 /** Free pads of the package that offer a signal, the net's own pad counting as free. */
@@ -173,11 +181,10 @@ function freeHomes(occupancy: Occupancy, signal: SignalId, net: Net): number {
     counts = new Map();
     homeCounts.set(occupancy, counts);
   }
-  const functions = occupancy.device.functionsBySignal.get(signal) ?? [];
+  const functions = offerOf(occupancy.device, occupancy.pkg).carrying(signal);
   let homes = counts.get(signal);
   if (homes === undefined) {
-    const terminals = occupancy.device.terminalsOf.get(occupancy.pkg.id);
-    homes = functions.filter((fn) => terminals?.has(fn.pad) && !occupancy.byPad.has(fn.pad)).length;
+    homes = functions.filter((fn) => !occupancy.byPad.has(fn.pad)).length;
     counts.set(signal, homes);
   }
   const own = net.placement?.pad;
@@ -186,18 +193,27 @@ function freeHomes(occupancy: Occupancy, signal: SignalId, net: Net): number {
   return ownIsHome ? homes + 1 : homes;
 }
 
+/** Terminals between two places of a package: along its edge, or across the grid of balls. */
+function distanceBetween({ pkg, terminalOrder }: Occupancy, a: number, b: number): number {
+  if (pkg.shape.kind === 'ball-grid') {
+    const width = pkg.shape.columns + 1;
+    const rows = Math.abs(Math.floor(a / width) - Math.floor(b / width));
+    return Math.max(rows, Math.abs((a % width) - (b % width)));
+  }
+  const straight = Math.abs(a - b);
+  return Math.min(straight, terminalOrder.size - straight);
+}
+
 /** How far along the package the circuit's nearest other net is. */
 function neighbourArgument(occupancy: Occupancy, net: Net, pad: Pad): Argument | undefined {
   const here = occupancy.terminalOrder.get(pad.id);
   if (here === undefined) return undefined;
-  const around = occupancy.terminalOrder.size;
   let nearest: { name: string; distance: number } | undefined;
   for (const other of occupancy.resolved) {
     if (other.net.circuit !== net.circuit || other.net.id === net.id || !other.pad) continue;
     const there = occupancy.terminalOrder.get(other.pad.id);
     if (there === undefined) continue;
-    const straight = Math.abs(there - here);
-    const distance = Math.min(straight, around - straight);
+    const distance = distanceBetween(occupancy, here, there);
     if (!nearest || distance < nearest.distance) nearest = { name: other.net.name, distance };
   }
   if (!nearest) return undefined;

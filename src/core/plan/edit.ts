@@ -25,7 +25,14 @@ interface SetEdit<Kind, Field, Value> {
   to: Value;
 }
 
-export type PlanField = 'name' | 'revision' | 'code.prefix' | 'code.style';
+export type PlanField =
+  | 'name'
+  | 'revision'
+  | 'device'
+  | 'package'
+  | 'deviceFingerprint'
+  | 'code.prefix'
+  | 'code.style';
 
 type NetField = 'name' | 'circuit' | 'role' | 'placement' | 'note';
 export type NetSetEdit = {
@@ -122,7 +129,7 @@ export function invertEdit(edit: Edit): Edit {
 function setPlanField(plan: Plan, field: PlanField, from: string, to: string): Result<Plan> {
   const now = planField(plan, field);
   if (now !== from) return changedMeanwhile('the plan', field, now);
-  if (field === 'name' || field === 'revision') return ok({ ...plan, [field]: to });
+  if (field !== 'code.prefix' && field !== 'code.style') return ok({ ...plan, [field]: to });
   const option = field === 'code.prefix' ? 'prefix' : 'style';
   return ok({ ...plan, code: { ...plan.code, [option]: to } });
 }
@@ -131,6 +138,9 @@ export function planField(plan: Plan, field: PlanField): string {
   switch (field) {
     case 'name':
     case 'revision':
+    case 'device':
+    case 'package':
+    case 'deviceFingerprint':
       return plan[field];
     case 'code.prefix':
       return plan.code.prefix;

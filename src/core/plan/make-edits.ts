@@ -89,6 +89,7 @@ export function describeEdit(plan: Plan, edit: Edit): string {
   const nameOf = (id: string): string => plan.nets.find((net) => net.id === id)?.name ?? 'net';
   switch (edit.kind) {
     case 'plan.set':
+      if (edit.field === 'deviceFingerprint') return 'take over the changed part';
       return `set ${edit.field} to ${edit.to || 'the default'}`;
     case 'circuit.add':
       return `add circuit ${edit.circuit.name}`;

@@ -1,9 +1,11 @@
 import { corvane, deriveOn, on, planOf } from '@/testing/frost-guard';
+import type { Package } from '../device/types';
 import { lackOf, valuesOn } from '../recipe/device';
 import { functionsFor, identifierFrom, latchLevel, prefixOf, settingKeysFor, whyNot } from './resolve';
 import { type Net, type Role, roleText } from './types';
 
 const device = corvane();
+const q100 = device.packages.get('q100') as Package;
 const pad = (id: string) => {
   const found = device.pads.get(id);
   if (!found) throw new Error(id);
@@ -27,13 +29,13 @@ describe('what a pad can be', () => {
     ['VDD', { kind: 'input' }, 'VDD is a supply pad'],
     ['XI', { kind: 'analog' }, 'XI is a clock pad'],
   ])('%s as %j: %s', (id, role, why) => {
-    expect(whyNot(device, role, pad(id))).toBe(why);
+    expect(whyNot(device, q100, role, pad(id))).toBe(why);
   });
 
   test('an open role takes the line of any instance, and only that line', () => {
-    const found = functionsFor(device, open('UART', 'TX'), pad('D6'));
+    const found = functionsFor(device, q100, open('UART', 'TX'), pad('D6'));
     expect(found.map((fn) => fn.signal)).toEqual(['UART3.TX', 'UART5.TX']);
-    expect(functionsFor(device, { kind: 'output' }, pad('D6'))).toEqual([]);
+    expect(functionsFor(device, q100, { kind: 'output' }, pad('D6'))).toEqual([]);
   });
 });
 

@@ -1,3 +1,4 @@
+import { offerOf } from '../device/offers';
 import type { LineKind, Package, Pad, PadFunction, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
 import { type Device, lackOf, valuesOn } from '../recipe/device';
@@ -27,9 +28,11 @@ export interface ResolvedNet {
   unmet: UnmetSetting[];
 }
 
-/** The functions of a pad that would satisfy a role; empty for roles that need none, and when there are none. */
-export function functionsFor(device: Device, role: Role, pad: Pad): PadFunction[] {
-  const functions = device.functionsByPad.get(pad.id) ?? [];
+/** The functions of a pad in a package that would satisfy a role; empty for roles that need none, and when there are none. */
+export const functionsFor = (device: Device, pkg: Package, role: Role, pad: Pad): PadFunction[] =>
+  satisfying(device, role, offerOf(device, pkg).of(pad.id));
+
+function satisfying(device: Device, role: Role, functions: readonly PadFunction[]): PadFunction[] {
   switch (role.kind) {
     case 'input':
     case 'output':
@@ -50,11 +53,15 @@ function fulfils(device: Device, role: Extract<Role, { kind: 'open-signal' }>, s
 }
 
 /** Whether a pad, considered alone, can be what a role asks; the reason when not. */
-export function whyNot(device: Device, role: Role, pad: Pad): string | undefined {
+export function whyNot(device: Device, pkg: Package, role: Role, pad: Pad): string | undefined {
   if (pad.kind !== 'io') return `${pad.id} is a ${pad.kind} pad`;
-  const use = padUseFor(role, functionsFor(device, role, pad)[0]);
+  const functions = functionsFor(device, pkg, role, pad);
+  const use = padUseFor(role, functions[0]);
   const needsFunction = role.kind !== 'input' && role.kind !== 'output';
-  if (needsFunction && functionsFor(device, role, pad).length === 0) {
+  if (needsFunction && functions.length === 0) {
+    const lost = satisfying(device, role, device.functionsByPad.get(pad.id) ?? [])[0];
+    const note = lost && offerOf(device, pkg).removal(lost);
+    if (note) return `${pad.id} does not have ${lost.signal} in ${pkg.name}: ${note.why}`;
     if (role.kind === 'analog') return `${pad.id} has no analog channel`;
     return `${pad.id} does not offer ${role.kind === 'signal' ? role.signal : `${role.peripheral} ${role.line}`}`;
   }
@@ -78,9 +85,9 @@ export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet 
   const pad = net.placement ? device.pads.get(net.placement.pad) : undefined;
   if (!pad) return { net, terminals: [], fits: false, unmet: [] };
   const terminals = device.terminalsOf.get(pkg.id)?.get(pad.id) ?? [];
-  const functions = functionsFor(device, net.role, pad);
+  const functions = functionsFor(device, pkg, net.role, pad);
   const fn = functions.find((one) => one.signal === net.placement?.signal) ?? functions[0];
-  const fits = whyNot(device, net.role, pad) === undefined;
+  const fits = whyNot(device, pkg, net.role, pad) === undefined;
   if (!fits || pad.port === undefined) return { net, pad, terminals, fn, fits, unmet: [] };
 
   const use = padUseFor(net.role, fn);

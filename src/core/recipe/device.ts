@@ -1,3 +1,5 @@
+import { applyCorrections, type Unapplied } from '../device/corrections';
+import { fingerprintOfDescription } from '../device/fingerprint';
 import type {
   DeviceDescription,
   Lack,
@@ -11,7 +13,6 @@ import type {
   TerminalNo,
 } from '../device/types';
 import { splitSignal } from '../device/types';
-import { fingerprintOf } from '../fingerprint';
 import { fail, ok, type Problem, type Result } from '../result';
 import type { PadSettings, SettingKey } from '../settings';
 import { attempt } from './attempt';
@@ -32,7 +33,12 @@ export interface Stage extends Omit<StageSource, 'do' | 'before each' | 'where'>
 
 /** A description made ready for work: everything looked up once, all expressions parsed. Immutable but for its caches. */
 export interface Device {
+  /** With the corrections laid over it: what everything works from. */
   description: DeviceDescription;
+  /** As the documents have it. */
+  original: DeviceDescription;
+  /** Corrections that found something other than what they correct. */
+  unapplied: Unapplied[];
   fingerprint: string;
   pads: Map<PadId, Pad>;
   packages: Map<string, Package>;
@@ -67,7 +73,8 @@ export function loadDevice(description: DeviceDescription): Result<Device> {
 }
 
 /** Looks everything up and parses all expressions. What cannot be read is listed, each with its place. */
-export function compileDevice(description: DeviceDescription): Result<Device> {
+export function compileDevice(original: DeviceDescription): Result<Device> {
+  const { description, unapplied } = applyCorrections(original, original.corrections ?? []);
   const problems: Problem[] = [];
   const scopeOf = makeScope(description);
   const { recipe } = description;
@@ -114,7 +121,9 @@ export function compileDevice(description: DeviceDescription): Result<Device> {
   const slotCache = new Map<PadId, Map<string, Slot[]>>();
   const device: Device = {
     description,
-    fingerprint: fingerprintOf(description),
+    original,
+    unapplied,
+    fingerprint: fingerprintOfDescription(description),
     pads: new Map(description.pads.map((pad) => [pad.id, pad])),
     packages: new Map(description.packages.map((one) => [one.id, one])),
     terminalsOf: new Map(description.packages.map((one) => [one.id, invertTerminals(one)])),

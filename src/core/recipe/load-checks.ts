@@ -8,6 +8,7 @@ import { dependsOnPad, encodeSettings } from './encode';
 import { ExpressionError } from './expression';
 import { placeValue, type Slot, slotMask } from './fields';
 import { fullMask, type Register } from './registers';
+import { hasRecipe } from './types';
 
 const LIMIT = 50;
 
@@ -19,7 +20,7 @@ export function checkRecipe(device: Device): Problem[] {
   const problems: Problem[] = [];
   const pads = device.description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined);
   checkPlaces(device, pads, problems);
-  if (problems.length === 0) checkTables(device, pads, problems);
+  if (problems.length === 0 && hasRecipe(device.description.recipe)) checkTables(device, pads, problems);
   if (problems.length > LIMIT) {
     return [
       ...problems.slice(0, LIMIT),

@@ -124,6 +124,9 @@ export interface EncodeSource {
   table: Record<string, number | string>;
 }
 
+/** Whether the recipe says which bits realise the settings. Without that, nets can be placed, but no code generated. */
+export const hasRecipe = (recipe: RecipeSource): boolean => recipe.encode.length > 0;
+
 export interface StageSource {
   id: string;
   title?: string;

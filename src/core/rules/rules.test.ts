@@ -1,3 +1,4 @@
+import { family } from '@/testing/families';
 import {
   corvane,
   deriveOn,
@@ -12,20 +13,35 @@ import {
 import { parsePlan } from '../formats/plan-file';
 import { applyEdit } from '../plan/edit';
 import type { Net, Plan } from '../plan/types';
+import type { Device } from '../recipe/device';
+import { loadDevice } from '../recipe/device';
+import { emptyRecipe } from '../tables/infer';
 import { RULES } from './catalogue';
 import type { Finding } from './types';
 
 const demo = frostGuard();
-const found = (plan: Plan, rule: string): Finding[] =>
-  deriveOn(plan).findings.filter((one) => one.rule === rule);
+const found = (plan: Plan, rule: string, device?: Device): Finding[] =>
+  deriveOn(plan, device).findings.filter((one) => one.rule === rule);
 const output = { kind: 'output' } as const;
 const input = { kind: 'input' } as const;
 const line = (peripheral: string, name: string) => ({ kind: 'open-signal', peripheral, line: name }) as const;
 const signal = (id: string) => ({ kind: 'signal', signal: id }) as const;
 
+const pellin = family('pellin-p8');
+const onPellin = (nets: Parameters<typeof planOf>[0], pkg = 'd28') => ({
+  plan: planOf(nets, { device: pellin.description.id, package: pkg }),
+  device: pellin,
+});
+const { description } = corvane();
+const bare = expectOk(
+  loadDevice({ ...description, recipe: emptyRecipe(Object.keys(description.recipe.ports)) }),
+);
+
 interface Case {
   name: string;
   plan: Plan;
+  /** Another part than the frost guard's. */
+  device?: Device;
   /** Parts of the messages expected, one for each finding; none when the plan is valid. */
   messages: RegExp[];
 }
@@ -75,6 +91,16 @@ const CASES: Record<string, Case[]> = {
       messages: [
         /`X` needs UART1\.TX, but D5 does not offer UART1\.TX\. In quad 100, 0\.5 mm it is on `C4`, `D0`, `D4`/,
       ],
+    },
+    {
+      name: 'UART1.TX on K6',
+      ...onPellin([{ name: 'X', role: signal('UART1.TX'), placement: on('K6') }]),
+      messages: [],
+    },
+    {
+      name: 'a package note takes UART1.TX on K6 away',
+      ...onPellin([{ name: 'X', role: signal('UART1.TX'), placement: on('K6') }], 'd14'),
+      messages: [/K6 does not have UART1\.TX in dual row 14: note 5: the 14-terminal package does not bring/],
     },
     {
       name: 'analog without a channel',
@@ -247,13 +273,46 @@ const CASES: Record<string, Case[]> = {
   ],
 };
 
+Object.assign(CASES, {
+  'taken-along': [
+    {
+      name: 'the crystal is not used',
+      ...onPellin([{ name: 'X', role: output, placement: on('M4') }]),
+      messages: [],
+    },
+    {
+      name: 'the crystal alone',
+      ...onPellin([{ name: 'XTAL', role: signal('OSC.XI'), placement: on('M3') }]),
+      messages: [],
+    },
+    {
+      name: 'a lamp on the second pad of the crystal',
+      ...onPellin([
+        { name: 'XTAL', role: signal('OSC.XI'), placement: on('M3') },
+        { name: 'LAMP', role: output, placement: on('M4') },
+      ]),
+      messages: [/`LAMP` is on pad `M4` \(terminal \d+\), which `OSC\.XI` on `M3` takes along: note 3/],
+    },
+  ],
+  'no-recipe': [
+    { name: 'with one', plan: planOf([{ name: 'X', role: output }]), messages: [] },
+    { name: 'without, and nothing planned', plan: planOf([]), device: bare, messages: [] },
+    {
+      name: 'without',
+      plan: planOf([{ name: 'X', role: output, placement: on('B7') }]),
+      device: bare,
+      messages: [/Corvane C40-80 has no recipe yet/],
+    },
+  ],
+} satisfies Record<string, Case[]>);
+
 test('every rule has cases, and every case a rule', () => {
   expect(Object.keys(CASES).sort()).toEqual(RULES.map((rule) => rule.meta.id).sort());
 });
 
 describe.each(Object.entries(CASES))('%s', (rule, cases) => {
-  test.each(cases)('$name', ({ plan, messages }) => {
-    const findings = found(plan, rule);
+  test.each(cases)('$name', ({ plan, device, messages }) => {
+    const findings = found(plan, rule, device);
     expect(findings.map((one) => one.message)).toHaveLength(messages.length);
     messages.forEach((message, index) => {
       expect(findings[index]?.message).toMatch(message);
@@ -263,15 +322,15 @@ describe.each(Object.entries(CASES))('%s', (rule, cases) => {
 
 describe('remedies', () => {
   const faulty = expectOk(parsePlan('faulty', readExample('frost-guard-faulty.plan.json')));
-  const plans = [...Object.values(CASES).flatMap((cases) => cases.map((one) => one.plan)), faulty];
+  const plans: Pick<Case, 'plan' | 'device'>[] = [...Object.values(CASES).flat(), { plan: faulty }];
 
   test('each one applies, removes its finding, and adds no error', () => {
     let clicked = 0;
-    for (const plan of plans) {
-      const before = deriveOn(plan);
+    for (const { plan, device } of plans) {
+      const before = deriveOn(plan, device);
       for (const finding of before.findings) {
         for (const remedy of finding.remedies) {
-          const after = deriveOn(expectOk(applyEdit(plan, remedy.edit)));
+          const after = deriveOn(expectOk(applyEdit(plan, remedy.edit)), device);
           const where = `${finding.message} → ${remedy.label}`;
           expect([where, after.findings.filter((one) => one.id === finding.id)]).toEqual([where, []]);
           expect([where, after.counts.error <= before.counts.error]).toEqual([where, true]);

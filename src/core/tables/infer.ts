@@ -51,8 +51,6 @@ export const emptyRecipe = (ports: readonly string[]): RecipeSource => ({
   stages: [],
 });
 
-export const hasRecipe = (recipe: RecipeSource): boolean => recipe.encode.length > 0;
-
 /** JEDEC's letters for the rows of a ball grid: without I, O, Q, S, X and Z. */
 const BALL_LETTERS = 'ABCDEFGHJKLMNPRTUVWY'.split('');
 export const ballRows = (count: number): string[] =>

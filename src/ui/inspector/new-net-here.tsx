@@ -1,6 +1,7 @@
 'use client';
 
 import { type FormEvent, useState } from 'react';
+import { offerOf } from '@/core/device/offers';
 import type { Pad } from '@/core/device/types';
 import { addNets } from '@/core/plan/make-edits';
 import { whyNot } from '@/core/plan/resolve';
@@ -12,14 +13,16 @@ import { Section } from './section';
 /** Starting from the pad: a new net with one of the pad's functions, placed at once. */
 export function NewNetHere({ pad }: { pad: Pad }) {
   const { derived, dispatch, select } = useWorkspace();
-  const { device, plan } = derived;
+  const { device, pkg, plan } = derived;
   const [name, setName] = useState('');
   const [choice, setChoice] = useState('input');
   const last = plan.circuits.at(-1);
   const [circuit, setCircuit] = useState(last?.id ?? '');
-  const functions = (device.functionsByPad.get(pad.id) ?? []).filter((fn) => fn.mux !== null);
+  const functions = offerOf(device, pkg)
+    .of(pad.id)
+    .filter((fn) => fn.mux !== null);
   const plain = (['input', 'output', 'analog'] as const).filter(
-    (kind) => whyNot(device, { kind }, pad) === undefined,
+    (kind) => whyNot(device, pkg, { kind }, pad) === undefined,
   );
 
   function add(event: FormEvent) {

@@ -126,16 +126,16 @@ function FunctionLine({ fn }: { fn: PadFunction }) {
 /** Nets without a pad that could sit here. */
 function WaitingNets({ padId }: { padId: string }) {
   const { derived, dispatch, select } = useWorkspace();
-  const { device } = derived;
+  const { device, pkg } = derived;
   const pad = device.pads.get(padId);
   const waiting = derived.plan.nets.filter(
-    (net) => !net.placement && pad && whyNot(device, net.role, pad) === undefined,
+    (net) => !net.placement && pad && whyNot(device, pkg, net.role, pad) === undefined,
   );
   if (!pad || waiting.length === 0) return null;
 
   function place(net: Net) {
     if (!pad) return;
-    const fn = functionsFor(device, net.role, pad)[0];
+    const fn = functionsFor(device, pkg, net.role, pad)[0];
     dispatch(
       placeNet(net, {
         pad: padId,

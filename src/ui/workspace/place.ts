@@ -26,11 +26,11 @@ export function placeStep(occupancy: Occupancy, net: Net, candidate: Candidate):
 
 /** A placement by drag, on whatever pad it was dropped: what is wrong with it becomes a finding. */
 export function dropStep(occupancy: Occupancy, net: Net, pad: string): Edit {
-  const device = occupancy.device;
+  const { device, pkg } = occupancy;
   const known = device.pads.get(pad);
   const fn =
-    known && whyNot(device, net.role, known) === undefined
-      ? functionsFor(device, net.role, known)[0]
+    known && whyNot(device, pkg, net.role, known) === undefined
+      ? functionsFor(device, pkg, net.role, known)[0]
       : undefined;
   const signal = net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {};
   return placeNet(net, { pad, held: false, ...signal });

@@ -1,3 +1,4 @@
+import { offerOf } from '../../device/offers';
 import { placeNet, setRole } from '../../plan/make-edits';
 import { whyNot } from '../../plan/resolve';
 import { roleText } from '../../plan/types';
@@ -15,7 +16,7 @@ export const functionNotHere: Rule = {
   check(context) {
     return context.resolved.flatMap(({ net, pad, terminals, fits }): Report[] => {
       if (!pad || fits || terminals.length === 0 || pad.kind !== 'io') return [];
-      const why = whyNot(context.device, net.role, pad);
+      const why = whyNot(context.device, context.pkg, net.role, pad);
       const homes = homesOf(context, net.role.kind === 'signal' ? net.role.signal : undefined);
       const moves = context.movesFor(net, 3);
       const remedies: Remedy[] = [...moves];
@@ -37,7 +38,9 @@ export const functionNotHere: Rule = {
 function homesOf(context: Parameters<Rule['check']>[0], signal: string | undefined): string {
   if (signal === undefined) return '';
   const pads = (context.device.functionsBySignal.get(signal) ?? []).map((fn) => fn.pad);
-  const here = pads.filter((pad) => context.terminalsOf(pad).length > 0);
+  const here = offerOf(context.device, context.pkg)
+    .carrying(signal)
+    .map((fn) => fn.pad);
   if (pads.length === 0) return ` The part has no signal \`${signal}\`.`;
   if (here.length === 0) return ` In ${context.pkg.name} no terminal carries it.`;
   return ` In ${context.pkg.name} it is on ${here.map((pad) => `\`${pad}\``).join(', ')}.`;
@@ -52,7 +55,8 @@ function otherInstances(
   if (net.role.kind !== 'signal') return [];
   const kind = context.device.kindOf(net.role.signal);
   const line = context.device.lineOf(net.role.signal);
-  return (context.device.functionsByPad.get(pad) ?? [])
+  return offerOf(context.device, context.pkg)
+    .of(pad)
     .filter((fn) => fn.mux !== null && kind !== undefined && context.device.kindOf(fn.signal) === kind)
     .filter((fn) => context.device.lineOf(fn.signal) === line && !context.bySignal.has(fn.signal))
     .map((fn) => ({

@@ -1,3 +1,4 @@
+import { offerOf } from '../../device/offers';
 import { splitSignal } from '../../device/types';
 import { placementAt } from '../../placing/candidates';
 import { placeNet } from '../../plan/make-edits';
@@ -180,9 +181,9 @@ function addMissing(
   const used = new Set<string>();
   const nets = missing.map((line, position) => {
     const signal = `${instance}.${line}`;
-    const home = (context.device.functionsBySignal.get(signal) ?? []).find(
-      (fn) => context.terminalsOf(fn.pad).length > 0 && !context.byPad.has(fn.pad) && !used.has(fn.pad),
-    );
+    const home = offerOf(context.device, context.pkg)
+      .carrying(signal)
+      .find((fn) => !context.byPad.has(fn.pad) && !used.has(fn.pad));
     if (!home) return undefined;
     used.add(home.pad);
     const taken = new Set(context.plan.nets.map((net) => net.name.toLowerCase()));

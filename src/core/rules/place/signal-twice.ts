@@ -1,3 +1,4 @@
+import { offerOf } from '../../device/offers';
 import { splitSignal } from '../../device/types';
 import { placeNet, setRole } from '../../plan/make-edits';
 import type { ResolvedNet } from '../../plan/resolve';
@@ -43,7 +44,8 @@ function remediesFor(context: RuleContext, signal: string, placed: readonly Reso
 /** Other lines of the same kind of peripheral that the net's pad offers and nobody uses. */
 function otherSignals(context: RuleContext, signal: string, { net, pad }: ResolvedNet): Remedy[] {
   const kind = context.device.kindOf(signal);
-  return (context.device.functionsByPad.get(pad?.id ?? '') ?? [])
+  return offerOf(context.device, context.pkg)
+    .of(pad?.id ?? '')
     .filter(
       (fn) =>
         fn.mux !== null && context.device.kindOf(fn.signal) === kind && !context.bySignal.has(fn.signal),
