@@ -76,8 +76,8 @@ function functionRows(description: DeviceDescription): string[][] {
 }
 
 /** A wide table has no room for numbers of single functions or notes that are no footnote marks, and has an order of its own. */
-function isWide({ pads, functions }: DeviceDescription): boolean {
-  const order = new Map(pads.map((pad, index) => [pad.id, index]));
+function isWide({ functions }: DeviceDescription): boolean {
+  const order = new Map([...new Set(functions.map((fn) => fn.pad))].map((pad, index) => [pad, index]));
   const rank = (fn: PadFunction): number =>
     (order.get(fn.pad) ?? 0) * 100_000 + (fn.mux === null ? 99_999 : fn.mux);
   return functions.every((fn, index) => {
@@ -94,10 +94,10 @@ function wideRows({ pads, functions }: DeviceDescription): string[][] {
   const highest = Math.max(-1, ...functions.map((fn) => fn.mux ?? -1));
   const codes = Array.from({ length: highest + 1 }, (_, code) => code);
   const pages = functions.some((fn) => fn.source?.page !== undefined);
-  const io = pads.filter((pad) => pad.kind === 'io');
-  const byPad = new Map(io.map((pad) => [pad.id, functions.filter((fn) => fn.pad === pad.id)]));
-  const rows = io.map((pad) => {
-    const own = byPad.get(pad.id) ?? [];
+  // Pads without a function have an empty row, so that one sees that nothing was forgotten.
+  const io = pads.filter((pad) => pad.kind === 'io').map((pad) => pad.id);
+  const rows = [...new Set([...functions.map((fn) => fn.pad), ...io])].map((pad) => {
+    const own = functions.filter((fn) => fn.pad === pad);
     const notes = sharedNotes(own);
     const cell = (mux: number | null): string =>
       own
@@ -105,7 +105,7 @@ function wideRows({ pads, functions }: DeviceDescription): string[][] {
         .map((fn) => fn.signal + marks((fn.notes ?? []).filter((note) => !notes.includes(note))))
         .join(' ') || '-';
     const page = pages ? [own[0] ? pageOf(own[0]) : ''] : [];
-    return [pad.id, ...codes.map(cell), cell(null), words(notes), ...page];
+    return [pad, ...codes.map(cell), cell(null), words(notes), ...page];
   });
   const header = ['pad', ...codes.map((code) => `F${code}`), 'AN', 'notes', ...(pages ? ['page'] : [])];
   return [header, ...rows];
