@@ -1,9 +1,10 @@
-import { deviceChoices } from '@/server/devices';
+import { listParts } from '@/server/parts';
 import { listPlans } from '@/server/plans';
 import { PlanList } from '@/ui/plans/plan-list';
 
 export const dynamic = 'force-dynamic';
 
 export default async function PlansPage() {
-  return <PlanList plans={await listPlans()} devices={deviceChoices()} />;
+  const [plans, parts] = await Promise.all([listPlans(), listParts()]);
+  return <PlanList plans={plans} devices={parts} />;
 }

@@ -3,7 +3,7 @@ import { applyEdit, type Edit } from '@/core/plan/edit';
 import type { Plan } from '@/core/plan/types';
 import type { Problem } from '@/core/result';
 import { database, type Queryable, transaction } from './db';
-import { deviceById } from './devices';
+import { partDevice, planDevice } from './parts';
 
 /** A snapshot is kept every so many edits, so that loading replays at most that many. */
 const SNAPSHOT_EVERY = 50;
@@ -83,6 +83,13 @@ export async function appendEdit(id: string, entry: NewEdit): Promise<AppendResu
     const next = applyEdit(current.plan, entry.edit);
     if (!next.ok) return { status: 'refused', problems: next.problems, edits: await unseen() };
 
+    if (next.value.device !== current.plan.device || next.value.package !== current.plan.package) {
+      const known = await partDevice(next.value.device, undefined, client);
+      if (!known?.packages.has(next.value.package)) {
+        const message = `there is no part ${next.value.device} with package ${next.value.package} here`;
+        return { status: 'refused', problems: [{ place: 'edit', message }], edits: await unseen() };
+      }
+    }
     const seq = current.seq + 1;
     await client.query(
       'insert into edits (plan_id, seq, edit_id, client, made_against, edit) values ($1, $2, $3, $4, $5, $6)',
@@ -104,7 +111,7 @@ export async function insertSnapshot(client: Queryable, id: string, seq: number,
 }
 
 async function updateHead(client: Queryable, id: string, seq: number, plan: Plan): Promise<void> {
-  const { nets, placed, errors, warnings } = countsOf(plan);
+  const { nets, placed, errors, warnings } = await countsOf(client, plan);
   await client.query(
     `update plans set seq = $2, name = $3, revision = $4, device = $5, package = $6,
        nets = $7, placed = $8, errors = $9, warnings = $10, updated_at = now() where id = $1`,
@@ -113,8 +120,8 @@ async function updateHead(client: Queryable, id: string, seq: number, plan: Plan
 }
 
 /** What the list of plans shows of a plan. */
-export function countsOf(plan: Plan) {
-  const device = deviceById(plan.device);
+export async function countsOf(client: Queryable, plan: Plan) {
+  const device = await planDevice(plan, client);
   const derived = device && derive(device, plan);
   const counts = derived?.ok ? derived.value.counts : { error: 0, warning: 0 };
   return {

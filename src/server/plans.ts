@@ -2,9 +2,9 @@ import type { PlanSummary } from '@/core/plan/summary';
 import { emptyPlan, type Plan } from '@/core/plan/types';
 import { fail, ok, type Result } from '@/core/result';
 import { database, type Queryable, query, transaction } from './db';
-import { deviceById } from './devices';
 import { countsOf, insertSnapshot, loadPlan } from './edit-log';
 import { newId } from './ids';
+import { partDevice, planDevice } from './parts';
 
 const SUMMARY = `select id, name, revision, device, package, nets, placed, errors, warnings,
   updated_at as "updatedAt", deleted_at as "deletedAt" from plans`;
@@ -23,7 +23,7 @@ export async function listPlans(): Promise<PlanSummary[]> {
 }
 
 async function insertPlan(client: Queryable, id: string, plan: Plan): Promise<void> {
-  const { nets, placed, errors, warnings } = countsOf(plan);
+  const { nets, placed, errors, warnings } = await countsOf(client, plan);
   await client.query(
     `insert into plans (id, name, revision, device, package, nets, placed, errors, warnings)
      values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
@@ -34,7 +34,7 @@ async function insertPlan(client: Queryable, id: string, plan: Plan): Promise<vo
 
 /** Stores a plan under a new id. Refuses parts and packages that are not known here. */
 export async function storePlan(plan: Plan, wantedId?: string): Promise<Result<string>> {
-  const device = deviceById(plan.device);
+  const device = await planDevice(plan);
   if (!device) return fail({ place: 'device', message: `there is no part "${plan.device}" here` });
   if (!device.packages.has(plan.package)) {
     const known = [...device.packages.keys()].join(', ');
@@ -49,7 +49,8 @@ export async function storePlan(plan: Plan, wantedId?: string): Promise<Result<s
 }
 
 export async function createPlan(name: string, deviceId: string, packageId: string): Promise<Result<string>> {
-  return storePlan(emptyPlan(name, deviceId, packageId, deviceById(deviceId)?.fingerprint ?? ''));
+  const device = await partDevice(deviceId);
+  return storePlan(emptyPlan(name, deviceId, packageId, device?.fingerprint ?? ''));
 }
 
 /** The plan and its newest sequence number; undefined when it is not there or deleted. */

@@ -1,10 +1,12 @@
 import { closePool } from './db';
 import { migrate } from './migrate';
 import { seedDemo } from './seed';
+import { storeShippedParts } from './shipped';
 
 /** Run by the launcher before the application: schema and demo data. */
 async function prepare(): Promise<void> {
   await migrate();
+  await storeShippedParts();
   await seedDemo();
   await closePool();
 }

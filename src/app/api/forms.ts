@@ -1,4 +1,5 @@
-import { number, object, string } from 'yup';
+import { array, number, object, string } from 'yup';
+import { LARGEST_DEVICE_BYTES } from '@/core/formats/device-files';
 import { LARGEST_FILE_BYTES } from '@/core/formats/read-json';
 
 /** Shapes of request bodies. Whole plans and edits have JSON Schemas instead (see core/formats). */
@@ -30,3 +31,38 @@ export const editForm = object({
 });
 
 export const exportForm = object({ seq: number().required().integer().min(0), target: id });
+
+export const partForm = object({
+  fileName: string().required().max(300),
+  text: string()
+    .defined()
+    .max(LARGEST_DEVICE_BYTES, `the description is larger than ${LARGEST_DEVICE_BYTES / 1_000_000} MB`),
+  expected: number().required().integer().min(0),
+});
+
+const datum = string().max(4000).nullable().defined();
+
+export const correctionsForm = object({
+  expected: number().required().integer().min(0),
+  corrections: array(
+    object({
+      id,
+      what: array(string().required().max(120)).required().min(2).max(4),
+      from: datum,
+      to: datum,
+      why: string().required('a correction needs a reason').max(1000),
+      who: string().defined().max(120),
+      when: string().required().max(40),
+    }).noUnknown(),
+  )
+    .required()
+    .max(2000),
+});
+
+export const mappingForm = object({
+  signature: string().required().max(2100),
+  mapping: object({
+    headerRow: number().required().integer().min(-1).max(100_000),
+    roles: array(string().required().max(200)).required().max(300),
+  }).noUnknown(),
+});

@@ -1,4 +1,5 @@
 import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
+import { LARGEST_DEVICE_BYTES } from '@/core/formats/device-files';
 import { LARGEST_FILE_BYTES } from '@/core/formats/read-json';
 import type { Problem } from '@/core/result';
 import { log } from '@/server/log';
@@ -57,17 +58,19 @@ export class BadRequest extends Error {
 
 /** Bodies carry a whole plan file at the most, escaped as a JSON string. */
 const LARGEST_BODY = 2 * LARGEST_FILE_BYTES + 10_000;
+/** A description with a large register map, likewise. */
+export const LARGEST_PART_BODY = 2 * LARGEST_DEVICE_BYTES + 10_000;
 
 /** The request's JSON body. Throws {@link BadRequest} when it is none, or too large. */
-export async function readBody(request: Request): Promise<unknown> {
+export async function readBody(request: Request, largest = LARGEST_BODY): Promise<unknown> {
   const bad = (status: number, message: string): BadRequest =>
     new BadRequest(status, [{ place: 'request', message }]);
   if (!request.headers.get('content-type')?.startsWith('application/json'))
     throw bad(415, 'must be application/json');
-  const tooLarge = bad(413, `is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB`);
-  if (Number(request.headers.get('content-length') ?? 0) > LARGEST_BODY) throw tooLarge;
+  const tooLarge = bad(413, `is larger than ${Math.floor(largest / 2_000_000)} MB`);
+  if (Number(request.headers.get('content-length') ?? 0) > largest) throw tooLarge;
   const text = await request.text();
-  if (text.length > LARGEST_BODY) throw tooLarge;
+  if (text.length > largest) throw tooLarge;
   try {
     return JSON.parse(text);
   } catch {
@@ -79,8 +82,9 @@ export async function readBody(request: Request): Promise<unknown> {
 export async function readForm<Schema extends AnyObjectSchema>(
   request: Request,
   schema: Schema,
+  largest = LARGEST_BODY,
 ): Promise<InferType<Schema>> {
-  const body = await readBody(request);
+  const body = await readBody(request, largest);
   try {
     return await schema.strict().noUnknown().validate(body, { abortEarly: false });
   } catch (error) {

@@ -6,15 +6,19 @@ import type { DeviceDescription } from './types';
  * and of value tables does, for it decides what they mean. Corrections must have been laid over before.
  */
 export function fingerprintOfDescription(description: DeviceDescription): string {
-  const { corrections: _laidOver, source: _source, ...rest } = description;
-  const bare = <T extends { source?: unknown }>({ source: _own, ...item }: T) => item;
-  return fingerprintOf({
-    ...rest,
-    pads: rest.pads.map(bare),
-    functions: rest.functions.map(bare),
-    padClasses: Object.entries(rest.padClasses)
-      .map(([id, one]) => [id, bare(one)])
-      .sort(([a], [b]) => (String(a) < String(b) ? -1 : 1)),
-    ordered: [Object.keys(rest.recipe.ports), rest.recipe.encode.map((rule) => Object.keys(rule.table))],
-  });
+  const { corrections: _laidOver, ...rest } = description;
+  const { ports, encode } = rest.recipe;
+  const ordered = [Object.keys(ports), encode.map((rule) => Object.keys(rule.table))];
+  return fingerprintOf({ ...(withoutSources(rest) as object), ordered });
 }
+
+/** A copy without the keys that say where something was read: objects called `source` that name a document. */
+function withoutSources(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(withoutSources);
+  if (typeof value !== 'object' || value === null) return value;
+  const entries = Object.entries(value).filter(([key, item]) => !(key === 'source' && isSource(item)));
+  return Object.fromEntries(entries.map(([key, item]) => [key, withoutSources(item)]));
+}
+
+const isSource = (item: unknown): boolean =>
+  typeof item === 'object' && item !== null && typeof (item as { document?: unknown }).document === 'string';

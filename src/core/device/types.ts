@@ -5,6 +5,15 @@ export type PadId = string & { readonly brand?: 'PadId' };
 export type TerminalNo = string & { readonly brand?: 'TerminalNo' };
 export type SignalId = string & { readonly brand?: 'SignalId' };
 
+/** "manual.pdf, revision 3, page 41, row 7". */
+export function sourceText({ document, revision, page, row }: Source): string {
+  const parts = [document];
+  if (revision) parts.push(`revision ${revision}`);
+  if (page !== undefined) parts.push(`page ${page}`);
+  if (row !== undefined) parts.push(`row ${row}`);
+  return parts.join(', ');
+}
+
 export const DEVICE_FORMAT = 'mavrek-device/1';
 
 /** Where a datum was read: document, revision, page, table row. */
@@ -70,6 +79,7 @@ export interface Package {
   terminals: Record<TerminalNo, PadId>;
   notes?: string[];
   removes?: Removal[];
+  source?: Source;
 }
 
 /** What a package note takes away. Without `signals`: all functions of `pads`; without `pads`: the signals anywhere. */
@@ -82,6 +92,7 @@ export interface Removal {
   /** Key of the description's notes. */
   note?: string;
   why: string;
+  source?: Source;
 }
 
 /** Pads that a function of another pad takes along: a crystal's second pad. */
@@ -90,6 +101,7 @@ export interface Forced {
   pad: PadId;
   takes: PadId[];
   why: string;
+  source?: Source;
 }
 
 /** A setting value that pads of a class do not have, and the sentence that says why. */
@@ -127,12 +139,14 @@ export interface Peripheral {
   kind: string;
   highestHertz?: number;
   columns?: Record<string, number>;
+  source?: Source;
 }
 
 export interface Supply {
   id: string;
   title: string;
   nominalVolts: number;
+  source?: Source;
 }
 
 /** `mavrek-device/1`: everything Mavrek knows about one part. The core holds nothing about any part beside this. */

@@ -1,10 +1,12 @@
 import { composeDevice, type RecipeFile, type TableMaps } from '../device/compose';
-import type { DeviceDescription } from '../device/types';
-import type { Result } from '../result';
-import { fail, ok } from '../result';
+import { type DeviceDescription, splitSignal } from '../device/types';
+import { fail, ok, type Problem, type Result } from '../result';
 import { readGrid } from '../tables/grid';
-import { readJson, schemaProblems } from './read-json';
+import { type ReadJson, readJson, schemaProblems } from './read-json';
 import { deviceValidator, recipeValidator } from './schemas';
+
+/** Larger descriptions are refused unread; the largest shipped one is a fortieth of this. */
+export const LARGEST_DEVICE_BYTES = 8_000_000;
 
 /** A file as read: its name for messages, and its text. */
 export interface TextFile {
@@ -32,9 +34,84 @@ export function readDeviceFiles(
 
 /** A description in one JSON file → the description. */
 export function parseDevice(name: string, text: string): Result<DeviceDescription> {
-  const json = readJson(name, text);
+  const json = readJson(name, text, LARGEST_DEVICE_BYTES);
   if (!json.ok) return json;
   const validate = deviceValidator();
   if (!validate(json.value.value)) return fail(...schemaProblems(validate, json.value));
-  return ok(json.value.value as unknown as DeviceDescription);
+  const description = json.value.value as unknown as DeviceDescription;
+  const problems = referenceProblems(description, json.value);
+  return problems.length > 0 ? fail(...problems) : ok(description);
+}
+
+/** What a description names and does not have: pads, packages' terminals, supplies, classes, notes, ports, peripherals, lines. */
+function referenceProblems(device: DeviceDescription, json: ReadJson): Problem[] {
+  const problems: Problem[] = [];
+  const complain = (path: (string | number)[], message: string): void => {
+    if (problems.length < 50) problems.push({ place: json.placeOf(path), message });
+  };
+  const unique = (list: readonly { id: string }[], key: string, what: string): Set<string> => {
+    const ids = new Set<string>();
+    list.forEach(({ id }, index) => {
+      if (ids.has(id)) complain([key, index, 'id'], `two ${what}s are called ${id}`);
+      ids.add(id);
+    });
+    return ids;
+  };
+  const pads = unique(device.pads, 'pads', 'pad');
+  unique(device.packages, 'packages', 'package');
+  const supplies = unique(device.supplies, 'supplies', 'supply');
+  const peripherals = new Map(device.peripherals.map((one) => [one.id, one]));
+  unique(device.peripherals, 'peripherals', 'peripheral');
+  const notes = (path: (string | number)[], list: readonly string[] = []): void => {
+    for (const note of list)
+      if (!Object.hasOwn(device.notes, note)) complain(path, `there is no note ${note}`);
+  };
+  device.packages.forEach((one, index) => {
+    for (const [terminal, pad] of Object.entries(one.terminals))
+      if (!pads.has(pad)) complain(['packages', index, 'terminals', terminal], `there is no pad ${pad}`);
+  });
+  device.pads.forEach((pad, index) => {
+    const at = (key: string) => ['pads', index, key];
+    if (pad.supply !== undefined && !supplies.has(pad.supply))
+      complain(at('supply'), `there is no supply ${pad.supply}`);
+    if (pad.class !== undefined && !Object.hasOwn(device.padClasses, pad.class))
+      complain(at('class'), `there is no pad class ${pad.class}`);
+    if (pad.port !== undefined && !Object.hasOwn(device.recipe.ports, pad.port))
+      complain(at('port'), `the recipe has no port ${pad.port}`);
+    if (pad.port !== undefined && pad.bit === undefined)
+      complain(['pads', index], `${pad.id} has a port but no bit`);
+    notes(at('notes'), pad.notes);
+  });
+  device.functions.forEach((fn, index) => {
+    const [instance, line] = splitSignal(fn.signal);
+    if (!pads.has(fn.pad)) complain(['functions', index, 'pad'], `there is no pad ${fn.pad}`);
+    const kind = device.peripheralKinds[peripherals.get(instance)?.kind ?? ''];
+    if (!kind) complain(['functions', index, 'signal'], `there is no peripheral ${instance}`);
+    else if (!Object.hasOwn(kind.lines, line))
+      complain(['functions', index, 'signal'], `${instance} has no line ${line}`);
+    notes(['functions', index, 'notes'], fn.notes);
+  });
+  return problems;
+}
+
+/** Description → text, one pad, function or correction a line, so that it diffs and merges well. */
+export function printDevice(description: DeviceDescription): string {
+  const { format, id, name, maker, summary, source, corrections, ...rest } = description;
+  const { packages, pads, functions, peripherals, ...others } = rest;
+  const list = (items: readonly unknown[]): string =>
+    items.length === 0 ? '[]' : `[\n${items.map((item) => `    ${JSON.stringify(item)}`).join(',\n')}\n  ]`;
+  const entries: [string, string][] = [
+    ...Object.entries({ format, id, name, maker, summary, source })
+      .filter(([, value]) => value !== undefined)
+      .map(([key, value]): [string, string] => [key, JSON.stringify(value)]),
+    ...Object.entries({ packages, pads, functions, peripherals }).map(([key, value]): [string, string] => [
+      key,
+      list(value),
+    ]),
+    ...Object.entries(others)
+      .filter(([, value]) => value !== undefined)
+      .map(([key, value]): [string, string] => [key, JSON.stringify(value, null, 2).replace(/\n/g, '\n  ')]),
+    ...(corrections ? [['corrections', list(corrections)] as [string, string]] : []),
+  ];
+  return `{\n${entries.map(([key, value]) => `  ${JSON.stringify(key)}: ${value}`).join(',\n')}\n}\n`;
 }

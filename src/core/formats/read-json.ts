@@ -21,9 +21,9 @@ export interface ReadJson {
 }
 
 /** Reads strict JSON from outside. Refuses what is too large or too deep before it costs anything. */
-export function readJson(name: string, text: string): Result<ReadJson> {
-  if (text.length > LARGEST_FILE_BYTES) {
-    return fail({ place: name, message: `the file is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB` });
+export function readJson(name: string, text: string, largest = LARGEST_FILE_BYTES): Result<ReadJson> {
+  if (text.length > largest) {
+    return fail({ place: name, message: `the file is larger than ${largest / 1_000_000} MB` });
   }
   const deep = tooDeepAt(text);
   if (deep !== undefined)

@@ -1,3 +1,4 @@
+import type { Source } from '../device/types';
 import type { SettingKey, Use } from '../settings';
 
 /**
@@ -46,6 +47,7 @@ export interface BlockSource {
   /** Prefix of register names; `{port}`, `{pad}`, `{peripheral}`, `{signal}` are filled in. Default: the block id. */
   name?: string;
   registers: RegisterSource[];
+  source?: Source;
 }
 
 export interface RegisterSource {
@@ -79,6 +81,7 @@ export interface RegisterSource {
   /** The bus reaches the register in pieces of this width only; which half comes first is the part's endianness. */
   'accessed by'?: 8 | 16;
   title?: string;
+  source?: Source;
 }
 
 export type ResetSource = string | Record<string, string | string[]>;

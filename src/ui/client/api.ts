@@ -1,6 +1,9 @@
 import type { GeneratedFile } from '@/core/codegen/types';
+import type { Correction } from '@/core/device/corrections';
+import type { PartSummary } from '@/core/device/part-facts';
 import type { DeviceDescription } from '@/core/device/types';
 import type { Problem } from '@/core/result';
+import type { Mapping } from '@/core/tables/mapping';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
 
@@ -33,6 +36,19 @@ export interface LastExport {
   at: string;
 }
 
+export interface StoredPart {
+  id: string;
+  revision: number;
+  fingerprint: string;
+}
+type StoredAnswer = StoredPart | { id: null; problems: Problem[] };
+
+function judged(answer: Answer<StoredAnswer>): Answer<StoredPart> {
+  if (!answer.ok) return answer;
+  if (answer.value.id !== null) return { ok: true, value: answer.value };
+  return { ok: false, status: 200, problems: answer.value.problems };
+}
+
 export const api = {
   createPlan: (name: string, device: string, pkg: string) =>
     call<{ id: string }>('POST', '/api/plans', { name, device, package: pkg }),
@@ -46,7 +62,23 @@ export const api = {
   duplicatePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/duplicate`, {}),
   deletePlan: (id: string) => call<{ id: string }>('DELETE', `/api/plans/${id}`),
   restorePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/restore`, {}),
-  device: (id: string) => call<DeviceDescription>('GET', `/api/devices/${id}`),
+  device: (id: string, fingerprint = '') =>
+    call<DeviceDescription>('GET', `/api/devices/${id}${fingerprint ? `?fingerprint=${fingerprint}` : ''}`),
+  parts: () => call<{ devices: PartSummary[] }>('GET', '/api/devices'),
+  /** Problems of the description itself come back as problems with status 200. */
+  storePart: async (fileName: string, text: string, expected: number): Promise<Answer<StoredPart>> =>
+    judged(await call<StoredAnswer>('POST', '/api/devices', { fileName, text, expected })),
+  storeCorrections: async (
+    id: string,
+    corrections: readonly Correction[],
+    expected: number,
+  ): Promise<Answer<StoredPart>> =>
+    judged(await call<StoredAnswer>('PUT', `/api/devices/${id}/corrections`, { corrections, expected })),
+  removePart: (id: string) => call<{ id: string }>('DELETE', `/api/devices/${id}`),
+  mapping: (signature: string) =>
+    call<{ mapping: Mapping | null }>('GET', `/api/mappings?signature=${encodeURIComponent(signature)}`),
+  rememberMapping: (signature: string, mapping: Mapping) =>
+    call<{ mapping: Mapping }>('PUT', '/api/mappings', { signature, mapping }),
   lastExport: (id: string, target: string) =>
     call<{ last: LastExport | null }>('GET', `/api/plans/${id}/exports?target=${target}`),
   recordExport: (id: string, seq: number, target: string) =>

@@ -12,14 +12,19 @@ import { VIEWS } from '../workspace/selection';
 import { FindField } from './find-field';
 import { SavedState } from './saved-state';
 
-export function Header({ onHelp }: { onHelp: () => void }) {
+interface Props {
+  onHelp: () => void;
+  onChangePart: () => void;
+}
+
+export function Header({ onHelp, onChangePart }: Props) {
   const { derived, state, session, view, setView, select } = useWorkspace();
   const { plan, device, pkg, counts } = derived;
   const undo = state.undo.at(-1);
   const redo = state.redo.at(-1);
   return (
     <header className="flex h-11 items-center gap-3.5 border-b border-ink bg-sheet pl-2 pr-4">
-      <PlanMenu onHelp={onHelp} />
+      <PlanMenu onHelp={onHelp} onChangePart={onChangePart} />
       <h1 className="min-w-0">
         <button
           type="button"
@@ -31,9 +36,14 @@ export function Header({ onHelp }: { onHelp: () => void }) {
           {plan.revision && ` · rev ${plan.revision}`}
         </button>
       </h1>
-      <span className="overflow-hidden text-ellipsis whitespace-nowrap text-soft max-lg:hidden">
+      <button
+        type="button"
+        className="overflow-hidden text-ellipsis whitespace-nowrap text-soft hover:underline max-lg:hidden"
+        title="Change package or part"
+        onClick={onChangePart}
+      >
         {device.description.name} · {pkg.name}
-      </span>
+      </button>
       <nav aria-label="Views" className="flex gap-0.5">
         {VIEWS.map((one) => (
           <button
@@ -85,7 +95,7 @@ export function Header({ onHelp }: { onHelp: () => void }) {
 
 const ITEM = 'cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-pickbg';
 
-function PlanMenu({ onHelp }: { onHelp: () => void }) {
+function PlanMenu({ onHelp, onChangePart }: Props) {
   const { planId, derived } = useWorkspace();
   const router = useRouter();
 
@@ -114,6 +124,15 @@ function PlanMenu({ onHelp }: { onHelp: () => void }) {
           </DropdownMenu.Item>
           <DropdownMenu.Item className={ITEM} onSelect={() => void duplicate()}>
             Duplicate
+          </DropdownMenu.Item>
+          <DropdownMenu.Separator className="my-1 border-t border-rule" />
+          <DropdownMenu.Item className={ITEM} onSelect={onChangePart}>
+            Change package or part …
+          </DropdownMenu.Item>
+          <DropdownMenu.Item asChild className={ITEM}>
+            <Link prefetch={false} href={`/parts/${derived.plan.device}`} className="block">
+              The part: {derived.device.description.name}
+            </Link>
           </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 border-t border-rule" />
           <DropdownMenu.Item className={ITEM} onSelect={() => toggleTheme()}>

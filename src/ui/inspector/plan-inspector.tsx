@@ -1,5 +1,6 @@
 'use client';
 
+import Link from 'next/link';
 import type { Edit, PlanField } from '@/core/plan/edit';
 import { planField } from '@/core/plan/edit';
 import { prefixOf } from '@/core/plan/resolve';
@@ -39,17 +40,13 @@ export function PlanInspector() {
         />
       </Row>
       <Row label="part">
-        {device.description.name}
+        <Link prefetch={false} className="link" href={`/parts/${plan.device}`}>
+          {device.description.name}
+        </Link>
         <br />
         <span className="text-soft">{device.description.summary}</span>
       </Row>
       <Row label="package">{pkg.name}</Row>
-      {plan.deviceFingerprint !== device.fingerprint && (
-        <p className="mt-1 text-warn">
-          This plan was made against another version of the part's description; the findings are those of
-          today's.
-        </p>
-      )}
       <Section title="State">
         <Row label="nets">
           {placed} of {plan.nets.length} placed

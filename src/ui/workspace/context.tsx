@@ -22,6 +22,8 @@ import { readAddress, type Selection, sameSelection, type ViewId, writeAddress }
 /** All that the views of one open plan share. */
 export interface WorkspaceState {
   planId: string;
+  /** Fingerprint of the part as it is described today. */
+  today: string;
   session: PlanSession;
   state: SessionState;
   derived: Derived;
@@ -53,10 +55,11 @@ interface Props {
   planId: string;
   session: PlanSession;
   device: Device;
+  today: string;
   children: ReactNode;
 }
 
-export function WorkspaceProvider({ planId, session, device, children }: Props) {
+export function WorkspaceProvider({ planId, session, device, today, children }: Props) {
   const state = useSyncExternalStore(session.subscribe, session.getState, session.getState);
   const [address, setAddress] = useState(() => readAddress(window.location.search));
   const [moving, setMoving] = useState<string | null>(null);
@@ -64,7 +67,7 @@ export function WorkspaceProvider({ planId, session, device, children }: Props) 
 
   const derived = useMemo(() => {
     const result = derive(device, plan);
-    // Device and package never change within a session, so this cannot fail after the first time.
+    // Whoever renders this has made sure that the device is the plan's and has its package.
     if (!result.ok) throw new Error(result.problems[0]?.message);
     return result.value;
   }, [device, plan]);
@@ -106,6 +109,7 @@ export function WorkspaceProvider({ planId, session, device, children }: Props) 
 
   const value: WorkspaceState = {
     planId,
+    today,
     session,
     state,
     derived,

@@ -2,12 +2,10 @@
 
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { Plan } from '@/core/plan/types';
-import { compileDevice, type Device } from '@/core/recipe/device';
-import { formatProblems } from '@/core/result';
-import { api } from '../client/api';
 import { connectPlan } from '../client/connect';
+import { usePart } from '../client/parts';
 import type { PlanSession } from '../client/plan-session';
 
 // The workspace reads the browser's storage for its layout, so it is drawn in the browser only.
@@ -20,19 +18,13 @@ interface Props {
   id: string;
   plan: Plan;
   seq: number;
-  /** Whether the plan's part is installed on this server. */
-  known: boolean;
+  /** Fingerprint of the part as it is today; null when the part is not here. */
+  today: string | null;
 }
 
 /** Brings a plan, its part and a session together; says what is missing when that fails. */
-export function OpenPlan({ id, plan, seq, known }: Props) {
+export function OpenPlan({ id, plan, seq, today }: Props) {
   const [session, setSession] = useState<PlanSession | null>(null);
-  const [device, setDevice] = useState<Device | null>(null);
-  const [failure, setFailure] = useState<string | null>(
-    known
-      ? null
-      : `The part "${plan.device}" is not installed here. The plan is safe; export it or install the part.`,
-  );
 
   // The plan the page came with only starts the session; afterwards the session is the truth.
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
@@ -42,40 +34,46 @@ export function OpenPlan({ id, plan, seq, known }: Props) {
     return () => connection.close();
   }, [id]);
 
-  useEffect(() => {
-    if (!known) return;
-    let current = true;
-    void api.device(plan.device).then((answer) => {
-      if (!current) return;
-      const compiled = answer.ok ? compileDevice(answer.value) : answer;
-      if (compiled.ok) setDevice(compiled.value);
-      else setFailure(`The part could not be read. ${formatProblems(compiled.problems)}`);
-    });
-    return () => {
-      current = false;
-    };
-  }, [plan.device, known]);
-
-  if (failure !== null) {
-    return (
-      <main className="mx-auto max-w-xl p-16">
-        <h1 className="text-2xl font-semibold">{plan.name}</h1>
-        <p role="alert" className="mt-2 text-err">
-          {failure}
-        </p>
-        <p className="mt-4 flex gap-4">
-          <a className="link" href={`/api/plans/${id}/file`}>
-            Export the plan
-          </a>
-          <Link className="link" href="/">
-            All plans
-          </Link>
-        </p>
-      </main>
-    );
+  if (today === null) {
+    const message = `The part "${plan.device}" is not installed here. The plan is safe; export it or install the part.`;
+    return <Failure id={id} plan={plan} message={message} />;
   }
-  if (!session || !device) return <Opening />;
-  return <Workspace id={id} session={session} device={device} />;
+  return session ? <WithPart id={id} session={session} today={today} /> : <Opening />;
+}
+
+/** The plan may change its part or package while it is open, here or elsewhere. */
+function WithPart({ id, session, today }: { id: string; session: PlanSession; today: string }) {
+  const { plan } = useSyncExternalStore(session.subscribe, session.getState, session.getState);
+  const part = usePart(plan.device, plan.deviceFingerprint);
+  if (!part) return <Opening />;
+  if (!part.ok)
+    return <Failure id={id} plan={plan} message={`The part could not be read. ${part.message}`} />;
+  const { device } = part;
+  if (!device.packages.has(plan.package)) {
+    const known = [...device.packages.keys()].join(', ');
+    const message = `${device.description.name} has no package "${plan.package}"; it has ${known}.`;
+    return <Failure id={id} plan={plan} message={message} />;
+  }
+  return <Workspace id={id} session={session} device={device} today={today} />;
+}
+
+function Failure({ id, plan, message }: { id: string; plan: Plan; message: string }) {
+  return (
+    <main className="mx-auto max-w-xl p-16">
+      <h1 className="text-2xl font-semibold">{plan.name}</h1>
+      <p role="alert" className="mt-2 text-err">
+        {message}
+      </p>
+      <p className="mt-4 flex gap-4">
+        <a className="link" href={`/api/plans/${id}/file`}>
+          Export the plan
+        </a>
+        <Link className="link" href="/">
+          All plans
+        </Link>
+      </p>
+    </main>
+  );
 }
 
 function Opening() {

@@ -13,10 +13,15 @@ import { Inspector } from '../inspector/inspector';
 import { NetList } from '../nets/net-list';
 import { FootprintPane } from '../package/footprint-pane';
 import { UnfoldedPackage } from '../package/unfolded';
+import { PartChanged } from '../part-change/part-changed';
 import { useWorkspace, WorkspaceProvider } from './context';
 
 // Highlighting and comparing are only loaded when code is shown.
 const CodeView = dynamic(() => import('../code/code-view').then((module) => module.CodeView), { ssr: false });
+const ChangePartDialog = dynamic(
+  () => import('../part-change/change-part-dialog').then((module) => module.ChangePartDialog),
+  { ssr: false },
+);
 const CodeChanges = dynamic(() => import('../drawer/code-changes').then((module) => module.CodeChanges), {
   ssr: false,
 });
@@ -25,12 +30,13 @@ interface Props {
   id: string;
   session: PlanSession;
   device: Device;
+  today: string;
 }
 
 /** One plan fills the window. */
-export function Workspace({ id, session, device }: Props) {
+export function Workspace({ id, session, device, today }: Props) {
   return (
-    <WorkspaceProvider planId={id} session={session} device={device}>
+    <WorkspaceProvider planId={id} session={session} device={device} today={today}>
       <Frame />
     </WorkspaceProvider>
   );
@@ -40,6 +46,7 @@ function Frame() {
   const workspace = useWorkspace();
   const { view, state, session } = workspace;
   const [help, setHelp] = useState(false);
+  const [changing, setChanging] = useState(false);
   useKeys(workspace, () => setHelp(true));
   const columns = useDefaultLayout({ id: 'mavrek:columns', storage: localStorage });
   const rows = useDefaultLayout({ id: 'mavrek:rows', storage: localStorage });
@@ -55,7 +62,7 @@ function Frame() {
 
   return (
     <div className="flex h-dvh flex-col overflow-hidden">
-      <Header onHelp={() => setHelp(true)} />
+      <Header onHelp={() => setHelp(true)} onChangePart={() => setChanging(true)} />
       {state.notice !== null && (
         <div role="alert" className="flex gap-4 border-b border-ink bg-pickbg px-4 py-1.5">
           <span className="mr-auto">{state.notice}</span>
@@ -64,6 +71,7 @@ function Frame() {
           </button>
         </div>
       )}
+      <PartChanged />
       <main className="min-h-0 flex-1">
         <Group orientation="vertical" {...rows}>
           <Panel id="top" minSize={160}>
@@ -138,6 +146,7 @@ function Frame() {
         </Group>
       </main>
       <KeysDialog open={help} onOpenChange={setHelp} />
+      {changing && <ChangePartDialog open onOpenChange={setChanging} />}
     </div>
   );
 }

@@ -1,6 +1,22 @@
-import { deviceChoices } from '@/server/devices';
-import { answer, route } from '../http';
+import { parseDevice } from '@/core/formats/device-files';
+import { listParts, storePart } from '@/server/parts';
+import { partForm } from '../forms';
+import { answer, LARGEST_PART_BODY, readForm, refuse, route } from '../http';
 
 export const dynamic = 'force-dynamic';
 
-export const GET = route(async () => answer({ devices: deviceChoices() }));
+export const GET = route(async () => answer({ devices: await listParts() }));
+
+/**
+ * Stores a description: `text` is a `mavrek-device/1` file. `expected` is the revision that it replaces, 0 for a new part. A
+ * description that is wrong is answered with 200, `id: null` and its problems, and nothing is stored.
+ */
+export const POST = route(async (request) => {
+  const form = await readForm(request, partForm, LARGEST_PART_BODY);
+  const description = parseDevice(form.fileName, form.text);
+  if (!description.ok) return answer({ id: null, problems: description.problems });
+  const stored = await storePart(description.value, { expected: form.expected });
+  if (stored.ok) return answer({ id: description.value.id, ...stored.value }, 201);
+  const moved = stored.problems.some((one) => one.place === 'part');
+  return moved ? refuse(409, ...stored.problems) : answer({ id: null, problems: stored.problems });
+});

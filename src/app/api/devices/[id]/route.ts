@@ -1,14 +1,26 @@
-import { deviceById } from '@/server/devices';
-import { notFound, route } from '../../http';
+import { partDevice, removePart } from '@/server/parts';
+import { answer, notFound, refuse, route } from '../../http';
 
 export const dynamic = 'force-dynamic';
 
-/** A device description; it stays in the browser's cache until its fingerprint changes. */
+/**
+ * A description, its corrections inside: today's, or with `?fingerprint=` the one of that fingerprint (else today's where that
+ * one was never here). It stays in the browser's cache until its fingerprint changes.
+ */
 export const GET = route<{ id: string }>(async (request, { id }) => {
-  const device = deviceById(id);
+  const fingerprint = new URL(request.url).searchParams.get('fingerprint') ?? '';
+  const recorded = fingerprint === '' ? undefined : await partDevice(id, fingerprint);
+  const device = recorded ?? (await partDevice(id));
   if (!device) return notFound('part');
   const headers = { etag: `"${device.fingerprint}"`, 'cache-control': 'no-cache' };
   if (request.headers.get('if-none-match') === headers.etag)
     return new Response(null, { status: 304, headers });
-  return Response.json(device.description, { headers });
+  return Response.json(device.original, { headers });
+});
+
+/** Refused while a plan uses the part. */
+export const DELETE = route<{ id: string }>(async (_request, { id }) => {
+  const removed = await removePart(id);
+  if (!removed) return notFound('part');
+  return removed.ok ? answer({ id }) : refuse(409, ...removed.problems);
 });

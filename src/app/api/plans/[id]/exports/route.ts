@@ -1,8 +1,8 @@
 import { generateFiles } from '@/core/codegen/generate';
 import { targetById } from '@/core/codegen/targets';
 import { derive } from '@/core/derive';
-import { deviceById } from '@/server/devices';
 import { lastExport, recordExport } from '@/server/exports';
+import { planDevice } from '@/server/parts';
 import { readPlan } from '@/server/plans';
 import { exportForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
@@ -21,7 +21,7 @@ export const POST = route<{ id: string }>(async (request, { id }) => {
   const target = targetById(form.target);
   if (!target) return refuse(400, { place: 'target', message: `there is no target "${form.target}"` });
   const current = await readPlan(id);
-  const device = current && deviceById(current.plan.device);
+  const device = current && (await planDevice(current.plan));
   if (!current || !device) return notFound('plan');
   if (current.seq !== form.seq) {
     return refuse(409, { place: 'seq', message: `the plan is at change ${current.seq}, not ${form.seq}` });
