@@ -15,7 +15,10 @@ export function FootprintPane() {
         <Footprint labels={false} />
       </div>
       <div className="min-w-0 text-[12px] text-soft">
-        <p>seen from above, ○ is at terminal 1</p>
+        <p>
+          seen from above,{' '}
+          {derived.pkg.shape.kind === 'ball-grid' ? 'A1 at the top left' : '○ is at terminal 1'}
+        </p>
         <button type="button" className="link" onClick={() => setLarge(true)}>
           enlarge
         </button>

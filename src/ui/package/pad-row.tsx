@@ -4,7 +4,8 @@ import { memo } from 'react';
 import type { Pad } from '@/core/device/types';
 import type { ResolvedNet } from '@/core/plan/resolve';
 import type { Finding } from '@/core/rules/types';
-import { type NetState, StateGlyph } from '../parts/state-glyph';
+import { StateGlyph } from '../parts/state-glyph';
+import { KIND_WORDS, padState } from './pad-state';
 
 export interface PadRowProps {
   terminal: string;
@@ -22,29 +23,12 @@ export interface PadRowProps {
   onDropNet: (netId: string, pad: string) => void;
 }
 
-const KIND_WORDS: Partial<Record<Pad['kind'], string>> = {
-  supply: 'supply',
-  ground: 'ground',
-  reset: 'reset',
-  clock: 'crystal',
-  strap: 'boot strap',
-  'no-connect': 'not connected',
-};
-
 /** One terminal of the unfolded package. Memoised: an edit redraws the rows it touches, not a hundred. */
 export const PadRow = memo(function PadRow(props: PadRowProps) {
   const { terminal, pad, nets, finding, selected, rank, back } = props;
   const first = nets[0];
   const fixed = pad.kind !== 'io';
-  const state: NetState = finding
-    ? 'finding'
-    : first
-      ? first.net.placement?.held
-        ? 'held'
-        : 'placed'
-      : fixed
-        ? 'fixed'
-        : 'free';
+  const state = padState(pad, nets, finding);
   const bad = finding?.severity === 'error';
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list around the rows handles keys for all of them

@@ -7,6 +7,8 @@ export type Selection =
 
 export const VIEWS = [
   { id: 'package', title: 'Package' },
+  { id: 'ports', title: 'Ports' },
+  { id: 'functions', title: 'Functions' },
   { id: 'code', title: 'Code' },
 ] as const;
 export type ViewId = (typeof VIEWS)[number]['id'];

@@ -1,20 +1,23 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import { useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import type { Device } from '@/core/recipe/device';
 import type { PlanSession } from '../client/plan-session';
 import { useKeys } from '../commands/use-keys';
 import { Findings } from '../drawer/findings';
+import { FunctionsView } from '../functions/functions-view';
 import { Header } from '../header/header';
 import { KeysDialog } from '../help/keys-dialog';
 import { Inspector } from '../inspector/inspector';
 import { NetList } from '../nets/net-list';
 import { FootprintPane } from '../package/footprint-pane';
-import { UnfoldedPackage } from '../package/unfolded';
+import { PackageView } from '../package/unfolded';
 import { PartChanged } from '../part-change/part-changed';
+import { PortsView } from '../ports/ports-view';
 import { useWorkspace, WorkspaceProvider } from './context';
+import type { ViewId } from './selection';
 
 // Highlighting and comparing are only loaded when code is shown.
 const CodeView = dynamic(() => import('../code/code-view').then((module) => module.CodeView), { ssr: false });
@@ -25,6 +28,13 @@ const ChangePartDialog = dynamic(
 const CodeChanges = dynamic(() => import('../drawer/code-changes').then((module) => module.CodeChanges), {
   ssr: false,
 });
+
+const VIEW_COMPONENTS: Record<ViewId, () => ReactNode> = {
+  package: () => <PackageView />,
+  ports: () => <PortsView />,
+  functions: () => <FunctionsView />,
+  code: () => <CodeView />,
+};
 
 interface Props {
   id: string;
@@ -94,7 +104,7 @@ function Frame() {
               </Panel>
               <Separator className="separator-v" aria-label="Width of the nets" />
               <Panel id="view" minSize={260}>
-                {view === 'package' ? <UnfoldedPackage /> : <CodeView />}
+                {VIEW_COMPONENTS[view]()}
               </Panel>
               <Separator className="separator-v" aria-label="Width of the inspector" />
               <Panel
@@ -121,7 +131,7 @@ function Frame() {
             groupResizeBehavior="preserve-pixel-size"
           >
             <div className="h-full bg-sheet">
-              {view === 'package' ? (
+              {view !== 'code' ? (
                 <Group orientation="horizontal" {...bottom}>
                   <Panel id="findings" minSize={260}>
                     <Findings />

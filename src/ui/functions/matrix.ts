@@ -1,0 +1,122 @@
+import type { Derived } from '@/core/derive';
+import { offerOf } from '@/core/device/offers';
+import type { Package, PadFunction } from '@/core/device/types';
+import type { ResolvedNet } from '@/core/plan/resolve';
+import type { Device } from '@/core/recipe/device';
+
+/** One function in the matrix: whose signal it is now, and how many free pads could still carry it. */
+export interface MatrixEntry {
+  fn: PadFunction;
+  /** The net that carries the signal on this pad. */
+  here?: ResolvedNet;
+  /** The net that carries the signal elsewhere. */
+  elsewhere?: ResolvedNet;
+  /** Free pads that offer the signal while nobody has it. */
+  homes: number;
+  /** The note that takes it away in this package. */
+  removed?: string;
+}
+
+export interface MatrixRow {
+  pad: string;
+  terminals: readonly string[];
+  nets: readonly ResolvedNet[];
+  /** Entries by mux code; −1 is analog use. */
+  cells: ReadonlyMap<number, MatrixEntry[]>;
+}
+
+export const ANALOG = -1;
+export const codeOf = (fn: PadFunction): number => fn.mux ?? ANALOG;
+export const codeTitle = (code: number): string => (code === ANALOG ? 'analog' : String(code));
+
+/** Mux codes that some pad of the package has, analog use last. */
+export function matrixCodes(device: Device, pkg: Package): number[] {
+  const bonded = device.terminalsOf.get(pkg.id);
+  const codes = new Set(device.description.functions.filter((fn) => bonded?.has(fn.pad)).map(codeOf));
+  return [...codes].sort((a, b) => (a === ANALOG ? 1 : b === ANALOG ? -1 : a - b));
+}
+
+/** I/O pads of the package, in terminal order, with all their functions. */
+export function matrixRows(derived: Derived): MatrixRow[] {
+  const { device, pkg, byPad, bySignal, occupancy } = derived;
+  const offer = offerOf(device, pkg);
+  const homes = new Map<string, number>();
+  const homesOf = (signal: string): number => {
+    let count = homes.get(signal);
+    if (count === undefined) {
+      count = offer.carrying(signal).filter((fn) => !byPad.has(fn.pad)).length;
+      homes.set(signal, count);
+    }
+    return count;
+  };
+  const bonded = [...(device.terminalsOf.get(pkg.id) ?? [])].filter(
+    ([pad]) => device.pads.get(pad)?.kind === 'io',
+  );
+  const order = occupancy.terminalOrder;
+  bonded.sort(([a], [b]) => (order.get(a) ?? 0) - (order.get(b) ?? 0));
+  return bonded.map(([pad, terminals]) => {
+    const cells = new Map<number, MatrixEntry[]>();
+    for (const fn of device.functionsByPad.get(pad) ?? []) {
+      const removed = offer.removal(fn)?.why;
+      const users = bySignal.get(fn.signal) ?? [];
+      const here =
+        users.find((one) => one.pad?.id === pad) ??
+        byPad.get(pad)?.find((one) => one.fn?.signal === fn.signal && one.net.role.kind === 'analog');
+      const elsewhere = here ? undefined : users.find((one) => one.pad?.id !== pad);
+      const entry: MatrixEntry = {
+        fn,
+        homes: here || elsewhere ? 0 : homesOf(fn.signal),
+        ...(here ? { here } : {}),
+        ...(elsewhere ? { elsewhere } : {}),
+        ...(removed === undefined ? {} : { removed }),
+      };
+      const list = cells.get(codeOf(fn));
+      if (list) list.push(entry);
+      else cells.set(codeOf(fn), [entry]);
+    }
+    return { pad, terminals, nets: byPad.get(pad) ?? [], cells };
+  });
+}
+
+export type Show = 'all' | 'free' | 'scarce' | 'taken';
+
+const matchesShow = (entry: MatrixEntry, show: Show, padTaken: boolean): boolean => {
+  switch (show) {
+    case 'all':
+      return true;
+    case 'free':
+      return !entry.here && !entry.elsewhere && !entry.removed && !padTaken;
+    case 'scarce':
+      return !entry.here && !entry.elsewhere && !entry.removed && !padTaken && entry.homes === 1;
+    case 'taken':
+      return entry.here !== undefined || entry.elsewhere !== undefined;
+  }
+};
+
+/**
+ * Rows that hold something of what was typed (a signal, a pad, a terminal, a net), and within them which entries it is. A word
+ * that names the row shows all of the row.
+ */
+export function filterRows(
+  rows: readonly MatrixRow[],
+  text: string,
+  show: Show,
+): { row: MatrixRow; matches: (entry: MatrixEntry) => boolean }[] {
+  const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  return rows.flatMap((row) => {
+    const names = [row.pad, ...row.terminals, ...row.nets.map((one) => one.net.name)].map((one) =>
+      one.toLowerCase(),
+    );
+    const named = words.length > 0 && words.some((word) => names.includes(word));
+    const matches = (entry: MatrixEntry): boolean => {
+      if (!matchesShow(entry, show, row.nets.length > 0)) return false;
+      if (named || words.length === 0) return true;
+      const signal = entry.fn.signal.toLowerCase();
+      return words.some((word) => signal.includes(word));
+    };
+    const any = [...row.cells.values()].some((list) => list.some(matches));
+    const byNet =
+      words.length > 0 && show === 'all' && words.some((word) => names.some((one) => one.includes(word)));
+    return any || byNet || (words.length === 0 && show === 'all') ? [{ row, matches }] : [];
+  });
+}

@@ -1,0 +1,285 @@
+'use client';
+
+import { Minus, Plus } from 'lucide-react';
+import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from 'react';
+import type { Pad } from '@/core/device/types';
+import type { ResolvedNet } from '@/core/plan/resolve';
+import type { Finding } from '@/core/rules/types';
+import { circuitColour } from '../parts/circuit-colour';
+import { StateGlyph } from '../parts/state-glyph';
+import { useWorkspace } from '../workspace/context';
+import { functionWords } from './pad-row';
+import { KIND_WORDS, padState } from './pad-state';
+import { usePadChoice } from './use-pad-choice';
+
+/** Sizes of a ball's cell in pixels; what a cell says grows with them. */
+const ZOOMS = [
+  { size: 20, height: 20, detail: 'signs' },
+  { size: 33, height: 25, detail: 'pads' },
+  { size: 64, height: 42, detail: 'nets' },
+  { size: 104, height: 58, detail: 'all' },
+] as const;
+type Detail = (typeof ZOOMS)[number]['detail'];
+
+const DETAIL_WORDS: Record<Detail, string> = {
+  signs: 'signs only',
+  pads: 'pads',
+  nets: 'pads and nets',
+  all: 'pads, nets, functions',
+};
+
+const NO_NETS: never[] = [];
+
+/** A ball grid as it lies, seen from above. Nearer, each ball says more. */
+export function BallGrid() {
+  const { derived, selectedPad, placing, worst } = useWorkspace();
+  const { pkg, device, plan } = derived;
+  const { ranks, open, onSelect, onDropNet } = usePadChoice();
+  const area = useRef<HTMLDivElement>(null);
+  const [zoom, setZoom] = useState<number | null>(null);
+  const shape = pkg.shape.kind === 'ball-grid' ? pkg.shape : { rows: [] as string[], columns: 0 };
+  const columns = useMemo(() => Array.from({ length: shape.columns }, (_, i) => i + 1), [shape.columns]);
+
+  // At first the whole grid is in sight, as near as it goes.
+  useEffect(() => {
+    if (zoom !== null || !area.current) return;
+    const { clientWidth, clientHeight } = area.current;
+    const fits = ({ size, height }: (typeof ZOOMS)[number]): boolean =>
+      size * shape.columns <= clientWidth - 40 && height * shape.rows.length <= clientHeight - 30;
+    setZoom(Math.max(0, ZOOMS.findLastIndex(fits)));
+  }, [zoom, shape.columns, shape.rows.length]);
+  const { size, height, detail } = ZOOMS[zoom ?? 1] ?? ZOOMS[1];
+  const step = (by: number): void =>
+    setZoom((old) => Math.max(0, Math.min(ZOOMS.length - 1, (old ?? 1) + by)));
+
+  useEffect(() => {
+    if (!selectedPad) return;
+    const ball = area.current?.querySelector(`[data-pad="${CSS.escape(selectedPad)}"]`);
+    ball?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [selectedPad]);
+
+  const first = Object.keys(pkg.terminals)[0];
+  const selectedTerminal =
+    selectedPad === undefined ? undefined : device.terminalsOf.get(pkg.id)?.get(selectedPad)?.[0];
+  const tabStop = selectedTerminal ?? first;
+
+  function walk(event: KeyboardEvent) {
+    if (event.key === '+' || event.key === '=') return step(1);
+    if (event.key === '-') return step(-1);
+    const target = (event.target as HTMLElement).closest<HTMLElement>('[data-terminal]');
+    if (!target) return;
+    if (event.key === 'Enter' || event.key === ' ') {
+      if (event.key === 'Enter' && placing) return;
+      event.preventDefault();
+      onSelect(target.dataset.pad ?? '');
+      return;
+    }
+    const move = MOVES[event.key];
+    if (!move) return;
+    event.preventDefault();
+    const terminal = target.dataset.terminal ?? '';
+    let row = shape.rows.indexOf(terminal.replace(/\d+$/, ''));
+    let column = Number(terminal.replace(/^\D+/, ''));
+    // Holes in the grid are stepped over.
+    do {
+      row += move[0];
+      column += move[1];
+    } while (
+      shape.rows[row] !== undefined &&
+      column >= 1 &&
+      column <= shape.columns &&
+      pkg.terminals[`${shape.rows[row]}${column}`] === undefined
+    );
+    const next = area.current?.querySelector<HTMLElement>(`[data-terminal="${shape.rows[row]}${column}"]`);
+    next?.focus();
+    if (next && !placing) onSelect(next.dataset.pad ?? '');
+  }
+
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex items-center gap-2 border-b border-rule px-3 py-1 text-soft">
+        <span className="mr-auto">
+          {shape.rows.length} × {shape.columns} balls, {Object.keys(pkg.terminals).length} of them there, seen
+          from above
+        </span>
+        <span>{DETAIL_WORDS[detail]}</span>
+        <button
+          type="button"
+          className="button !px-1.5"
+          aria-label="Further away"
+          title="Further away (-)"
+          disabled={zoom === 0}
+          onClick={() => step(-1)}
+        >
+          <Minus size={13} />
+        </button>
+        <button
+          type="button"
+          className="button !px-1.5"
+          aria-label="Nearer"
+          title="Nearer (+)"
+          disabled={zoom === ZOOMS.length - 1}
+          onClick={() => step(1)}
+        >
+          <Plus size={13} />
+        </button>
+      </div>
+      <div
+        ref={area}
+        role="listbox"
+        aria-label={`Terminals of ${pkg.name}`}
+        tabIndex={-1}
+        className="min-h-0 flex-1 overflow-auto px-2 pb-2"
+        onKeyDown={walk}
+      >
+        <div
+          role="presentation"
+          className="grid w-max"
+          style={{ gridTemplateColumns: `22px repeat(${shape.columns}, ${size}px)` }}
+        >
+          <span className="sticky left-0 top-0 z-20 bg-paper" aria-hidden />
+          {columns.map((column) => (
+            <span
+              key={column}
+              aria-hidden
+              className="m sticky top-0 z-10 bg-paper py-0.5 text-center text-soft"
+            >
+              {column}
+            </span>
+          ))}
+          {shape.rows.flatMap((row) => [
+            <span
+              key={row}
+              aria-hidden
+              className="m sticky left-0 z-10 flex items-center justify-end bg-paper pr-1.5 text-soft"
+            >
+              {row}
+            </span>,
+            ...columns.map((column) => {
+              const terminal = `${row}${column}`;
+              const id = pkg.terminals[terminal];
+              const pad = id === undefined ? undefined : device.pads.get(id);
+              if (!pad || id === undefined) return <span key={terminal} aria-hidden />;
+              const nets = derived.byPad.get(id) ?? NO_NETS;
+              return (
+                <Ball
+                  key={terminal}
+                  terminal={terminal}
+                  pad={pad}
+                  nets={nets}
+                  height={height}
+                  detail={detail}
+                  colour={nets[0] ? circuitColour(plan, nets[0].net.circuit) : 'transparent'}
+                  finding={nets.length > 0 ? worst.pads.get(id) : undefined}
+                  selected={selectedPad === id}
+                  rank={ranks.get(id)}
+                  back={placing !== null && !ranks.has(id) && !open.has(id)}
+                  tabStop={tabStop === terminal}
+                  onSelect={onSelect}
+                  onDropNet={onDropNet}
+                />
+              );
+            }),
+          ])}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+const MOVES: Record<string, [number, number]> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+};
+
+interface BallProps {
+  terminal: string;
+  pad: Pad;
+  nets: readonly ResolvedNet[];
+  height: number;
+  detail: Detail;
+  colour: string;
+  finding?: Finding;
+  selected: boolean;
+  rank?: number;
+  back: boolean;
+  tabStop: boolean;
+  onSelect: (pad: string) => void;
+  onDropNet: (netId: string, pad: string) => void;
+}
+
+const Ball = memo(function Ball(props: BallProps) {
+  const { terminal, pad, nets, height, detail, finding, selected, rank, back } = props;
+  const first = nets[0];
+  const fixed = pad.kind !== 'io';
+  const words = nets.map((one) => `${one.net.name} ${functionWords(one)}`).join(' and ');
+  const label = [`terminal ${terminal}`, `pad ${pad.id}`, words || (KIND_WORDS[pad.kind] ?? 'free')];
+  if (rank !== undefined) label.push(`choice ${rank}`);
+  if (finding) label.push(`${finding.severity}: ${finding.rule}`);
+  const state = padState(pad, nets, finding);
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid around the balls handles keys for all of them
+    <div
+      role="option"
+      aria-selected={selected}
+      aria-label={label.join(', ')}
+      title={detail === 'all' ? undefined : label.join(', ')}
+      tabIndex={props.tabStop ? 0 : -1}
+      data-pad={pad.id}
+      data-terminal={terminal}
+      draggable={first !== undefined}
+      className={`relative flex cursor-pointer flex-col justify-center overflow-hidden whitespace-nowrap border-b border-r border-rule px-0.5 text-center leading-tight ${
+        selected ? 'bg-pickbg shadow-[inset_0_0_0_1.5px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
+      } ${fixed && !first ? 'hatched' : ''} ${back && !selected ? 'text-soft' : ''}`}
+      style={{ height }}
+      onClick={() => props.onSelect(pad.id)}
+      onDragStart={(event) => {
+        if (first) event.dataTransfer.setData('text/mavrek-net', first.net.id);
+        event.dataTransfer.effectAllowed = 'move';
+      }}
+      onDragOver={(event) => {
+        if (event.dataTransfer.types.includes('text/mavrek-net')) event.preventDefault();
+      }}
+      onDrop={(event) => {
+        event.preventDefault();
+        const net = event.dataTransfer.getData('text/mavrek-net');
+        if (net) props.onDropNet(net, pad.id);
+      }}
+    >
+      <span className="absolute inset-y-0 left-0 w-[3px]" style={{ background: props.colour }} />
+      {rank !== undefined ? (
+        <span className="m mx-auto bg-pick px-1 text-[11px] leading-[14px] text-onpick">{rank}</span>
+      ) : (
+        detail === 'signs' && <StateGlyph state={state} severity={finding?.severity} />
+      )}
+      {detail === 'pads' && state !== 'free' && state !== 'fixed' && (
+        <span className="absolute right-0 top-[-2px] scale-[0.6]">
+          <StateGlyph state={state} severity={finding?.severity} />
+        </span>
+      )}
+      {detail !== 'signs' && !(rank !== undefined && detail === 'pads') && (
+        <span className={`m !text-[10.5px] ${first && !back ? '' : 'text-soft'}`}>
+          {detail === 'all' && <span className="mr-1 text-soft">{terminal}</span>}
+          {pad.id}
+          {(detail === 'all' || detail === 'nets') && (
+            <StateGlyph state={state} severity={finding?.severity} />
+          )}
+        </span>
+      )}
+      {(detail === 'nets' || detail === 'all') && (
+        <span
+          className={`overflow-hidden text-ellipsis text-[11px] ${first ? 'font-medium' : 'text-soft'} ${finding?.severity === 'error' ? 'text-err' : ''}`}
+        >
+          {first
+            ? nets.map((one) => one.net.name).join(' + ')
+            : (KIND_WORDS[pad.kind] ?? pad.boot?.kind ?? ' ')}
+        </span>
+      )}
+      {detail === 'all' && first && (
+        <span className="overflow-hidden text-ellipsis text-[10.5px] text-soft">{functionWords(first)}</span>
+      )}
+    </div>
+  );
+});

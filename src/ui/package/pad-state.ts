@@ -1,0 +1,21 @@
+import type { Pad } from '@/core/device/types';
+import type { ResolvedNet } from '@/core/plan/resolve';
+import type { Finding } from '@/core/rules/types';
+import type { NetState } from '../parts/state-glyph';
+
+/** The state of a pad, as its shape tells it. */
+export function padState(pad: Pad, nets: readonly ResolvedNet[], finding: Finding | undefined): NetState {
+  if (finding) return 'finding';
+  const first = nets[0];
+  if (first) return first.net.placement?.held ? 'held' : 'placed';
+  return pad.kind === 'io' ? 'free' : 'fixed';
+}
+
+export const KIND_WORDS: Partial<Record<Pad['kind'], string>> = {
+  supply: 'supply',
+  ground: 'ground',
+  reset: 'reset',
+  clock: 'crystal',
+  strap: 'boot strap',
+  'no-connect': 'not connected',
+};
