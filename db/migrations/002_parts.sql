@@ -25,6 +25,9 @@ create table part_versions (
   primary key (part_id, fingerprint)
 );
 
+-- Which description a plan stands on, for the part's page.
+alter table plans add column device_fingerprint text not null default '';
+
 -- What the columns of a table with these headings are, as the user last said.
 create table table_mappings (
   signature   text primary key,
@@ -34,6 +37,7 @@ create table table_mappings (
 
 -- Down Migration
 
+alter table plans drop column device_fingerprint;
 drop table table_mappings;
 drop table part_versions;
 drop table parts;

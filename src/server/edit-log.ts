@@ -114,8 +114,21 @@ async function updateHead(client: Queryable, id: string, seq: number, plan: Plan
   const { nets, placed, errors, warnings } = await countsOf(client, plan);
   await client.query(
     `update plans set seq = $2, name = $3, revision = $4, device = $5, package = $6,
-       nets = $7, placed = $8, errors = $9, warnings = $10, updated_at = now() where id = $1`,
-    [id, seq, plan.name, plan.revision, plan.device, plan.package, nets, placed, errors, warnings],
+       nets = $7, placed = $8, errors = $9, warnings = $10, device_fingerprint = $11, updated_at = now()
+     where id = $1`,
+    [
+      id,
+      seq,
+      plan.name,
+      plan.revision,
+      plan.device,
+      plan.package,
+      nets,
+      placed,
+      errors,
+      warnings,
+      plan.deviceFingerprint,
+    ],
   );
 }
 

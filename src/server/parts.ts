@@ -96,9 +96,9 @@ export async function readPart(
 /** Plans that use a part, and whether they were made against today's description. */
 export async function plansOfPart(
   id: string,
-): Promise<{ id: string; name: string; revision: string; package: string }[]> {
+): Promise<{ id: string; name: string; revision: string; package: string; fingerprint: string }[]> {
   return query(
-    `select id, name, revision, package from plans where device = $1 and deleted_at is null
+    `select id, name, revision, package, device_fingerprint as fingerprint from plans where device = $1 and deleted_at is null
      order by updated_at desc limit 200`,
     [id],
   );

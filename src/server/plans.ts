@@ -25,9 +25,20 @@ export async function listPlans(): Promise<PlanSummary[]> {
 async function insertPlan(client: Queryable, id: string, plan: Plan): Promise<void> {
   const { nets, placed, errors, warnings } = await countsOf(client, plan);
   await client.query(
-    `insert into plans (id, name, revision, device, package, nets, placed, errors, warnings)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-    [id, plan.name, plan.revision, plan.device, plan.package, nets, placed, errors, warnings],
+    `insert into plans (id, name, revision, device, package, nets, placed, errors, warnings, device_fingerprint)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+    [
+      id,
+      plan.name,
+      plan.revision,
+      plan.device,
+      plan.package,
+      nets,
+      placed,
+      errors,
+      warnings,
+      plan.deviceFingerprint,
+    ],
   );
   await insertSnapshot(client, id, 0, plan);
 }

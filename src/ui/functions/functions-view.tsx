@@ -2,6 +2,7 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type KeyboardEvent, useDeferredValue, useMemo, useRef, useState } from 'react';
+import type { Derived } from '@/core/derive';
 import { placeNet } from '@/core/plan/make-edits';
 import { functionsFor } from '@/core/plan/resolve';
 import { circuitColour } from '../parts/circuit-colour';
@@ -20,9 +21,46 @@ import {
 const ROW = 24;
 const CELL = 92;
 
-/** Pads × mux codes: where a signal can go, what is taken, what is scarce. */
+/** The functions of the open plan's package. */
 export function FunctionsView() {
   const { derived, select, selectedPad, selectedNet, placing, dispatch } = useWorkspace();
+  const { device, pkg } = derived;
+  const net = placing?.net;
+
+  /** A net that looks for a pad takes the function; otherwise the pad is selected. */
+  function choose(row: MatrixRow, entry: MatrixEntry | undefined) {
+    const pad = device.pads.get(row.pad);
+    if (net && pad && entry) {
+      const fits = functionsFor(device, pkg, net.role, pad).some((fn) => fn === entry.fn);
+      if (fits) {
+        const signal = net.role.kind === 'open-signal' ? { signal: entry.fn.signal } : {};
+        dispatch(placeNet(net, { pad: row.pad, held: false, ...signal }));
+        select({ kind: 'net', id: net.id });
+        return;
+      }
+    }
+    const only = row.nets.length === 1 ? row.nets[0] : undefined;
+    select(only ? { kind: 'net', id: only.net.id } : { kind: 'pad', id: row.pad });
+  }
+  return (
+    <FunctionMatrix
+      derived={derived}
+      selectedPad={selectedPad}
+      selectedNet={selectedNet?.id}
+      onChoose={choose}
+    />
+  );
+}
+
+interface MatrixProps {
+  derived: Derived;
+  selectedPad?: string;
+  selectedNet?: string;
+  onChoose?: (row: MatrixRow, entry: MatrixEntry | undefined) => void;
+}
+
+/** Pads × mux codes: where a signal can go, what is taken, what is scarce. */
+export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: MatrixProps) {
   const { device, pkg, plan } = derived;
   const [text, setText] = useState('');
   const [show, setShow] = useState<Show>('all');
@@ -42,24 +80,6 @@ export function FunctionsView() {
     overscan: 12,
   });
   const columns = `46px 62px 116px repeat(${codes.length}, ${CELL}px)`;
-  const net = placing?.net;
-
-  /** A net that looks for a pad takes the function; otherwise the pad is selected. */
-  function choose(row: MatrixRow, entry: MatrixEntry | undefined) {
-    const pad = device.pads.get(row.pad);
-    if (net && pad && entry) {
-      const fits = functionsFor(device, pkg, net.role, pad).some((fn) => fn === entry.fn);
-      if (fits) {
-        const signal = net.role.kind === 'open-signal' ? { signal: entry.fn.signal } : {};
-        dispatch(placeNet(net, { pad: row.pad, held: false, ...signal }));
-        select({ kind: 'net', id: net.id });
-        return;
-      }
-    }
-    const only = row.nets.length === 1 ? row.nets[0] : undefined;
-    select(only ? { kind: 'net', id: only.net.id } : { kind: 'pad', id: row.pad });
-  }
-
   const [focus, setFocus] = useState({ row: 0, column: 0 });
   function walk(event: KeyboardEvent) {
     const move = MOVES[event.key];
@@ -176,7 +196,7 @@ export function FunctionsView() {
                   tabIndex={focus.row === item.index && focus.column === 0 ? 0 : -1}
                   className={`sticky left-0 z-10 col-span-3 grid grid-cols-[3px_43px_62px_1fr] items-center overflow-hidden whitespace-nowrap text-left ${chosen ? 'bg-pickbg' : 'bg-paper'}`}
                   onFocus={() => setFocus({ row: item.index, column: 0 })}
-                  onClick={() => choose(row, undefined)}
+                  onClick={() => onChoose?.(row, undefined)}
                 >
                   <span
                     className="h-full"
@@ -197,9 +217,9 @@ export function FunctionsView() {
                     entries={row.cells.get(code) ?? NONE}
                     matches={matches}
                     padTaken={row.nets.length > 0}
-                    chosenNet={selectedNet?.id}
+                    chosenNet={selectedNet}
                     onFocus={() => setFocus({ row: item.index, column: column + 1 })}
-                    onChoose={(entry) => choose(row, entry)}
+                    onChoose={(entry) => onChoose?.(row, entry)}
                   />
                 ))}
               </div>

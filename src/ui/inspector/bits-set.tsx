@@ -1,18 +1,14 @@
 'use client';
 
 import { contributionsOf, type PlannedPad } from '@/core/recipe/lower';
+import { addressSentence } from '@/core/recipe/register-text';
 import { useWorkspace } from '../workspace/context';
 import { Section } from './section';
-
-const hex = (value: number, bits: number): string =>
-  `0x${(value >>> 0)
-    .toString(16)
-    .toUpperCase()
-    .padStart(bits / 4, '0')}`;
 
 /** The register bits that a pad's settings decide: address, reset and planned value, the bits themselves. */
 export function BitsSet({ planned }: { planned: PlannedPad }) {
   const { derived } = useWorkspace();
+  const { recipe } = derived.device.description;
   const contributions = contributionsOf(derived.device, planned);
   const proven = !derived.proof.failures.some((failure) => failure.pad === planned.pad.id);
   return (
@@ -34,7 +30,7 @@ export function BitsSet({ planned }: { planned: PlannedPad }) {
             return (
               <tr
                 key={`${one.field} ${one.low}`}
-                title={`${one.register.title}; address ${hex(one.register.address, 32)} (${one.register.address})`}
+                title={`${one.register.title}; ${addressSentence(one.register, recipe)}`}
               >
                 <td>{one.register.name}</td>
                 <td className="text-soft">

@@ -4,6 +4,7 @@ import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { compareParts, type PartComparison } from '@/core/plan/compare-parts';
 import type { Device } from '@/core/recipe/device';
+import { hexText } from '@/core/recipe/register-text';
 import { openPart } from '../client/parts';
 import { useWorkspace } from '../workspace/context';
 
@@ -78,12 +79,7 @@ export function PartChanged() {
 }
 
 const hex = (value: number | undefined, bits: number): string =>
-  value === undefined
-    ? 'not touched'
-    : `0x${value
-        .toString(16)
-        .toUpperCase()
-        .padStart(bits / 4, '0')}`;
+  value === undefined ? 'not touched' : hexText(value, bits);
 
 function Comparison({ comparison }: { comparison: PartComparison }) {
   const { data, findings, nets, registers, problem } = comparison;

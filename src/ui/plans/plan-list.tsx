@@ -7,7 +7,7 @@ import { type DragEvent, useRef, useState, useTransition } from 'react';
 import type { PlanSummary } from '@/core/plan/summary';
 import type { Problem } from '@/core/result';
 import { api } from '../client/api';
-import { ThemeButton } from '../parts/theme-button';
+import { PageHead } from '../parts/page-head';
 import { NewPlanDialog } from './new-plan-dialog';
 import { RenameField } from './rename-field';
 
@@ -80,12 +80,7 @@ export function PlanList({ plans, devices }: { plans: PlanSummary[]; devices: De
       onDragLeave={() => setDragging(false)}
       onDrop={drop}
     >
-      <header className="flex h-11 items-center gap-4 border-b border-ink bg-sheet px-6">
-        <span className="text-[15px] font-semibold">Mavrek</span>
-        <span className="text-soft max-sm:hidden">what every pin does, and code that proves it</span>
-        <span className="ml-auto" />
-        <ThemeButton />
-      </header>
+      <PageHead here="/" />
       <main
         className={`mx-auto max-w-5xl px-6 py-8 ${dragging ? 'outline-2 outline-dashed outline-pick' : ''}`}
       >

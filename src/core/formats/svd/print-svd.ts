@@ -1,8 +1,9 @@
 import type { Device } from '../../recipe/device';
 import type { Field, Slot } from '../../recipe/fields';
+import { behaviourText, hexText } from '../../recipe/register-text';
 import type { Register } from '../../recipe/registers';
 
-const hex = (value: number): string => `0x${(value >>> 0).toString(16).toUpperCase()}`;
+const hex = (value: number): string => hexText(value, 0);
 
 // biome-ignore lint/suspicious/noControlCharactersInRegex: characters that XML cannot hold at all
 const UNPRINTABLE = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g;
@@ -75,7 +76,7 @@ function printRegister(register: Register, base: number, fields: readonly NamedS
   return [
     '        <register>',
     `          ${tag('name', name)}`,
-    `          ${tag('description', whatItIs(register) || name)}`,
+    `          ${tag('description', behaviourText(register) || name)}`,
     `          ${tag('addressOffset', hex(register.address - base))}`,
     `          ${tag('size', String(register.bits))}`,
     `          ${tag('access', ACCESS[register.access.kind] ?? 'read-write')}`,
@@ -92,22 +93,6 @@ function printRegister(register: Register, base: number, fields: readonly NamedS
         ]),
     '        </register>',
   ];
-}
-
-/** What a register is, with what the format has no element for. */
-function whatItIs(register: Register): string {
-  const { access, lockedBy, guards, commit } = register;
-  const parts = [register.title];
-  if (access.kind === 'set' || access.kind === 'clear' || access.kind === 'toggle')
-    parts.push(`writing 1 ${access.kind}s bits of ${register.target?.name}`);
-  if (access.kind === 'masked') parts.push('the upper half says which bits of the lower half are written');
-  if (access.kind === 'key')
-    parts.push(`keys ${access.keys.map(hex).join(', ')} open ${access.opens.join(', ')}`);
-  if (lockedBy) parts.push(`opened by ${lockedBy.name}`);
-  if (commit) parts.push(`takes writes where ${commit.register.name} is 1`);
-  for (const guard of guards)
-    parts.push(`works while ${guard.register.name} bit ${guard.bit} is ${guard.openAt}`);
-  return parts.filter(Boolean).join('; ');
 }
 
 interface NamedSlot {

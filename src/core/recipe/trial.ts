@@ -1,0 +1,95 @@
+import type { Pad, PadFunction } from '../device/types';
+import { type PadSettings, SETTING_TITLES, type SettingKey, type Use } from '../settings';
+import { decodePad, sameSettings } from './decode';
+import { type Device, valuesOn } from './device';
+import { appliedKeys, canonical } from './encode';
+import { contributionsOf } from './lower';
+import type { Contribution } from './operations';
+import type { Register } from './registers';
+
+/** What somebody tries on a pad: a use, perhaps a function, and values of settings. */
+export interface TrialWish {
+  use: Use;
+  signal?: string;
+  values: Partial<Record<SettingKey, string>>;
+}
+
+/** The bits that settings give, register by register, and what is read back out of them. */
+export interface Trial {
+  settings: PadSettings;
+  /** Settings that mean something here, with the values the pad has. */
+  keys: { key: SettingKey; values: string[]; value: string }[];
+  contributions: Contribution[];
+  registers: { register: Register; mask: number; reset: number; value: number }[];
+}
+
+/** Functions of a pad that a mux code selects. */
+export const muxFunctions = (device: Device, pad: Pad): PadFunction[] =>
+  (device.functionsByPad.get(pad.id) ?? []).filter((fn) => fn.mux !== null);
+
+/** Settings → bits, by the part's recipe alone. Values that the pad does not have fall back to its first. */
+export function encodeTrial(device: Device, pad: Pad, wish: TrialWish): Trial {
+  const { recipe } = device.description;
+  const functions = muxFunctions(device, pad);
+  const fn =
+    wish.use === 'function'
+      ? (functions.find((one) => one.signal === wish.signal) ?? functions[0])
+      : undefined;
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const keys = appliedKeys(recipe, wish.use, line).map((key) => {
+    const values = valuesOn(device, pad, key);
+    const wanted = wish.values[key];
+    return {
+      key,
+      values,
+      value: wanted !== undefined && values.includes(wanted) ? wanted : (values[0] ?? ''),
+    };
+  });
+  const chosen = Object.fromEntries(keys.map(({ key, value }) => [key, value]));
+  const settings = canonical(recipe, { values: { ...chosen, use: wish.use }, ...device.selection(fn) }, line);
+  const contributions = contributionsOf(device, { pad, fn, settings });
+  const registers = new Map<Register, { register: Register; mask: number; reset: number; value: number }>();
+  for (const one of contributions) {
+    const entry = registers.get(one.register) ?? {
+      register: one.register,
+      mask: 0,
+      reset: one.register.reset,
+      value: one.register.reset,
+    };
+    entry.mask = (entry.mask | one.mask) >>> 0;
+    entry.value = ((entry.value & ~one.mask) | one.value) >>> 0;
+    registers.set(one.register, entry);
+  }
+  return { settings, keys, contributions, registers: [...registers.values()] };
+}
+
+/** Register values → settings, in words; registers not given are at reset. */
+export function decodeTrial(
+  device: Device,
+  pad: Pad,
+  values: ReadonlyMap<Register, number>,
+): { settings: PadSettings[]; words: string } {
+  const settings = decodePad(device, pad, (register) => values.get(register) ?? register.reset);
+  return { settings, words: settings.map((one) => settingsText(device, pad, one)).join(', or ') };
+}
+
+/** Whether the bits of a trial read back as what was tried. */
+export function readsBack(device: Device, pad: Pad, trial: Trial): boolean {
+  const values = new Map(trial.registers.map(({ register, value }) => [register, value]));
+  const { settings } = decodeTrial(device, pad, values);
+  return settings.length === 1 && sameSettings(settings[0] as PadSettings, trial.settings);
+}
+
+/** "output, buffer push-pull, initial level high": only what means something under the use. */
+export function settingsText(device: Device, pad: Pad, settings: PadSettings): string {
+  const use = settings.values.use as Use | undefined;
+  if (use === undefined) return 'nothing';
+  const fn = muxFunctions(device, pad).find(
+    (one) => one.mux === settings.mux && (settings.signal === undefined || one.signal === settings.signal),
+  );
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const keys = appliedKeys(device.description.recipe, use, line);
+  const words = [use === 'function' ? `function ${fn?.signal ?? ''} (code ${settings.mux})` : use];
+  for (const key of keys) words.push(`${SETTING_TITLES[key]} ${settings.values[key]}`);
+  return words.join(', ');
+}

@@ -1,0 +1,8 @@
+'use client';
+
+export function ImportPage(_props: {
+  known: { id: string; name: string; revision: number }[];
+  part?: string;
+}) {
+  return null;
+}

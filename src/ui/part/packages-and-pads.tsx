@@ -1,0 +1,115 @@
+'use client';
+
+import Link from 'next/link';
+import { useMemo, useState } from 'react';
+import { type Package, type Pad, sourceText } from '@/core/device/types';
+import type { Device } from '@/core/recipe/device';
+import { shapeName } from '@/core/tables/infer';
+import { type Column, VirtualTable } from '../parts/virtual-table';
+
+/** The packages with their notes, and every pad with its terminal in each. */
+export function PackagesAndPads({ device }: { device: Device }) {
+  const { description } = device;
+  const { packages } = description;
+  const [text, setText] = useState('');
+  const shown = useMemo(() => {
+    const words = text.trim().toLowerCase();
+    if (words === '') return description.pads;
+    return description.pads.filter((pad) => {
+      const terminals = packages.flatMap((one) => device.terminalsOf.get(one.id)?.get(pad.id) ?? []);
+      return [pad.id, pad.kind, pad.class ?? '', pad.supply ?? '', ...(pad.aliases ?? []), ...terminals].some(
+        (one) => one.toLowerCase().includes(words),
+      );
+    });
+  }, [description.pads, packages, device, text]);
+  const columns: Column<Pad>[] = [
+    { title: 'pad', width: '76px', className: 'm', cell: (pad) => pad.id },
+    { title: 'kind', width: '84px', cell: (pad) => pad.kind },
+    {
+      title: 'port bit',
+      width: '64px',
+      className: 'm',
+      cell: (pad) => (pad.port === undefined ? '' : `${pad.port} ${pad.bit}`),
+    },
+    { title: 'supply', width: '64px', className: 'm', cell: (pad) => pad.supply },
+    { title: 'class', width: '70px', className: 'm', cell: (pad) => pad.class },
+    ...packages.map((one): Column<Pad> => {
+      const terminals = (pad: Pad): string => (device.terminalsOf.get(one.id)?.get(pad.id) ?? []).join(' ');
+      return {
+        title: one.id,
+        width: '96px',
+        className: 'm',
+        cell: (pad) => terminals(pad) || <span className="text-soft">╳</span>,
+        hint: terminals,
+      };
+    }),
+    { title: 'also called', width: '130px', className: 'm', cell: (pad) => pad.aliases?.join(' ') },
+    {
+      title: 'notes and source',
+      width: 'minmax(220px,1fr)',
+      className: 'text-soft',
+      cell: (pad) => padWords(device, pad),
+      hint: (pad) => padWords(device, pad),
+    },
+  ];
+  return (
+    <div className="flex h-full flex-col">
+      <ul className="grid max-h-[34%] shrink-0 gap-x-8 gap-y-2 overflow-auto border-b border-rule px-6 py-2 [grid-template-columns:repeat(auto-fill,minmax(300px,1fr))]">
+        {packages.map((one) => (
+          <li key={one.id}>
+            <PackageFacts pkg={one} device={device} />
+          </li>
+        ))}
+      </ul>
+      <div className="flex items-center gap-3 px-6 py-1.5">
+        <input
+          aria-label="Filter the pads"
+          placeholder="pad, terminal, class, alias …"
+          className="w-56"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+        <span className="text-soft" role="status">
+          {shown.length} of {description.pads.length} pads
+        </span>
+      </div>
+      <div className="min-h-0 flex-1">
+        <VirtualTable label="Pads" columns={columns} items={shown} keyOf={(pad) => pad.id} />
+      </div>
+      <p className="border-t border-rule px-6 py-1 text-[12px] text-soft">
+        Something is wrong here?{' '}
+        <Link className="link" prefetch={false} replace href="?tab=corrections">
+          Correct it
+        </Link>
+        ; the original stays visible.
+      </p>
+    </div>
+  );
+}
+
+function PackageFacts({ pkg, device }: { pkg: Package; device: Device }) {
+  const terminals = Object.values(pkg.terminals);
+  const io = terminals.filter((pad) => device.pads.get(pad)?.kind === 'io').length;
+  return (
+    <>
+      <b className="font-semibold">{pkg.name}</b> <span className="m text-soft">{pkg.id}</span>
+      <span className="text-soft">
+        {' '}
+        · {shapeName(pkg.shape)}, {terminals.length} terminals, {io} I/O
+      </span>
+      {(pkg.removes ?? []).map((one) => (
+        <p key={one.why} className="text-[12px] text-soft">
+          {one.highestHertz === undefined ? 'takes away: ' : 'limits: '}
+          {one.why}
+        </p>
+      ))}
+    </>
+  );
+}
+
+function padWords(device: Device, pad: Pad): string {
+  const parts = (pad.notes ?? []).map((note) => `note ${note}: ${device.description.notes[note] ?? ''}`);
+  if (pad.boot) parts.push(`${pad.boot.kind}: ${pad.boot.note}`);
+  if (pad.source) parts.push(sourceText(pad.source));
+  return parts.join(' · ');
+}

@@ -1,0 +1,90 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import type { Device } from '@/core/recipe/device';
+import { behaviourText, hexText } from '@/core/recipe/register-text';
+import type { Register } from '@/core/recipe/registers';
+import { hasRecipe } from '@/core/recipe/types';
+import { type Column, VirtualTable } from '../parts/virtual-table';
+import { NoRecipe } from './no-recipe';
+
+/** Every register: both addresses side by side, each in hexadecimal and decimal, reset value and behaviour. */
+export function Registers({ device }: { device: Device }) {
+  const { recipe } = device.description;
+  const [text, setText] = useState('');
+  const all = useMemo(
+    () => device.registers.all.filter((one) => one.access.kind !== 'internal'),
+    [device.registers],
+  );
+  const views = all.some((one) => one.documentAddress !== undefined);
+  const shown = useMemo(() => {
+    const words = text.trim().toLowerCase();
+    if (words === '') return all;
+    const wanted = /^(0x[0-9a-f]+|\d+)$/.test(words) ? Number(words) : undefined;
+    return all.filter(
+      (one) =>
+        one.name.toLowerCase().includes(words) ||
+        one.title.toLowerCase().includes(words) ||
+        (wanted !== undefined && (one.address === wanted || one.documentAddress === wanted)),
+    );
+  }, [all, text]);
+  if (!hasRecipe(recipe)) return <NoRecipe device={device} />;
+  const documentName = recipe.addresses?.document ?? 'document';
+  const cpuName = recipe.addresses?.cpu ?? 'CPU address';
+  const documentViews: Column<Register>[] = [
+    {
+      title: `${documentName}, hex`,
+      width: '116px',
+      className: 'm',
+      cell: (one) => (one.documentAddress === undefined ? '' : hexText(one.documentAddress, 8)),
+    },
+    {
+      title: `${documentName}, dec`,
+      width: '116px',
+      className: 'm text-soft',
+      cell: (one) => one.documentAddress,
+    },
+  ];
+  const columns: Column<Register>[] = [
+    { title: 'register', width: '150px', className: 'm', cell: (one) => one.name },
+    ...(views ? documentViews : []),
+    {
+      title: `${cpuName}, hex`,
+      width: '120px',
+      className: 'm',
+      cell: (one) => hexText(one.address, one.address > 0xffff ? 32 : 16),
+    },
+    { title: `${cpuName}, dec`, width: '120px', className: 'm text-soft', cell: (one) => one.address },
+    { title: 'bits', width: '44px', className: 'm', cell: (one) => one.bits },
+    { title: 'reset', width: '100px', className: 'm', cell: (one) => hexText(one.reset, one.bits) },
+    {
+      title: 'what it is',
+      width: 'minmax(260px,1fr)',
+      cell: behaviourText,
+      hint: behaviourText,
+    },
+  ];
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex flex-wrap items-center gap-3 px-6 py-1.5">
+        <input
+          aria-label="Filter the registers"
+          placeholder="name, title, address …"
+          className="w-56"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+        <span className="text-soft" role="status">
+          {shown.length} of {all.length} registers
+        </span>
+        <span className="ml-auto text-soft">
+          {recipe.endian}-endian
+          {views ? ` · the document counts in ${documentName}, the code in ${cpuName}` : ''}
+        </span>
+      </div>
+      <div className="min-h-0 flex-1">
+        <VirtualTable label="Registers" columns={columns} items={shown} keyOf={(one) => one.name} />
+      </div>
+    </div>
+  );
+}
