@@ -85,23 +85,28 @@ export function assemble({ pads, functions, file, sources }: Assembly): Assemble
 }
 
 function checkPad(record: PadRecord, file: RecipeFile, problems: TableProblem[]): void {
-  const complain = (message: string, suggestions: string[] = []): void => {
-    problems.push({ line: record.line, severity: 'error', message, suggestions });
+  const complain = (role: string, message: string, suggestions: string[] = []): void => {
+    problems.push({ line: record.line, severity: 'error', message, suggestions, role });
   };
   const { port, supply, class: padClass } = record;
-  if (port !== undefined && !file.recipe.ports[port]) complain(`the recipe has no port ${port}`);
+  if (port !== undefined && !file.recipe.ports[port]) complain('port', `the recipe has no port ${port}`);
   const supplies = file.supplies.map((one) => one.id);
   if (supply !== undefined && !supplies.includes(supply))
-    complain(`there is no supply ${supply}`, closest(supply, supplies, 3));
+    complain('supply', `there is no supply ${supply}`, closest(supply, supplies, 3));
   if (padClass !== undefined && !file.padClasses[padClass])
-    complain(`there is no pad class ${padClass}`, closest(padClass, Object.keys(file.padClasses), 3));
-  for (const note of record.notes) if (file.notes[note] === undefined) complain(`there is no note ${note}`);
+    complain(
+      'class',
+      `there is no pad class ${padClass}`,
+      closest(padClass, Object.keys(file.padClasses), 3),
+    );
+  for (const note of record.notes)
+    if (file.notes[note] === undefined) complain('notes', `there is no note ${note}`);
 }
 
 function checkFunction(record: FunctionRecord, file: RecipeFile, problems: TableProblem[]): boolean {
   const [instance, line] = splitSignal(record.signal);
   const complain = (message: string, suggestions: string[]): false => {
-    problems.push({ ...record.at, severity: 'error', message, suggestions });
+    problems.push({ ...record.at, severity: 'error', message, suggestions, word: record.text });
     return false;
   };
   const kind = file.peripheralKinds[file.peripherals.find((one) => one.id === instance)?.kind ?? ''];

@@ -21,15 +21,22 @@ export function readDeviceFiles(
   recipe: TextFile,
   maps: TableMaps = {},
 ): Result<DeviceDescription> {
-  const json = readJson(recipe.name, recipe.text);
-  if (!json.ok) return json;
-  const validate = recipeValidator();
-  if (!validate(json.value.value)) return fail(...schemaProblems(validate, json.value));
+  const file = readRecipeFile(recipe);
+  if (!file.ok) return file;
   const pads = readGrid(pinout.name, pinout.text);
   if (!pads.ok) return pads;
   const fns = readGrid(functions.name, functions.text);
   if (!fns.ok) return fns;
-  return composeDevice(pads.value, fns.value, json.value.value as unknown as RecipeFile, maps);
+  return composeDevice(pads.value, fns.value, file.value, maps);
+}
+
+/** `recipe.json`, checked against its schema. */
+export function readRecipeFile({ name, text }: TextFile): Result<RecipeFile> {
+  const json = readJson(name, text, LARGEST_DEVICE_BYTES);
+  if (!json.ok) return json;
+  const validate = recipeValidator();
+  if (!validate(json.value.value)) return fail(...schemaProblems(validate, json.value));
+  return ok(json.value.value as unknown as RecipeFile);
 }
 
 /** A description in one JSON file → the description. */

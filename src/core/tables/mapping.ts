@@ -24,31 +24,31 @@ export interface RoleChoice {
 
 export const PINOUT_ROLES: readonly RoleChoice[] = [
   { role: 'pad', title: 'pad' },
-  { role: 'terminal', title: 'terminal in package', named: 'package', many: true },
+  { role: 'terminal', title: 'terminal in', named: 'package', many: true },
   { role: 'kind', title: 'kind' },
   { role: 'port', title: 'port' },
   { role: 'bit', title: 'bit' },
   { role: 'supply', title: 'supply' },
-  { role: 'class', title: 'electrical class' },
+  { role: 'class', title: 'class' },
   { role: 'alias', title: 'aliases', many: true },
   { role: 'boot', title: 'boot use' },
   { role: 'boot note', title: 'boot note' },
   { role: 'boot signals', title: 'boot signals' },
   { role: 'notes', title: 'notes' },
-  { role: 'page', title: 'page in the document' },
-  { role: 'number', title: 'number for the recipe', named: 'name', many: true },
+  { role: 'page', title: 'page' },
+  { role: 'number', title: 'number', named: 'name', many: true },
   { role: 'ignore', title: 'leave out', many: true },
 ];
 
 export const FUNCTION_ROLES: readonly RoleChoice[] = [
   { role: 'pad', title: 'pad' },
-  { role: 'mux', title: 'signals under mux code', named: 'code', many: true },
-  { role: 'analog', title: 'signals without a code', many: true },
+  { role: 'mux', title: 'mux code', named: 'code', many: true },
+  { role: 'analog', title: 'no code', many: true },
   { role: 'signal', title: 'signal' },
-  { role: 'code', title: 'mux code' },
+  { role: 'code', title: 'code of the signal' },
   { role: 'notes', title: 'notes' },
-  { role: 'page', title: 'page in the document' },
-  { role: 'number', title: 'number for the recipe', named: 'name', many: true },
+  { role: 'page', title: 'page' },
+  { role: 'number', title: 'number', named: 'name', many: true },
   { role: 'ignore', title: 'leave out', many: true },
 ];
 

@@ -50,7 +50,7 @@ function readRow(row: RowReader, pad: string): FunctionRecord[] {
     for (const { text, marks } of listCell(cell, /[\s;,/]+/)) {
       const read = signalFrom(text);
       if (!read) {
-        row.problem(column, `"${text}" is no signal; write it like UART2.TX`);
+        row.problem(column, `"${text}" is no signal; write it like UART2.TX`, [], text);
         continue;
       }
       if (read.assumedLine) row.warn(column, `"${text}" names no line; it is read as ${read.signal}`);
@@ -62,6 +62,7 @@ function readRow(row: RowReader, pad: string): FunctionRecord[] {
         notes: [...new Set([...notes, ...marks])],
         columns,
         at,
+        text,
         page,
       });
     }

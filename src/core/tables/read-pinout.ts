@@ -51,7 +51,9 @@ function readPad(
   const { id, aliases, marks } = padCell(row.text('pad'));
   if (!PAD_NAME.test(id)) {
     const cleaned = id.replace(/[^A-Za-z0-9._+-]+/g, '_').replace(/^_+|_+$/g, '');
-    row.problem(at, `"${id}" cannot be a pad's name`, cleaned ? [cleaned] : []);
+    const joined = id.replace(/\s+/g, '');
+    const better = [...new Set([joined, cleaned])].filter((one) => PAD_NAME.test(one));
+    row.problem(at, `"${id}" cannot be a pad's name`, better);
     return undefined;
   }
   const before = byId.get(id);

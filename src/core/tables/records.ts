@@ -27,6 +27,8 @@ export interface FunctionRecord {
   notes: string[];
   columns: Record<string, number>;
   at: CellRef;
+  /** As the cell has it. */
+  text: string;
   page?: number;
 }
 
@@ -39,8 +41,12 @@ export interface CellRef {
 export interface TableProblem extends Partial<CellRef> {
   severity: 'error' | 'warning';
   message: string;
-  /** Texts that the cell could have instead. */
+  /** Texts that the cell, or the named word of it, could have instead. */
   suggestions?: string[];
+  /** The word of the cell that is wrong, where the rest of the cell is right. */
+  word?: string;
+  /** Role of the column it is in, where only the row is known. */
+  role?: string;
 }
 
 /** What became of a row. Every row has a fate; nothing is dropped silently. */

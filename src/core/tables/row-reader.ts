@@ -11,7 +11,7 @@ export interface RowReader {
   column(role: Role): number | undefined;
   /** Columns of a role with a name behind the colon. */
   named(base: string): { name: string; column: number; cell: string }[];
-  problem(column: number | undefined, message: string, suggestions?: string[]): void;
+  problem(column: number | undefined, message: string, suggestions?: string[], word?: string): void;
   warn(column: number | undefined, message: string): void;
 }
 
@@ -87,8 +87,15 @@ function readerOf(row: GridRow, mapping: Mapping, problems: TableProblem[]): Row
         const [kind, name] = splitRole(role);
         return kind === base ? [{ name, column: at, cell: cellAt(at) }] : [];
       }),
-    problem: (at, message, suggestions) => {
-      problems.push({ line: row.line, column: at, severity: 'error', message, suggestions });
+    problem: (at, message, suggestions, word) => {
+      problems.push({
+        line: row.line,
+        column: at,
+        severity: 'error',
+        message,
+        suggestions,
+        ...(word === undefined ? {} : { word }),
+      });
     },
     warn: (at, message) => {
       problems.push({ line: row.line, column: at, severity: 'warning', message });

@@ -1,6 +1,10 @@
 'use client';
 
-import type { PadFunction } from '@/core/device/types';
+import Link from 'next/link';
+import { whatText } from '@/core/device/corrections';
+import { hertzText, highestRate, offerOf, takenAlong } from '@/core/device/offers';
+import { type PadFunction, sourceText } from '@/core/device/types';
+import { carries } from '@/core/placing/candidates';
 import { placeNet } from '@/core/plan/make-edits';
 import { functionsFor, whyNot } from '@/core/plan/resolve';
 import { type Net, roleText } from '@/core/plan/types';
@@ -20,6 +24,7 @@ export function PadInspector({ padId }: { padId: string }) {
   const terminals = device.terminalsOf.get(pkg.id)?.get(padId) ?? [];
   const here = derived.byPad.get(padId) ?? [];
   const functions = device.functionsByPad.get(padId) ?? [];
+  const along = takenAlong(device, padId, (signal, on) => carries(derived, signal, on))[0];
   const notes = (pad.notes ?? []).map((note) => ({ note, text: device.description.notes[note] ?? '' }));
   return (
     <>
@@ -41,6 +46,11 @@ export function PadInspector({ padId }: { padId: string }) {
           <PadTolerance padClass={pad.class} />
         </Row>
       )}
+      {along && (
+        <Row label="taken by">
+          <span className="m">{along.signal}</span> on {along.pad}: {along.why}
+        </Row>
+      )}
       {pad.boot && <Row label={pad.boot.kind}>{pad.boot.note}</Row>}
       {notes.map(({ note, text }) => (
         <Row key={note} label={`note ${note}`}>
@@ -49,12 +59,10 @@ export function PadInspector({ padId }: { padId: string }) {
       ))}
       {pad.source && (
         <Row label="source">
-          <span className="text-soft">
-            {pad.source.document}
-            {pad.source.row ? `, row ${pad.source.row}` : ''}
-          </span>
+          <span className="text-soft">{sourceText(pad.source)}</span>
         </Row>
       )}
+      <PadCorrections padId={padId} />
       <FindingLines findings={derived.findings.filter((finding) => finding.pads.includes(padId))} />
       {here.length > 0 && (
         <Section title={here.length > 1 ? 'Nets here' : 'Net here'}>
@@ -89,37 +97,94 @@ export function PadInspector({ padId }: { padId: string }) {
   );
 }
 
-/** A function the pad offers: its code, where else it is, who has it. */
+/** A function the pad offers: its code, where else it is, who has it; what the package's notes say of it, and its source. */
 function FunctionLine({ fn }: { fn: PadFunction }) {
   const { derived, select } = useWorkspace();
   const { device, pkg } = derived;
+  const offer = offerOf(device, pkg);
+  const removal = offer.removal(fn);
+  const rate = highestRate(device, pkg, fn);
   const users = (derived.bySignal.get(fn.signal) ?? []).filter((one) => one.pad);
   const analogUsers = fn.mux === null ? (derived.byPad.get(fn.pad) ?? []) : [];
-  const elsewhere = (device.functionsBySignal.get(fn.signal) ?? [])
+  const elsewhere = offer
+    .carrying(fn.signal)
     .map((one) => one.pad)
-    .filter((pad) => pad !== fn.pad && device.terminalsOf.get(pkg.id)?.has(pad));
+    .filter((pad) => pad !== fn.pad);
+  const notes = (fn.notes ?? []).map((note) => `note ${note}: ${device.description.notes[note] ?? ''}`);
   return (
-    <li className="grid grid-cols-[30px_86px_1fr] items-baseline gap-1 py-[1.5px]">
+    <li
+      className="grid grid-cols-[30px_86px_1fr] items-baseline gap-1 py-[1.5px]"
+      title={fn.source ? `from ${sourceText(fn.source)}` : undefined}
+    >
       <span className="m text-soft">{fn.mux === null ? 'AN' : `F${fn.mux}`}</span>
-      <span className="m">{fn.signal}</span>
+      <span className={`m ${removal ? 'text-soft line-through' : ''}`}>{fn.signal}</span>
       <span className="text-soft">
-        {users.length > 0 && analogUsers.length === 0
-          ? users.map((one) => (
-              <button
-                key={one.net.id}
-                type="button"
-                className="mr-1 text-ink hover:underline"
-                onClick={() => select({ kind: 'net', id: one.net.id })}
-              >
-                {one.net.name}
-                {one.pad?.id === fn.pad ? ' here' : ` on ${one.pad?.id}`}
-              </button>
-            ))
-          : elsewhere.length > 0
-            ? `also ${elsewhere.join(' ')}`
-            : 'only here'}
+        {removal
+          ? removal.why
+          : users.length > 0 && analogUsers.length === 0
+            ? users.map((one) => (
+                <button
+                  key={one.net.id}
+                  type="button"
+                  className="mr-1 text-ink hover:underline"
+                  onClick={() => select({ kind: 'net', id: one.net.id })}
+                >
+                  {one.net.name}
+                  {one.pad?.id === fn.pad ? ' here' : ` on ${one.pad?.id}`}
+                </button>
+              ))
+            : elsewhere.length > 0
+              ? `also ${elsewhere.join(' ')}`
+              : 'only here'}
+        {rate && !removal && (
+          <span className="block text-[12px]" title={rate.why}>
+            {hertzText(rate.hertz)} at most
+          </span>
+        )}
+        {notes.map((text) => (
+          <span key={text} className="block text-[12px]">
+            {text}
+          </span>
+        ))}
       </span>
     </li>
+  );
+}
+
+/** What was corrected of this pad: the original, what is taken for right, and why. */
+function PadCorrections({ padId }: { padId: string }) {
+  const { derived } = useWorkspace();
+  const { device, plan, pkg } = derived;
+  const terminals = device.terminalsOf.get(pkg.id)?.get(padId) ?? [];
+  const unapplied = new Set(device.unapplied.map((one) => one.correction.id));
+  const mine = (device.original.corrections ?? []).filter(({ what, from, to }) => {
+    const [kind, a, b] = what;
+    if (kind === 'pad' || kind === 'function') return a === padId;
+    return (
+      kind === 'terminal' && a === pkg.id && (terminals.includes(b ?? '') || from === padId || to === padId)
+    );
+  });
+  return (
+    <>
+      {mine.map((one) => (
+        <Row key={one.id} label="corrected">
+          {whatText(one.what)}: <s className="text-soft">{one.from ?? 'nothing'}</s> {one.to ?? 'nothing'}{' '}
+          <span className="text-soft">
+            ({one.why}
+            {one.who && `, ${one.who}`}){unapplied.has(one.id) && ', not applied any more'}
+          </span>
+        </Row>
+      ))}
+      <Row label="wrong?">
+        <Link
+          prefetch={false}
+          className="link"
+          href={`/parts/${plan.device}?tab=corrections&what=pad&what=${encodeURIComponent(padId)}`}
+        >
+          correct a datum
+        </Link>
+      </Row>
+    </>
   );
 }
 

@@ -67,7 +67,8 @@ export function PartPage({ summary, plans, versions }: Props) {
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-b border-rule bg-sheet px-6 pb-1 pt-2.5">
         <h1 className="text-[19px] font-semibold">{summary.name}</h1>
         <span className="text-soft">
-          {summary.maker} · <span className="m">{summary.id}</span>
+          {summary.maker && `${summary.maker} · `}
+          <span className="m">{summary.id}</span>
         </span>
         <span className="mr-auto text-soft">{summary.summary}</span>
         <span className="flex flex-wrap gap-x-3">

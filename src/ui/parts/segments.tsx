@@ -17,7 +17,11 @@ interface Props {
 /** A row of values of which one is chosen: a radio group, walked with the arrow keys. */
 export function Segments({ label, value, choices, onChange }: Props) {
   return (
-    <div role="radiogroup" aria-label={label} className="inline-flex flex-wrap justify-self-start border border-rule">
+    <div
+      role="radiogroup"
+      aria-label={label}
+      className="inline-flex flex-wrap justify-self-start border border-rule"
+    >
       {choices.map((choice) => {
         const chosen = choice.value === value;
         return (

@@ -1,0 +1,216 @@
+import { assemble, type RecipeFile, type TableSource } from '../device/compose';
+import type { Correction } from '../device/corrections';
+import type { DeviceDescription, Package } from '../device/types';
+import type { RecipeSource } from '../recipe/types';
+import type { Grid } from './grid';
+import { inferRest } from './infer';
+import { type Mapping, mappingProblems } from './mapping';
+import { readFunctions } from './read-functions';
+import { readPinout } from './read-pinout';
+import type { Fate, FunctionRecord, PadRecord, TableProblem } from './records';
+import { suspects } from './suspects';
+
+/** One of the user's tables as it stands in the import view: cells as edited, and what its columns are. */
+export interface TableDraft {
+  grid: Grid;
+  mapping: Mapping;
+  source: TableSource;
+  /** The part whose own table this is, while nobody has put another in its place: its sources stay. */
+  kept?: DeviceDescription;
+}
+
+/** Everything that is brought together into a description. */
+export interface PartDraft {
+  pinout: TableDraft | null;
+  functions: TableDraft | null;
+  device: RecipeFile['device'];
+  /** What is said beside the tables: from a recipe file, from the part as it was, and by the user. */
+  rest: Rest;
+  corrections: Correction[];
+  /** Numbers of pads that an attached recipe needs. */
+  padColumns: Record<string, Record<string, number>>;
+}
+
+export interface Rest {
+  packages: Record<string, Partial<Omit<Package, 'id' | 'terminals'>>>;
+  supplies: Record<string, { title?: string; nominalVolts?: number }>;
+  padClasses: RecipeFile['padClasses'];
+  peripheralKinds: RecipeFile['peripheralKinds'];
+  /** Kinds and rates of instances, by instance. */
+  peripherals: Record<string, Partial<RecipeFile['peripherals'][number]>>;
+  forced: NonNullable<RecipeFile['forced']>;
+  notes: RecipeFile['notes'];
+  recipe: RecipeSource | null;
+}
+
+export const EMPTY_REST: Rest = {
+  packages: {},
+  supplies: {},
+  padClasses: {},
+  peripheralKinds: {},
+  peripherals: {},
+  forced: [],
+  notes: {},
+  recipe: null,
+};
+
+/** A recipe file, as what is said beside the tables. */
+export function restOf(file: Omit<RecipeFile, 'format' | 'device'>): Rest {
+  const byId = <T extends { id: string }>(list: readonly T[]): Record<string, Omit<T, 'id'>> =>
+    Object.fromEntries(list.map(({ id, ...one }) => [id, one]));
+  return {
+    packages: byId(file.packages),
+    supplies: byId(file.supplies),
+    padClasses: file.padClasses,
+    peripheralKinds: file.peripheralKinds,
+    peripherals: byId(file.peripherals),
+    forced: file.forced ?? [],
+    notes: file.notes,
+    recipe: file.recipe.encode.length > 0 ? file.recipe : null,
+  };
+}
+
+export interface TableState {
+  problems: TableProblem[];
+  fates: Map<number, Fate>;
+  /** What is wrong with the columns as such; nothing is read then. */
+  mapping: string[];
+}
+
+export interface DraftReading {
+  pads: PadRecord[];
+  functions: FunctionRecord[];
+  pinout: TableState;
+  functionTable: TableState;
+  file: RecipeFile;
+  /** Present as soon as there are pads; it can be used when nothing has severity error. */
+  description: DeviceDescription | null;
+  errors: number;
+  warnings: number;
+}
+
+const untouched = (): TableState => ({ problems: [], fates: new Map(), mapping: [] });
+
+/** Reads both tables by their mappings, infers what nobody said, and brings all together. */
+export function readDraft(draft: PartDraft): DraftReading {
+  const pinout = untouched();
+  const functionTable = untouched();
+  let pads: PadRecord[] = [];
+  let functions: FunctionRecord[] = [];
+  if (draft.pinout) {
+    const { grid, mapping } = draft.pinout;
+    pinout.mapping = mappingProblems('pinout', mapping);
+    if (pinout.mapping.length === 0) {
+      const read = readPinout(grid, mapping, { portsFromNames: true });
+      pads = read.records;
+      pinout.problems.push(...read.problems);
+      pinout.fates = read.fates;
+    }
+  }
+  if (draft.functions) {
+    const { grid, mapping } = draft.functions;
+    functionTable.mapping = mappingProblems('functions', mapping);
+    if (functionTable.mapping.length === 0 && pads.length > 0) {
+      const read = readFunctions(grid, mapping, pads);
+      functions = read.records;
+      functionTable.problems.push(...read.problems);
+      functionTable.fates = read.fates;
+    }
+  }
+  const file = fileOf(draft, pads, functions);
+  let description: DeviceDescription | null = null;
+  if (pads.length > 0) {
+    const sources = {
+      pinout: draft.pinout?.source ?? { document: '' },
+      functions: draft.functions?.source ?? { document: '' },
+    };
+    const assembled = assemble({ pads, functions, file, sources });
+    const slips = suspects(pads, functions);
+    pinout.problems.push(...assembled.pinout, ...slips.pinout);
+    functionTable.problems.push(...assembled.functions, ...slips.functions);
+    description = withExtras(assembled.description, draft);
+  }
+  const all = [...pinout.problems, ...functionTable.problems];
+  const mapping = pinout.mapping.length + functionTable.mapping.length;
+  return {
+    pads,
+    functions,
+    pinout,
+    functionTable,
+    file,
+    description,
+    errors: all.filter((one) => one.severity === 'error').length + mapping,
+    warnings: all.filter((one) => one.severity === 'warning').length,
+  };
+}
+
+function withExtras(description: DeviceDescription, draft: PartDraft): DeviceDescription {
+  const { padColumns, corrections } = draft;
+  const keptPads = new Map(draft.pinout?.kept?.pads.map((pad) => [pad.id, pad.source]));
+  const keptFunctions = new Map(
+    draft.functions?.kept?.functions.map((fn) => [`${fn.pad} ${fn.signal} ${fn.mux}`, fn.source]),
+  );
+  const pads = description.pads.map((pad) => {
+    const extra = padColumns[pad.id];
+    const source = keptPads.get(pad.id) ?? pad.source;
+    return {
+      ...pad,
+      ...(extra ? { columns: { ...pad.columns, ...extra } } : {}),
+      ...(source ? { source } : {}),
+    };
+  });
+  const functions = description.functions.map((fn) => {
+    const source = keptFunctions.get(`${fn.pad} ${fn.signal} ${fn.mux}`) ?? fn.source;
+    return source ? { ...fn, source } : fn;
+  });
+  return { ...description, pads, functions, ...(corrections.length > 0 ? { corrections } : {}) };
+}
+
+/** What was said, filled up with what the tables let infer. What was said and no table speaks of falls away. */
+function fileOf(
+  draft: PartDraft,
+  pads: readonly PadRecord[],
+  functions: readonly FunctionRecord[],
+): RecipeFile {
+  const inferred = inferRest(pads, functions);
+  const { rest } = draft;
+  const kinds = { ...inferred.peripheralKinds };
+  for (const [id, kind] of Object.entries(rest.peripheralKinds)) {
+    kinds[id] = { ...kind, lines: { ...kinds[id]?.lines, ...kind.lines } };
+  }
+  const peripherals = inferred.peripherals.map((one) => ({ ...one, ...rest.peripherals[one.id] }));
+  // Lines of an instance whose kind was named otherwise belong to that kind.
+  for (const one of peripherals) {
+    const own = inferred.peripherals.find((other) => other.id === one.id)?.kind ?? one.kind;
+    const kind = kinds[one.kind] ?? { title: one.kind, lines: {} };
+    if (one.kind !== own) kinds[one.kind] = { ...kind, lines: { ...kinds[own]?.lines, ...kind.lines } };
+  }
+  const named = new Set(peripherals.map((one) => one.kind));
+  const ports = rest.recipe ? { ...inferred.recipe.ports, ...rest.recipe.ports } : inferred.recipe.ports;
+  return {
+    format: 'mavrek-recipe/1',
+    device: draft.device,
+    packages: inferred.packages.map((one) => ({ ...one, ...rest.packages[one.id] })),
+    supplies: inferred.supplies.map((one) => ({ ...one, ...rest.supplies[one.id] })),
+    padClasses: { ...inferred.padClasses, ...rest.padClasses },
+    peripheralKinds: Object.fromEntries(Object.entries(kinds).filter(([id]) => named.has(id))),
+    peripherals,
+    ...(rest.forced.length > 0 ? { forced: rest.forced } : {}),
+    notes: { ...inferred.notes, ...rest.notes },
+    recipe: rest.recipe ? { ...rest.recipe, ports } : inferred.recipe,
+  };
+}
+
+/** The grid with another text in a cell; rows that are too short grow. */
+export function withCell(grid: Grid, line: number, column: number, text: string): Grid {
+  return {
+    ...grid,
+    rows: grid.rows.map((row) => {
+      if (row.line !== line) return row;
+      const cells = [...row.cells];
+      while (cells.length < column) cells.push('');
+      cells[column] = text;
+      return { ...row, cells };
+    }),
+  };
+}

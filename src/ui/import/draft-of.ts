@@ -1,0 +1,30 @@
+import type { DeviceDescription } from '@/core/device/types';
+import { readRecipeFile } from '@/core/formats/device-files';
+import { EMPTY_REST, type PartDraft, restOf, type TableDraft } from '@/core/tables/draft';
+import { readGrid } from '@/core/tables/grid';
+import { guessMapping } from '@/core/tables/guess';
+import type { TableKind } from '@/core/tables/mapping';
+import { printTables } from '@/core/tables/print-tables';
+
+/** A part as it is, as a draft: its tables can be edited, or others put in their place. */
+export function draftOf(description: DeviceDescription): PartDraft {
+  const printed = printTables(description);
+  const packages = description.packages.map((one) => one.id);
+  const table = (kind: TableKind, name: string, text: string): TableDraft | null => {
+    const grid = readGrid(name, text);
+    if (!grid.ok) return null;
+    const mapping = guessMapping(kind, grid.value, { packages, unknown: 'number' });
+    return { grid: grid.value, mapping, source: { document: name }, kept: description };
+  };
+  const recipe = readRecipeFile({ name: 'recipe.json', text: printed.recipe });
+  const { id, name, maker, summary, source } = description;
+  return {
+    pinout: table('pinout', `${id} pinout`, printed.pinout),
+    functions:
+      description.functions.length > 0 ? table('functions', `${id} functions`, printed.functions) : null,
+    device: { id, name, maker, summary, ...(source ? { source } : {}) },
+    rest: recipe.ok ? restOf(recipe.value) : EMPTY_REST,
+    corrections: description.corrections ?? [],
+    padColumns: {},
+  };
+}

@@ -1,0 +1,324 @@
+'use client';
+
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { columnsOf, type Grid, type GridRow } from '@/core/tables/grid';
+import { type Mapping, type RoleChoice, rolesFor, splitRole, type TableKind } from '@/core/tables/mapping';
+import type { Fate, TableProblem } from '@/core/tables/records';
+
+export interface CellPlace {
+  line: number;
+  column: number;
+}
+
+interface Props {
+  kind: TableKind;
+  grid: Grid;
+  mapping: Mapping;
+  fates: ReadonlyMap<number, Fate>;
+  problems: readonly TableProblem[];
+  active: CellPlace | null;
+  onActive: (place: CellPlace) => void;
+  onRole: (column: number, role: string) => void;
+  onCell: (place: CellPlace, text: string) => void;
+  /** Several cells from the clipboard, the first at a place. */
+  onPaste: (place: CellPlace, text: string) => void;
+  onUndo: () => void;
+}
+
+const ROW = 23;
+
+/** The user's table as it is, with what each column means above it; every cell can be changed. */
+export function TableGrid(props: Props) {
+  const { kind, grid, mapping, fates, problems, active, onActive, onRole, onCell, onPaste, onUndo } = props;
+  const area = useRef<HTMLDivElement>(null);
+  const [editing, setEditing] = useState<string | null>(null);
+  const width = columnsOf(grid);
+  const widths = useMemo(() => columnWidths(grid, mapping.roles, width), [grid, mapping.roles, width]);
+  const virtual = useVirtualizer({
+    count: grid.rows.length,
+    getScrollElement: () => area.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const at = active ? grid.rows.findIndex((row) => row.line === active.line) : -1;
+  const flawed = useMemo(() => {
+    const cells = new Map<string, TableProblem>();
+    const rows = new Map<number, TableProblem>();
+    for (const one of problems) {
+      if (one.line === undefined) continue;
+      if (one.column !== undefined && !cells.has(`${one.line}:${one.column}`))
+        cells.set(`${one.line}:${one.column}`, one);
+      if (!rows.has(one.line) || one.severity === 'error') rows.set(one.line, one);
+    }
+    return { cells, rows };
+  }, [problems]);
+
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at);
+  }, [at, virtual]);
+
+  const focusCell = (place: CellPlace): void => {
+    onActive(place);
+    requestAnimationFrame(() =>
+      area.current?.querySelector<HTMLElement>(`[data-cell="${place.line}:${place.column}"]`)?.focus(),
+    );
+  };
+  const move = (rows: number, columns: number): void => {
+    const from = Math.max(at, 0);
+    const row = grid.rows[Math.max(0, Math.min(grid.rows.length - 1, from + rows))];
+    const column = Math.max(0, Math.min(width - 1, (active?.column ?? 0) + columns));
+    if (row) focusCell({ line: row.line, column });
+  };
+  const commit = (): void => {
+    if (editing !== null && active) onCell(active, editing);
+    setEditing(null);
+  };
+
+  function onKey(event: KeyboardEvent) {
+    if ((event.target as HTMLElement).matches('select, input:not([data-edit])')) return;
+    if (editing !== null) {
+      if (event.key === 'Enter' || event.key === 'Tab') {
+        event.preventDefault();
+        commit();
+        move(event.key === 'Enter' ? 1 : 0, event.key === 'Tab' ? 1 : 0);
+      } else if (event.key === 'Escape') {
+        event.preventDefault();
+        setEditing(null);
+        if (active) focusCell(active);
+      }
+      return;
+    }
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+      event.preventDefault();
+      onUndo();
+      return;
+    }
+    const step = MOVES[event.key];
+    if (step) {
+      event.preventDefault();
+      move(step[0], step[1]);
+    } else if ((event.key === 'Enter' || event.key === 'F2') && active) {
+      event.preventDefault();
+      setEditing(grid.rows[at]?.cells[active.column] ?? '');
+    } else if (event.key === 'Delete' && active) {
+      event.preventDefault();
+      onCell(active, '');
+    } else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && active) {
+      event.preventDefault();
+      setEditing(event.key);
+    }
+  }
+
+  function onClipboard(event: ClipboardEvent) {
+    if (editing !== null || !active) return;
+    const text = event.clipboardData.getData('text/plain');
+    if (text === '') return;
+    event.preventDefault();
+    onPaste(active, text);
+  }
+
+  const template = `54px ${widths.map((one) => `${one}px`).join(' ')}`;
+  return (
+    <div
+      ref={area}
+      role="grid"
+      aria-label={kind === 'pinout' ? 'Pinout table' : 'Function table'}
+      aria-rowcount={grid.rows.length}
+      aria-colcount={width}
+      tabIndex={-1}
+      className="h-full overflow-auto"
+      onKeyDown={onKey}
+      onPaste={onClipboard}
+    >
+      <div className="relative w-max min-w-full" style={{ height: virtual.getTotalSize() + 50 }}>
+        <div
+          role="row"
+          className="sticky top-0 z-20 grid h-[50px] border-b border-ink bg-sheet"
+          style={{ gridTemplateColumns: template }}
+        >
+          <span role="columnheader" className="sticky left-0 z-10 bg-sheet pl-2 pt-1 text-[12px] text-soft">
+            column is
+          </span>
+          {widths.map((_, column) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: columns of a table are told apart by their position only
+            <span key={column} role="columnheader" className="border-l border-rule px-1 pt-0.5">
+              <RoleField
+                kind={kind}
+                role={mapping.roles[column] ?? 'ignore'}
+                heading={(grid.rows[mapping.headerRow]?.cells[column] ?? '').trim() || `column ${column + 1}`}
+                onChange={(role) => onRole(column, role)}
+              />
+            </span>
+          ))}
+        </div>
+        {virtual.getVirtualItems().map((item) => {
+          const row = grid.rows[item.index] as GridRow;
+          const fate = fates.get(row.line);
+          const flaw = flawed.rows.get(row.line);
+          const quiet = fate !== undefined && !['used', 'joined to the row above', 'refused'].includes(fate);
+          return (
+            <div
+              key={row.line}
+              role="row"
+              aria-rowindex={item.index + 1}
+              className={`absolute left-0 grid w-full border-b border-rule ${quiet ? 'bg-sheet text-soft' : ''}`}
+              style={{ gridTemplateColumns: template, height: ROW, top: item.start + 50 }}
+            >
+              <span
+                role="rowheader"
+                title={flaw?.message ?? fate}
+                className="m sticky left-0 z-10 flex items-center justify-end gap-1 bg-sheet pr-1.5 text-soft"
+              >
+                {flaw ? (
+                  <span className={flaw.severity === 'error' ? 'text-err' : 'text-warn'}>
+                    {flaw.severity === 'error' ? '▲' : '△'}
+                  </span>
+                ) : (
+                  <span>{FATE_SIGNS[fate ?? 'used']}</span>
+                )}
+                {row.line}
+              </span>
+              {widths.map((_, column) => {
+                const isActive = active?.line === row.line && active.column === column;
+                const text = row.cells[column] ?? '';
+                const cellFlaw = flawed.cells.get(`${row.line}:${column}`);
+                const place = { line: row.line, column };
+                if (isActive && editing !== null)
+                  return (
+                    <input
+                      // biome-ignore lint/suspicious/noArrayIndexKey: see above
+                      key={column}
+                      data-edit=""
+                      ref={(element) => element?.focus()}
+                      aria-label={`Row ${row.line}, column ${column + 1}`}
+                      className="m !border-pick !px-1 !py-0"
+                      value={editing}
+                      onChange={(event) => setEditing(event.target.value)}
+                      onBlur={commit}
+                    />
+                  );
+                return (
+                  <span
+                    // biome-ignore lint/suspicious/noArrayIndexKey: see above
+                    key={column}
+                    role="gridcell"
+                    data-cell={`${row.line}:${column}`}
+                    tabIndex={isActive || (!active && item.index === 0 && column === 0) ? 0 : -1}
+                    title={cellFlaw?.message ?? (text.length > 12 ? text : undefined)}
+                    aria-invalid={cellFlaw?.severity === 'error'}
+                    className={`m cursor-text overflow-hidden text-ellipsis whitespace-nowrap border-l border-rule px-1 leading-[22px] ${
+                      isActive ? 'bg-pickbg' : ''
+                    } ${
+                      cellFlaw
+                        ? `font-medium underline decoration-wavy underline-offset-2 ${cellFlaw.severity === 'error' ? 'text-err' : 'text-warn'}`
+                        : mapping.roles[column] === 'ignore'
+                          ? 'text-soft'
+                          : ''
+                    } ${cellFlaw && text === '' ? 'bg-removed' : ''}`}
+                    onClick={() => {
+                      if (editing !== null) commit();
+                      focusCell(place);
+                    }}
+                    onDoubleClick={() => {
+                      onActive(place);
+                      setEditing(text);
+                    }}
+                  >
+                    {text}
+                  </span>
+                );
+              })}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+const MOVES: Record<string, [number, number]> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+  PageUp: [-20, 0],
+  PageDown: [20, 0],
+};
+
+const FATE_SIGNS: Record<Fate, string> = {
+  headings: 'H',
+  used: '',
+  'joined to the row above': '↳',
+  empty: '–',
+  'section title': '§',
+  'headings again': 'H',
+  refused: '▲',
+};
+
+/** Wide enough for nearly all cells: a title in the first column should not make it wide. */
+function columnWidths(grid: Grid, roles: readonly string[], width: number): number[] {
+  const sample = [...grid.rows.slice(0, 80), ...grid.rows.slice(-20)];
+  return Array.from({ length: width }, (_, column) => {
+    const lengths = sample.map((row) => (row.cells[column] ?? '').length).sort((a, b) => a - b);
+    const most = lengths[Math.floor(lengths.length * 0.92)] ?? 0;
+    const least = roles[column]?.includes(':') ? 124 : 84;
+    return Math.max(least, Math.min(230, most * 7 + 14));
+  });
+}
+
+interface RoleFieldProps {
+  kind: TableKind;
+  role: string;
+  heading: string;
+  onChange: (role: string) => void;
+}
+
+/** What a column is: a choice, and a name where the choice needs one. */
+function RoleField({ kind, role, heading, onChange }: RoleFieldProps) {
+  const [base, name] = splitRole(role);
+  const choices = rolesFor(kind);
+  const choice = choices.find((one) => one.role === base);
+  return (
+    <>
+      <span className="flex">
+        <select
+          aria-label={`What ${heading} is`}
+          className={`min-w-0 flex-1 !px-0.5 !py-0 text-[12px] ${base === 'ignore' ? 'text-soft' : 'font-medium'}`}
+          value={base}
+          onChange={(event) => onChange(startRole(choices, event.target.value, heading))}
+        >
+          {choices.map((one) => (
+            <option key={one.role} value={one.role}>
+              {one.title}
+            </option>
+          ))}
+        </select>
+        {choice?.named && (
+          <input
+            aria-label={`${choice.named} of ${heading}`}
+            title={choice.named}
+            className="m w-11 !px-1 !py-0"
+            value={name}
+            onChange={(event) => onChange(`${base}:${event.target.value}`)}
+          />
+        )}
+      </span>
+      <span
+        className="block overflow-hidden text-ellipsis whitespace-nowrap text-[11.5px] text-soft"
+        title={heading}
+      >
+        {heading}
+      </span>
+    </>
+  );
+}
+
+/** A named role starts with a name from the heading: `AF7` → 7, "LQ 100" → lq100. */
+function startRole(choices: readonly RoleChoice[], base: string, heading: string): string {
+  const choice = choices.find((one) => one.role === base);
+  if (!choice?.named) return base;
+  if (base === 'mux') return `mux:${/\d+/.exec(heading)?.[0] ?? '0'}`;
+  const word = heading.toLowerCase().replace(/[^a-z0-9]+/g, '');
+  return `${base}:${base === 'number' ? heading.replace(/\W+/g, '_') : word}`;
+}
