@@ -6,8 +6,9 @@ import { type Derived, derive } from '@/core/derive';
 import { parsePlan } from '@/core/formats/plan-file';
 import { checkReport, generateReport, registersReport } from '@/core/formats/reports';
 import { fail, formatProblems, type Problem, type Result } from '@/core/result';
-import { devicesFolder, readAllDevices } from '@/files/devices';
+import { devicesFolder, findDevice } from '@/files/devices';
 import { writeFiles } from '@/files/write-files';
+import { addDeviceCommands } from './device';
 import { checkText, generateText, registersText } from './text';
 
 /** Exit codes: 0 clean, 1 findings of severity error (or a refusal), 2 unusable input. */
@@ -43,16 +44,10 @@ function derivePlanFile(file: string, folder: string): Result<Derived> {
   if (!text.ok) return text;
   const plan = parsePlan(file, text.value);
   if (!plan.ok) return plan;
-  const { devices, problems } = readAllDevices(folder);
-  const device = devices.get(plan.value.device);
-  if (!device) {
-    const known = [...devices.keys()].join(', ') || 'none';
-    return fail(
-      { place: file, message: `there is no part "${plan.value.device}" (known: ${known})` },
-      ...problems,
-    );
-  }
-  const derived = derive(device, plan.value);
+  const device = findDevice(folder, plan.value.device);
+  if (!device.ok)
+    return fail(...device.problems.map((one) => (one.place === folder ? { ...one, place: file } : one)));
+  const derived = derive(device.value, plan.value);
   return derived.ok
     ? derived
     : fail(...derived.problems.map(({ place, message }) => ({ place: `${file}, ${place}`, message })));
@@ -161,9 +156,18 @@ program
     }),
   );
 
-try {
-  program.parse();
-} catch (error) {
+addDeviceCommands(program, {
+  print,
+  complain: (problems) => {
+    if (problems.length > 0) complain(problems);
+  },
+  exit: (code) => {
+    process.exitCode = code;
+  },
+  readText,
+});
+
+program.parseAsync().catch((error: unknown) => {
   if (!(error instanceof CommanderError)) throw error;
   process.exitCode = error.exitCode === 0 ? CLEAN : UNUSABLE;
-}
+});

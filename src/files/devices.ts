@@ -1,11 +1,23 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { readDeviceFiles } from '@/core/formats/device-files';
+import { parseDevice, readDeviceFiles } from '@/core/formats/device-files';
 import { type Device, loadDevice } from '@/core/recipe/device';
 import { fail, type Problem, type Result } from '@/core/result';
 
 /** The folder with one sub-folder a part; the launcher sets MAVREK_HOME to the checkout. */
 export const devicesFolder = (): string => join(process.env.MAVREK_HOME ?? process.cwd(), 'devices');
+
+/** Runs `read`; a file that cannot be read becomes a problem instead of an exception. */
+function reading<T>(place: string, read: () => Result<T>): Result<T> {
+  try {
+    return read();
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code;
+    if (code === undefined) throw error;
+    const message = code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`;
+    return fail({ place, message });
+  }
+}
 
 /** Reads and checks one part's folder. */
 export function readDeviceFolder(folder: string): Result<Device> {
@@ -14,13 +26,48 @@ export function readDeviceFolder(folder: string): Result<Device> {
     name: `${basename(folder)}/${name}`,
     text: readFileSync(join(folder, name), 'utf8'),
   });
-  try {
+  return reading(folder, () => {
     const description = readDeviceFiles(file('pinout.csv'), file('functions.csv'), file('recipe.json'));
     return description.ok ? loadDevice(description.value) : description;
-  } catch (error) {
-    const code = (error as NodeJS.ErrnoException).code;
-    if (code === undefined) throw error;
-    return fail({ place: folder, message: `cannot be read (${code})` });
+  });
+}
+
+/** A part out of a folder with its tables, or a description in one file. */
+export function readDevicePath(path: string): Result<Device> {
+  return reading(path, () => {
+    if (statSync(path).isDirectory()) return readDeviceFolder(path);
+    const description = parseDevice(path, readFileSync(path, 'utf8'));
+    return description.ok ? loadDevice(description.value) : description;
+  });
+}
+
+/** The part with an id under a folder. Only that one is read as a whole. */
+export function findDevice(folder: string, id: string): Result<Device> {
+  return reading(folder, () => {
+    const known: string[] = [];
+    for (const name of readdirSync(folder).sort()) {
+      const path = join(folder, name);
+      const own = idAt(path);
+      if (own === id) return readDevicePath(path);
+      if (own !== undefined) known.push(own);
+    }
+    return fail({
+      place: folder,
+      message: `there is no part "${id}" (known: ${known.join(', ') || 'none'})`,
+    });
+  });
+}
+
+/** Whose id a folder or file carries; undefined when it is no part. */
+function idAt(path: string): string | undefined {
+  try {
+    const folder = statSync(path).isDirectory();
+    if (!folder && !path.endsWith('.json')) return undefined;
+    const json = JSON.parse(readFileSync(folder ? join(path, 'recipe.json') : path, 'utf8'));
+    const id: unknown = folder ? json?.device?.id : json?.format === 'mavrek-device/1' && json?.id;
+    return typeof id === 'string' ? id : undefined;
+  } catch {
+    return undefined;
   }
 }
 

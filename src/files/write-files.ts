@@ -14,9 +14,11 @@ export function writeFiles(
   whenEdited: 'refuse' | 'overwrite',
 ): Result<string[]> {
   const problems: Problem[] = [];
-  for (const { path } of files) {
+  for (const { path, text } of files) {
     const target = join(folder, path);
-    if (whenEdited === 'refuse' && existsSync(target) && !isUntouched(readFileSync(target, 'utf8'))) {
+    if (whenEdited === 'overwrite' || !existsSync(target)) continue;
+    const there = readFileSync(target, 'utf8');
+    if (there !== text && !isUntouched(there)) {
       problems.push({ place: target, message: 'was changed by hand; use --overwrite to replace it' });
     }
   }

@@ -5,7 +5,13 @@ import { type Mapping, mappingProblems } from '../tables/mapping';
 import { closest } from '../tables/near';
 import { readFunctions } from '../tables/read-functions';
 import { readPinout } from '../tables/read-pinout';
-import type { FunctionRecord, PadRecord, TableProblem } from '../tables/records';
+import {
+  countFates,
+  type Fate,
+  type FunctionRecord,
+  type PadRecord,
+  type TableProblem,
+} from '../tables/records';
 import { checkTerminals } from './check-terminals';
 import {
   DEVICE_FORMAT,
@@ -181,6 +187,13 @@ export interface TableMaps {
   functions?: Record<string, string>;
 }
 
+/** A description out of tables, with what became of every row of them. */
+export interface Composed {
+  description: DeviceDescription;
+  fates: { pinout: Partial<Record<Fate, number>>; functions: Partial<Record<Fate, number>> };
+  warnings: Problem[];
+}
+
 /**
  * pinout table + function table + recipe → description, without a person looking on: columns are known by their headings.
  * Every problem names file, row and column; all are listed.
@@ -190,7 +203,7 @@ export function composeDevice(
   functions: Grid,
   file: RecipeFile,
   maps: TableMaps = {},
-): Result<DeviceDescription> {
+): Result<Composed> {
   const ids = file.packages.map((one) => one.id);
   const padMapping = mapped(
     guessMapping('pinout', pinout, { packages: ids, unknown: 'number' }),
@@ -223,7 +236,13 @@ export function composeDevice(
     ...placed(pinout, padMapping, [...pads.problems, ...assembled.pinout]),
     ...placed(functions, fnMapping, [...fns.problems, ...assembled.functions]),
   ];
-  return errors.length > 0 ? fail(...errors) : ok(assembled.description);
+  if (errors.length > 0) return fail(...errors);
+  const warnings = [
+    ...placed(pinout, padMapping, pads.problems, 'warning'),
+    ...placed(functions, fnMapping, fns.problems, 'warning'),
+  ];
+  const fates = { pinout: countFates(pads.fates), functions: countFates(fns.fates) };
+  return ok({ description: assembled.description, fates, warnings });
 }
 
 function mapped(guess: Mapping, grid: Grid, wishes: Record<string, string> | undefined): Mapping {
@@ -243,11 +262,16 @@ function raggedRows(grid: Grid, mapping: Mapping): Problem[] {
     }));
 }
 
-/** Errors of a table as problems with a place for people: `pinout.csv, row 41, column F7`. */
-export function placed(grid: Grid, mapping: Mapping, problems: readonly TableProblem[]): Problem[] {
+/** Problems of a table with a place for people: `pinout.csv, row 41, column F7`. */
+export function placed(
+  grid: Grid,
+  mapping: Mapping,
+  problems: readonly TableProblem[],
+  severity: TableProblem['severity'] = 'error',
+): Problem[] {
   const headings = grid.rows[mapping.headerRow]?.cells ?? [];
   return problems
-    .filter((one) => one.severity === 'error')
+    .filter((one) => one.severity === severity)
     .map(({ line, column, message }) => ({
       place: `${grid.name}${line === undefined ? '' : `, row ${line}`}${column === undefined ? '' : `, column ${headings[column]?.trim() || column + 1}`}`,
       message,

@@ -27,7 +27,8 @@ export function readDeviceFiles(
   if (!pads.ok) return pads;
   const fns = readGrid(functions.name, functions.text);
   if (!fns.ok) return fns;
-  return composeDevice(pads.value, fns.value, file.value, maps);
+  const composed = composeDevice(pads.value, fns.value, file.value, maps);
+  return composed.ok ? ok(composed.value.description) : composed;
 }
 
 /** `recipe.json`, checked against its schema. */

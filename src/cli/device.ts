@@ -1,0 +1,368 @@
+import { basename } from 'node:path';
+import type { Command } from 'commander';
+import { Option } from 'commander';
+import { composeDevice, type RecipeFile, type TableMaps } from '@/core/device/compose';
+import type { Correction } from '@/core/device/corrections';
+import { partFacts } from '@/core/device/part-facts';
+import { parseDevice, printDevice, readRecipeFile } from '@/core/formats/device-files';
+import { readJson } from '@/core/formats/read-json';
+import { printSvd } from '@/core/formats/svd/print-svd';
+import { settingsOf } from '@/core/recipe/decode';
+import { type Device, loadDevice } from '@/core/recipe/device';
+import { hasRecipe } from '@/core/recipe/types';
+import { fail, ok, type Problem, type Result } from '@/core/result';
+import { EMPTY_REST, readDraft } from '@/core/tables/draft';
+import type { Grid } from '@/core/tables/grid';
+import { guessMapping } from '@/core/tables/guess';
+import { printTables } from '@/core/tables/print-tables';
+import { countFates, type Fate } from '@/core/tables/records';
+import { readDevicePath } from '@/files/devices';
+import { readTable } from '@/files/table-file';
+import { writeFiles } from '@/files/write-files';
+
+/** What the commands need of the program around them. */
+export interface Terminal {
+  print(text: string): void;
+  complain(problems: readonly Problem[]): void;
+  exit(code: number): void;
+  readText(file: string): Result<string>;
+}
+
+const CLEAN = 0;
+const FINDINGS = 1;
+const UNUSABLE = 2;
+
+interface ImportOptions {
+  pinout: string;
+  functions: string;
+  recipe?: string;
+  name?: string;
+  map?: string;
+  corrections?: string;
+  out: string;
+  format: 'text' | 'json';
+}
+
+/** `mavrek device import | check | export`. */
+export function addDeviceCommands(program: Command, terminal: Terminal): void {
+  const device = program.command('device').description('parts: from tables to a description and back');
+  const formatOption = () =>
+    new Option('--format <format>', 'how to print').choices(['text', 'json']).default('text');
+
+  device
+    .command('import')
+    .description('makes a description out of tables; exit status 2 when they do not hold together')
+    .requiredOption('--pinout <file>', 'pinout table: CSV, TSV, XLSX (file.xlsx#sheet) or BSDL')
+    .requiredOption('--functions <file>', 'function table: CSV, TSV or XLSX')
+    .option('--recipe <file>', 'recipe.json: all that the tables do not say')
+    .option('--name <name>', 'name of the part, when there is no recipe file')
+    .option(
+      '--map <file>',
+      'JSON that says what columns are: {"pinout": {"heading": "role"}, "functions": {…}}',
+    )
+    .option('--corrections <file>', 'corrections.json to lay over')
+    .requiredOption('--out <file>', 'description to write (mavrek-device/1)')
+    .addOption(formatOption())
+    .action(async (options: ImportOptions) => {
+      const made = await importTables(options, terminal);
+      if (!made.ok) {
+        terminal.complain(made.problems);
+        terminal.exit(UNUSABLE);
+        return;
+      }
+      const { device: part, accounting, warnings } = made.value;
+      const folder = options.out.includes('/')
+        ? options.out.slice(0, options.out.lastIndexOf('/')) || '/'
+        : '.';
+      const written = writeFiles(
+        folder,
+        [{ path: basename(options.out), text: printDevice(part.original) }],
+        'overwrite',
+      );
+      if (!written.ok) {
+        terminal.complain(written.problems);
+        terminal.exit(UNUSABLE);
+        return;
+      }
+      terminal.complain(warnings.map((one) => ({ ...one, message: `warning: ${one.message}` })));
+      const report = { ...factsOf(part), rows: accounting, file: options.out };
+      if (options.format === 'json') terminal.print(JSON.stringify(report, null, 2));
+      else
+        terminal.print(
+          [...accountingText(accounting), factsText(part), `written to ${options.out}`].join('\n'),
+        );
+      terminal.exit(part.unapplied.length > 0 ? FINDINGS : CLEAN);
+    });
+
+  device
+    .command('check')
+    .description(
+      'checks a description or a folder of tables: exit status 0 good, 1 with corrections that no longer match, 2 unusable',
+    )
+    .argument(
+      '<path>',
+      'description (mavrek-device/1), or folder with pinout.csv, functions.csv, recipe.json',
+    )
+    .addOption(formatOption())
+    .action((path: string, options: { format: 'text' | 'json' }) => {
+      const part = readDevicePath(path);
+      if (!part.ok) {
+        terminal.complain(part.problems);
+        terminal.exit(UNUSABLE);
+        return;
+      }
+      if (options.format === 'json') terminal.print(JSON.stringify(factsOf(part.value), null, 2));
+      else terminal.print(factsText(part.value));
+      terminal.exit(part.value.unapplied.length > 0 ? FINDINGS : CLEAN);
+    });
+
+  device
+    .command('export')
+    .description('writes a part as tables (a folder), JSON, CMSIS-SVD or the list of its corrections')
+    .argument('<path>', 'description (mavrek-device/1), or folder of tables')
+    .addOption(
+      new Option('--as <kind>', 'what to write')
+        .choices(['tables', 'json', 'svd', 'corrections'])
+        .makeOptionMandatory(),
+    )
+    .requiredOption('--out <folder>', 'folder to write to')
+    .option('--overwrite', 'replace files that are there and differ')
+    .action((path: string, options: { as: string; out: string; overwrite?: true }) => {
+      const part = readDevicePath(path);
+      const files = part.ok ? exportFiles(part.value, options.as) : part;
+      if (!files.ok) {
+        terminal.complain(files.problems);
+        terminal.exit(UNUSABLE);
+        return;
+      }
+      const written = writeFiles(options.out, files.value, options.overwrite ? 'overwrite' : 'refuse');
+      if (!written.ok) {
+        terminal.complain(written.problems);
+        terminal.exit(FINDINGS);
+        return;
+      }
+      terminal.print(written.value.join('\n'));
+      terminal.exit(CLEAN);
+    });
+}
+
+function exportFiles(device: Device, as: string): Result<{ path: string; text: string }[]> {
+  const { original } = device;
+  const { id } = original;
+  switch (as) {
+    case 'tables': {
+      const { pinout, functions, recipe } = printTables(original);
+      return ok([
+        { path: 'pinout.csv', text: pinout },
+        { path: 'functions.csv', text: functions },
+        { path: 'recipe.json', text: recipe },
+      ]);
+    }
+    case 'json':
+      return ok([{ path: `${id}.device.json`, text: printDevice(original) }]);
+    case 'corrections':
+      return ok([
+        { path: `${id}.corrections.json`, text: `${JSON.stringify(original.corrections ?? [], null, 2)}\n` },
+      ]);
+    default:
+      return hasRecipe(original.recipe)
+        ? ok([{ path: `${id}.svd`, text: printSvd(device) }])
+        : fail({ place: id, message: 'has no registers: attach a recipe first' });
+  }
+}
+
+type Rows = Record<
+  'pinout' | 'functions',
+  { file: string; rows: number; fates: Partial<Record<Fate, number>> }
+>;
+
+interface Imported {
+  device: Device;
+  accounting: Rows;
+  warnings: Problem[];
+}
+
+async function importTables(options: ImportOptions, terminal: Terminal): Promise<Result<Imported>> {
+  const pinout = await readTable(options.pinout);
+  if (!pinout.ok) return pinout;
+  const functions = await readTable(options.functions);
+  if (!functions.ok) return functions;
+  const corrections = readCorrections(options.corrections, terminal);
+  if (!corrections.ok) return corrections;
+  const made = options.recipe
+    ? withRecipe(pinout.value, functions.value, options, terminal)
+    : withoutRecipe(pinout.value, functions.value, options);
+  if (!made.ok) return made;
+  const { description, fates, warnings } = made.value;
+  const whole =
+    corrections.value.length > 0 ? { ...description, corrections: corrections.value } : description;
+  // What a user brings is held to the published schema, as when it is read back later.
+  const parsed = parseDevice(options.out, printDevice(whole));
+  if (!parsed.ok) return parsed;
+  const device = loadDevice(parsed.value);
+  if (!device.ok) return device;
+  const rows = (kind: 'pinout' | 'functions', grid: Grid) => ({
+    file: grid.name,
+    rows: grid.rows.length,
+    fates: fates[kind],
+  });
+  return ok({
+    device: device.value,
+    accounting: { pinout: rows('pinout', pinout.value), functions: rows('functions', functions.value) },
+    warnings,
+  });
+}
+
+function withRecipe(pinout: Grid, functions: Grid, options: ImportOptions, terminal: Terminal) {
+  const text = terminal.readText(options.recipe ?? '');
+  if (!text.ok) return text;
+  const file = readRecipeFile({ name: options.recipe ?? '', text: text.value });
+  if (!file.ok) return file;
+  const maps = readMaps(options.map, terminal);
+  if (!maps.ok) return maps;
+  return composeDevice(pinout, functions, file.value, maps.value);
+}
+
+/** Without a recipe file what it would say is inferred, as in the import view. */
+function withoutRecipe(pinout: Grid, functions: Grid, options: ImportOptions) {
+  const name = options.name?.trim() ?? '';
+  if (name === '') return fail({ place: '--name', message: 'without --recipe the part needs a name' });
+  const id = name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 80);
+  const device: RecipeFile['device'] = { id: id || 'part', name, maker: '', summary: '' };
+  const table = (kind: 'pinout' | 'functions', grid: Grid) => ({
+    grid,
+    mapping: guessMapping(kind, grid, { unknown: 'ignore' }),
+    source: { document: grid.name },
+  });
+  const draft = {
+    pinout: table('pinout', pinout),
+    functions: table('functions', functions),
+    device,
+    rest: EMPTY_REST,
+    corrections: [],
+    padColumns: {},
+  };
+  const reading = readDraft(draft);
+  const place = (
+    grid: Grid,
+    line: number | undefined,
+    column: number | undefined,
+    headings: readonly string[],
+  ) =>
+    `${grid.name}${line === undefined ? '' : `, row ${line}`}${column === undefined ? '' : `, column ${headings[column]?.trim() || column + 1}`}`;
+  const sides = [
+    { grid: pinout, state: reading.pinout, mapping: draft.pinout.mapping },
+    { grid: functions, state: reading.functionTable, mapping: draft.functions.mapping },
+  ];
+  const problems = sides.flatMap(({ grid, state, mapping }) => {
+    const headings = grid.rows[mapping.headerRow]?.cells ?? [];
+    return [
+      ...state.mapping.map((message) => ({ severity: 'error' as const, place: grid.name, message })),
+      ...state.problems.map(({ severity, line, column, message }) => ({
+        severity,
+        place: place(grid, line, column, headings),
+        message,
+      })),
+    ];
+  });
+  const bare = (severity: 'error' | 'warning'): Problem[] =>
+    problems
+      .filter((one) => one.severity === severity)
+      .map(({ place: where, message }) => ({ place: where, message }));
+  if (bare('error').length > 0 || !reading.description)
+    return fail(
+      ...bare('error'),
+      ...(reading.description ? [] : [{ place: pinout.name, message: 'has no pads' }]),
+    );
+  return ok({
+    description: reading.description,
+    fates: { pinout: countFates(reading.pinout.fates), functions: countFates(reading.functionTable.fates) },
+    warnings: bare('warning'),
+  });
+}
+
+function readMaps(file: string | undefined, terminal: Terminal): Result<TableMaps> {
+  if (file === undefined) return ok({});
+  const text = terminal.readText(file);
+  if (!text.ok) return text;
+  const json = readJson(file, text.value);
+  if (!json.ok) return json;
+  const isMap = (value: unknown): boolean =>
+    value === undefined ||
+    (typeof value === 'object' &&
+      value !== null &&
+      Object.values(value).every((one) => typeof one === 'string'));
+  const maps = json.value.value as TableMaps;
+  if (typeof maps !== 'object' || maps === null || !isMap(maps.pinout) || !isMap(maps.functions))
+    return fail({
+      place: file,
+      message: 'must be {"pinout": {"heading": "role"}, "functions": {"heading": "role"}}',
+    });
+  return ok(maps);
+}
+
+function readCorrections(file: string | undefined, terminal: Terminal): Result<Correction[]> {
+  if (file === undefined) return ok([]);
+  const text = terminal.readText(file);
+  if (!text.ok) return text;
+  const json = readJson(file, text.value);
+  if (!json.ok) return json;
+  return Array.isArray(json.value.value)
+    ? ok(json.value.value as Correction[])
+    : fail({ place: file, message: 'must be a list of corrections' });
+}
+
+function factsOf(device: Device) {
+  const { description } = device;
+  return {
+    part: { id: description.id, name: description.name, fingerprint: device.fingerprint },
+    ...partFacts(device),
+    settings: countSettings(device),
+    unapplied: device.unapplied.map(({ correction, kind, why }) => ({
+      id: correction.id,
+      what: correction.what,
+      kind,
+      why,
+    })),
+  };
+}
+
+/** Settings of all pads that were checked to give bits of their own. */
+function countSettings(device: Device): number {
+  if (!hasRecipe(device.description.recipe)) return 0;
+  let count = 0;
+  for (const pad of device.description.pads) {
+    if (pad.kind !== 'io' || pad.port === undefined) continue;
+    for (const _one of settingsOf(device, pad)) count++;
+  }
+  return count;
+}
+
+function accountingText(rows: Rows): string[] {
+  return Object.values(rows).map(
+    ({ file, rows: count, fates }) =>
+      `${file}: ${count} rows: ${Object.entries(fates)
+        .map(([fate, number]) => `${number} ${fate}`)
+        .join(', ')}`,
+  );
+}
+
+function factsText(device: Device): string {
+  const facts = factsOf(device);
+  const lines = [
+    `${facts.part.name} (${facts.part.id}), content ${facts.part.fingerprint}`,
+    ...facts.packages.map((one) => `  ${one.id}: ${one.name}, ${one.terminals} terminals, ${one.io} I/O`),
+    `  ${facts.pads} pads, ${facts.functions} functions`,
+    facts.recipe
+      ? `  ${facts.registers} registers; ${facts.settings} settings of pads, each with bits of its own`
+      : '  no recipe yet: nets can be placed and checked, code cannot be made',
+  ];
+  if (facts.corrections > 0) lines.push(`  ${facts.corrections} corrections`);
+  for (const one of facts.unapplied)
+    lines.push(`  correction of ${one.what.join(' ')} not applied: ${one.why}`);
+  return lines.join('\n');
+}

@@ -1,0 +1,44 @@
+import { readFileSync } from 'node:fs';
+import readXlsx from 'read-excel-file/node';
+import { readBsdl } from '@/core/formats/bsdl/read-bsdl';
+import { fail, type Result } from '@/core/result';
+import { type Grid, gridOf, readGrid } from '@/core/tables/grid';
+
+/** A table out of a file: CSV, TSV, XLSX (its first sheet, or the one named after `#`) or a boundary-scan description. */
+export async function readTable(path: string): Promise<Result<Grid>> {
+  const [, file = path, sheet] = /^(.*\.xlsx)(?:#(.+))?$/i.exec(path) ?? [];
+  try {
+    if (/\.xlsx$/i.test(file)) return await readSheet(file, sheet);
+    const text = readFileSync(file, 'utf8');
+    return /\.(bsd|bsdl)$/i.test(file) ? readBsdl(file, text) : readGrid(file, text);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code;
+    const message =
+      code === 'ENOENT'
+        ? 'there is no such file'
+        : code
+          ? `cannot be read (${code})`
+          : 'cannot be read as a spreadsheet';
+    return fail({ place: file, message });
+  }
+}
+
+async function readSheet(file: string, wanted: string | undefined): Promise<Result<Grid>> {
+  const sheets = await readXlsx(readFileSync(file));
+  const found = wanted === undefined ? sheets[0] : sheets.find((one) => one.sheet === wanted);
+  if (!found)
+    return fail({
+      place: file,
+      message: `has no sheet "${wanted}"; it has ${sheets.map((one) => one.sheet).join(', ')}`,
+    });
+  const text = (cell: unknown): string =>
+    cell === null || cell === undefined
+      ? ''
+      : cell instanceof Date
+        ? cell.toISOString().slice(0, 10)
+        : String(cell);
+  return gridOf(
+    file,
+    found.data.map((row, index) => ({ line: index + 1, cells: row.map(text) })),
+  );
+}
