@@ -89,7 +89,7 @@ test('parts are listed and described, and the description is cached by its finge
   expect(
     (await request.get('/api/devices/corvane-c40-80', { headers: { 'if-none-match': etag } })).status(),
   ).toBe(304);
-  expect((await request.get('/api/devices/velm-v3')).status()).toBe(404);
+  expect((await request.get('/api/devices/nobody-n1')).status()).toBe(404);
 });
 
 test('an export is recorded for the state it was made of, and for no other', async ({ request }) => {
@@ -116,7 +116,7 @@ test('a new plan needs a name that can be printed, a part and a package that exi
   expect(await create({ ...good, name: '' })).toBe('400 a plan needs a name');
   expect(await create({ ...good, name: '   ' })).toMatch(/^400 the name holds/);
   expect(await create({ ...good, name: 'x'.repeat(121) })).toBe('400 the name is longer than 120 characters');
-  expect(await create({ ...good, device: 'velm-v3' })).toBe('400 there is no part "velm-v3" here');
+  expect(await create({ ...good, device: 'nobody-n1' })).toBe('400 there is no part "nobody-n1" here');
   expect(await create({ ...good, package: 'q1' })).toMatch(/^400 Corvane C40-80 has no package "q1"/);
   expect(await create({ ...good, package: 7 })).toMatch(/^400 package must be a `string`/);
   expect(await create(good)).toMatch(/^201/);

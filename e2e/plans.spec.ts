@@ -64,8 +64,8 @@ test('a file that is wrong is refused with its place, and nothing is added', asy
     },
     {
       name: 'part.json',
-      text: exampleText('frost-guard.plan.json').replace('corvane-c40-80', 'velm-v3'),
-      message: /there is no part "velm-v3" here/,
+      text: exampleText('frost-guard.plan.json').replace('corvane-c40-80', 'nobody-n1'),
+      message: /there is no part "nobody-n1" here/,
     },
     { name: 'huge.json', text: ' '.repeat(2_100_000), message: /larger than 2 MB/ },
     { name: '<img src=x onerror=alert(1)>.json', text: '{}', message: /this is no plan/ },
@@ -80,7 +80,7 @@ test('a file that is wrong is refused with its place, and nothing is added', asy
   await expect(page).toHaveURL(/\/$/);
   expect(
     (await (await request.get('/api/plans')).json()).plans.some(
-      (plan: { device: string }) => plan.device === 'velm-v3',
+      (plan: { device: string }) => plan.device === 'nobody-n1',
     ),
   ).toBe(false);
 });

@@ -8,6 +8,7 @@ const ALLOWED: Record<string, string[]> = {
   cli: ['core', 'files'],
   server: ['core', 'files'],
   ui: ['core'],
+  workers: ['core'],
   app: ['core', 'server', 'ui'],
   testing: ['core', 'files'],
 };

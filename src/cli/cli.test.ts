@@ -72,9 +72,9 @@ describe('mavrek check', () => {
     expect(mavrek('check', file('half.json', text.slice(0, 900))).stderr).toMatch(
       /^half\.json:\d+:\d+: not valid JSON/,
     );
-    expect(mavrek('check', file('part.json', text.replace('corvane-c40-80', 'velm-v3')))).toMatchObject({
+    expect(mavrek('check', file('part.json', text.replace('corvane-c40-80', 'nobody-n1')))).toMatchObject({
       status: 2,
-      stderr: 'part.json: there is no part "velm-v3" (known: corvane-c40-80)\n',
+      stderr: expect.stringMatching(/^part\.json: there is no part "nobody-n1" \(known: .*corvane-c40-80, /),
     });
     expect(mavrek('check', file('package.json', text.replace('q100', 'q99'))).stderr).toMatch(
       /package\.json, package: Corvane C40-80 has no package "q99"/,

@@ -57,7 +57,7 @@ describe('reading parts', () => {
   test('a folder without the files is a problem with its place', () => {
     expect(readDeviceFolder(folder)).toMatchObject({
       ok: false,
-      problems: [{ place: folder, message: 'cannot be read (ENOENT)' }],
+      problems: [{ place: folder, message: 'there is no such file' }],
     });
   });
   test('a broken part is left out and reported, the others stay', () => {

@@ -1,8 +1,8 @@
 import { unzipSync } from 'fflate';
 import readXlsx from 'read-excel-file/web-worker';
+import type { ImportAnswer, ImportTask } from '@/core/formats/import-task';
 import { svdFrom } from '@/core/formats/svd/read-svd';
 import { readXml } from '@/core/formats/svd/xml';
-import type { ImportAnswer, ImportTask } from './import-task';
 
 /** Reads large files off the page: register descriptions piece by piece with progress, and spreadsheets. */
 const say = (answer: ImportAnswer): void => self.postMessage(answer);

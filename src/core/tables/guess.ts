@@ -98,7 +98,18 @@ function findHeader(kind: TableKind, grid: Grid, options: GuessOptions): number 
       bestScore = score;
     }
   });
-  return best;
+  return best >= 0 ? best : wordsAboveNumbers(grid);
+}
+
+/** Headings that no list knows: a row of words without digits above one with some. */
+function wordsAboveNumbers(grid: Grid): number {
+  return grid.rows.slice(0, 5).findIndex((row, index) => {
+    const filled = row.cells.filter((cell) => cell.trim() !== '');
+    const next = grid.rows[index + 1]?.cells ?? [];
+    return (
+      filled.length > 1 && !filled.some((cell) => /\d/.test(cell)) && next.some((cell) => /\d/.test(cell))
+    );
+  });
 }
 
 const share = (cells: readonly string[], test: (cell: string) => boolean): number =>
@@ -131,7 +142,8 @@ function guessPinout(
     const heading = headings[i] ?? '';
     const terminals = cells.flatMap((cell) => listCell(cell).map((word) => word.text));
     const unique = new Set(terminals).size / Math.max(1, terminals.length);
-    const like = share(terminals, isTerminal) > 0.9 && unique > 0.9;
+    // Terminals count from 1; what has a 0 counts something else.
+    const like = share(terminals, isTerminal) > 0.9 && unique > 0.9 && !terminals.includes('0');
     const named = options.unknown === 'ignore' && (PACKAGE_HEADING.test(heading) || covers(terminals));
     if (like && named && terminals.length > 3) {
       let id = heading.toLowerCase().replace(/[^a-z0-9]+/g, '') || 'package';

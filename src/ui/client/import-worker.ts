@@ -1,6 +1,6 @@
+import type { ImportAnswer, ImportTask, SheetRows } from '@/core/formats/import-task';
 import type { RegisterFile } from '@/core/formats/svd/types';
 import { fail, type Result } from '@/core/result';
-import type { ImportAnswer, ImportTask, SheetRows } from '@/workers/import-task';
 
 /** A file being read in a worker: what comes of it, and a way to stop. */
 export interface Reading<Value> {

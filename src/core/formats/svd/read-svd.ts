@@ -70,12 +70,11 @@ function complain(reader: Reader, element: Element, message: string): void {
     reader.problems.push({ place: `${reader.name}:${element.line}:1`, message });
 }
 
-/** The format's numbers: 12, 0x1F, 0b101, #101, with an optional plus. Undefined (and a problem) when it is none. */
+/** The format's numbers: 12, 0x1F, 0b101, #101, #10xx (x: any, read as 0), with an optional plus. Undefined (and a problem) when it is none. */
 function numberFrom(text: string, element: Element, reader: Reader): number | undefined {
-  const plain = text
-    .replace(/^\+/, '')
-    .replace(/^#/, '0b')
-    .replace(/x(?=[0-9a-fA-F]*$)/g, (digit, at: number) => (at === 1 ? 'x' : digit));
+  const bare = text.replace(/^\+/, '');
+  const binary = /^(?:#|0[bB])([01xX]+)$/.exec(bare)?.[1];
+  const plain = binary === undefined ? bare : `0b${binary.replace(/[xX]/g, '0')}`;
   const value = /^(0[xX][0-9a-fA-F]+|0[bB][01]+|\d+)$/.test(plain) ? Number(plain) : Number.NaN;
   if (Number.isSafeInteger(value)) return value;
   complain(reader, element, `"${text.slice(0, 40)}" is no number`);

@@ -1,4 +1,4 @@
-import type { Result } from '@/core/result';
+import type { Result } from '../result';
 
 /** What the import worker is asked, and what it says. */
 export type ImportTask =
