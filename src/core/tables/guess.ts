@@ -93,6 +93,8 @@ function findHeader(kind: TableKind, grid: Grid, options: GuessOptions): number 
         kind === 'functions' && /^(?:[a-z]{1,5}[ _-]?)\d{1,2}$/.test(heading) && !heading.startsWith('p')
       );
     }).length;
+    // A terminal number does not stand among headings; a lone word such as "I/O" may stand among data.
+    if (kind === 'pinout' && score < 2 && row.cells.some((cell) => /^\d+$/.test(cell.trim()))) return;
     if (score > bestScore) {
       best = index;
       bestScore = score;
