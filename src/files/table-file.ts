@@ -13,10 +13,12 @@ export async function readTable(path: string): Promise<Result<Grid>> {
     return /\.(bsd|bsdl)$/i.test(file) ? readBsdl(file, text) : readGrid(file, text);
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code;
+    // Errors of the file system have names such as EACCES; all else comes from the spreadsheet's reader.
+    const known = code !== undefined && /^E[A-Z]+$/.test(code);
     const message =
       code === 'ENOENT'
         ? 'there is no such file'
-        : code
+        : known
           ? `cannot be read (${code})`
           : 'cannot be read as a spreadsheet';
     return fail({ place: file, message });

@@ -248,7 +248,12 @@ export function composeDevice(
 function mapped(guess: Mapping, grid: Grid, wishes: Record<string, string> | undefined): Mapping {
   if (!wishes) return guess;
   const headings = grid.rows[guess.headerRow]?.cells.map((cell) => cell.trim()) ?? [];
-  return { ...guess, roles: guess.roles.map((role, i) => wishes[headings[i] ?? ''] ?? role) };
+  const wished = new Set(Object.values(wishes));
+  // A role that the user gives to one column is no longer guessed for another.
+  const roles = guess.roles.map(
+    (role, i) => wishes[headings[i] ?? ''] ?? (wished.has(role) ? 'ignore' : role),
+  );
+  return { ...guess, roles };
 }
 
 /** A row with fewer or more cells than headings has lost or gained one somewhere; nobody is here to look. */

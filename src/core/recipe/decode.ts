@@ -44,7 +44,7 @@ export function* settingsOf(
 function distinctFunctions(device: Device, pad: Pad): PadFunction[] {
   const distinct = new Map<string, PadFunction>();
   for (const fn of device.functionsByPad.get(pad.id) ?? []) {
-    const key = device.tellsSignals ? fn.signal : String(fn.mux);
+    const key = `${fn.mux} ${device.selection(fn).signal ?? ''}`;
     if (fn.mux !== null && !distinct.has(key)) distinct.set(key, fn);
   }
   return [...distinct.values()];
@@ -162,7 +162,9 @@ export function decodePad(device: Device, pad: Pad, contents: (register: Registe
       found.push({ group, match });
     }
   }
-  return found.flatMap(({ match }) => match);
+  const all = found.flatMap(({ match }) => match);
+  // Lines of different directions may share a code and its bits.
+  return all.filter((one, index) => all.findIndex((other) => sameSettings(one, other)) === index);
 }
 
 const saysMore = (a: Group, b: Group): boolean =>

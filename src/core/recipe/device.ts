@@ -16,7 +16,7 @@ import { splitSignal } from '../device/types';
 import { fail, ok, type Problem, type Result } from '../result';
 import type { PadSettings, SettingKey } from '../settings';
 import { attempt } from './attempt';
-import { compileRule, dependsOnSignal, type EncodeRule } from './encode';
+import { canonical, compileRule, dependsOnSignal, type EncodeRule, encodeSettings } from './encode';
 import { type Expression, parseExpression, type Scope } from './expression';
 import { compileField, type Field, type Slot } from './fields';
 import { checkRecipe } from './load-checks';
@@ -139,7 +139,7 @@ export function compileDevice(original: DeviceDescription): Result<Device> {
     tellsSignals,
     selection: (fn) => ({
       mux: fn?.mux ?? null,
-      ...(tellsSignals && fn && fn.mux !== null ? { signal: fn.signal } : {}),
+      ...(tellsSignals && fn && fn.mux !== null ? { signal: spokesman(device, fn) } : {}),
     }),
     slotsOf(id, pad, fn) {
       const field = fields.get(id);
@@ -160,6 +160,47 @@ export function compileDevice(original: DeviceDescription): Result<Device> {
     },
   };
   return problems.length > 0 ? fail(...problems) : ok(device);
+}
+
+const spokesmen = new WeakMap<Device, Map<PadFunction, SignalId>>();
+
+/**
+ * Signals of a pad under one code that give the same bits everywhere cannot be told apart by anybody: the first of them stands
+ * for all. Others under that code, told apart by an input-select register or a direction bit, stand for themselves.
+ */
+function spokesman(device: Device, fn: PadFunction): SignalId {
+  let known = spokesmen.get(device);
+  if (!known) {
+    known = new Map();
+    spokesmen.set(device, known);
+  }
+  let signal = known.get(fn);
+  if (signal === undefined) {
+    const alike = (device.functionsByPad.get(fn.pad) ?? []).filter((one) => one.mux === fn.mux);
+    const own = alike.length > 1 ? bitsOf(device, fn) : undefined;
+    signal = (own && alike.find((one) => bitsOf(device, one) === own)?.signal) ?? fn.signal;
+    known.set(fn, signal);
+  }
+  return signal;
+}
+
+/** The bits that choosing a function decides, all other settings being the part's first; undefined when it cannot be said. */
+function bitsOf(device: Device, fn: PadFunction): string | undefined {
+  const pad = device.pads.get(fn.pad);
+  if (!pad) return undefined;
+  const line = device.lineOf(fn.signal)?.direction;
+  const chosen = { values: { use: 'function' }, mux: fn.mux };
+  try {
+    const encoded = encodeSettings(canonical(device.description.recipe, chosen, line), pad, fn, device);
+    return encoded
+      .flatMap(({ field, value }) =>
+        device.slotsOf(field, pad, fn).map((slot) => `${slot.register.name} ${slot.low} ${value}`),
+      )
+      .join();
+  } catch {
+    // A table that misses a row is reported where recipes are checked.
+    return undefined;
+  }
 }
 
 function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {

@@ -126,13 +126,16 @@ function checkReadsBack(
     }
     const found = decodePad(device, pad, contents);
     const other = found.find((one) => !sameSettings(one, settings));
-    const words = (values: object) => Object.values(values).join(' ');
+    const words = ({ values, mux, signal }: PadSettings) =>
+      [...Object.values(values), ...(mux === null ? [] : [`code ${mux}`]), signal ?? '']
+        .filter(Boolean)
+        .join(' ');
     if (other || found.length === 0) {
       problems.push({
         place: `recipe, encode, pad ${pad.id}`,
         message: other
-          ? `"${words(settings.values)}" and "${words(other.values)}" give the same bits`
-          : `"${words(settings.values)}" is not found in the bits it gives`,
+          ? `"${words(settings)}" and "${words(other)}" give the same bits`
+          : `"${words(settings)}" is not found in the bits it gives`,
       });
       return;
     }

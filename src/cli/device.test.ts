@@ -1,0 +1,193 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { FAMILIES } from '@/testing/families';
+
+const LAUNCHER = resolve('mavrek');
+const DEVICES = resolve('devices');
+let folder = '';
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'mavrek-device-'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+function mavrek(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(LAUNCHER, args, { cwd: folder, encoding: 'utf8' });
+  return { status, stdout, stderr };
+}
+const file = (name: string, text: string): string => {
+  writeFileSync(join(folder, name), text);
+  return name;
+};
+const tables = (part: string): string[] => [
+  '--pinout',
+  join(DEVICES, part, 'pinout.csv'),
+  '--functions',
+  join(DEVICES, part, 'functions.csv'),
+];
+const recipe = (part: string): string[] => ['--recipe', join(DEVICES, part, 'recipe.json')];
+
+describe.each(FAMILIES)('%s', (part) => {
+  test('imports, accounts for every row, checks, and goes out as the same tables', () => {
+    const out = `${part}.json`;
+    const imported = mavrek(
+      'device',
+      'import',
+      ...tables(part),
+      ...recipe(part),
+      '--out',
+      out,
+      '--format',
+      'json',
+    );
+    expect(imported).toMatchObject({ status: 0, stderr: '' });
+    const report = JSON.parse(imported.stdout);
+    for (const { rows, fates } of Object.values(report.rows) as {
+      rows: number;
+      fates: Record<string, number>;
+    }[])
+      expect(Object.values(fates).reduce((sum, one) => sum + one, 0)).toBe(rows);
+    const checked = JSON.parse(mavrek('device', 'check', out, '--format', 'json').stdout);
+    expect(checked.part).toEqual(report.part);
+    expect(checked.settings).toBeGreaterThan(200);
+
+    expect(mavrek('device', 'export', out, '--as', 'tables', '--out', `${part}-out`).status).toBe(0);
+    const again = JSON.parse(mavrek('device', 'check', `${part}-out`, '--format', 'json').stdout);
+    expect(again.part.fingerprint).toBe(report.part.fingerprint);
+  });
+});
+
+describe('mavrek device', () => {
+  test('check reads a folder as shipped', () => {
+    const { status, stdout } = mavrek('device', 'check', join(DEVICES, 'pellin-p8'));
+    expect(status).toBe(0);
+    expect(stdout).toMatch(
+      /Pellin P8-22 \(pellin-p8-22\), content [0-9a-f]{16}\n {2}d28: dual row 28, 28 terminals/,
+    );
+    expect(stdout).toMatch(/27 registers; 237 settings of pads, each with bits of its own/);
+  });
+
+  test('import without a recipe infers the rest; nets can be placed, code cannot be made', () => {
+    const made = mavrek(
+      'device',
+      'import',
+      ...tables('pellin-p8'),
+      '--name',
+      'My Part',
+      '--out',
+      'mine.json',
+    );
+    expect(made.status).toBe(0);
+    expect(made.stdout).toMatch(/no recipe yet/);
+    expect(JSON.parse(readFileSync(join(folder, 'mine.json'), 'utf8'))).toMatchObject({
+      format: 'mavrek-device/1',
+      id: 'my-part',
+    });
+    expect(mavrek('device', 'export', 'mine.json', '--as', 'svd', '--out', 'x')).toMatchObject({
+      status: 2,
+      stderr: 'my-part: has no registers: attach a recipe first\n',
+    });
+  });
+
+  test('import takes what columns are from a map', () => {
+    const text = readFileSync(join(DEVICES, 'pellin-p8/pinout.csv'), 'utf8');
+    const odd = file('odd.csv', text.replace('pad,kind,', 'Anschluss,Art,').replace(',d28,', ',gross,'));
+    const map = file('map.json', '{"pinout":{"Anschluss":"pad","Art":"kind","gross":"terminal:d28"}}');
+    const functions = join(DEVICES, 'pellin-p8/functions.csv');
+    const args = ['device', 'import', '--pinout', odd, '--functions', functions, ...recipe('pellin-p8')];
+    expect(mavrek(...args, '--out', 'odd.json').status).toBe(2);
+    expect(mavrek(...args, '--map', map, '--out', 'odd.json')).toMatchObject({ status: 0, stderr: '' });
+  });
+
+  test('import lays corrections over, and says which match no longer', () => {
+    const one = (id: string, from: string) => ({
+      id,
+      what: ['function', 'K0', 'SPI1.SCK'],
+      from,
+      to: '3',
+      why: 'erratum',
+      who: '',
+      when: '2026-11-25',
+    });
+    const args = ['device', 'import', ...tables('pellin-p8'), ...recipe('pellin-p8'), '--out', 'c.json'];
+    const good = mavrek(...args, '--corrections', file('good.json', JSON.stringify([one('a', '1')])));
+    expect(good).toMatchObject({ status: 0, stdout: expect.stringContaining('1 corrections') });
+    const stale = mavrek(...args, '--corrections', file('stale.json', JSON.stringify([one('b', '2')])));
+    expect(stale.status).toBe(1);
+    expect(stale.stdout).toMatch(
+      /correction of function K0 SPI1\.SCK not applied: the description says "1" now/,
+    );
+    expect(mavrek('device', 'check', 'c.json').status).toBe(1);
+  });
+
+  test('export as SVD and JSON; what differs is not replaced without being told', () => {
+    const part = join(DEVICES, 'pellin-p8');
+    expect(mavrek('device', 'export', part, '--as', 'svd', '--out', 'e').stdout).toBe('e/pellin-p8-22.svd\n');
+    expect(readFileSync(join(folder, 'e/pellin-p8-22.svd'), 'utf8')).toContain('<name>pellin-p8-22</name>');
+    expect(mavrek('device', 'export', part, '--as', 'svd', '--out', 'e').status).toBe(0);
+    file('e/pellin-p8-22.svd', 'mine');
+    expect(mavrek('device', 'export', part, '--as', 'svd', '--out', 'e').status).toBe(1);
+    expect(readFileSync(join(folder, 'e/pellin-p8-22.svd'), 'utf8')).toBe('mine');
+  });
+
+  test.each([
+    ['no such folder', ['device', 'check', 'nowhere'], /^nowhere: there is no such file\n$/],
+    [
+      'no such table',
+      ['device', 'import', '--pinout', 'no.csv', '--functions', 'f', '--out', 'x'],
+      /^no\.csv: there is no such file/,
+    ],
+    [
+      'no name and no recipe',
+      ['device', 'import', ...tables('pellin-p8'), '--out', 'x.json'],
+      /^--name: without --recipe the part needs a name/,
+    ],
+    [
+      'a spreadsheet that is none',
+      ['device', 'import', '--pinout', 'bad.xlsx', '--functions', 'bad.xlsx', '--out', 'x.json'],
+      /^bad\.xlsx: cannot be read as a spreadsheet/,
+    ],
+    ['a broken description', ['device', 'check', 'broken.json'], /^broken\.json:1:\d+: /],
+    [
+      'a plan',
+      ['device', 'check', resolve('examples/frost-guard.plan.json')],
+      /frost-guard\.plan\.json:\d+:\d+: /,
+    ],
+    [
+      'an unknown kind',
+      ['device', 'export', '.', '--as', 'pdf', '--out', 'x'],
+      /Allowed choices are tables, json, svd, corrections/,
+    ],
+  ])('exit 2 on %s', (_name, args, message) => {
+    file('bad.xlsx', 'no zip');
+    file('broken.json', '{"format": "mavrek-device/1"');
+    const { status, stderr, stdout } = mavrek(...args);
+    expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
+    expect(stderr).toMatch(message);
+    expect(stderr).not.toMatch(/\n {4}at /);
+    expect(existsSync(join(folder, 'x.json'))).toBe(false);
+  });
+
+  test('exit 2 with every problem at its row and column, and no file written', () => {
+    const text = readFileSync(join(DEVICES, 'pellin-p8/functions.csv'), 'utf8');
+    const bad = file('bad.csv', text.replace('SPI1.SCK', 'SPI1.SKC').replace('K1,', 'K99,'));
+    const pinout = join(DEVICES, 'pellin-p8/pinout.csv');
+    const { status, stderr } = mavrek(
+      'device',
+      'import',
+      '--pinout',
+      pinout,
+      '--functions',
+      bad,
+      ...recipe('pellin-p8'),
+      '--out',
+      'n.json',
+    );
+    expect(status).toBe(2);
+    expect(stderr).toMatch(/bad\.csv, row 2, column F1: SPI1 has no line SKC/);
+    expect(stderr).toMatch(/bad\.csv, row 3, column pad: the pinout has no pad K99/);
+    expect(readdirSync(folder).filter((name) => name.startsWith('n.json'))).toEqual([]);
+  });
+});
