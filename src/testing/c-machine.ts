@@ -62,6 +62,7 @@ static void store(int i, uint32_t v) {
     else { due[dues].at = now + R[f].delay; due[dues].reg = f; due[dues++].v = value[i]; }
   }
 }
+#define ${prefix}_WAIT(cycles) do { for (uint32_t k = 0; k < (cycles); k++) tick(); } while (0)
 static int redirects(int i) { return R[i].kind == K_set || R[i].kind == K_clear || R[i].kind == K_toggle || R[i].kind == K_act; }
 static uint32_t reg_read(uint32_t address, int bits) {
   int i = at(address, bits); tick(); accesses++;

@@ -1,9 +1,12 @@
 import { candidatesFor } from '@/core/placing/candidates';
 import { applyEdit } from '@/core/plan/edit';
+import { family } from '@/testing/families';
 import { corvane, deriveOn, frostGuard, netOf, on, planOf, withNets } from '@/testing/frost-guard';
 import { highlightLines } from './code/highlight';
 import { changedOnly, shownLines } from './code/lines';
+import { filterRows, matrixCodes, matrixRows } from './functions/matrix';
 import { sidesOf } from './package/sides';
+import { maskTexts, portRows } from './ports/masks';
 import { dropStep, placeStep } from './workspace/place';
 import { readAddress, sameSelection, writeAddress } from './workspace/selection';
 
@@ -128,5 +131,81 @@ describe('placing by hand', () => {
       to: { pad: 'D4', held: false, signal: 'UART1.TX' },
     });
     expect(dropStep(occupancy, netOf(plan, 'TX'), 'B7')).toMatchObject({ to: { pad: 'B7', held: false } });
+  });
+});
+
+describe('masks of ports', () => {
+  test('a port is as wide as its highest bit asks, and bits without a pad are absent', () => {
+    const rows = portRows(family('velm-v3'));
+    expect(rows.map((row) => row.port)).toEqual(Object.keys(family('velm-v3').description.recipe.ports));
+    expect(rows.every((row) => row.width === 8)).toBe(true);
+    expect(portRows(family('hadrik-h7'))[0]).toMatchObject({ port: 'A', width: 32 });
+    const c = portRows(family('ketter-k2')).find((row) => row.port === 'D');
+    expect([...(c?.pads.keys() ?? [])].sort()).toEqual([0, 1, 2]);
+  });
+  test.each<[number[], number, string, string, string]>([
+    [[], 8, '0x00', '0', '0000 0000'],
+    [[0, 7], 8, '0x81', '129', '1000 0001'],
+    [[14, 13, 12, 1], 16, '0x7002', '28674', '0111 0000 0000 0010'],
+    [[31], 32, '0x80000000', '2147483648', '1000 0000 0000 0000 0000 0000 0000 0000'],
+    [[63], 64, '0x8000000000000000', '9223372036854775808', expect.stringMatching(/^1000( 0000){15}$/)],
+  ])('%j in %d bits', (bits, width, hex, decimal, binary) => {
+    expect(maskTexts(bits, width)).toEqual({ hex, decimal, binary });
+  });
+});
+
+describe('the function matrix', () => {
+  const derived = deriveOn(frostGuard());
+  const rows = matrixRows(derived);
+  const entry = (pad: string, signal: string) =>
+    [...(rows.find((row) => row.pad === pad)?.cells.values() ?? [])]
+      .flat()
+      .find((one) => one.fn.signal === signal);
+
+  test('has a row for each I/O pad of the package and a column for each code in use', () => {
+    expect(rows).toHaveLength(81);
+    expect(matrixCodes(derived.device, derived.pkg).at(-1)).toBe(-1);
+  });
+  test('says what is carried here, carried elsewhere, and how many homes are left', () => {
+    expect(entry('D4', 'UART1.TX')).toMatchObject({ here: { net: { name: 'MAST_TX' } }, homes: 0 });
+    expect(entry('C4', 'UART1.TX')).toMatchObject({ elsewhere: { net: { name: 'MAST_TX' } } });
+    const free = rows
+      .flatMap((row) => [...row.cells.values()].flat())
+      .filter((one) => !one.here && !one.elsewhere);
+    for (const one of free) expect(one.homes).toBe(freeHomesOf(one.fn.signal));
+  });
+  const freeHomesOf = (signal: string): number =>
+    rows.filter(
+      (row) =>
+        row.nets.length === 0 && [...row.cells.values()].flat().some((one) => one.fn.signal === signal),
+    ).length;
+  test('is filtered by signal, pad, terminal and net', () => {
+    const pads = (text: string) => filterRows(rows, text, 'all').map(({ row }) => row.pad);
+    expect(pads('uart1.tx').sort()).toEqual(['C4', 'D0', 'D4']);
+    expect(pads('B7')).toContain('B7');
+    expect(pads('27')).toContain('B7');
+    expect(pads('mast_tx')).toEqual(['D4']);
+    expect(pads('nothing of the kind')).toEqual([]);
+    expect(filterRows(rows, '', 'all')).toHaveLength(81);
+  });
+  test('shows what is free, scarce or taken only', () => {
+    const shown = (show: 'free' | 'scarce' | 'taken') =>
+      filterRows(rows, '', show).flatMap(({ row, matches }) =>
+        [...row.cells.values()]
+          .flat()
+          .filter(matches)
+          .map((one) => ({ row, one })),
+      );
+    expect(shown('free').every(({ row, one }) => row.nets.length === 0 && !one.elsewhere)).toBe(true);
+    expect(shown('scarce').every(({ one }) => one.homes === 1)).toBe(true);
+    expect(shown('scarce').length).toBeGreaterThan(0);
+    expect(shown('taken').every(({ one }) => one.here || one.elsewhere)).toBe(true);
+  });
+  test('strikes out what a package note takes away', () => {
+    const pellin = family('pellin-p8');
+    const plan = { ...frostGuard(), device: 'pellin-p8-22', package: 'd14', nets: [], circuits: [] };
+    const found = matrixRows(deriveOn(plan, pellin)).find((row) => row.pad === 'K6');
+    const removed = [...(found?.cells.values() ?? [])].flat().find((one) => one.fn.signal === 'UART1.TX');
+    expect(removed?.removed).toMatch(/note 5/);
   });
 });

@@ -69,7 +69,14 @@ export function decodeTrial(
   pad: Pad,
   values: ReadonlyMap<Register, number>,
 ): { settings: PadSettings[]; words: string } {
-  const settings = decodePad(device, pad, (register) => values.get(register) ?? register.reset);
+  const held = new Map(values);
+  // What is written beside a register takes effect in it when it is taken over.
+  for (const { access, from, target } of device.registers.all) {
+    const taken = from && values.get(from);
+    if (access.kind === 'act' && target && taken !== undefined && !values.has(target))
+      held.set(target, taken);
+  }
+  const settings = decodePad(device, pad, (register) => held.get(register) ?? register.reset);
   return { settings, words: settings.map((one) => settingsText(device, pad, one)).join(', or ') };
 }
 

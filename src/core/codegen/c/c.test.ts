@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { cMachine } from '@/testing/c-machine';
+import { FAMILIES, family, familyPlan, workedImages } from '@/testing/families';
 import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
 import { pellin } from '@/testing/pellin';
 import { derive } from '../../derive';
@@ -39,12 +40,13 @@ function compile(compiler: string, folder: string, file: string): string {
 function run(
   plan: Plan,
   extra = '',
+  device = corvane(),
 ): { registers: Map<string, number>; lines: string[]; lost: number; done: boolean } {
-  const derived = deriveOn(plan);
+  const derived = deriveOn(plan, device);
   const prefix = prefixOf(plan);
   const upper = prefix.toUpperCase();
   const main = `
-${cMachine(corvane(), upper)}
+${cMachine(device, upper)}
 #include "${prefix}.c"
 int main(void) {
   reset_all();
@@ -60,7 +62,7 @@ int main(void) {
   const registers = new Map<string, number>();
   for (const line of output) {
     const [, index, value] = /^reg (\d+) (\d+)$/.exec(line) ?? [];
-    const name = corvane().registers.all[Number(index)]?.name;
+    const name = device.registers.all[Number(index)]?.name;
     if (name && value !== undefined) registers.set(name, Number(value));
   }
   const [, done, lost] = /^done (\d) lost (\d+)$/.exec(output[0] ?? '') ?? [];
@@ -272,5 +274,24 @@ int main(void) {
     const source = generated('from-reset').find((file) => file.path === 'p8.c')?.text ?? '';
     expect(source.match(/P8_WRITE8\(/g)).toHaveLength(2);
     expect(source).toContain('P8_WRITE8(P8_PA_LAT, 0x03u);');
+  });
+});
+
+describe.each(FAMILIES)('the example plan of %s', (folder) => {
+  const device = family(folder);
+  const plan = familyPlan(device);
+
+  test.each(STYLES)('compiles strictly and, run in C, gives the image worked out by hand (%s)', (style) => {
+    const styled = { ...plan, code: { ...plan.code, style } };
+    const files = generateFiles(cTarget, deriveOn(styled, device));
+    const source = files.find((file) => file.path.endsWith('.c'))?.path ?? '';
+    expect(compile('gcc', write(files), source)).toBe('');
+    const { registers, lost, done } = run(styled, '', device);
+    expect([lost, done]).toEqual([0, true]);
+    const worked = workedImages().get(device.description.id) ?? [];
+    expect(worked.length).toBeGreaterThan(3);
+    for (const { register, value } of worked)
+      if (device.registers.byName.get(register)?.pieces === undefined)
+        expect([register, registers.get(register)]).toEqual([register, value]);
   });
 });

@@ -26,11 +26,14 @@ export function printSource(derived: Derived, prefix: string): string {
     ...(waits
       ? [
           '',
-          '/* Lets at least the given number of cycles pass. */',
+          '/* Lets at least the given number of cycles pass. Define it before to wait in another way. */',
+          `#ifndef ${prefix.toUpperCase()}_WAIT`,
           `static void ${prefix}_wait(uint32_t cycles)`,
           '{',
           '    for (volatile uint32_t left = cycles; left > 0u; left = left - 1u) { }',
           '}',
+          `#define ${prefix.toUpperCase()}_WAIT(cycles) ${prefix}_wait(cycles)`,
+          '#endif',
         ]
       : []),
     '',
@@ -63,7 +66,7 @@ function stageComment(derived: Derived, id: string): string {
 function printOperation(derived: Derived, prefix: string, operation: Operation): string[] {
   switch (operation.kind) {
     case 'wait':
-      return [`    ${prefix}_wait(${operation.cycles}u);`];
+      return [`    ${prefix.toUpperCase()}_WAIT(${operation.cycles}u);`];
     case 'await':
       return printAwait(prefix, operation);
     case 'write':
