@@ -89,3 +89,25 @@ export async function expectAccessible(page: Page): Promise<void> {
     ),
   ).toEqual([]);
 }
+
+/** A copy of a shipped part under an id of one's own, so that tests do not meet. */
+export async function ownPart(
+  request: APIRequestContext,
+  id: string,
+  from = 'corvane-c40-80',
+): Promise<string> {
+  const description = await (await request.get(`/api/devices/${from}`)).json();
+  const text = JSON.stringify({ ...description, id, name: `Own ${id}` });
+  const answer = await request.post('/api/devices', { data: { fileName: `${id}.json`, text, expected: 0 } });
+  expect(await answer.json()).toMatchObject({ id, revision: 1 });
+  return id;
+}
+
+/** A plan on a part, imported from text. */
+export async function importPlan(request: APIRequestContext, plan: object): Promise<string> {
+  const answer = await request.post('/api/plans/import', {
+    data: { fileName: 'plan.json', text: JSON.stringify(plan) },
+  });
+  expect(answer.status(), await answer.text()).toBe(201);
+  return (await answer.json()).id;
+}

@@ -82,6 +82,12 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
   const columns = `46px 62px 116px repeat(${codes.length}, ${CELL}px)`;
   const [focus, setFocus] = useState({ row: 0, column: 0 });
   function walk(event: KeyboardEvent) {
+    const target = event.target as HTMLElement;
+    if (event.key === ' ' && target.role === 'rowheader') {
+      event.preventDefault();
+      target.click();
+      return;
+    }
     const move = MOVES[event.key];
     if (!move) return;
     event.preventDefault();
@@ -188,8 +194,7 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
                 className={`absolute left-0 grid w-full border-b border-rule ${chosen ? 'bg-pickbg' : ''}`}
                 style={{ gridTemplateColumns: columns, height: ROW, top: item.start + ROW }}
               >
-                <button
-                  type="button"
+                <div
                   role="rowheader"
                   data-at={`${item.index}:0`}
                   data-pad={row.pad}
@@ -207,7 +212,7 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
                   <span className="overflow-hidden text-ellipsis pr-2 font-medium">
                     {row.nets.map((one) => one.net.name).join(' + ')}
                   </span>
-                </button>
+                </div>
                 {codes.map((code, column) => (
                   <MatrixCell
                     key={code}

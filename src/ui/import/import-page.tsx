@@ -136,103 +136,107 @@ export function ImportPage({ known, part }: Props) {
   return (
     <div className="flex h-dvh flex-col overflow-hidden">
       <PageHead here="/parts" />
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-ink bg-sheet px-6 pt-1.5">
-        <h1 className="text-[17px] font-semibold">
-          {part === undefined ? 'Import a part' : `Import ${known.find((one) => one.id === part)?.name} anew`}
-        </h1>
-        <nav aria-label="Steps" className="flex gap-0.5">
-          {STEPS.map((one) => (
-            <button
-              key={one.id}
-              type="button"
-              aria-current={step === one.id ? 'step' : undefined}
-              className={`border-b-2 px-2 py-1 ${step === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
-              onClick={() => setStep(one.id)}
-            >
-              {one.title} <StepSign state={stepState(one.id, draft, reading)} />
-            </button>
-          ))}
-        </nav>
-        {draft === START && (
-          <label className="link cursor-pointer">
-            or a whole description (mavrek-device/1)
-            <input
-              type="file"
-              accept=".json"
-              className="sr-only"
-              aria-label="description file"
-              onChange={(event) => {
-                void storeFile(event.target.files?.[0]);
-                event.target.value = '';
-              }}
-            />
-          </label>
-        )}
-        <span className="ml-auto flex items-center gap-3 pb-1">
-          <span
-            role="status"
-            className={missing === undefined ? 'text-soft' : reading.errors > 0 ? 'text-err' : 'text-soft'}
-          >
-            {missing ??
-              (replaces
-                ? `takes the place of ${replaces.name}; plans on it keep theirs until they take it over`
-                : 'ready')}
-          </span>
-          <Link className="button" prefetch={false} href={part === undefined ? '/parts' : `/parts/${part}`}>
-            Cancel
-          </Link>
-          <button
-            type="button"
-            className="button button-strong"
-            disabled={missing !== undefined || busy || shown !== draft}
-            onClick={() => void store()}
-          >
-            Store the part
-          </button>
-        </span>
-      </div>
-      {problems.length > 0 && (
-        <div role="alert" className="flex gap-4 border-b border-ink bg-sheet px-6 py-1.5">
-          <div className="mr-auto max-h-32 overflow-auto">
-            <p className="text-err">The part was not stored.</p>
-            {problems.slice(0, 20).map((one) => (
-              <p key={`${one.place} ${one.message}`}>
-                <span className="m text-soft">{one.place}</span> {one.message}
-              </p>
+      <main className="flex min-h-0 flex-1 flex-col">
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-ink bg-sheet px-6 pt-1.5">
+          <h1 className="text-[17px] font-semibold">
+            {part === undefined
+              ? 'Import a part'
+              : `Import ${known.find((one) => one.id === part)?.name} anew`}
+          </h1>
+          <nav aria-label="Steps" className="flex gap-0.5">
+            {STEPS.map((one) => (
+              <button
+                key={one.id}
+                type="button"
+                aria-current={step === one.id ? 'step' : undefined}
+                className={`border-b-2 px-2 py-1 ${step === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
+                onClick={() => setStep(one.id)}
+              >
+                {one.title} <StepSign state={stepState(one.id, draft, reading)} />
+              </button>
             ))}
-            {problems.length > 20 && <p className="text-soft">and {problems.length - 20} more</p>}
-          </div>
-          <button type="button" className="link self-start" onClick={() => setProblems([])}>
-            Close
-          </button>
+          </nav>
+          {draft === START && (
+            <label className="link cursor-pointer">
+              or a whole description (mavrek-device/1)
+              <input
+                type="file"
+                accept=".json"
+                className="sr-only"
+                aria-label="description file"
+                onChange={(event) => {
+                  void storeFile(event.target.files?.[0]);
+                  event.target.value = '';
+                }}
+              />
+            </label>
+          )}
+          <span className="ml-auto flex items-center gap-3 pb-1">
+            <span
+              role="status"
+              className={missing === undefined ? 'text-soft' : reading.errors > 0 ? 'text-err' : 'text-soft'}
+            >
+              {missing ??
+                (replaces
+                  ? `takes the place of ${replaces.name}; plans on it keep theirs until they take it over`
+                  : 'ready')}
+            </span>
+            <Link className="button" prefetch={false} href={part === undefined ? '/parts' : `/parts/${part}`}>
+              Cancel
+            </Link>
+            <button
+              type="button"
+              className="button button-strong"
+              disabled={missing !== undefined || busy || shown !== draft}
+              onClick={() => void store()}
+            >
+              Store the part
+            </button>
+          </span>
         </div>
-      )}
-      <main className="min-h-0 flex-1">
-        {loading ? (
-          <p className="p-6 text-soft" aria-busy="true">
-            Reading the part …
-          </p>
-        ) : step === 'pinout' ? (
-          <TableStep
-            key="pinout"
-            kind="pinout"
-            draft={draft.pinout}
-            state={reading.pinout}
-            onDraft={setTable('pinout')}
-          />
-        ) : step === 'functions' ? (
-          <TableStep
-            key="functions"
-            kind="functions"
-            draft={draft.functions}
-            state={reading.functionTable}
-            onDraft={setTable('functions')}
-          />
-        ) : step === 'part' ? (
-          <PartStep draft={draft} reading={reading} fixedId={part !== undefined} onDraft={setDraft} />
-        ) : (
-          <RegistersStep draft={draft} reading={reading} onDraft={setDraft} />
+        {problems.length > 0 && (
+          <div role="alert" className="flex gap-4 border-b border-ink bg-sheet px-6 py-1.5">
+            <div className="mr-auto max-h-32 overflow-auto">
+              <p className="text-err">The part was not stored.</p>
+              {problems.slice(0, 20).map((one) => (
+                <p key={`${one.place} ${one.message}`}>
+                  <span className="m text-soft">{one.place}</span> {one.message}
+                </p>
+              ))}
+              {problems.length > 20 && <p className="text-soft">and {problems.length - 20} more</p>}
+            </div>
+            <button type="button" className="link self-start" onClick={() => setProblems([])}>
+              Close
+            </button>
+          </div>
         )}
+        <div className="min-h-0 flex-1">
+          {loading ? (
+            <p className="p-6 text-soft" aria-busy="true">
+              Reading the part …
+            </p>
+          ) : step === 'pinout' ? (
+            <TableStep
+              key="pinout"
+              kind="pinout"
+              draft={draft.pinout}
+              state={reading.pinout}
+              onDraft={setTable('pinout')}
+            />
+          ) : step === 'functions' ? (
+            <TableStep
+              key="functions"
+              kind="functions"
+              draft={draft.functions}
+              state={reading.functionTable}
+              onDraft={setTable('functions')}
+            />
+          ) : step === 'part' ? (
+            <PartStep draft={draft} reading={reading} fixedId={part !== undefined} onDraft={setDraft} />
+          ) : (
+            <RegistersStep draft={draft} reading={reading} onDraft={setDraft} />
+          )}
+        </div>
       </main>
     </div>
   );

@@ -182,7 +182,7 @@ export function PartStep({ draft, reading, fixedId, onDraft }: Props) {
                         {line}
                         <select
                           aria-label={`Direction of ${id} ${line}`}
-                          className="!px-0.5 !py-0"
+                          className="!px-0.5 !h-6 !py-0"
                           value={one.direction}
                           onChange={(event) => {
                             const direction = event.target.value as LineKind['direction'];

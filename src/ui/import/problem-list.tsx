@@ -30,7 +30,11 @@ export function ProblemList({ problems, columnTitle, onShow, onFix }: Props) {
         const first = all[0] as TableProblem;
         return (
           <li key={key} className="border-b border-rule px-3 py-1.5">
-            <button type="button" className="block text-left hover:underline" onClick={() => onShow(first)}>
+            <button
+              type="button"
+              className="block min-h-6 text-left hover:underline"
+              onClick={() => onShow(first)}
+            >
               <span className={severity === 'error' ? 'text-err' : 'text-warn'}>
                 {severity === 'error' ? '▲' : '△'}
               </span>{' '}
@@ -42,12 +46,12 @@ export function ProblemList({ problems, columnTitle, onShow, onFix }: Props) {
               {message}
             </button>
             {suggestions.length > 0 && (
-              <span className="flex flex-wrap gap-x-2">
+              <span className="mt-0.5 flex flex-wrap gap-x-3">
                 {suggestions.map((suggestion) => (
                   <button
                     key={suggestion}
                     type="button"
-                    className="link"
+                    className="link min-h-6"
                     onClick={() => onFix(all, suggestion)}
                   >
                     make it {suggestion}

@@ -399,7 +399,7 @@ function RoleRow({ choice, proposal, onChange }: RoleRowProps) {
       <td className="pr-3">
         <select
           aria-label={`Register of ${kind.title}`}
-          className={`m w-full max-w-[26rem] !py-0 ${place ? '' : 'text-soft'}`}
+          className={`m w-full max-w-[26rem] !h-6 !py-0 ${place ? '' : 'text-soft'}`}
           value={choice.place ?? ''}
           onChange={(event) => {
             const next = proposal.places.find((one) => one.id === event.target.value);
@@ -440,7 +440,7 @@ function Values({ choice, onChange }: Pick<RoleRowProps, 'choice' | 'onChange'>)
           {kind.free ? (
             <input
               aria-label={`Name of value ${choice.values[name]} of ${kind.title}`}
-              className="m w-16 !px-1 !py-0"
+              className="m w-16 !px-1 !h-6 !py-0"
               value={name}
               onChange={(event) => {
                 const next = event.target.value.replace(/[^A-Za-z0-9.-]/g, '');
@@ -457,7 +457,7 @@ function Values({ choice, onChange }: Pick<RoleRowProps, 'choice' | 'onChange'>)
           )}
           <input
             aria-label={`Value of ${name} for ${kind.title}`}
-            className="m w-9 !px-1 !py-0 text-right"
+            className="m w-9 !px-1 !h-6 !py-0 text-right"
             inputMode="numeric"
             value={choice.values[name] ?? ''}
             onChange={(event) => {
@@ -499,7 +499,7 @@ function Gates({ ports, gates, others, onChange }: GatesProps) {
           <label className="ml-3 text-soft">
             open at{' '}
             <select
-              className="m !py-0"
+              className="m !h-6 !py-0"
               value={gate.opensAt}
               onChange={(event) => set(index, { opensAt: event.target.value === '0' ? 0 : 1 })}
             >
@@ -519,7 +519,7 @@ function Gates({ ports, gates, others, onChange }: GatesProps) {
               <label key={port} className="m inline-flex items-baseline gap-1">
                 {port} bit
                 <input
-                  className="m w-9 !px-1 !py-0 text-right"
+                  className="m w-9 !px-1 !h-6 !py-0 text-right"
                   inputMode="numeric"
                   value={gate.ports[port] ?? ''}
                   onChange={(event) => {
@@ -536,7 +536,7 @@ function Gates({ ports, gates, others, onChange }: GatesProps) {
       ))}
       <select
         aria-label="Add a clock gate"
-        className="m mt-1 !py-0"
+        className="m mt-1 !h-6 !py-0"
         value=""
         onChange={(event) => {
           const found = others.find((one) => one.register === event.target.value);

@@ -192,7 +192,7 @@ export function TableGrid(props: Props) {
                       data-edit=""
                       ref={(element) => element?.focus()}
                       aria-label={`Row ${row.line}, column ${column + 1}`}
-                      className="m !border-pick !px-1 !py-0"
+                      className="m !border-pick !px-1 !h-6 !py-0"
                       value={editing}
                       onChange={(event) => setEditing(event.target.value)}
                       onBlur={commit}
@@ -284,7 +284,7 @@ function RoleField({ kind, role, heading, onChange }: RoleFieldProps) {
       <span className="flex">
         <select
           aria-label={`What ${heading} is`}
-          className={`min-w-0 flex-1 !px-0.5 !py-0 text-[12px] ${base === 'ignore' ? 'text-soft' : 'font-medium'}`}
+          className={`min-w-0 flex-1 !px-0.5 !h-6 !py-0 text-[12px] ${base === 'ignore' ? 'text-soft' : 'font-medium'}`}
           value={base}
           onChange={(event) => onChange(startRole(choices, event.target.value, heading))}
         >
@@ -298,7 +298,7 @@ function RoleField({ kind, role, heading, onChange }: RoleFieldProps) {
           <input
             aria-label={`${choice.named} of ${heading}`}
             title={choice.named}
-            className="m w-11 !px-1 !py-0"
+            className="m w-11 !px-1 !h-6 !py-0"
             value={name}
             onChange={(event) => onChange(`${base}:${event.target.value}`)}
           />

@@ -153,7 +153,7 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
         <label className="flex items-center gap-1.5 text-soft">
           headings in row
           <select
-            className="m !py-0"
+            className="m !h-6 !py-0"
             value={mapping.headerRow}
             onChange={(event) =>
               change({ mapping: reheaded(kind, grid, mapping, Number(event.target.value)) })
@@ -271,7 +271,7 @@ function SourceFields({
       <span>read in</span>
       <input
         aria-label="Document of the table"
-        className="w-56 !py-0"
+        className="w-56 !h-6 !py-0"
         maxLength={300}
         value={source.document}
         onChange={(event) => onChange({ ...source, document: event.target.value })}
@@ -279,7 +279,7 @@ function SourceFields({
       <label className="flex items-center gap-1.5">
         revision
         <input
-          className="w-20 !py-0"
+          className="w-20 !h-6 !py-0"
           maxLength={40}
           value={source.revision ?? ''}
           onChange={(event) => onChange({ ...source, revision: event.target.value || undefined })}
@@ -288,7 +288,7 @@ function SourceFields({
       <label className="flex items-center gap-1.5">
         page
         <input
-          className="w-16 !py-0"
+          className="w-16 !h-6 !py-0"
           inputMode="numeric"
           value={source.page ?? ''}
           onChange={(event) => {

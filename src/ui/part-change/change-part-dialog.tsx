@@ -60,7 +60,8 @@ function ChangePart({ onDone }: { onDone: () => void }) {
     setProblem('');
     setTarget(part.device);
     const packages = part.device.description.packages;
-    const fresh = packages.find((one) => one.id !== plan.package || id !== plan.device) ?? packages[0];
+    // Another part is most often looked at in the same package; the same part, in another one.
+    const fresh = packages.find((one) => (one.id === plan.package) === (id !== plan.device)) ?? packages[0];
     setPkg(fresh?.id ?? '');
     setBy(id === plan.device ? 'pad' : 'signal');
   }

@@ -64,85 +64,87 @@ export function PartPage({ summary, plans, versions }: Props) {
   return (
     <div className="flex h-dvh flex-col overflow-hidden">
       <PageHead here="/parts" />
-      <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-b border-rule bg-sheet px-6 pb-1 pt-2.5">
-        <h1 className="text-[19px] font-semibold">{summary.name}</h1>
-        <span className="text-soft">
-          {summary.maker && `${summary.maker} · `}
-          <span className="m">{summary.id}</span>
-        </span>
-        <span className="mr-auto text-soft">{summary.summary}</span>
-        <span className="flex flex-wrap gap-x-3">
-          <span className="text-soft">take away</span>
-          <a className="link" href={file('tables')} download>
-            tables
-          </a>
-          <a className="link" href={file('json')} download>
-            JSON
-          </a>
-          {summary.recipe && (
-            <a className="link" href={file('svd')} download>
-              registers (SVD)
+      <main className="flex min-h-0 flex-1 flex-col">
+        <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-b border-rule bg-sheet px-6 pb-1 pt-2.5">
+          <h1 className="text-[19px] font-semibold">{summary.name}</h1>
+          <span className="text-soft">
+            {summary.maker && `${summary.maker} · `}
+            <span className="m">{summary.id}</span>
+          </span>
+          <span className="mr-auto text-soft">{summary.summary}</span>
+          <span className="flex flex-wrap gap-x-3">
+            <span className="text-soft">take away</span>
+            <a className="link" href={file('tables')} download>
+              tables
             </a>
-          )}
-        </span>
-        <span className="flex flex-wrap gap-x-3">
-          <Link className="link" prefetch={false} href={`/parts/import?part=${summary.id}`}>
-            import anew
-          </Link>
-          {summary.plans === 0 && !summary.shipped && (
-            <button type="button" className="link" onClick={() => void remove()}>
-              remove
-            </button>
-          )}
-        </span>
-        <p className="w-full text-[12px] text-soft">
-          content <span className="m">{summary.fingerprint}</span>, revision {summary.revision}
-          {device?.original.source && ` · from ${sourceText(device.original.source)}`}
-          {summary.shipped && ' · comes with Mavrek'}
-        </p>
-        {problem !== '' && (
-          <p role="alert" className="w-full text-err">
-            {problem}
+            <a className="link" href={file('json')} download>
+              JSON
+            </a>
+            {summary.recipe && (
+              <a className="link" href={file('svd')} download>
+                registers (SVD)
+              </a>
+            )}
+          </span>
+          <span className="flex flex-wrap gap-x-3">
+            <Link className="link" prefetch={false} href={`/parts/import?part=${summary.id}`}>
+              import anew
+            </Link>
+            {summary.plans === 0 && !summary.shipped && (
+              <button type="button" className="link" onClick={() => void remove()}>
+                remove
+              </button>
+            )}
+          </span>
+          <p className="w-full text-[12px] text-soft">
+            content <span className="m">{summary.fingerprint}</span>, revision {summary.revision}
+            {device?.original.source && ` · from ${sourceText(device.original.source)}`}
+            {summary.shipped && ' · comes with Mavrek'}
           </p>
-        )}
-      </div>
-      <nav aria-label="About the part" className="flex flex-wrap gap-0.5 border-b border-ink bg-sheet px-4">
-        {TABS.map((one) => (
-          <Link
-            key={one.id}
-            prefetch={false}
-            replace
-            scroll={false}
-            href={`?tab=${one.id}`}
-            aria-current={tab === one.id ? 'page' : undefined}
-            className={`border-b-2 px-2 py-1 ${tab === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
-          >
-            {one.title}
-            {one.id === 'corrections' && summary.corrections > 0 && ` (${summary.corrections})`}
-            {one.id === 'plans' && summary.plans > 0 && ` (${summary.plans})`}
-          </Link>
-        ))}
-      </nav>
-      <main className="min-h-0 flex-1">
-        {!device ? (
-          <p className="p-6 text-soft" aria-busy="true">
-            Reading the part …
-          </p>
-        ) : tab === 'pads' ? (
-          <PackagesAndPads device={device} />
-        ) : tab === 'functions' ? (
-          <PartFunctions device={device} />
-        ) : tab === 'peripherals' ? (
-          <Peripherals device={device} />
-        ) : tab === 'registers' ? (
-          <Registers device={device} />
-        ) : tab === 'recipe' ? (
-          <RecipeTrial device={device} />
-        ) : tab === 'corrections' ? (
-          <Corrections device={device} summary={summary} what={params.getAll('what')} />
-        ) : (
-          <PlansAndVersions plans={plans} versions={versions} summary={summary} />
-        )}
+          {problem !== '' && (
+            <p role="alert" className="w-full text-err">
+              {problem}
+            </p>
+          )}
+        </div>
+        <nav aria-label="About the part" className="flex flex-wrap gap-0.5 border-b border-ink bg-sheet px-4">
+          {TABS.map((one) => (
+            <Link
+              key={one.id}
+              prefetch={false}
+              replace
+              scroll={false}
+              href={`?tab=${one.id}`}
+              aria-current={tab === one.id ? 'page' : undefined}
+              className={`border-b-2 px-2 py-1 ${tab === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
+            >
+              {one.title}
+              {one.id === 'corrections' && summary.corrections > 0 && ` (${summary.corrections})`}
+              {one.id === 'plans' && summary.plans > 0 && ` (${summary.plans})`}
+            </Link>
+          ))}
+        </nav>
+        <div className="min-h-0 flex-1">
+          {!device ? (
+            <p className="p-6 text-soft" aria-busy="true">
+              Reading the part …
+            </p>
+          ) : tab === 'pads' ? (
+            <PackagesAndPads device={device} />
+          ) : tab === 'functions' ? (
+            <PartFunctions device={device} />
+          ) : tab === 'peripherals' ? (
+            <Peripherals device={device} />
+          ) : tab === 'registers' ? (
+            <Registers device={device} />
+          ) : tab === 'recipe' ? (
+            <RecipeTrial device={device} />
+          ) : tab === 'corrections' ? (
+            <Corrections device={device} summary={summary} what={params.getAll('what')} />
+          ) : (
+            <PlansAndVersions plans={plans} versions={versions} summary={summary} />
+          )}
+        </div>
       </main>
     </div>
   );

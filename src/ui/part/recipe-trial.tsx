@@ -201,7 +201,7 @@ function Bits({ device, padId, trial, typed, onTyped }: BitsProps) {
               <td className="pr-4">
                 <input
                   aria-label={`Value of ${register.name}`}
-                  className="m w-28 !py-0"
+                  className="m w-28 !h-6 !py-0"
                   value={typed[register.name] ?? hexText(value, register.bits)}
                   onChange={(event) => onTyped({ ...typed, [register.name]: event.target.value })}
                 />

@@ -21,7 +21,8 @@ export function readBsdl(name: string, text: string): Result<Grid> {
   const pads = [...new Set(maps.flatMap(({ terminals }) => [...terminals.keys()]))];
   const header = { line: 1, cells: ['pad', 'kind', ...maps.map((one) => one.package.toLowerCase())] };
   const rows = pads.map((pad, index) => ({
-    line: maps.find((map) => map.lines.has(pad))?.lines.get(pad) ?? index + 2,
+    // Several pads may stand in one line of the file; rows of a table are told apart by theirs.
+    line: index + 2,
     cells: [pad, kindFor(modes, pad), ...maps.map((map) => map.terminals.get(pad)?.join(' ') ?? '-')],
   }));
   return ok({ name, rows: [header, ...rows] });
@@ -76,14 +77,13 @@ function kindFor(modes: ReadonlyMap<string, string>, pad: string): string {
 interface PinMap {
   package: string;
   terminals: Map<string, string[]>;
-  lines: Map<string, number>;
 }
 
 function readMaps(name: string, text: string, problems: Problem[]): PinMap[] {
   const maps: PinMap[] = [];
   const pattern = /\bconstant\s+(\w+)\s*:\s*PIN_MAP_STRING\s*:=\s*([^;]*);/gi;
   for (let match = pattern.exec(text); match; match = pattern.exec(text)) {
-    const map: PinMap = { package: match[1] ?? '', terminals: new Map(), lines: new Map() };
+    const map: PinMap = { package: match[1] ?? '', terminals: new Map() };
     const body = match[2] ?? '';
     const offset = match.index + match[0].indexOf(body);
     const lineAt = (at: number): number => text.slice(0, offset + at).split('\n').length;
@@ -109,7 +109,6 @@ function readMaps(name: string, text: string, problems: Problem[]): PinMap[] {
       const pad = found[1] ?? '';
       const terminals = (found[2] ?? found[3] ?? '').split(/[\s,]+/).filter(Boolean);
       map.terminals.set(pad, [...(map.terminals.get(pad) ?? []), ...terminals]);
-      if (!map.lines.has(pad)) map.lines.set(pad, lineAt(end + found[0].search(/\w/)));
       end = entry.lastIndex;
     }
     maps.push(map);

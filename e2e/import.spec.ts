@@ -1,0 +1,309 @@
+import type { Page } from '@playwright/test';
+import { strToU8, zipSync } from 'fflate';
+import { expect, expectAccessible, netRow, test, typeNets } from './fixtures';
+
+const PINOUT = `Table 7. Terminals of the Tarn T4
+Pin name\tType\tLQ16\tI/O structure\tSupply\tNotes
+A0/WAKE1\tI/O\t1\tFT\tVDD\t1
+A1\tI/O\t2\tFT\tVDD\t
+A2\tI/O\t3\tFT\tVDD\t
+A3\tI/O\t4\tFT\tVDD\t
+VDD\tS\t5 13\t\t\t
+VSS\tG\t6 14\t\t\t
+Pin name\tType\tLQ16\tI/O structure\tSupply\tNotes
+B0\tI/0\t7\tTT\tVDD\t
+B1\tI/O\t8\tTT\tVDD\t
+B 2\tI/O\t9\tTT\tVDD\t
+B3\tI/O\t9\tTT\tVDD\t
+RST\tRST\t11\t\t\t
+XI\tCLK\t12\t\t\t
+NC\tNC\t15 16\t\t\t
+`;
+const FUNCTIONS = `Pad,AF0,AF1,Analog
+A0,,UART1_TX,ADC1_IN0
+A1,,UART1_RX,ADC1_IN1
+A2,SPI1_SCK,UART1_DE,
+A3,SPI1_SDO,UART2_TX,
+B0,"SPI1_SDI, TIM1_CH1",UART2_RX,
+B1,TIM1_CH2,,
+B3,???,UART1_TX,
+`;
+const file = (name: string, text: string | Uint8Array) => ({
+  name,
+  mimeType: 'application/octet-stream',
+  buffer: Buffer.from(text),
+});
+const step = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Steps' }).getByRole('button', { name: new RegExp(`^${name}`) });
+const store = (page: Page) => page.getByRole('button', { name: 'Store the part' });
+
+/** Registers of two ports with direction, latch, pull and a function code. */
+const svd = (filler = 0): string => {
+  const register = (name: string, offset: number, what: string, access = 'read-write') =>
+    `<register><name>${name}</name><description>${what}</description><addressOffset>${offset}</addressOffset><size>8</size><access>${access}</access><resetValue>0</resetValue></register>`;
+  const port = (name: string, base: string) =>
+    `<peripheral><name>PORT_${name}</name><baseAddress>${base}</baseAddress><registers>${[
+      register('DIR', 0, 'direction, 1 = output'),
+      register('LATCH', 1, 'output latch'),
+      register('SEEN', 2, 'levels at the pads', 'read-only'),
+      register('UP', 3, 'pull-up on'),
+      register('ALT', 4, 'function instead of plain port'),
+      register('ANS', 5, 'analog switch on'),
+    ].join(
+      '',
+    )}<register><name>CODE</name><description>function code</description><addressOffset>8</addressOffset><size>16</size><fields>${[
+      0, 1, 2, 3,
+    ]
+      .map(
+        (bit) => `<field><name>F${bit}</name><bitOffset>${bit * 4}</bitOffset><bitWidth>4</bitWidth></field>`,
+      )
+      .join('')}</fields></register></registers></peripheral>`;
+  const more = Array.from(
+    { length: filler },
+    (_, i) =>
+      `<peripheral><name>TIMER${i}</name><description>${'counts what is there to be counted. '.repeat(6)}</description><baseAddress>${0x20000 + i * 64}</baseAddress><registers>${register('COUNT', 0, 'count')}${register('TOP', 4, 'top')}</registers></peripheral>`,
+  ).join('');
+  return `<?xml version="1.0"?><device><name>TARN</name><peripherals>${port('A', '0x1000')}${port('B', '0x1040')}<peripheral><name>POWER</name><description>clock gates</description><baseAddress>0x2000</baseAddress><registers><register><name>ON</name><description>clocks of the ports</description><addressOffset>0</addressOffset><size>8</size><fields><field><name>PORTA</name><bitOffset>2</bitOffset><bitWidth>1</bitWidth></field><field><name>PORTB</name><bitOffset>5</bitOffset><bitWidth>1</bitWidth></field></fields></register></registers></peripheral>${more}</peripherals></device>`;
+};
+
+test('from a data sheet to a plan with proven code: paste, mend in place, attach registers, store, place', async ({
+  page,
+}) => {
+  await page.goto('/parts/import');
+  await expectAccessible(page);
+  await page.getByLabel('or paste rows from a spreadsheet or PDF').fill(PINOUT);
+  await page.getByRole('button', { name: 'Read what was pasted' }).click();
+
+  // The guess is shown on the data, every row is accounted for, problems say where.
+  const grid = page.getByRole('grid', { name: 'Pinout table' });
+  await expect(page.getByLabel('What LQ16 is')).toHaveValue('terminal');
+  await expect(page.getByLabel('package of LQ16')).toHaveValue('lq16');
+  await expect(page.getByTestId('accounting')).toHaveText(
+    '16 rows: 1 section title, 1 headings, 11 used, 1 headings again, 2 refused',
+  );
+  const problems = page.getByRole('region', { name: 'Problems' });
+  await expect(problems).toContainText('row 10, Type "I/0" is none of io');
+  await expect(problems).toContainText('row 12, Pin name "B 2" cannot be a pad\'s name');
+  await expect(problems).toContainText('package lq16: no pad for terminal 7, 10');
+  await expect(store(page)).toBeDisabled();
+  await expectAccessible(page);
+  await problems.getByRole('button', { name: 'make it io' }).click();
+  await problems.getByRole('button', { name: 'make it B2', exact: true }).click();
+  await expect(problems).toContainText('terminal 9 is bonded to B2 already');
+
+  // A cell by key: to the problem, type, Enter; and back with undo.
+  await problems.getByRole('button', { name: /terminal 9 is bonded/ }).click();
+  await grid.locator('[data-cell="13:2"]').focus();
+  await page.keyboard.type('10');
+  await page.keyboard.press('Enter');
+  await expect(problems).toContainText('Nothing is wrong with this table.');
+  await page.keyboard.press('Control+z');
+  await expect(problems).toContainText('terminal 9 is bonded');
+  await grid.locator('[data-cell="13:2"]').dblclick();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('10');
+  await page.keyboard.press('Enter');
+  await expect(problems).toContainText('Nothing is wrong with this table.');
+  await page.getByLabel('Document of the table').fill('Tarn T4 data sheet');
+  await page.getByLabel('page').fill('41');
+
+  await step(page, 'Functions').click();
+  await page.getByLabel('function table file').setInputFiles(file('functions.csv', FUNCTIONS));
+  await expect(problems).toContainText('row 8, AF0 "???" is no signal; write it like UART2.TX');
+  await page.getByRole('grid', { name: 'Function table' }).locator('[data-cell="8:1"]').click();
+  await page.keyboard.press('Delete');
+  await expect(problems).toContainText('Nothing is wrong');
+  await expectAccessible(page);
+
+  await step(page, 'Part').click();
+  await page.getByLabel('name', { exact: true }).fill('Tarn T4');
+  await expect(page.getByLabel('id', { exact: true })).toHaveValue('tarn-t4');
+  await page.getByLabel('Text of note 1').fill('wakes the part from its deepest sleep');
+  await page.getByLabel('Highest input voltage of class FT').fill('5.5');
+  await page.getByLabel('Direction of TIM CH1').selectOption('out');
+  await page.getByRole('button', { name: 'add a note that takes something away' }).click();
+  await page.getByLabel('Signals that note 1 of lq16 takes away').fill('UART2.*');
+  await page.getByLabel('Text of note 1 of lq16').fill('note 9: no UART2 in this package');
+  await expectAccessible(page);
+
+  await step(page, 'Registers').click();
+  await page.getByLabel('register description file').setInputFiles(file('tarn.svd', svd()));
+  await expect(page.getByLabel('Register of direction')).toHaveValue(/PORT_\{\}\.DIR/);
+  await expect(page.getByLabel('Register of function code')).toHaveValue(/PORT_\{\}\.CODE/);
+  await expect(page.getByText('proposed: 4 fields of 4 bits; it speaks of "function"')).toBeVisible();
+  await expect(page.getByLabel('B bit')).toHaveValue('5');
+  await page.getByLabel('pad', { exact: true }).selectOption('B0');
+  await page.getByRole('radio', { name: 'function' }).click();
+  await page.getByLabel('function', { exact: true }).selectOption('UART2.RX');
+  await expect(page.getByTestId('reads-back')).toHaveText(
+    /reads back as function UART2\.RX \(code 1\), pull none: the same/,
+  );
+  await expect(page.getByRole('row', { name: /PB\.CODE/ })).toContainText('code 0001 bits 3…0');
+
+  // A role taken away is missed at once; given back, the recipe holds together again.
+  await page.getByLabel('Register of direction').selectOption('');
+  await expect(page.getByText('No register decides between input and output yet')).toBeVisible();
+  await page
+    .getByLabel('Register of direction')
+    .selectOption({ label: 'PORT_*.DIR: room for 4 fields of 1 bit' });
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take this recipe' }).click();
+  await expect(page.getByRole('heading', { name: 'The part has a recipe' })).toBeVisible();
+
+  await store(page).click();
+  await expect(page).toHaveURL(/\/parts\/tarn-t4$/);
+  await expect(page.getByRole('table', { name: 'Pads' })).toContainText('Tarn T4 data sheet, page 41, row 3');
+
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New plan' }).click();
+  await page.getByLabel('Name').fill('Tarn board');
+  await page.getByRole('radio', { name: /Tarn T4/ }).check();
+  await page.getByRole('button', { name: 'Create' }).click();
+  await typeNets(page, 'mast: uart tx rx · lamp out low');
+  for (let i = 0; i < 3; i++) {
+    await page.getByRole('listbox', { name: 'Nets' }).getByRole('option', { selected: true }).focus();
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('n');
+  }
+  await expect(netRow(page, 'MAST_TX')).toContainText(/A0|B3/);
+  await expect(page.getByText('3 of 3 pins are proven to end as planned.')).toBeVisible();
+});
+
+test('the columns of a table are remembered by its headings', async ({ page }) => {
+  const odd = PINOUT.replaceAll('I/O structure', 'Muster').replace('Tarn T4', 'Tarn T9');
+  await page.goto('/parts/import');
+  await page
+    .getByLabel('pinout table file')
+    .setInputFiles(
+      file('odd.tsv', odd.replace('I/0', 'I/O').replace('B 2', 'B2').replace('B3\tI/O\t9', 'B3\tI/O\t10')),
+    );
+  await expect(page.getByLabel('What Muster is')).toHaveValue('ignore');
+  await page.getByLabel('What Muster is').selectOption('class');
+  await step(page, 'Part').click();
+  await page.getByLabel('name', { exact: true }).fill('Tarn T9');
+  await store(page).click();
+  await expect(page).toHaveURL(/\/parts\/tarn-t9$/);
+  await page.goto('/parts/import');
+  await page.getByLabel('pinout table file').setInputFiles(file('again.tsv', odd));
+  await expect(page.getByText('columns as last time')).toBeVisible();
+  await expect(page.getByLabel('What Muster is')).toHaveValue('class');
+});
+
+test('a spreadsheet with several sheets, and a boundary-scan description', async ({ page }) => {
+  const sheet = (rows: string[][]) =>
+    `<?xml version="1.0"?><worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>${rows
+      .map(
+        (row, r) =>
+          `<row r="${r + 1}">${row
+            .map(
+              (cell, c) =>
+                `<c r="${String.fromCharCode(65 + c)}${r + 1}" t="inlineStr"><is><t>${cell}</t></is></c>`,
+            )
+            .join('')}</row>`,
+      )
+      .join('')}</sheetData></worksheet>`;
+  const xlsx = zipSync({
+    '[Content_Types].xml': strToU8(
+      '<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="xml" ContentType="application/xml"/><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/><Override PartName="/xl/worksheets/sheet2.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>',
+    ),
+    '_rels/.rels': strToU8(
+      '<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>',
+    ),
+    'xl/workbook.xml': strToU8(
+      '<?xml version="1.0"?><workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Cover" sheetId="1" r:id="rId1"/><sheet name="Pinout" sheetId="2" r:id="rId2"/></sheets></workbook>',
+    ),
+    'xl/_rels/workbook.xml.rels': strToU8(
+      '<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/><Relationship Id="rId2" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet2.xml"/></Relationships>',
+    ),
+    'xl/worksheets/sheet1.xml': strToU8(sheet([['Tarn T4 tables']])),
+    'xl/worksheets/sheet2.xml': strToU8(
+      sheet([
+        ['pad', 'kind', 'q8'],
+        ...['A0', 'A1', 'A2', 'A3', 'A4', 'A5'].map((pad, i) => [pad, 'io', String(i + 1)]),
+        ['VDD', 'supply', '7'],
+        ['VSS', 'ground', '8'],
+      ]),
+    ),
+  });
+  await page.goto('/parts/import');
+  await page.getByLabel('pinout table file').setInputFiles(file('tarn.xlsx', xlsx));
+  await page.getByLabel('Sheet', { exact: true }).selectOption('Pinout');
+  await expect(page.getByTestId('accounting')).toHaveText('9 rows: 1 headings, 8 used');
+  await page.getByRole('button', { name: 'another table' }).click();
+
+  await page.getByLabel('pinout table file').setInputFiles(file('bad.xlsx', 'no zip at all'));
+  await expect(page.getByRole('main').getByRole('alert')).toContainText('cannot be read as a spreadsheet');
+  await page
+    .getByLabel('pinout table file')
+    .setInputFiles(
+      file(
+        'tarn.bsd',
+        'entity TARN is\nport (A0, A1 : inout bit; VDD, VSS : linkage bit);\nconstant D4 : PIN_MAP_STRING := "A0 : 1, A1 : 2, " &\n"VDD : 3, VSS : 4";\nend TARN;',
+      ),
+    );
+  await expect(page.getByTestId('accounting')).toHaveText('5 rows: 1 headings, 4 used');
+  await expect(page.getByLabel('package of d4')).toHaveValue('d4');
+});
+
+test('a large register description is read beside the page with progress, and can be stopped', async ({
+  page,
+}) => {
+  await page.goto('/parts/import');
+  await page
+    .getByLabel('pinout table file')
+    .setInputFiles(
+      file(
+        'p.csv',
+        'pad,kind,q8\nA0,io,1\nA1,io,2\nA2,io,3\nB0,io,4\nB1,io,5\nB2,io,6\nVDD,supply,7\nVSS,ground,8',
+      ),
+    );
+  await step(page, 'Registers').click();
+  const large = svd(12_000);
+  expect(large.length).toBeGreaterThan(5_000_000);
+  await page.getByLabel('register description file').setInputFiles(file('large.svd', large));
+  await expect(page.getByRole('progressbar', { name: 'Reading the register description' })).toBeVisible();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await expect(page.getByRole('main').getByRole('alert')).toContainText('large.svd reading was stopped');
+  await page.getByLabel('register description file').setInputFiles(file('large.svd', large));
+  await expect(page.getByRole('heading', { name: 'Which register is what' })).toBeVisible({
+    timeout: 30_000,
+  });
+  await expect(page.getByText(/12003 blocks/)).toBeVisible();
+
+  await page.getByRole('button', { name: 'Leave it' }).click();
+  const bomb = '<!DOCTYPE d [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]><device>&b;</device>';
+  await page.getByLabel('register description file').setInputFiles(file('bomb.svd', bomb));
+  await expect(page.getByRole('main').getByRole('alert')).toContainText(
+    'document type declarations are not read',
+  );
+});
+
+test('a known part is imported anew: its tables are there, corrections stay, plans keep theirs', async ({
+  page,
+  request,
+}) => {
+  const description = await (await request.get('/api/devices/pellin-p8-22')).json();
+  const own = { ...description, id: 'again-p8', name: 'Again P8' };
+  await request.post('/api/devices', {
+    data: { fileName: 'a.json', text: JSON.stringify(own), expected: 0 },
+  });
+  await page.goto('/parts/again-p8');
+  await page.getByRole('link', { name: 'import anew' }).click();
+  await expect(page.getByRole('heading', { name: 'Import Again P8 anew' })).toBeVisible();
+  await expect(page.getByTestId('accounting')).toHaveText('28 rows: 1 headings, 27 used');
+  await expect(page.getByRole('region', { name: 'Problems' })).toContainText('Nothing is wrong');
+  await page.getByRole('grid').locator('[data-cell="12:6"]').dblclick();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('STARTER');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/takes the place of Again P8/)).toBeVisible();
+  await store(page).click();
+  await expect(page).toHaveURL(/\/parts\/again-p8$/);
+  await expect(page.getByText('revision 2')).toBeVisible();
+  const stored = await (await request.get('/api/devices/again-p8')).json();
+  expect(stored.pads.find((pad: { id: string }) => pad.id === 'K5')).toMatchObject({
+    aliases: ['STARTER'],
+    source: { document: 'pellin-p8/pinout.csv', row: 12 },
+  });
+  expect(stored.recipe).toEqual(description.recipe);
+});

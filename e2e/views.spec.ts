@@ -1,0 +1,150 @@
+import {
+  emptyPlan,
+  expect,
+  expectAccessible,
+  importExample,
+  importPlan,
+  netRow,
+  openPlan,
+  test,
+  typeNets,
+} from './fixtures';
+
+test('ports: bits selected by mouse and by key read as masks in three bases', async ({ page, request }) => {
+  const id = await importExample(request);
+  await openPlan(page, id);
+  await page.keyboard.press('p');
+  const cell = (name: RegExp) => page.getByRole('gridcell', { name });
+  const masks = page.getByRole('region', { name: 'Masks of the selection' });
+  await expect(masks).toContainText('Select bits to read their mask.');
+
+  await cell(/^port B bit 7,/).click();
+  await expect(masks.getByRole('row', { name: /^B/ })).toHaveText(/B0x0080128.*0000 0000 1000 00007/);
+  // The same selection is live in the inspector.
+  await expect(page.getByRole('region', { name: 'Inspector' })).toContainText('B7');
+  await cell(/^port B bit 4,/).click({ modifiers: ['Shift'] });
+  await expect(masks.getByRole('row', { name: /^B/ })).toHaveText(/0x00F0240/);
+  await cell(/^port D bit 0,/).click({ modifiers: ['Control'] });
+  await expect(masks.getByRole('row', { name: /^D/ })).toHaveText(/0x00011/);
+
+  await page.getByRole('button', { name: 'outputs' }).click();
+  await expect(masks.getByRole('row', { name: /^E/ })).toHaveText(/0x700228674/);
+  await page.getByLabel('Select the pads of a circuit').selectOption({ label: 'Fans' });
+  await expect(masks.getByRole('row', { name: /^E/ })).toHaveText(/0xF00061440/);
+
+  // By key alone: arrows move, Shift extends, Space adds, Escape clears.
+  await cell(/^port C bit 3,/).click();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(masks.getByRole('row', { name: /^C/ })).toHaveText(/0x00066/);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('Space');
+  await expect(masks).toContainText('Select bits');
+  await page.keyboard.press('Space');
+  await page.keyboard.press('Escape');
+  await expect(masks).toContainText('Select bits');
+  await expectAccessible(page);
+});
+
+test('functions: filtered by what is typed; a click places the net that looks for a pad', async ({
+  page,
+  request,
+}) => {
+  const id = await emptyPlan(request, 'Matrix');
+  await openPlan(page, id);
+  await typeNets(page, 'mast: uart tx');
+  await page.getByRole('button', { name: 'Functions', exact: true }).click();
+  const grid = page.getByRole('grid', { name: 'Functions of the pads' });
+  await page.getByLabel('Filter the functions').fill('uart1.tx');
+  await expect(page.getByRole('status').filter({ hasText: '3 of 81 pads' })).toBeVisible();
+  await grid.getByRole('gridcell', { name: /^D0, .*UART1\.TX/ }).click();
+  await expect(netRow(page, 'MAST_TX')).toContainText('D0');
+  await expect(grid.getByRole('gridcell', { name: /D4.*UART1\.TX: MAST_TX has it on D0/ })).toBeVisible();
+  await page.getByRole('radio', { name: 'taken' }).click();
+  await page.getByLabel('Filter the functions').fill('');
+  await expect(grid.getByRole('gridcell', { name: /UART1\.TX: MAST_TX, here/ })).toBeVisible();
+  await page.getByRole('radio', { name: /^scarce/ }).click();
+  await expect(
+    grid.getByRole('gridcell', { name: /this is the last free pad for it/ }).first(),
+  ).toBeVisible();
+  await page.getByRole('radio', { name: 'all' }).click();
+  await page.getByLabel('Filter the functions').fill('no such thing');
+  await expect(page.getByText('No pad of this package has that.')).toBeVisible();
+  await page.getByLabel('Filter the functions').press('Escape');
+  await grid.getByRole('rowheader').first().focus();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator('[data-at="1:1"]')).toBeFocused();
+  await expectAccessible(page);
+});
+
+test('a ball grid is drawn as it lies: nearer says more, arrows step over holes, a net is placed by Enter', async ({
+  page,
+  request,
+}) => {
+  const created = await request.post('/api/plans', {
+    data: { name: 'Gateway', device: 'hadrik-h7-270', package: 'b361' },
+  });
+  const { id } = await created.json();
+  await openPlan(page, id);
+  const grid = page.getByRole('listbox', { name: /Terminals of ball grid 361/ });
+  await expect(grid.getByRole('option')).toHaveCount(361);
+  await expect(page.getByText('21 × 21 balls, 361 of them there')).toBeVisible();
+  const ball = (terminal: string) => grid.locator(`[data-terminal="${terminal}"]`);
+  await ball('D5').focus();
+  await page.keyboard.press('ArrowDown');
+  // Below D5 is a hole down to V5.
+  await expect(ball('V5')).toBeFocused();
+  await expect(page.getByRole('region', { name: 'Inspector' })).toContainText('terminal V5');
+  await page.keyboard.press('+');
+  await page.keyboard.press('+');
+  await expect(page.getByText('pads, nets, functions')).toBeVisible();
+  await typeNets(page, 'cam: uart tx');
+  await page.getByRole('listbox', { name: 'Nets' }).getByRole('option', { selected: true }).focus();
+  await page.keyboard.press('Enter');
+  await expect(grid.getByRole('option', { name: /CAM_TX UART\d+\.TX/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Further away' }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'enlarge' }).click();
+  await expect(page.getByRole('dialog')).toContainText('ball grid 361');
+});
+
+test('200 nets on 361 balls: every view opens and answers', async ({ page, request }) => {
+  const description = await (await request.get('/api/devices/hadrik-h7-270')).json();
+  const bonded = new Set(Object.values(description.packages[0].terminals));
+  const pads = description.pads.filter(
+    (pad: { id: string; kind: string }) => pad.kind === 'io' && bonded.has(pad.id),
+  );
+  const nets = pads.slice(0, 200).map((pad: { id: string }, index: number) => ({
+    id: `n${index}`,
+    name: `NET_${index}`,
+    circuit: `c${index % 6}`,
+    role: { kind: index % 2 ? 'input' : 'output' },
+    placement: { pad: pad.id, held: false },
+    settings: {},
+  }));
+  const circuits = Array.from({ length: 6 }, (_, i) => ({ id: `c${i}`, name: `Circuit ${i}` }));
+  const id = await importPlan(request, {
+    format: 'mavrek-plan/1',
+    name: 'Full gateway',
+    revision: 'A',
+    device: 'hadrik-h7-270',
+    package: 'b361',
+    deviceFingerprint: '',
+    circuits,
+    nets,
+    code: { prefix: '', style: 'preserving' },
+  });
+  await openPlan(page, id);
+  await expect(page.getByText('200 of 200 pins end as planned')).toBeVisible();
+  await page.keyboard.press('p');
+  await page.getByRole('button', { name: 'outputs' }).click();
+  await expect(page.getByRole('region', { name: 'Masks of the selection' }).getByRole('row')).not.toHaveCount(
+    0,
+  );
+  await page.keyboard.press('f');
+  await expect(page.getByText('270 of 270 pads')).toBeVisible();
+  await page.getByLabel('Filter the functions').fill('NET_17');
+  await expect(page.getByRole('rowheader', { name: /NET_17$/ })).toBeVisible();
+});
