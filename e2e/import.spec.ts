@@ -105,7 +105,7 @@ test('from a data sheet to a plan with proven code: paste, mend in place, attach
   await page.keyboard.press('Enter');
   await expect(problems).toContainText('Nothing is wrong with this table.');
   await page.getByLabel('Document of the table').fill('Tarn T4 data sheet');
-  await page.getByLabel('page').fill('41');
+  await page.getByLabel('page', { exact: true }).fill('41');
 
   await step(page, 'Functions').click();
   await page.getByLabel('function table file').setInputFiles(file('functions.csv', FUNCTIONS));
@@ -156,7 +156,7 @@ test('from a data sheet to a plan with proven code: paste, mend in place, attach
 
   await page.goto('/');
   await page.getByRole('button', { name: 'New plan' }).click();
-  await page.getByLabel('Name').fill('Tarn board');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Tarn board');
   await page.getByRole('radio', { name: /Tarn T4/ }).check();
   await page.getByRole('button', { name: 'Create' }).click();
   await typeNets(page, 'mast: uart tx rx · lamp out low');

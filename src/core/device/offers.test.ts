@@ -2,7 +2,7 @@ import { family } from '@/testing/families';
 import { deriveOn, on, planOf } from '@/testing/frost-guard';
 import { candidatesFor } from '../placing/candidates';
 import { whyNot } from '../plan/resolve';
-import { hertzText, highestRate, matchesSignal, offerOf } from './offers';
+import { concerns, hertzText, highestRate, matchesSignal, offerOf } from './offers';
 import type { Package } from './types';
 
 const pellin = family('pellin-p8');
@@ -94,4 +94,8 @@ test.each([
   [2_400_000_000, '2.4 GHz'],
 ])('%d Hz reads %s', (hertz, text) => {
   expect(hertzText(hertz)).toBe(text);
+});
+
+test('a note that names neither signals nor pads takes nothing away', () => {
+  expect(concerns({ why: 'half a note' }, { pad: 'K0', signal: 'SPI1.SCK' })).toBe(false);
 });

@@ -67,8 +67,9 @@ function add<Key>(map: Map<Key, PadFunction[]>, key: Key, fn: PadFunction): void
   else map.set(key, [fn]);
 }
 
-/** Whether a note speaks of a function: by its signal (`SPI3.*` for all of an instance), its pad, or both. */
+/** A note that names neither speaks of nothing. */
 export const concerns = (note: Removal, fn: Pick<PadFunction, 'pad' | 'signal'>): boolean =>
+  (note.pads !== undefined || note.signals !== undefined) &&
   (note.pads === undefined || note.pads.includes(fn.pad)) &&
   (note.signals === undefined || note.signals.some((pattern) => matchesSignal(pattern, fn.signal)));
 

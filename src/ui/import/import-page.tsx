@@ -63,7 +63,9 @@ export function ImportPage({ known, part }: Props) {
   const [busy, setBusy] = useState(false);
   const [loading, setLoading] = useState(part !== undefined);
   const shown = useDeferredValue(draft);
-  const reading = useMemo(() => readDraft(shown), [shown]);
+  // Tables may be long, so they are read a moment later than they are typed; the fields of the part are read at once.
+  const current = step === 'part' ? draft : shown;
+  const reading = useMemo(() => readDraft(current), [current]);
   const touched = draft !== START && !loading;
 
   useEffect(() => {
@@ -187,7 +189,7 @@ export function ImportPage({ known, part }: Props) {
             <button
               type="button"
               className="button button-strong"
-              disabled={missing !== undefined || busy || shown !== draft}
+              disabled={missing !== undefined || busy || current !== draft}
               onClick={() => void store()}
             >
               Store the part
@@ -289,6 +291,9 @@ function whatIsMissing(draft: PartDraft, reading: DraftReading): string | undefi
   if (!draft.pinout) return 'first the pinout';
   if (reading.errors > 0) return `${reading.errors} ${reading.errors === 1 ? 'error' : 'errors'} left`;
   if (!reading.description || reading.pads.length === 0) return 'the pinout has no pads yet';
+  for (const { id, removes = [] } of reading.file.packages)
+    if (removes.some((one) => !one.signals && !one.pads))
+      return `a note of package ${id} says neither signals nor pads`;
   if (draft.device.name.trim() === '') return 'the part needs a name';
   return idProblem(draft.device.id);
 }
