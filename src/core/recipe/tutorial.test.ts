@@ -1,0 +1,179 @@
+import { readFileSync } from 'node:fs';
+import { expectOk } from '@/testing/frost-guard';
+import { applyCorrections, type Correction } from '../device/corrections';
+import type { DeviceDescription, Pad, PadFunction } from '../device/types';
+import { readDeviceFiles } from '../formats/device-files';
+import { deviceValidator } from '../formats/schemas';
+import { decodePad, sameSettings, settingsOf } from './decode';
+import { type Device, loadDevice } from './device';
+import { encodeSettings } from './encode';
+import { placeValue, slotMask } from './fields';
+import { lower, type PlannedPad } from './lower';
+import { prove } from './proof';
+import type { Register } from './registers';
+import type { RecipeSource } from './types';
+
+/** The page that teaches the format is held to what it says: every example in it is loaded and run. */
+const PAGE = readFileSync('docs/device-format.md', 'utf8');
+const blocks = new Map(
+  [...PAGE.matchAll(/^```(?:json|csv) (.+)\n([\s\S]*?)^```$/gm)].map((match) => [
+    match[1] ?? '',
+    match[2] ?? '',
+  ]),
+);
+const block = (name: string): string => {
+  const text = blocks.get(name);
+  if (text === undefined) throw new Error(`the page has no block ${name}`);
+  return text;
+};
+
+const tarn = () =>
+  expectOk(
+    readDeviceFiles(
+      { name: 'pinout.csv', text: block('tarn-t4/pinout.csv') },
+      { name: 'functions.csv', text: block('tarn-t4/functions.csv') },
+      { name: 'recipe.json', text: block('tarn-t4/recipe.json') },
+    ),
+  );
+
+/** The part that the fourteen examples are laid into. */
+function example(recipe: Partial<RecipeSource>): DeviceDescription {
+  const pads = ['A', 'B'].flatMap((port) =>
+    Array.from(
+      { length: 8 },
+      (_, bit): Pad => ({
+        id: `${port}${bit}`,
+        kind: 'io',
+        port,
+        bit,
+        class: port === 'B' && bit === 4 ? 'odd' : 'std',
+      }),
+    ),
+  );
+  const functions: PadFunction[] = [
+    { pad: 'A0', signal: 'UART1.TX', mux: 1, columns: { line: 5 } },
+    { pad: 'A1', signal: 'UART1.RX', mux: 1, columns: { line: 6, sel: 0 } },
+    { pad: 'B0', signal: 'UART1.TX', mux: 2, columns: { line: 5 } },
+  ];
+  return {
+    ...tarn(),
+    id: 'shape',
+    pads,
+    functions,
+    packages: [
+      {
+        id: 'q16',
+        name: 'quad 16',
+        shape: { kind: 'quad', terminals: 16 },
+        terminals: Object.fromEntries(pads.map((pad, index) => [String(index + 1), pad.id])),
+      },
+    ],
+    padClasses: {
+      std: { title: 'standard' },
+      odd: {
+        title: 'open-drain only',
+        lacks: recipe.settings?.buffer
+          ? [{ setting: 'buffer', values: ['push-pull'], why: 'B4 is open-drain only' }]
+          : [],
+      },
+    },
+    peripherals: [{ id: 'UART1', kind: 'UART', columns: { route: 3 } }],
+    recipe: {
+      endian: 'little',
+      settings: { use: ['input', 'output'] },
+      applies: { input: [], output: [], function: [], analog: [] },
+      ports: { A: {}, B: {} },
+      registers: { blocks: [] },
+      fields: {},
+      access: {},
+      encode: [],
+      stages: [],
+      ...recipe,
+    },
+  };
+}
+
+/** Every setting of every pad read back out of the bits it gives. */
+function expectReadsBack(device: Device): number {
+  let count = 0;
+  for (const pad of device.description.pads.filter((one) => one.port !== undefined)) {
+    for (const { settings, fn } of settingsOf(device, pad)) {
+      const written = new Map<Register, number>();
+      const contents = (register: Register): number => written.get(register) ?? register.reset;
+      for (const { field, value } of encodeSettings(settings, pad, fn, device))
+        for (const slot of device.slotsOf(field, pad, fn))
+          written.set(
+            slot.register,
+            ((contents(slot.register) & ~slotMask(slot)) | placeValue(slot, value)) >>> 0,
+          );
+      const found = decodePad(device, pad, contents);
+      expect(found.some((one) => sameSettings(one, settings))).toBe(true);
+      count++;
+    }
+  }
+  return count;
+}
+
+/** The last setting of each pad, all at once, run from reset in both styles. */
+function expectProven(device: Device): void {
+  const taken = new Set<string>();
+  const planned = device.description.pads
+    .filter((pad) => pad.port !== undefined)
+    .flatMap((pad): PlannedPad[] => {
+      const all = [...settingsOf(device, pad)].filter(({ fn }) => !fn || !taken.has(fn.signal));
+      // What is shared between pads (a line by its number, a route) is planned on one of them only.
+      const free = all.filter(({ settings, fn }) =>
+        encodeSettings(settings, pad, fn, device).every(({ field }) => {
+          const shared = device.fields.get(field)?.shared;
+          return (
+            !shared ||
+            device.slotsOf(field, pad, fn).every((slot) => !taken.has(`${slot.register.name} ${slot.low}`))
+          );
+        }),
+      );
+      const last = free.at(-1);
+      if (!last) return [];
+      if (last.fn) taken.add(last.fn.signal);
+      for (const { field } of encodeSettings(last.settings, pad, last.fn, device))
+        for (const slot of device.slotsOf(field, pad, last.fn))
+          taken.add(`${slot.register.name} ${slot.low}`);
+      return [{ pad, fn: last.fn, settings: last.settings }];
+    });
+  expect(planned.length).toBeGreaterThan(7);
+  for (const style of ['from-reset', 'preserving'] as const) {
+    const proof = prove(device, planned, lower(device, planned, style));
+    expect(proof.failures).toEqual([]);
+    expect(proof.proven).toBe(planned.length);
+  }
+}
+
+test('the page has an example of each of the fourteen shapes', () => {
+  for (let shape = 1; shape <= 14; shape++) expect(blocks.has(`shape ${shape}`)).toBe(true);
+});
+
+describe.each(Array.from({ length: 14 }, (_, index) => index + 1))('shape %i', (shape) => {
+  const description = example(JSON.parse(block(`shape ${shape}`)));
+  test('loads, keeps to the schema, reads back, and ends as planned', () => {
+    const validate = deviceValidator();
+    expect(validate(description) ? [] : validate.errors).toEqual([]);
+    const device = expectOk(loadDevice(description));
+    expect(expectReadsBack(device)).toBeGreaterThan(30);
+    expectProven(device);
+  });
+});
+
+describe('the part of the ten steps', () => {
+  test('loads; all its settings read back; its operations end as planned', () => {
+    const device = expectOk(loadDevice(tarn()));
+    expect(expectReadsBack(device)).toBeGreaterThan(40);
+    expectProven(device);
+  });
+  test('is the one in examples/', () => {
+    for (const name of ['pinout.csv', 'functions.csv', 'recipe.json'])
+      expect(readFileSync(`examples/tarn-t4/${name}`, 'utf8')).toBe(block(`tarn-t4/${name}`));
+  });
+  test('takes the correction of the page', () => {
+    const correction: Correction = JSON.parse(block('correction'));
+    expect(applyCorrections(tarn(), [correction]).unapplied).toEqual([]);
+  });
+});
