@@ -69,6 +69,7 @@ const svd = (filler = 0): string => {
 test('from a data sheet to a plan with proven code: paste, mend in place, attach registers, store, place', async ({
   page,
 }) => {
+  test.slow();
   await page.goto('/parts/import');
   await expectAccessible(page);
   await page.getByLabel('or paste rows from a spreadsheet or PDF').fill(PINOUT);

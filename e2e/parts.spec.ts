@@ -3,6 +3,7 @@ import { emptyPlan, exampleText, expect, expectAccessible, importPlan, ownPart, 
 test('the list of parts leads to the page of a part, and each of its tabs is right and accessible', async ({
   page,
 }) => {
+  test.slow();
   await page.goto('/');
   await page.getByRole('link', { name: 'Parts' }).click();
   await expect(page.getByRole('row', { name: /Velm V3-80/ })).toContainText('quad 100');
@@ -75,6 +76,7 @@ test('a correction: the original stays visible, the plan says what changes and t
   page,
   request,
 }) => {
+  test.slow();
   const part = await ownPart(request, 'corrected-c1');
   const plan = JSON.parse(exampleText('frost-guard.plan.json'));
   const id = await importPlan(request, { ...plan, device: part, name: 'Corrected board' });
@@ -137,6 +139,7 @@ test('change of package and part: what stays, moves and breaks, then one step th
   page,
   request,
 }) => {
+  test.slow();
   const id = await importPlan(request, {
     ...JSON.parse(exampleText('frost-guard.plan.json')),
     name: 'Smaller board',

@@ -10,6 +10,7 @@ test('create a plan for a part and a package', async ({ page }) => {
   await page.getByRole('button', { name: 'New plan' }).click();
   await expectAccessible(page);
   await page.getByRole('textbox', { name: 'Name' }).fill('Bench board');
+  await page.getByRole('radio', { name: /Corvane C40-80/ }).check();
   await page.getByRole('radio', { name: 'quad 64, 0.5 mm' }).check();
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page).toHaveURL(/\/plans\/\w+/);
@@ -115,7 +116,7 @@ test('requests from other sites and broken requests change nothing', async ({ re
   expect((await post(edit, { origin: 'null' })).status()).toBe(403);
   expect((await post('{"half":', { 'content-type': 'application/json' })).status()).toBe(400);
   expect((await post(edit, { 'content-type': 'text/plain' })).status()).toBe(415);
-  const bad = await post({ ...edit, edit: { kind: 'plan.set', field: 'device', from: 'a', to: 'b' } });
+  const bad = await post({ ...edit, edit: { kind: 'plan.set', field: 'owner', from: 'a', to: 'b' } });
   expect(bad.status()).toBe(400);
   expect((await post({ ...edit, extra: 1 })).status()).toBe(400);
   expect((await post({ ...edit, edit: { ...edit.edit, to: 'a\u0000b' } })).status()).toBe(400);

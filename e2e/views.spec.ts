@@ -11,6 +11,7 @@ import {
 } from './fixtures';
 
 test('ports: bits selected by mouse and by key read as masks in three bases', async ({ page, request }) => {
+  test.slow();
   const id = await importExample(request);
   await openPlan(page, id);
   await page.keyboard.press('p');
@@ -83,6 +84,7 @@ test('a ball grid is drawn as it lies: nearer says more, arrows step over holes,
   page,
   request,
 }) => {
+  test.slow();
   const created = await request.post('/api/plans', {
     data: { name: 'Gateway', device: 'hadrik-h7-270', package: 'b361' },
   });
