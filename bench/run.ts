@@ -5,12 +5,16 @@ import { generateFiles } from '@/core/codegen/generate';
 import { derive } from '@/core/derive';
 import { fingerprintOf } from '@/core/fingerprint';
 import { parsePlan } from '@/core/formats/plan-file';
+import { readSvd } from '@/core/formats/svd/read-svd';
 import type { Plan } from '@/core/plan/types';
 import { compileDevice, loadDevice } from '@/core/recipe/device';
 import { lower } from '@/core/recipe/lower';
 import { prove } from '@/core/recipe/proof';
 import { formatProblems, type Result } from '@/core/result';
+import { readDraft } from '@/core/tables/draft';
 import { readDeviceFolder } from '@/files/devices';
+import { filterRows, matrixRows } from '@/ui/functions/matrix';
+import { largePlan, largeRegisterFile, parseOnly } from './large';
 import { planPageScripts } from './page-size';
 
 /**
@@ -26,6 +30,8 @@ const device = must(readDeviceFolder('devices/corvane-c40'));
 const read = (name: string): Plan => must(parsePlan(name, readFileSync(`examples/${name}`, 'utf8')));
 const clean = read('frost-guard.plan.json');
 const faulty = read('frost-guard-faulty.plan.json');
+const large = largePlan(must);
+const registers = largeRegisterFile(5_000_000);
 let revision = 0;
 const edited = (plan: Plan): Plan => ({
   ...plan,
@@ -48,8 +54,16 @@ bench
   .add('  of it: prove', () => prove(device, settled.planned, settled.lowered))
   .add('  of it: print C', () => generateFiles(cTarget, settled))
   .add('  of it: fingerprint', () => fingerprintOf(edited(clean)))
-  .add('compile the description (in the browser, once)', () => must(compileDevice(device.description)))
-  .add('compile and check it (on the server, once)', () => must(loadDevice(device.description)));
+  .add('compile the description (in the browser, once)', () => must(compileDevice(device.original)))
+  .add('compile and check it (on the server, once)', () => must(loadDevice(device.original)))
+  .add('derive, 361 balls, 200 nets (aim 16 ms)', () => must(derive(large.device, edited(large.plan))))
+  .add('derive + C, the same', () => {
+    generateFiles(cTarget, must(derive(large.device, edited(large.plan))));
+  })
+  .add('function matrix, 361 balls', () => filterRows(matrixRows(large.derived), 'uart', 'all'))
+  .add('tables of 361 balls → description', () => readDraft(large.draft))
+  .add('5 MB register file: the XML parser alone', () => parseOnly(registers))
+  .add('5 MB register file: import (aim 1.5 × the parser)', () => must(readSvd('large.svd', registers)));
 
 bench.runSync();
 console.table(
@@ -65,6 +79,15 @@ console.table(
       runs: latency.samplesCount,
     };
   }),
+);
+
+const medianOf = (name: string): number => {
+  const result = bench.tasks.find((task) => task.name.startsWith(name))?.result;
+  return result && 'latency' in result ? result.latency.p50 : Number.NaN;
+};
+const [alone, whole5] = [medianOf('5 MB register file: the XML'), medianOf('5 MB register file: import')];
+console.log(
+  `register file: import takes ${(whole5 / alone).toFixed(2)} × what the XML parser alone takes (aim 1.50)`,
 );
 
 const scripts = planPageScripts();

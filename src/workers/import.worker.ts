@@ -1,8 +1,7 @@
 import { unzipSync } from 'fflate';
 import readXlsx from 'read-excel-file/web-worker';
 import type { ImportAnswer, ImportTask } from '@/core/formats/import-task';
-import { svdFrom } from '@/core/formats/svd/read-svd';
-import { readXml } from '@/core/formats/svd/xml';
+import { openSvd } from '@/core/formats/svd/read-svd';
 
 /** Reads large files off the page: register descriptions piece by piece with progress, and spreadsheets. */
 const say = (answer: ImportAnswer): void => self.postMessage(answer);
@@ -14,7 +13,7 @@ self.onmessage = (event: MessageEvent<ImportTask>) => {
 };
 
 function readRegisters({ name, text }: Extract<ImportTask, { kind: 'svd' }>): void {
-  const reading = readXml(name, text);
+  const reading = openSvd(name, text);
   let told = 0;
   while (reading.step()) {
     const done = reading.done();
@@ -22,7 +21,7 @@ function readRegisters({ name, text }: Extract<ImportTask, { kind: 'svd' }>): vo
     told = done;
     say({ kind: 'progress', done: done * 0.9 });
   }
-  say({ kind: 'done', result: svdFrom(name, reading) });
+  say({ kind: 'done', result: reading.result() });
 }
 
 async function readSheets({ name, bytes }: Extract<ImportTask, { kind: 'xlsx' }>): Promise<void> {

@@ -7,16 +7,28 @@ import {
   SVD_ACCESS,
   type SvdAccess,
 } from './types';
-import { childText, type Element, readXml, type XmlReading } from './xml';
+import { childText, type Element, type Leafy, readXml, type XmlReading } from './xml';
 
 const MOST_REGISTERS = 200_000;
 const MOST_PROBLEMS = 50;
 
-/** Reads a CMSIS-SVD file in one go; {@link svdFrom} does the same for a file read piece by piece. */
+/** Reads a CMSIS-SVD file in one go. */
 export function readSvd(name: string, text: string): Result<RegisterFile> {
-  const reading = readXml(name, text);
+  const reading = openSvd(name, text);
   while (reading.step());
-  return svdFrom(name, reading);
+  return reading.result();
+}
+
+/** A CMSIS-SVD file read piece by piece: between two pieces one can say how far it is, or stop. */
+export interface SvdReading extends Pick<XmlReading, 'step' | 'done'> {
+  result(): Result<RegisterFile>;
+}
+
+export function openSvd(name: string, text: string): SvdReading {
+  const reader: Reader = { name, problems: [], registers: 0 };
+  // Fields are most of a file; each becomes what is kept of it as soon as it has been read.
+  const reading = readXml(name, text, { name: 'field', fold: (element) => fieldsFrom(element, reader) });
+  return { step: reading.step, done: reading.done, result: () => registersIn(reading, reader) };
 }
 
 /** What registers inherit from the levels above them. */
@@ -33,15 +45,14 @@ interface Reader {
 }
 
 /** The elements of a CMSIS-SVD file → its registers: `derivedFrom`, `dim` arrays, clusters and inherited values worked out. */
-export function svdFrom(name: string, reading: XmlReading): Result<RegisterFile> {
+function registersIn(reading: XmlReading, reader: Reader): Result<RegisterFile> {
   const root = reading.result();
   if (!root.ok) return root;
   const device = root.value;
   if (device.name !== 'device') {
     const message = `this is no register description: the outermost element is "${device.name}", not "device"`;
-    return fail({ place: `${name}:${device.line}:1`, message });
+    return fail({ place: `${reader.name}:${device.line}:1`, message });
   }
-  const reader: Reader = { name, problems: [], registers: 0 };
   const defaults = inherit(device, { size: 32, access: 'read-write', reset: 0 }, reader);
   const elements = childrenOf(device, 'peripherals', 'peripheral');
   const byName = new Map(elements.map((one) => [childText(one, 'name') ?? '', one]));
@@ -57,7 +68,8 @@ export function svdFrom(name: string, reading: XmlReading): Result<RegisterFile>
   });
 }
 
-const words = (text: string | undefined): string => (text ?? '').replace(/\s+/g, ' ');
+const words = (text: string | undefined): string =>
+  text === undefined ? '' : /[\t\n\r]|\s\s/.test(text) ? text.replace(/\s+/g, ' ') : text;
 
 const findChild = (element: Element, name: string): Element | undefined =>
   element.children.find((child) => child.name === name);
@@ -65,13 +77,13 @@ const findChild = (element: Element, name: string): Element | undefined =>
 const childrenOf = (element: Element, group: string, name: string): Element[] =>
   findChild(element, group)?.children.filter((child) => child.name === name) ?? [];
 
-function complain(reader: Reader, element: Element, message: string): void {
+function complain(reader: Reader, element: Leafy, message: string): void {
   if (reader.problems.length < MOST_PROBLEMS)
     reader.problems.push({ place: `${reader.name}:${element.line}:1`, message });
 }
 
 /** The format's numbers: 12, 0x1F, 0b101, #101, #10xx (x: any, read as 0), with an optional plus. Undefined (and a problem) when it is none. */
-function numberFrom(text: string, element: Element, reader: Reader): number | undefined {
+function numberFrom(text: string, element: Leafy, reader: Reader): number | undefined {
   const bare = text.replace(/^\+/, '');
   const binary = /^(?:#|0[bB])([01xX]+)$/.exec(bare)?.[1];
   const plain = binary === undefined ? bare : `0b${binary.replace(/[xX]/g, '0')}`;
@@ -81,12 +93,12 @@ function numberFrom(text: string, element: Element, reader: Reader): number | un
   return undefined;
 }
 
-function number(element: Element, name: string, reader: Reader): number | undefined {
+function number(element: Leafy, name: string, reader: Reader): number | undefined {
   const text = childText(element, name);
   return text === undefined || text === '' ? undefined : numberFrom(text, element, reader);
 }
 
-function inherit(element: Element, from: Defaults, reader: Reader): Defaults {
+function inherit(element: Leafy, from: Defaults, reader: Reader): Defaults {
   const access = childText(element, 'access');
   const known = SVD_ACCESS.find((one) => one === access);
   if (access !== undefined && !known)
@@ -99,7 +111,7 @@ function inherit(element: Element, from: Defaults, reader: Reader): Defaults {
 }
 
 /** The names and steps of an array: `dim`, `dimIncrement`, `dimIndex`; a single one with its plain name otherwise. */
-function copiesOf(element: Element, reader: Reader): { name: string; step: number }[] {
+function copiesOf(element: Leafy, reader: Reader): { name: string; step: number }[] {
   const name = childText(element, 'name') ?? element.attributes.derivedFrom ?? '';
   if (!name) complain(reader, element, `a ${element.name} has no name`);
   const dim = number(element, 'dim', reader);
@@ -195,6 +207,7 @@ function registersOf(
     const offset = number(element, 'addressOffset', reader) ?? number(source, 'addressOffset', reader);
     if (offset === undefined)
       complain(reader, element, `${childText(element, 'name') ?? 'a register'} has no addressOffset`);
+    const fields = fieldsOf(findChild(element, 'fields') ?? findChild(source, 'fields'));
     for (const { name, step } of copiesOf(element, reader)) {
       const at = base + (offset ?? 0) + step;
       if (element.name === 'cluster') {
@@ -213,7 +226,7 @@ function registersOf(
         bits: own.size,
         access: own.access,
         reset: own.reset,
-        fields: fieldsOf(findChild(element, 'fields') ?? findChild(source, 'fields'), reader),
+        fields,
         line: element.line,
       });
     }
@@ -233,32 +246,42 @@ function derived(element: Element, container: Element, reader: Reader): Element 
   return found ?? element;
 }
 
-const fieldCache = new WeakMap<Element, FileField[]>();
+const flattened = new WeakMap<Element, FileField[]>();
 
-function fieldsOf(container: Element | undefined, reader: Reader): FileField[] {
+/** The fields of a register; copies of an array and derived peripherals share them. */
+function fieldsOf(container: Element | undefined): FileField[] {
   if (!container) return [];
-  // Copies of an array share their fields.
-  const known = fieldCache.get(container);
-  if (known) return known;
-  const fields = container.children.flatMap((element): FileField[] => {
-    if (element.name !== 'field') return [];
-    const place = placeOf(element, reader);
-    if (!place) return [];
-    const access = SVD_ACCESS.find((one) => one === childText(element, 'access'));
-    return copiesOf(element, reader).map(({ name, step }) => ({
-      name,
-      description: words(childText(element, 'description')),
-      low: place.low + step,
-      bits: place.bits,
-      ...(access ? { access } : {}),
-    }));
-  });
-  fieldCache.set(container, fields);
+  let fields = flattened.get(container);
+  if (!fields) {
+    fields = [];
+    for (const one of container.folded as (FileField | FileField[])[]) {
+      if (Array.isArray(one)) fields.push(...one);
+      else fields.push(one);
+    }
+    flattened.set(container, fields);
+  }
   return fields;
 }
 
+/** One field, or those of an array. */
+function fieldsFrom(element: Leafy, reader: Reader): FileField | FileField[] {
+  const place = placeOf(element, reader);
+  if (!place) return [];
+  const told = childText(element, 'access');
+  const access = told === undefined ? undefined : SVD_ACCESS.find((one) => one === told);
+  const description = words(childText(element, 'description'));
+  const make = (name: string, step: number): FileField => {
+    const field: FileField = { name, description, low: place.low + step, bits: place.bits };
+    if (access) field.access = access;
+    return field;
+  };
+  const name = childText(element, 'name');
+  if (name && childText(element, 'dim') === undefined) return make(name, 0);
+  return copiesOf(element, reader).map((one) => make(one.name, one.step));
+}
+
 /** A field's place in any of the three ways of writing it. */
-function placeOf(element: Element, reader: Reader): { low: number; bits: number } | undefined {
+function placeOf(element: Leafy, reader: Reader): { low: number; bits: number } | undefined {
   const range = childText(element, 'bitRange');
   const match = range === undefined ? null : /^\[(\d+):(\d+)\]$/.exec(range);
   if (match) return { low: Number(match[2]), bits: Number(match[1]) - Number(match[2]) + 1 };
