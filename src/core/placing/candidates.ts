@@ -117,9 +117,8 @@ function peripheralArguments(occupancy: Occupancy, net: Net, fn: PadFunction): A
   let mates = 0;
   let strangers = 0;
   let mateElsewhere: Net | undefined;
-  for (const other of occupancy.resolved) {
+  for (const other of sharersOf(occupancy, net.role.peripheral)) {
     if (other.net.id === net.id || !other.fn) continue;
-    if (!sharesPeripheral(net.role, other.net.role, occupancy.device)) continue;
     const same = splitSignal(other.fn.signal)[0] === instance;
     if (other.net.circuit === net.circuit) {
       if (same) mates++;
@@ -130,6 +129,26 @@ function peripheralArguments(occupancy: Occupancy, net: Net, fn: PadFunction): A
   if (mateElsewhere) return [{ cost: 80, words: `apart from ${mateElsewhere.name}`, blemish: true }];
   if (strangers > 0) return [{ cost: 60, words: `${instance} serves another circuit` }];
   return [{ cost: 0.5, words: `begins ${instance}` }];
+}
+
+const sharers = new WeakMap<Occupancy, Map<string, ResolvedNet[]>>();
+
+/** Placed nets that use a kind of peripheral. */
+function sharersOf(occupancy: Occupancy, peripheral: string): ResolvedNet[] {
+  let byKind = sharers.get(occupancy);
+  if (!byKind) {
+    byKind = new Map();
+    sharers.set(occupancy, byKind);
+  }
+  let list = byKind.get(peripheral);
+  if (!list) {
+    const role: Role = { kind: 'open-signal', peripheral, line: '' };
+    list = occupancy.resolved.filter(
+      (one) => one.fn && sharesPeripheral(role, one.net.role, occupancy.device),
+    );
+    byKind.set(peripheral, list);
+  }
+  return list;
 }
 
 function sharesPeripheral(mine: Role, other: Role, device: Device): boolean {
@@ -204,17 +223,41 @@ function distanceBetween({ pkg, terminalOrder }: Occupancy, a: number, b: number
   return Math.min(straight, terminalOrder.size - straight);
 }
 
+interface Seat {
+  id: NetId;
+  name: string;
+  there: number;
+}
+
+const seats = new WeakMap<Occupancy, Map<string, Seat[]>>();
+
+/** Where the nets of a circuit sit; worked out once, for every pad of every candidate asks. */
+function seatsOf(occupancy: Occupancy, circuit: string): Seat[] {
+  let byCircuit = seats.get(occupancy);
+  if (!byCircuit) {
+    byCircuit = new Map();
+    for (const { net, pad } of occupancy.resolved) {
+      const there = pad && occupancy.terminalOrder.get(pad.id);
+      if (there === undefined) continue;
+      const list = byCircuit.get(net.circuit);
+      const seat = { id: net.id, name: net.name, there };
+      if (list) list.push(seat);
+      else byCircuit.set(net.circuit, [seat]);
+    }
+    seats.set(occupancy, byCircuit);
+  }
+  return byCircuit.get(circuit) ?? [];
+}
+
 /** How far along the package the circuit's nearest other net is. */
 function neighbourArgument(occupancy: Occupancy, net: Net, pad: Pad): Argument | undefined {
   const here = occupancy.terminalOrder.get(pad.id);
   if (here === undefined) return undefined;
   let nearest: { name: string; distance: number } | undefined;
-  for (const other of occupancy.resolved) {
-    if (other.net.circuit !== net.circuit || other.net.id === net.id || !other.pad) continue;
-    const there = occupancy.terminalOrder.get(other.pad.id);
-    if (there === undefined) continue;
+  for (const { id, name, there } of seatsOf(occupancy, net.circuit)) {
+    if (id === net.id) continue;
     const distance = distanceBetween(occupancy, here, there);
-    if (!nearest || distance < nearest.distance) nearest = { name: other.net.name, distance };
+    if (!nearest || distance < nearest.distance) nearest = { name, distance };
   }
   if (!nearest) return undefined;
   if (nearest.distance <= 1) return { cost: -8, words: `beside ${nearest.name}` };

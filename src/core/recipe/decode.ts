@@ -72,6 +72,8 @@ interface Group {
   /** Set when a field's place depends on the function. */
   fn?: PadFunction;
   byValues: Map<string, PadSettings[]>;
+  /** For each field the values it has in any of the settings: one that it never has rules the group out at once. */
+  possible: Set<number>[];
 }
 
 /**
@@ -128,9 +130,18 @@ function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
     if (!group) {
       const moves = fields.map((id) => device.fields.get(id)?.needsFunction === true);
       const dependsOnFunction = moves.includes(true);
-      group = { fields, moves, fn: dependsOnFunction ? variant.fn : undefined, byValues: new Map() };
+      group = {
+        fields,
+        moves,
+        fn: dependsOnFunction ? variant.fn : undefined,
+        byValues: new Map(),
+        possible: fields.map(() => new Set()),
+      };
       groups.set(groupKey, group);
     }
+    encoded.forEach(({ value }, position) => {
+      group?.possible[position]?.add(value);
+    });
     const values = encoded.map(({ value }) => value).join(' ');
     const same = group.byValues.get(values);
     if (same) same.push(settings);
@@ -148,14 +159,8 @@ export function decodePad(device: Device, pad: Pad, contents: (register: Registe
   let found: { group: Group; match: PadSettings[] }[] = [];
   const read = new Map<string, number>();
   for (const group of indexFor(device, pad)) {
-    let values = '';
-    group.fields.forEach((id, position) => {
-      const moves = group.moves[position];
-      let value = moves ? undefined : read.get(id);
-      value ??= readField(device.slotsOf(id, pad, moves ? group.fn : undefined), contents);
-      if (!moves) read.set(id, value);
-      values += position === 0 ? value : ` ${value}`;
-    });
+    const values = valuesIn(device, pad, group, contents, read);
+    if (values === undefined) continue;
     const match = group.byValues.get(values);
     if (match && !found.some((other) => saysMore(other.group, group))) {
       found = found.filter((other) => !saysMore(group, other.group));
@@ -165,6 +170,29 @@ export function decodePad(device: Device, pad: Pad, contents: (register: Registe
   const all = found.flatMap(({ match }) => match);
   // Lines of different directions may share a code and its bits.
   return all.filter((one, index) => all.findIndex((other) => sameSettings(one, other)) === index);
+}
+
+/** The values of a group's fields as its settings are listed by; undefined as soon as one is none of theirs. */
+function valuesIn(
+  device: Device,
+  pad: Pad,
+  group: Group,
+  contents: (register: Register) => number,
+  read: Map<string, number>,
+): string | undefined {
+  let values = '';
+  for (let position = 0; position < group.fields.length; position++) {
+    const id = group.fields[position] as string;
+    const moves = group.moves[position];
+    let value = moves ? undefined : read.get(id);
+    if (value === undefined) {
+      value = readField(device.slotsOf(id, pad, moves ? group.fn : undefined), contents);
+      if (!moves) read.set(id, value);
+    }
+    if (!group.possible[position]?.has(value)) return undefined;
+    values += position === 0 ? value : ` ${value}`;
+  }
+  return values;
 }
 
 const saysMore = (a: Group, b: Group): boolean =>
