@@ -68,11 +68,16 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
   const findings = check({ plan, device, pkg, resolved, byNet, byPad, bySignal, lowered, proof }, occupancy);
   const counts: Record<Severity, number> = { error: 0, warning: 0, note: 0 };
   for (const finding of findings) counts[finding.severity]++;
+  let fingerprint: string | undefined;
   return ok({
     plan,
     device,
     pkg,
-    fingerprint: fingerprintOf(plan),
+    // Worked out when somebody prints it: most derivations are followed by another before that.
+    get fingerprint() {
+      fingerprint ??= fingerprintOf(plan);
+      return fingerprint;
+    },
     resolved,
     byNet,
     byPad,

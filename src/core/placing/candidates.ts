@@ -1,7 +1,7 @@
 import { offerOf, takenAlong } from '../device/offers';
 import type { Package, Pad, PadFunction, PadId, SignalId, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
-import { functionsFor, type ResolvedNet, resolveNet, whyNot } from '../plan/resolve';
+import { functionsFor, type ResolvedNet, resolveNet, type UnmetSetting, whyNot } from '../plan/resolve';
 import type { Net, NetId, Placement, Role } from '../plan/types';
 import type { Device } from '../recipe/device';
 import { SETTING_TITLES } from '../settings';
@@ -48,13 +48,14 @@ export function candidatesFor(occupancy: Occupancy, net: Net): Candidate[] {
   const terminals = device.terminalsOf.get(pkg.id);
   const found: Candidate[] = [];
   if (!terminals) return found;
+  const unmet = unmetFinder(occupancy, net);
   for (const [id, numbers] of terminals) {
     const pad = device.pads.get(id);
     if (!pad || whyNot(device, pkg, net.role, pad) !== undefined) continue;
     const functions = functionsFor(device, pkg, net.role, pad);
     const options = functions.length === 0 ? [undefined] : functions;
     const ranked = options
-      .map((fn) => weigh(occupancy, net, pad, fn))
+      .map((fn) => weigh(occupancy, net, pad, fn, unmet))
       .filter((one) => one !== undefined)
       .sort((a, b) => a.cost - b.cost);
     const best = ranked[0];
@@ -67,6 +68,19 @@ export function candidatesFor(occupancy: Occupancy, net: Net): Candidate[] {
   );
 }
 
+/** The first wish of a net that a pad cannot fulfil. Pads of a class are alike in that. */
+function unmetFinder({ device, pkg }: Occupancy, net: Net) {
+  const known = new Map<string, UnmetSetting | undefined>();
+  return (pad: Pad, fn: PadFunction | undefined): UnmetSetting | undefined => {
+    const key = `${pad.class} ${fn?.signal ?? ''}`;
+    if (!known.has(key)) {
+      const placement = { pad: pad.id, held: false, ...(fn ? { signal: fn.signal } : {}) };
+      known.set(key, resolveNet(device, pkg, { ...net, placement }).unmet[0]);
+    }
+    return known.get(key);
+  };
+}
+
 type Weighed = Pick<Candidate, 'fn' | 'takenBy' | 'cost' | 'reasons' | 'clean'>;
 
 interface Argument {
@@ -77,7 +91,13 @@ interface Argument {
 }
 
 /** Cost and reasons of one pad and function; undefined when another net already carries the signal. */
-function weigh(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction | undefined): Weighed | undefined {
+function weigh(
+  occupancy: Occupancy,
+  net: Net,
+  pad: Pad,
+  fn: PadFunction | undefined,
+  unmetOn: (pad: Pad, fn: PadFunction | undefined) => UnmetSetting | undefined,
+): Weighed | undefined {
   const { device } = occupancy;
   const takenBy = (occupancy.byPad.get(pad.id) ?? [])
     .map((one) => one.net)
@@ -91,8 +111,7 @@ function weigh(occupancy: Occupancy, net: Net, pad: Pad, fn: PadFunction | undef
     arguments_.push(...peripheralArguments(occupancy, net, fn));
   }
   arguments_.push(...padArguments(occupancy, net, pad, fn));
-  const placed = { ...net, placement: { pad: pad.id, held: false, ...(fn ? { signal: fn.signal } : {}) } };
-  const [unmet] = resolveNet(device, occupancy.pkg, placed).unmet;
+  const unmet = unmetOn(pad, fn);
   if (unmet)
     arguments_.push({ cost: 30, words: `no ${unmet.wanted} ${SETTING_TITLES[unmet.key]}`, blemish: true });
   const near = neighbourArgument(occupancy, net, pad);

@@ -25,7 +25,7 @@ export interface SvdReading extends Pick<XmlReading, 'step' | 'done'> {
 }
 
 export function openSvd(name: string, text: string): SvdReading {
-  const reader: Reader = { name, problems: [], registers: 0 };
+  const reader: Reader = { name, problems: [], registers: 0, read: new Map() };
   // Fields are most of a file; each becomes what is kept of it as soon as it has been read.
   const reading = readXml(name, text, { name: 'field', fold: (element) => fieldsFrom(element, reader) });
   return { step: reading.step, done: reading.done, result: () => registersIn(reading, reader) };
@@ -42,6 +42,7 @@ interface Reader {
   name: string;
   problems: Problem[];
   registers: number;
+  read: Map<Element, { level: Defaults; registers: FileRegister[] }>;
 }
 
 /** The elements of a CMSIS-SVD file → its registers: `derivedFrom`, `dim` arrays, clusters and inherited values worked out. */
@@ -161,7 +162,7 @@ function peripheralsOf(
   if (base === undefined)
     complain(reader, element, `${childText(element, 'name') ?? 'a peripheral'} has no baseAddress`);
   const container = [element, ...chain].map((one) => findChild(one, 'registers')).find((one) => one);
-  const registers = container ? registersOf(container, '', 0, level, reader) : [];
+  const registers = container ? sharedRegisters(container, level, reader) : [];
   return copiesOf(element, reader).map(({ name, step }) => ({
     name,
     description: words(of('description')),
@@ -170,6 +171,21 @@ function peripheralsOf(
     ...(from === undefined ? {} : { derivedFrom: from }),
     registers,
   }));
+}
+
+/** Peripherals that are derived without changing anything have the very registers of their model. */
+function sharedRegisters(container: Element, level: Defaults, reader: Reader): FileRegister[] {
+  const known = reader.read.get(container);
+  if (
+    known &&
+    known.level.size === level.size &&
+    known.level.access === level.access &&
+    known.level.reset === level.reset
+  )
+    return known.registers;
+  const registers = registersOf(container, '', 0, level, reader);
+  reader.read.set(container, { level, registers });
+  return registers;
 }
 
 /** The peripherals one is derived from, nearest first. */
