@@ -60,6 +60,17 @@ test('by signal, a net finds another pad with its signal', () => {
   expect(row?.outcome === 'breaks' ? row.why[0] : offers.includes(row?.to?.pad ?? '')).toBe(true);
 });
 
+test('by signal, nets that can stay do, and plain ones find some pad while there is one', () => {
+  const preview = change(demo, 'q64', 'signal');
+  const stay = change(demo, 'q64', 'pad').rows.filter((row) => row.outcome === 'stays');
+  for (const { net } of stay)
+    expect([net.name, rowOf(preview, net.name)?.outcome]).toEqual([net.name, 'stays']);
+  expect(rowOf(preview, 'FAN_2')).toMatchObject({ outcome: 'moves', why: [] });
+  for (const row of preview.rows.filter((one) => one.outcome === 'breaks'))
+    expect(row.why[0]).not.toMatch(/has no pad/);
+  expect(preview.after.error).toBe(0);
+});
+
 describe('to another part', () => {
   const velm = family('velm-v3');
   const uart: Role[] = ['TX', 'RX'].map((line) => ({ kind: 'open-signal', peripheral: 'UART', line }));

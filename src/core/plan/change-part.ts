@@ -69,10 +69,7 @@ export function previewChange(
       to: to.fingerprint,
     },
   ].filter((edit) => edit.from !== edit.to);
-  // Held nets choose first: they are the ones that must not give way.
-  const order = [...plan.nets].sort(
-    (a, b) => Number(b.placement?.held ?? 0) - Number(a.placement?.held ?? 0),
-  );
+  const order = [...plan.nets].sort((a, b) => turnOf(carrier, a) - turnOf(carrier, b));
   const byId = new Map(order.map((net) => [net.id, carry(carrier, net)]));
   for (const net of plan.nets) {
     const { row, placement } = byId.get(net.id) as Carried;
@@ -97,6 +94,37 @@ interface Carrier {
   taken: Map<string, string>;
   /** Which instance the nets of a circuit have gone to: those that belong together stay together. */
   instances: Map<string, string>;
+}
+
+/**
+ * Who chooses a pad first: held nets, which must not give way; then those that can stay where they are; then those that need a
+ * signal; plain inputs and outputs, which can go almost anywhere, last.
+ */
+function turnOf(carrier: Carrier, net: Net): number {
+  if (net.placement?.held) return 0;
+  if (canStay(carrier, net)) return 1;
+  return net.role.kind === 'input' || net.role.kind === 'output' ? 3 : 2;
+}
+
+/** Whether the pad of the same name is there and is what the net asks, with the very signal it has now. */
+function canStay({ to, pkg }: Carrier, net: Net): boolean {
+  const pad = to.pads.get(net.placement?.pad ?? '');
+  if (!pad || !to.terminalsOf.get(pkg.id)?.has(pad.id) || whyNot(to, pkg, net.role, pad) !== undefined)
+    return false;
+  if (net.role.kind !== 'open-signal') return true;
+  return functionsFor(to, pkg, net.role, pad).some((fn) => fn.signal === net.placement?.signal);
+}
+
+const missingPad = ({ to, pkg }: Carrier, pad: string): string =>
+  to.pads.has(pad) ? `${pad} is not bonded in ${pkg.name}` : `${to.description.name} has no pad ${pad}`;
+
+/** Pads for nets that only need some pad: those that give least up first, those with a duty at boot not at all. */
+function plainPads({ to, pkg }: Carrier): Pad[] {
+  const offer = offerOf(to, pkg);
+  return [...(to.terminalsOf.get(pkg.id)?.keys() ?? [])]
+    .flatMap((id) => to.pads.get(id) ?? [])
+    .filter((pad) => pad.kind === 'io' && !pad.boot)
+    .sort((a, b) => offer.of(a.id).length - offer.of(b.id).length);
 }
 
 interface Carried {
@@ -137,10 +165,7 @@ function targetsOf(carrier: Carrier, net: Net, terminals: readonly string[]): Pa
   const same = bonded?.has(pad) ? to.pads.get(pad) : undefined;
   switch (by) {
     case 'pad':
-      if (same) return [same];
-      return to.pads.has(pad)
-        ? `${pad} is not bonded in ${pkg.name}`
-        : `${to.description.name} has no pad ${pad}`;
+      return same ? [same] : missingPad(carrier, pad);
     case 'terminal': {
       const found = terminals.map((terminal) => pkg.terminals[terminal]).find((one) => one !== undefined);
       const target = to.pads.get(found ?? '');
@@ -151,11 +176,11 @@ function targetsOf(carrier: Carrier, net: Net, terminals: readonly string[]): Pa
       const resolved = before && functionsFor(from, oldPackage, net.role, before);
       const signal =
         net.role.kind === 'signal' ? net.role.signal : (net.placement?.signal ?? resolved?.[0]?.signal);
-      // Plain inputs and outputs have no signal to follow: they keep their pad, or take the terminal of the same number.
+      // Plain inputs and outputs have no signal to follow: they keep their pad, else take the terminal of the same number, else
+      // whichever gives least up.
       if (net.role.kind === 'input' || net.role.kind === 'output' || signal === undefined) {
         const other = to.pads.get(pkg.terminals[terminals[0] ?? ''] ?? '');
-        const list = [same, other].filter((one) => one !== undefined);
-        return list.length > 0 ? list : `${to.description.name} has no pad ${pad}`;
+        return [...new Set([same, other, ...plainPads(carrier)])].filter((one) => one !== undefined);
       }
       const homes = homesOf(carrier, net, signal);
       if (homes.length === 0) return `no terminal of ${pkg.name} carries ${signal}`;

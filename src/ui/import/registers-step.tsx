@@ -275,7 +275,7 @@ function Attach({ file, description, draft, onDraft, onClose }: AttachProps) {
   }
 
   return (
-    <div className="grid gap-x-8 gap-y-4 xl:grid-cols-[minmax(0,1fr)_minmax(0,480px)]">
+    <div className="grid gap-x-8 gap-y-4 xl:grid-cols-[minmax(0,1fr)_minmax(0,560px)]">
       <section>
         <div className="mb-1 flex items-baseline gap-3">
           <h2 className="text-[16px] font-semibold">Which register is what</h2>

@@ -230,7 +230,7 @@ const Ball = memo(function Ball(props: BallProps) {
       data-pad={pad.id}
       data-terminal={terminal}
       draggable={first !== undefined}
-      className={`relative flex cursor-pointer flex-col justify-center overflow-hidden whitespace-nowrap border-b border-r border-rule px-0.5 text-center leading-tight ${
+      className={`relative flex cursor-pointer flex-col justify-center overflow-hidden whitespace-nowrap border-b border-r border-rule leading-tight ${detail === 'pads' ? 'pl-[5px]' : 'px-0.5 text-center'} ${
         selected ? 'bg-pickbg shadow-[inset_0_0_0_1.5px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
       } ${fixed && !first ? 'hatched' : ''} ${back && !selected ? 'text-soft' : ''}`}
       style={{ height }}

@@ -67,11 +67,10 @@ export function PartPage({ summary, plans, versions }: Props) {
       <main className="flex min-h-0 flex-1 flex-col">
         <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-b border-rule bg-sheet px-6 pb-1 pt-2.5">
           <h1 className="text-[19px] font-semibold">{summary.name}</h1>
-          <span className="text-soft">
+          <span className="mr-auto text-soft">
             {summary.maker && `${summary.maker} · `}
             <span className="m">{summary.id}</span>
           </span>
-          <span className="mr-auto text-soft">{summary.summary}</span>
           <span className="flex flex-wrap gap-x-3">
             <span className="text-soft">take away</span>
             <a className="link" href={file('tables')} download>
@@ -97,6 +96,7 @@ export function PartPage({ summary, plans, versions }: Props) {
             )}
           </span>
           <p className="w-full text-[12px] text-soft">
+            {summary.summary && <span className="text-[13px]">{summary.summary} · </span>}
             content <span className="m">{summary.fingerprint}</span>, revision {summary.revision}
             {device?.original.source && ` · from ${sourceText(device.original.source)}`}
             {summary.shipped && ' · comes with Mavrek'}

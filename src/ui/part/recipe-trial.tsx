@@ -201,7 +201,7 @@ function Bits({ device, padId, trial, typed, onTyped }: BitsProps) {
               <td className="pr-4">
                 <input
                   aria-label={`Value of ${register.name}`}
-                  className="m w-28 !h-6 !py-0"
+                  className="m w-24 !h-6 !py-0"
                   value={typed[register.name] ?? hexText(value, register.bits)}
                   onChange={(event) => onTyped({ ...typed, [register.name]: event.target.value })}
                 />
@@ -210,7 +210,7 @@ function Bits({ device, padId, trial, typed, onTyped }: BitsProps) {
                 {trial.contributions
                   .filter((one) => one.register === register)
                   .map((one) => (
-                    <span key={`${one.field} ${one.low}`} className="mr-3">
+                    <span key={`${one.field} ${one.low}`} className="mr-3 whitespace-nowrap">
                       {one.field}{' '}
                       <span className="text-ink">
                         {(one.value / 2 ** one.low).toString(2).padStart(one.bits, '0')}

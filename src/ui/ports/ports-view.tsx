@@ -243,9 +243,9 @@ export function PortsView() {
                         </span>
                       </span>
                       <span
-                        className={`line-clamp-2 break-all text-[11px] leading-[1.1] ${finding?.severity === 'error' ? 'text-err' : ''}`}
+                        className={`line-clamp-2 text-[11px] [overflow-wrap:anywhere] leading-[1.1] ${finding?.severity === 'error' ? 'text-err' : ''}`}
                       >
-                        {first ? nets.map((one) => one.net.name).join('+') : ' '}
+                        {first ? breakable(nets.map((one) => one.net.name).join('+')) : ' '}
                       </span>
                     </td>
                   );
@@ -259,6 +259,9 @@ export function PortsView() {
     </div>
   );
 }
+
+/** Names may break behind an underscore, where their words do. */
+const breakable = (name: string): string => name.replace(/_/g, '_\u200b');
 
 const MOVES: Record<string, [number, number]> = {
   ArrowUp: [-1, 0],
