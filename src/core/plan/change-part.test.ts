@@ -66,9 +66,10 @@ test('by signal, nets that can stay do, and plain ones find some pad while there
   for (const { net } of stay)
     expect([net.name, rowOf(preview, net.name)?.outcome]).toEqual([net.name, 'stays']);
   expect(rowOf(preview, 'FAN_2')).toMatchObject({ outcome: 'moves', why: [] });
-  for (const row of preview.rows.filter((one) => one.outcome === 'breaks'))
-    expect(row.why[0]).not.toMatch(/has no pad/);
-  expect(preview.after.error).toBe(0);
+  // The package has 48 I/O pads for 50 nets: what breaks does so because others sit where it could.
+  const broken = preview.rows.filter((one) => one.outcome === 'breaks');
+  expect(broken.length).toBeLessThanOrEqual(3);
+  for (const row of broken) expect(row.why[0]).toMatch(/is taken by/);
 });
 
 describe('to another part', () => {

@@ -97,13 +97,13 @@ interface Carrier {
 }
 
 /**
- * Who chooses a pad first: held nets, which must not give way; then those that can stay where they are; then those that need a
- * signal; plain inputs and outputs, which can go almost anywhere, last.
+ * Who chooses a pad first: nets that can stay where they are; then those that need a signal; plain inputs and outputs, which can
+ * go almost anywhere, last.
  */
 function turnOf(carrier: Carrier, net: Net): number {
-  if (net.placement?.held) return 0;
-  if (canStay(carrier, net)) return 1;
-  return net.role.kind === 'input' || net.role.kind === 'output' ? 3 : 2;
+  if (canStay(carrier, net)) return 0;
+  if (net.role.kind !== 'input' && net.role.kind !== 'output') return 1;
+  return net.placement?.held ? 2 : 3;
 }
 
 /** Whether the pad of the same name is there and is what the net asks, with the very signal it has now. */
@@ -114,6 +114,9 @@ function canStay({ to, pkg }: Carrier, net: Net): boolean {
   if (net.role.kind !== 'open-signal') return true;
   return functionsFor(to, pkg, net.role, pad).some((fn) => fn.signal === net.placement?.signal);
 }
+
+const losesNothing = ({ to, pkg }: Carrier, net: Net, pad: Pad): boolean =>
+  resolveNet(to, pkg, { ...net, placement: { pad: pad.id, held: false } }).unmet.length === 0;
 
 const missingPad = ({ to, pkg }: Carrier, pad: string): string =>
   to.pads.has(pad) ? `${pad} is not bonded in ${pkg.name}` : `${to.description.name} has no pad ${pad}`;
@@ -144,17 +147,18 @@ function carry(carrier: Carrier, net: Net): Carried {
   });
   const wanted = targetsOf(carrier, net, terminals);
   if (typeof wanted === 'string') return breaks(wanted);
-  let reason = '';
-  for (const pad of wanted) {
-    const problem = whyNotTo(carrier, net, pad);
-    if (problem !== undefined) {
-      reason ||= problem;
-      continue;
-    }
-    carrier.taken.set(pad.id, net.name);
-    return settleOn(carrier, net, seat, here, pad);
+  const reasons = wanted.map((pad) => whyNotTo(carrier, net, pad));
+  const usable = wanted.filter((_pad, index) => reasons[index] === undefined);
+  const best =
+    usable[0]?.id === seat.pad
+      ? usable[0]
+      : (usable.find((pad) => losesNothing(carrier, net, pad)) ?? usable[0]);
+  if (best) {
+    carrier.taken.set(best.id, net.name);
+    return settleOn(carrier, net, seat, here, best);
   }
-  return breaks(reason || 'no pad of the new package can take it');
+  const reason = reasons.find((one) => one !== undefined);
+  return breaks(reason ?? 'no pad of the new package can take it');
 }
 
 /** Pads the net could go to, most wanted first; or why there is none to ask. */
