@@ -110,30 +110,36 @@ export async function insertSnapshot(client: Queryable, id: string, seq: number,
   ]);
 }
 
-async function updateHead(client: Queryable, id: string, seq: number, plan: Plan): Promise<void> {
+/** The columns of a plan's head, behind its id: what lists show, and on which description it stands. */
+export const HEAD_COLUMNS = [
+  'name',
+  'revision',
+  'device',
+  'package',
+  'nets',
+  'placed',
+  'errors',
+  'warnings',
+  'device_fingerprint',
+] as const;
+
+export async function headValues(client: Queryable, plan: Plan): Promise<(string | number)[]> {
   const { nets, placed, errors, warnings } = await countsOf(client, plan);
-  await client.query(
-    `update plans set seq = $2, name = $3, revision = $4, device = $5, package = $6,
-       nets = $7, placed = $8, errors = $9, warnings = $10, device_fingerprint = $11, updated_at = now()
-     where id = $1`,
-    [
-      id,
-      seq,
-      plan.name,
-      plan.revision,
-      plan.device,
-      plan.package,
-      nets,
-      placed,
-      errors,
-      warnings,
-      plan.deviceFingerprint,
-    ],
-  );
+  const { name, revision, device, package: pkg, deviceFingerprint } = plan;
+  return [name, revision, device, pkg, nets, placed, errors, warnings, deviceFingerprint];
+}
+
+async function updateHead(client: Queryable, id: string, seq: number, plan: Plan): Promise<void> {
+  const sets = HEAD_COLUMNS.map((column, index) => `${column} = $${index + 3}`).join(', ');
+  await client.query(`update plans set seq = $2, ${sets}, updated_at = now() where id = $1`, [
+    id,
+    seq,
+    ...(await headValues(client, plan)),
+  ]);
 }
 
 /** What the list of plans shows of a plan. */
-export async function countsOf(client: Queryable, plan: Plan) {
+async function countsOf(client: Queryable, plan: Plan) {
   const device = await planDevice(plan, client);
   const derived = device && derive(device, plan);
   const counts = derived?.ok ? derived.value.counts : { error: 0, warning: 0 };

@@ -40,7 +40,7 @@ const correction = (change: Partial<Correction> = {}): Correction => ({
   from: '1',
   to: '3',
   why: 'erratum 4',
-  who: 'K. Amsel',
+  who: 'R. Lind',
   when: '2026-11-25T08:00:00Z',
   ...change,
 });

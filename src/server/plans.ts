@@ -2,7 +2,7 @@ import type { PlanSummary } from '@/core/plan/summary';
 import { emptyPlan, type Plan } from '@/core/plan/types';
 import { fail, ok, type Result } from '@/core/result';
 import { database, type Queryable, query, transaction } from './db';
-import { countsOf, insertSnapshot, loadPlan } from './edit-log';
+import { HEAD_COLUMNS, headValues, insertSnapshot, loadPlan } from './edit-log';
 import { newId } from './ids';
 import { partDevice, planDevice } from './parts';
 
@@ -23,23 +23,11 @@ export async function listPlans(): Promise<PlanSummary[]> {
 }
 
 async function insertPlan(client: Queryable, id: string, plan: Plan): Promise<void> {
-  const { nets, placed, errors, warnings } = await countsOf(client, plan);
-  await client.query(
-    `insert into plans (id, name, revision, device, package, nets, placed, errors, warnings, device_fingerprint)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
-    [
-      id,
-      plan.name,
-      plan.revision,
-      plan.device,
-      plan.package,
-      nets,
-      placed,
-      errors,
-      warnings,
-      plan.deviceFingerprint,
-    ],
-  );
+  const places = HEAD_COLUMNS.map((_column, index) => `$${index + 2}`).join(', ');
+  await client.query(`insert into plans (id, ${HEAD_COLUMNS.join(', ')}) values ($1, ${places})`, [
+    id,
+    ...(await headValues(client, plan)),
+  ]);
   await insertSnapshot(client, id, 0, plan);
 }
 

@@ -18,7 +18,7 @@ const correct = (what: string[], from: string | null, to: string | null): Correc
   from,
   to,
   why: 'erratum 2.3',
-  who: 'K. Amsel',
+  who: 'R. Lind',
   when: '2026-11-25T08:00:00Z',
 });
 

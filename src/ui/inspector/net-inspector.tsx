@@ -1,6 +1,8 @@
 'use client';
 
 import { Trash2 } from 'lucide-react';
+import { hertzText, highestRate } from '@/core/device/offers';
+import { type PadFunction, sourceText } from '@/core/device/types';
 import { placeNet, removeNet, renameNet, setCircuit, setNote, setRole } from '@/core/plan/make-edits';
 import type { Net } from '@/core/plan/types';
 import { circuitColour } from '../parts/circuit-colour';
@@ -99,6 +101,7 @@ export function NetInspector({ net }: { net: Net }) {
           <span className="text-soft">not placed</span>
         )}
       </Row>
+      {resolved?.fn && placement && <FunctionFacts fn={resolved.fn} />}
       <FindingLines findings={derived.findings.filter((finding) => finding.nets.includes(net.id))} />
       {placing ? (
         <CandidateList />
@@ -122,6 +125,30 @@ export function NetInspector({ net }: { net: Net }) {
           onCommit={(text) => dispatch(setNote(net, text))}
         />
       </Section>
+    </>
+  );
+}
+
+/** The function in use: its code, the highest rate and who limits it, and where that was read. */
+function FunctionFacts({ fn }: { fn: PadFunction }) {
+  const { derived } = useWorkspace();
+  const rate = highestRate(derived.device, derived.pkg, fn);
+  return (
+    <>
+      <Row label="function">
+        <span className="m">{fn.signal}</span>{' '}
+        <span className="text-soft">{fn.mux === null ? 'analog, no code' : `mux code ${fn.mux}`}</span>
+      </Row>
+      {rate && (
+        <Row label="at most">
+          {hertzText(rate.hertz)} <span className="text-soft">{rate.why}</span>
+        </Row>
+      )}
+      {fn.source && (
+        <Row label="source">
+          <span className="text-soft">{sourceText(fn.source)}</span>
+        </Row>
+      )}
     </>
   );
 }

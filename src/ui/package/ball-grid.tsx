@@ -8,6 +8,7 @@ import type { Finding } from '@/core/rules/types';
 import { circuitColour } from '../parts/circuit-colour';
 import { StateGlyph } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
+import { dragNet } from './drag-net';
 import { functionWords } from './pad-row';
 import { KIND_WORDS, padState } from './pad-state';
 import { usePadChoice } from './use-pad-choice';
@@ -229,24 +230,12 @@ const Ball = memo(function Ball(props: BallProps) {
       tabIndex={props.tabStop ? 0 : -1}
       data-pad={pad.id}
       data-terminal={terminal}
-      draggable={first !== undefined}
+      {...dragNet(pad.id, first?.net.id, props.onDropNet)}
       className={`relative flex cursor-pointer flex-col justify-center overflow-hidden whitespace-nowrap border-b border-r border-rule leading-tight ${detail === 'pads' ? 'pl-[5px]' : 'px-0.5 text-center'} ${
         selected ? 'bg-pickbg shadow-[inset_0_0_0_1.5px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
       } ${fixed && !first ? 'hatched' : ''} ${back && !selected ? 'text-soft' : ''}`}
       style={{ height }}
       onClick={() => props.onSelect(pad.id)}
-      onDragStart={(event) => {
-        if (first) event.dataTransfer.setData('text/mavrek-net', first.net.id);
-        event.dataTransfer.effectAllowed = 'move';
-      }}
-      onDragOver={(event) => {
-        if (event.dataTransfer.types.includes('text/mavrek-net')) event.preventDefault();
-      }}
-      onDrop={(event) => {
-        event.preventDefault();
-        const net = event.dataTransfer.getData('text/mavrek-net');
-        if (net) props.onDropNet(net, pad.id);
-      }}
     >
       <span className="absolute inset-y-0 left-0 w-[3px]" style={{ background: props.colour }} />
       {rank !== undefined ? (

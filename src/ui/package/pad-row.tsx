@@ -5,6 +5,7 @@ import type { Pad } from '@/core/device/types';
 import type { ResolvedNet } from '@/core/plan/resolve';
 import type { Finding } from '@/core/rules/types';
 import { StateGlyph } from '../parts/state-glyph';
+import { dragNet } from './drag-net';
 import { KIND_WORDS, padState } from './pad-state';
 
 export interface PadRowProps {
@@ -39,23 +40,11 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       tabIndex={props.tabStop ? 0 : -1}
       data-pad={pad.id}
       data-terminal={terminal}
-      draggable={first !== undefined}
+      {...dragNet(pad.id, first?.net.id, props.onDropNet)}
       className={`grid min-h-[22px] cursor-pointer grid-cols-[4px_22px_minmax(32px,auto)_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
         selected ? 'bg-pickbg shadow-[inset_0_0_0_1px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
       } ${fixed && !first ? 'hatched' : ''} ${back && !selected ? 'text-soft' : ''}`}
       onClick={() => props.onSelect(pad.id)}
-      onDragStart={(event) => {
-        if (first) event.dataTransfer.setData('text/mavrek-net', first.net.id);
-        event.dataTransfer.effectAllowed = 'move';
-      }}
-      onDragOver={(event) => {
-        if (event.dataTransfer.types.includes('text/mavrek-net')) event.preventDefault();
-      }}
-      onDrop={(event) => {
-        event.preventDefault();
-        const net = event.dataTransfer.getData('text/mavrek-net');
-        if (net) props.onDropNet(net, pad.id);
-      }}
     >
       <span className="h-full" style={{ background: props.colour }} />
       <span className="m text-right text-soft">{terminal}</span>

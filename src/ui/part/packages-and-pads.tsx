@@ -97,10 +97,12 @@ function PackageFacts({ pkg, device }: { pkg: Package; device: Device }) {
         {' '}
         · {shapeName(pkg.shape)}, {terminals.length} terminals, {io} I/O
       </span>
+      {pkg.source && <span className="text-[12px] text-soft"> · {sourceText(pkg.source)}</span>}
       {(pkg.removes ?? []).map((one) => (
         <p key={one.why} className="text-[12px] text-soft">
           {one.highestHertz === undefined ? 'takes away: ' : 'limits: '}
           {one.why}
+          {one.source && ` (${sourceText(one.source)})`}
         </p>
       ))}
     </>

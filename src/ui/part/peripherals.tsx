@@ -1,7 +1,7 @@
 'use client';
 
 import { hertzText, offerOf } from '@/core/device/offers';
-import { splitSignal } from '@/core/device/types';
+import { sourceText, splitSignal } from '@/core/device/types';
 import type { Device } from '@/core/recipe/device';
 import { ScrollRegion } from '../parts/scroll-region';
 
@@ -35,7 +35,11 @@ export function Peripherals({ device }: { device: Device }) {
           {description.peripherals.map((one) => {
             const lines = linesOf(one.id);
             return (
-              <tr key={one.id} className="border-b border-rule align-baseline">
+              <tr
+                key={one.id}
+                className="border-b border-rule align-baseline"
+                title={one.source && `from ${sourceText(one.source)}`}
+              >
                 <th scope="row" className="m py-1 pr-3 text-left font-medium">
                   {one.id}
                 </th>
