@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { strToU8, zipSync } from 'fflate';
+import { xlsx } from '../src/testing/xlsx';
 import { expect, expectAccessible, netRow, test, typeNets } from './fixtures';
 
 const PINOUT = `Table 7. Terminals of the Tarn T4
@@ -191,43 +191,17 @@ test('the columns of a table are remembered by its headings', async ({ page }) =
 });
 
 test('a spreadsheet with several sheets, and a boundary-scan description', async ({ page }) => {
-  const sheet = (rows: string[][]) =>
-    `<?xml version="1.0"?><worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>${rows
-      .map(
-        (row, r) =>
-          `<row r="${r + 1}">${row
-            .map(
-              (cell, c) =>
-                `<c r="${String.fromCharCode(65 + c)}${r + 1}" t="inlineStr"><is><t>${cell}</t></is></c>`,
-            )
-            .join('')}</row>`,
-      )
-      .join('')}</sheetData></worksheet>`;
-  const xlsx = zipSync({
-    '[Content_Types].xml': strToU8(
-      '<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="xml" ContentType="application/xml"/><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/><Override PartName="/xl/worksheets/sheet2.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>',
-    ),
-    '_rels/.rels': strToU8(
-      '<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>',
-    ),
-    'xl/workbook.xml': strToU8(
-      '<?xml version="1.0"?><workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Cover" sheetId="1" r:id="rId1"/><sheet name="Pinout" sheetId="2" r:id="rId2"/></sheets></workbook>',
-    ),
-    'xl/_rels/workbook.xml.rels': strToU8(
-      '<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/><Relationship Id="rId2" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet2.xml"/></Relationships>',
-    ),
-    'xl/worksheets/sheet1.xml': strToU8(sheet([['Tarn T4 tables']])),
-    'xl/worksheets/sheet2.xml': strToU8(
-      sheet([
-        ['pad', 'kind', 'q8'],
-        ...['A0', 'A1', 'A2', 'A3', 'A4', 'A5'].map((pad, i) => [pad, 'io', String(i + 1)]),
-        ['VDD', 'supply', '7'],
-        ['VSS', 'ground', '8'],
-      ]),
-    ),
+  const bytes = xlsx({
+    Cover: [['Tarn T4 tables']],
+    Pinout: [
+      ['pad', 'kind', 'q8'],
+      ...['A0', 'A1', 'A2', 'A3', 'A4', 'A5'].map((pad, i) => [pad, 'io', String(i + 1)]),
+      ['VDD', 'supply', '7'],
+      ['VSS', 'ground', '8'],
+    ],
   });
   await page.goto('/parts/import');
-  await page.getByLabel('pinout table file').setInputFiles(file('tarn.xlsx', xlsx));
+  await page.getByLabel('pinout table file').setInputFiles(file('tarn.xlsx', bytes));
   await page.getByLabel('Sheet', { exact: true }).selectOption('Pinout');
   await expect(page.getByTestId('accounting')).toHaveText('9 rows: 1 headings, 8 used');
   await page.getByRole('button', { name: 'another table' }).click();

@@ -98,7 +98,6 @@ function weigh(
   fn: PadFunction | undefined,
   unmetOn: (pad: Pad, fn: PadFunction | undefined) => UnmetSetting | undefined,
 ): Weighed | undefined {
-  const { device } = occupancy;
   const takenBy = (occupancy.byPad.get(pad.id) ?? [])
     .map((one) => one.net)
     .filter((other) => other.id !== net.id);
