@@ -131,3 +131,75 @@ test('plans that are not there are 404 for every request', async ({ request }) =
     expect((await request.post(`/api/plans/none${path}`, { data: {} })).status()).toBe(404);
   expect((await request.delete('/api/plans/none')).status()).toBe(404);
 });
+
+test('the columns of a table are remembered by its headings, and by nothing else', async ({ request }) => {
+  const signature = `pinout:pad|kind|${Date.now()}`;
+  const get = async () =>
+    (await request.get(`/api/mappings?signature=${encodeURIComponent(signature)}`)).json();
+  expect(await get()).toEqual({ mapping: null });
+  const mapping = { headerRow: 0, roles: ['pad', 'kind', 'terminal:q8'] };
+  expect((await request.put('/api/mappings', { data: { signature, mapping } })).status()).toBe(200);
+  expect(await get()).toEqual({ mapping });
+  for (const bad of [
+    { signature, mapping: { headerRow: 0.5, roles: ['pad'] } },
+    { signature, mapping: { headerRow: 0, roles: [], extra: 1 } },
+    { signature: '', mapping },
+    { signature, mapping: 'pad' },
+  ])
+    expect((await request.put('/api/mappings', { data: bad })).status()).toBe(400);
+  expect(await get()).toEqual({ mapping });
+});
+
+test('parts: stored once, replaced by revision only, corrected, exported, and removed', async ({
+  request,
+}) => {
+  const description = await (await request.get('/api/devices/pellin-p8-22')).json();
+  const own = { ...description, id: 'api-p8', name: 'By HTTP' };
+  const post = async (change: object, expected: number) => {
+    const text = JSON.stringify({ ...own, ...change });
+    const answer = await request.post('/api/devices', { data: { fileName: 'own.json', text, expected } });
+    return { status: answer.status(), ...(await answer.json()) };
+  };
+  expect(await post({}, 0)).toMatchObject({ status: 201, id: 'api-p8', revision: 1 });
+  expect(await post({}, 0)).toMatchObject({ status: 409 });
+  expect(await post({ summary: 'second' }, 1)).toMatchObject({ status: 201, revision: 2 });
+  expect(await post({ recipe: { ...own.recipe, fields: {} } }, 2)).toMatchObject({ status: 200, id: null });
+  expect(await (await request.get('/api/devices/api-p8')).json()).toMatchObject({ summary: 'second' });
+
+  const correction = {
+    id: 'c1',
+    what: ['pad', 'K0', 'alias'],
+    from: null,
+    to: 'FIRST',
+    why: 'silk screen',
+    who: 'R. Lind',
+    when: '2026-11-25T08:00:00Z',
+  };
+  const put = async (corrections: object[], expected: number) => {
+    const answer = await request.put('/api/devices/api-p8/corrections', { data: { corrections, expected } });
+    return { status: answer.status(), ...(await answer.json()) };
+  };
+  expect(await put([correction], 2)).toMatchObject({ status: 200, revision: 3 });
+  expect(await put([correction], 2)).toMatchObject({ status: 409 });
+  expect(await put([{ ...correction, why: '' }], 3)).toMatchObject({ status: 400 });
+  expect(
+    (
+      await request.put('/api/devices/nobody/corrections', { data: { corrections: [], expected: 1 } })
+    ).status(),
+  ).toBe(404);
+
+  const exported = await (await request.get('/api/devices/api-p8/export?as=json')).json();
+  expect(exported.corrections).toEqual([correction]);
+  expect(exported.pads.find((pad: { id: string }) => pad.id === 'K0').aliases).toBeUndefined();
+  expect(await (await request.get('/api/devices/api-p8/export?as=corrections')).json()).toEqual([correction]);
+  const { devices } = await (await request.get('/api/devices')).json();
+  const listed = devices.find((one: { id: string }) => one.id === 'api-p8');
+  expect(listed).toMatchObject({ corrections: 1, plans: 0, shipped: false, revision: 3 });
+
+  // The description it had before is still to be had under its fingerprint.
+  const first = devices.find((one: { id: string }) => one.id === 'pellin-p8-22').fingerprint;
+  expect((await request.get(`/api/devices/pellin-p8-22?fingerprint=${first}`)).status()).toBe(200);
+  expect((await request.delete('/api/devices/api-p8')).status()).toBe(200);
+  expect((await request.get('/api/devices/api-p8')).status()).toBe(404);
+  expect((await request.delete('/api/devices/api-p8')).status()).toBe(404);
+});

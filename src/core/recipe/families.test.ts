@@ -217,3 +217,10 @@ describe('the machine takes nothing for granted', () => {
     expect(wrong.proven).toBeLessThan(wrong.of);
   });
 });
+
+describe.each(FAMILIES)('the example plan of %s', (folder) => {
+  const device = family(folder);
+  test('was made against the description as it is shipped', () => {
+    expect(familyPlan(device).deviceFingerprint).toBe(device.fingerprint);
+  });
+});

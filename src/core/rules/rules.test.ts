@@ -404,3 +404,8 @@ test('asserted low and inactive means latch high', () => {
   expect(settings({ settings: { start: 'asserted' } })).toBe('high');
   expect(netOf(demo, 'FAN_1').settings.active).toBe('low');
 });
+
+test('the shipped plans were made against the shipped description', () => {
+  for (const name of ['frost-guard.plan.json', 'frost-guard-faulty.plan.json'])
+    expect(expectOk(parsePlan(name, readExample(name))).deviceFingerprint).toBe(corvane().fingerprint);
+});
