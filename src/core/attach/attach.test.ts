@@ -200,3 +200,46 @@ describe('an attached recipe', () => {
     }
   });
 });
+
+describe('addresses of an attached recipe', () => {
+  const description = (bases: Record<string, string>, reset: Record<string, string> = {}): string =>
+    `<device><name>X</name><peripherals>${Object.entries(bases)
+      .map(
+        ([port, base]) =>
+          `<peripheral><name>PORT_${port}</name><baseAddress>${base}</baseAddress><registers><register><name>DIR</name><description>direction</description><addressOffset>4</addressOffset><size>8</size><resetValue>${reset[port] ?? '0'}</resetValue></register><register><name>UP</name><description>pull-up on</description><addressOffset>6</addressOffset><size>8</size></register></registers></peripheral>`,
+      )
+      .join('')}</peripherals></device>`;
+  const build = (text: string, ports: string[]) => {
+    const proposal = propose(
+      expectOk(readSvd('x.svd', text)),
+      Object.fromEntries(ports.map((port) => [port, 8])),
+      [],
+    );
+    return buildRecipe(proposal, ports, [], { endian: 'little', choices: proposal.choices, gates: [] })
+      .recipe;
+  };
+
+  test('that follow a rule become an expression', () => {
+    const recipe = build(description({ A: '0x1000', B: '0x1040', C: '0x1080' }), ['A', 'B', 'C']);
+    expect(recipe.registers.blocks).toMatchObject([{ each: 'port', base: '0x00001000 + 0x40*p' }]);
+    expect(recipe.ports).toEqual({ A: {}, B: {}, C: {} });
+  });
+  test('that follow none stand with each port', () => {
+    const recipe = build(description({ A: '0x1000', B: '0x1040', C: '0x5000' }), ['A', 'B', 'C']);
+    expect(recipe.registers.blocks).toMatchObject([{ each: 'port', base: 'port.base' }]);
+    expect(recipe.ports).toEqual({ A: { base: 0x1000 }, B: { base: 0x1040 }, C: { base: 0x5000 } });
+  });
+  test('registers beside each other share a block; reset values that differ stand by port', () => {
+    const recipe = build(description({ A: '0x1000', B: '0x1040' }, { B: '0x81' }), ['A', 'B']);
+    expect(recipe.registers.blocks).toHaveLength(1);
+    expect(recipe.registers.blocks[0]?.registers).toMatchObject([
+      { id: 'DIR', offset: '0x04', reset: { A: '0x00', B: '0x81', '*': '0x00' } },
+      { id: 'UP', offset: '0x06' },
+    ]);
+  });
+  test('a part with one port is a part too', () => {
+    const recipe = build(description({ A: '0x1000' }), ['A']);
+    expect(recipe.registers.blocks).toMatchObject([{ base: '0x00001000' }]);
+    expect(recipe.settings).toMatchObject({ use: ['input', 'output'], pull: ['none', 'up'] });
+  });
+});

@@ -3,11 +3,12 @@ import type { Correction } from '../device/corrections';
 import type { DeviceDescription, Package } from '../device/types';
 import type { RecipeSource } from '../recipe/types';
 import type { Grid } from './grid';
+import { guessMapping } from './guess';
 import { inferRest } from './infer';
-import { type Mapping, mappingProblems } from './mapping';
+import { type Mapping, mappingProblems, type TableKind } from './mapping';
 import { readFunctions } from './read-functions';
 import { readPinout } from './read-pinout';
-import type { Fate, FunctionRecord, PadRecord, TableProblem } from './records';
+import type { CellRef, Fate, FunctionRecord, PadRecord, TableProblem } from './records';
 import { suspects } from './suspects';
 
 /** One of the user's tables as it stands in the import view: cells as edited, and what its columns are. */
@@ -166,7 +167,7 @@ function withExtras(description: DeviceDescription, draft: PartDraft): DeviceDes
   return { ...description, pads, functions, ...(corrections.length > 0 ? { corrections } : {}) };
 }
 
-/** What was said, filled up with what the tables let infer. What was said and no table speaks of falls away. */
+/** What was said, in its order, filled up with what the tables let infer. Packages that no column speaks of fall away. */
 function fileOf(
   draft: PartDraft,
   pads: readonly PadRecord[],
@@ -178,7 +179,10 @@ function fileOf(
   for (const [id, kind] of Object.entries(rest.peripheralKinds)) {
     kinds[id] = { ...kind, lines: { ...kinds[id]?.lines, ...kind.lines } };
   }
-  const peripherals = inferred.peripherals.map((one) => ({ ...one, ...rest.peripherals[one.id] }));
+  const peripherals = inOrderOf(rest.peripherals, inferred.peripherals, (id) => ({
+    id,
+    kind: id.replace(/\d+$/, '') || id,
+  }));
   // Lines of an instance whose kind was named otherwise belong to that kind.
   for (const one of peripherals) {
     const own = inferred.peripherals.find((other) => other.id === one.id)?.kind ?? one.kind;
@@ -186,19 +190,41 @@ function fileOf(
     if (one.kind !== own) kinds[one.kind] = { ...kind, lines: { ...kinds[own]?.lines, ...kind.lines } };
   }
   const named = new Set(peripherals.map((one) => one.kind));
-  const ports = rest.recipe ? { ...inferred.recipe.ports, ...rest.recipe.ports } : inferred.recipe.ports;
+  // The order of ports is what `p` counts: the recipe's own first, as they stand there.
+  const ports = { ...rest.recipe?.ports, ...missingFrom(rest.recipe?.ports, inferred.recipe.ports) };
   return {
     format: 'mavrek-recipe/1',
     device: draft.device,
-    packages: inferred.packages.map((one) => ({ ...one, ...rest.packages[one.id] })),
-    supplies: inferred.supplies.map((one) => ({ ...one, ...rest.supplies[one.id] })),
-    padClasses: { ...inferred.padClasses, ...rest.padClasses },
+    packages: inOrderOf(rest.packages, inferred.packages, () => undefined),
+    supplies: inOrderOf(rest.supplies, inferred.supplies, (id) => ({ id, title: id, nominalVolts: 3.3 })),
+    padClasses: { ...rest.padClasses, ...missingFrom(rest.padClasses, inferred.padClasses) },
     peripheralKinds: Object.fromEntries(Object.entries(kinds).filter(([id]) => named.has(id))),
     peripherals,
     ...(rest.forced.length > 0 ? { forced: rest.forced } : {}),
-    notes: { ...inferred.notes, ...rest.notes },
+    notes: { ...rest.notes, ...missingFrom(rest.notes, inferred.notes) },
     recipe: rest.recipe ? { ...rest.recipe, ports } : inferred.recipe,
   };
+}
+
+/** What one record has and the other lacks. */
+const missingFrom = <T>(
+  said: Readonly<Record<string, T>> | undefined,
+  all: Readonly<Record<string, T>>,
+): Record<string, T> =>
+  Object.fromEntries(Object.entries(all).filter(([key]) => !Object.hasOwn(said ?? {}, key)));
+
+/** Items by id: those that were said, in that order, then those that are inferred only. `make` gives one that no table has. */
+function inOrderOf<Item extends { id: string }>(
+  said: Readonly<Record<string, Partial<Item>>>,
+  inferred: readonly Item[],
+  make: (id: string) => Item | undefined,
+): Item[] {
+  const byId = new Map(inferred.map((one) => [one.id, one]));
+  const first = Object.entries(said).flatMap(([id, change]) => {
+    const item = byId.get(id) ?? make(id);
+    return item ? [{ ...item, ...change }] : [];
+  });
+  return [...first, ...inferred.filter((one) => !Object.hasOwn(said, one.id))];
 }
 
 /** The grid with another text in a cell; rows that are too short grow. */
@@ -213,4 +239,28 @@ export function withCell(grid: Grid, line: number, column: number, text: string)
       return { ...row, cells };
     }),
   };
+}
+
+/** Several cells as a clipboard gives them, laid over the grid from a place on; what goes over its end falls away. */
+export function withCells(grid: Grid, { line, column }: CellRef, text: string): Grid {
+  const lines = text.replace(/\r?\n$/, '').split(/\r?\n/);
+  const start = grid.rows.findIndex((row) => row.line === line);
+  let next = grid;
+  if (start < 0) return next;
+  lines.forEach((row, down) => {
+    const target = grid.rows[start + down];
+    if (!target) return;
+    row.split('\t').forEach((cell, right) => {
+      next = withCell(next, target.line, column + right, cell);
+    });
+  });
+  return next;
+}
+
+/** The same columns under the headings of another row: they are guessed anew; without headings they stay as they are. */
+export function withHeadings(kind: TableKind, grid: Grid, mapping: Mapping, headerRow: number): Mapping {
+  if (headerRow === mapping.headerRow) return mapping;
+  if (headerRow < 0) return { ...mapping, headerRow };
+  const below: Grid = { ...grid, rows: grid.rows.slice(headerRow) };
+  return { headerRow, roles: guessMapping(kind, below, { unknown: 'ignore' }).roles };
 }

@@ -86,7 +86,8 @@ export const shapeName = (shape: PackageShape): string =>
 
 function inferSupplies(pads: readonly PadRecord[]) {
   const named = pads.flatMap((pad) => pad.supply ?? []);
-  const own = pads.filter((pad) => pad.kind === 'supply').map((pad) => pad.id);
+  // A supply pad that belongs to another supply (a reference, an analog rail of the same) is none of its own.
+  const own = pads.filter((pad) => pad.kind === 'supply' && pad.supply === undefined).map((pad) => pad.id);
   return [...new Set([...named, ...own])].map((id) => ({ id, title: id, nominalVolts: 3.3 }));
 }
 

@@ -22,7 +22,7 @@ const MOST_SHOWN = 200;
 
 /** Problems by row and cell, alike ones together; a suggestion mends all of a kind at once. */
 export function ProblemList({ problems, columnTitle, onShow, onFix }: Props) {
-  const groups = useMemo(() => group(problems), [problems]);
+  const groups = useMemo(() => groupProblems(problems), [problems]);
   if (groups.length === 0) return <p className="px-3 py-2 text-soft">Nothing is wrong with this table.</p>;
   return (
     <ul>
@@ -70,7 +70,7 @@ export function ProblemList({ problems, columnTitle, onShow, onFix }: Props) {
   );
 }
 
-function group(problems: readonly TableProblem[]): ProblemGroup[] {
+export function groupProblems(problems: readonly TableProblem[]): ProblemGroup[] {
   const groups = new Map<string, ProblemGroup>();
   for (const one of problems) {
     const key = `${one.severity} ${one.message} ${one.word ?? ''}`;

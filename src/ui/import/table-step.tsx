@@ -2,10 +2,10 @@
 
 import { type DragEvent, useEffect, useRef, useState } from 'react';
 import type { Problem } from '@/core/result';
-import { type TableDraft, type TableState, withCell } from '@/core/tables/draft';
+import { type TableDraft, type TableState, withCell, withCells, withHeadings } from '@/core/tables/draft';
 import { columnsOf, type Grid, readGrid } from '@/core/tables/grid';
 import { guessMapping } from '@/core/tables/guess';
-import { type Mapping, signatureOf, type TableKind } from '@/core/tables/mapping';
+import { signatureOf, type TableKind } from '@/core/tables/mapping';
 import { countFates, type TableProblem } from '@/core/tables/records';
 import { api } from '../client/api';
 import { ScrollRegion } from '../parts/scroll-region';
@@ -156,7 +156,7 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
             className="m !h-6 !py-0"
             value={mapping.headerRow}
             onChange={(event) =>
-              change({ mapping: reheaded(kind, grid, mapping, Number(event.target.value)) })
+              change({ mapping: withHeadings(kind, grid, mapping, Number(event.target.value)) })
             }
           >
             <option value={-1}>none</option>
@@ -191,7 +191,7 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
               const old = grid.rows.find((row) => row.line === place.line)?.cells[place.column] ?? '';
               if (old !== text) edit(withCell(grid, place.line, place.column, text));
             }}
-            onPaste={(place, text) => edit(pasted(grid, place, text))}
+            onPaste={(place, text) => edit(withCells(grid, place, text))}
             onUndo={() => {
               const before = history.current.pop();
               if (before) change({ grid: before });
@@ -231,32 +231,6 @@ const indexOrUndefined = (roles: readonly string[], role: string): number | unde
   const at = roles.indexOf(role);
   return at < 0 ? undefined : at;
 };
-
-/** The same columns under other headings: roles are guessed anew where they came from the headings. */
-function reheaded(kind: TableKind, grid: Grid, mapping: Mapping, headerRow: number): Mapping {
-  if (headerRow === mapping.headerRow) return mapping;
-  const below: Grid = { ...grid, rows: headerRow < 0 ? grid.rows : grid.rows.slice(headerRow) };
-  const guess = guessMapping(kind, below, { unknown: 'ignore' });
-  return { headerRow, roles: headerRow < 0 ? mapping.roles : guess.roles };
-}
-
-/** Cells from the clipboard, laid over the table from a place on. */
-function pasted(grid: Grid, { line, column }: CellPlace, text: string): Grid {
-  const rows = text
-    .replace(/\r?\n$/, '')
-    .split(/\r?\n/)
-    .map((row) => row.split('\t'));
-  const start = grid.rows.findIndex((row) => row.line === line);
-  let next = grid;
-  rows.forEach((cells, down) => {
-    const target = grid.rows[start + down];
-    if (!target) return;
-    cells.forEach((cell, right) => {
-      next = withCell(next, target.line, column + right, cell);
-    });
-  });
-  return next;
-}
 
 function SourceFields({
   draft,
