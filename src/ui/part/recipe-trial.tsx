@@ -3,9 +3,9 @@
 import { useMemo, useState } from 'react';
 import type { Device } from '@/core/recipe/device';
 import { valuesOn } from '@/core/recipe/device';
-import { addressSentence, hexText } from '@/core/recipe/register-text';
+import { addressSentence, addressTexts, hexText } from '@/core/recipe/register-text';
 import { decodeTrial, encodeTrial, muxFunctions, readsBack, type TrialWish } from '@/core/recipe/trial';
-import { hasRecipe } from '@/core/recipe/types';
+import { hasRecipe, type RecipeSource } from '@/core/recipe/types';
 import { SETTING_TITLES, type Use } from '@/core/settings';
 import { ScrollRegion } from '../parts/scroll-region';
 import { Segments } from '../parts/segments';
@@ -150,6 +150,10 @@ export function Trial({ device, startPad }: { device: Device; startPad?: string 
   );
 }
 
+/** Which addresses stand below, and in which number bases. */
+const addressHead = ({ addresses }: Pick<RecipeSource, 'addresses'>): string =>
+  addresses ? `${addresses.document}, ${addresses.cpu}: hex (dec)` : 'address, hex (dec)';
+
 interface BitsProps {
   device: Device;
   padId: string;
@@ -180,7 +184,7 @@ function Bits({ device, padId, trial, typed, onTyped }: BitsProps) {
         <thead>
           <tr className="border-b border-ink text-left text-soft">
             <th className="pr-4 font-normal">register</th>
-            <th className="pr-4 font-normal">address</th>
+            <th className="pr-4 font-normal">{addressHead(recipe)}</th>
             <th className="pr-4 font-normal">reset</th>
             <th className="pr-4 font-normal">value</th>
             <th className="font-normal">the pad's bits</th>
@@ -196,7 +200,13 @@ function Bits({ device, padId, trial, typed, onTyped }: BitsProps) {
               <th scope="row" className="py-0.5 pr-4 text-left font-medium">
                 {register.name}
               </th>
-              <td className="pr-4 text-soft">{hexText(register.documentAddress ?? register.address, 16)}</td>
+              <td className="pr-4 text-soft">
+                {addressTexts(register, recipe).map(({ view, hex, decimal }) => (
+                  <span key={view} className="block whitespace-nowrap" title={view}>
+                    {hex} ({decimal})
+                  </span>
+                ))}
+              </td>
               <td className="pr-4 text-soft">{hexText(register.reset, register.bits)}</td>
               <td className="pr-4">
                 <input

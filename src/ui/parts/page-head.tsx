@@ -24,7 +24,8 @@ export function PageHead({ here }: { here: (typeof PLACES)[number]['href'] }) {
           </Link>
         ))}
       </nav>
-      <span className="ml-auto text-soft max-md:hidden">what every pin does, and code that proves it</span>
+      <span className="ml-auto" />
+      <span className="text-soft max-md:hidden">what every pin does, and code that proves it</span>
       <ThemeButton />
     </header>
   );
