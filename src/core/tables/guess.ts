@@ -24,7 +24,7 @@ const HEADINGS: Record<TableKind, [Role, RegExp][]> = {
     ['kind', /^(kind|type|pin type|i\/o|class of pin)$/],
     ['bit', /^bit$/],
     ['supply', /^(supply|power domain|domain|i\/o supply)$/],
-    ['class', /^(class|electrical class|structure|i\/o structure|buffer)$/],
+    ['class', /^(class|electrical class|structure|buffer)$/],
     ['alias', /^(alias|aliases|also|other names?|alternate name)$/],
     ['boot', /^boot$/],
     ['boot note', /^boot note$/],

@@ -31,18 +31,18 @@ const draft = (pinout: string, functions = ''): PartDraft => {
   };
 };
 const MESSY = `Table 7. Terminals of the Tarn T4
-Pin name\tType\tLQ12\tI/O structure\tSupply\tNotes
-A0/WAKE1\tI/O\t1\tFT\tVDD\t1
-A1(2)\tI/O\t2\tFT\tVDD\t
+Pin name\tType\tQ12\tStructure\tSupply\tNotes
+A0/WAKE1\tI/O\t1\tT5\tVDD\t1
+A1(2)\tI/O\t2\tT5\tVDD\t
 VDD\tS\t3 9\t\t\t
 \t\t12\t\t\t
 VSS\tG\t4\t\t\t
 
 Port B (continued)
-Pin name\tType\tLQ12\tI/O structure\tSupply\tNotes
-B0\tI/O\t5\tTT\tVDD\t
-B1\tI/O\t6\tTT\tVDD\t
-B2\tI/O\t7\tTT\tVDD\t
+Pin name\tType\tQ12\tStructure\tSupply\tNotes
+B0\tI/O\t5\tST\tVDD\t
+B1\tI/O\t6\tST\tVDD\t
+B2\tI/O\t7\tST\tVDD\t
 RST\tRST\t8\t\t\t
 XI\tCLK\t10\t\t\t
 XO\tCLK\t11\t\t\t`;
@@ -143,7 +143,7 @@ describe('columns are guessed', () => {
   test('of a pinout, by headings and by contents', () => {
     expect(roles('pinout', MESSY)).toEqual({
       headerRow: 1,
-      roles: ['pad', 'kind', 'terminal:lq12', 'class', 'supply', 'notes'],
+      roles: ['pad', 'kind', 'terminal:q12', 'class', 'supply', 'notes'],
     });
     expect(
       roles('pinout', 'No,Pin,Function\n1,VDD,power\n2,A0,I/O\n3,A1,I/O\n4,VSS,power\n5,A2,I/O').roles,
@@ -248,13 +248,13 @@ B1,,UART1_TX,`;
   test('a missing terminal is told', () => {
     const reading = readDraft(draft(MESSY.replace('B1\tI/O\t6', 'B1\tI/O\t-')));
     expect(reading.pinout.problems).toMatchObject([
-      { severity: 'error', message: 'package lq12: no pad for terminal 6' },
+      { severity: 'error', message: 'package q12: no pad for terminal 6' },
     ]);
   });
 
   test('words that look like slips are warned of, and do not stop the import', () => {
     const text = `${FUNCTIONS}\nB2,,UART2_TZ,\nA0,UART2_TX,,\nA1,UART3_TX,,`;
-    const reading = readDraft(draft(MESSY.replace('B2\tI/O\t7\tTT\tVDD', 'B2\tI/O\t7\tTT\tVDX'), text));
+    const reading = readDraft(draft(MESSY.replace('B2\tI/O\t7\tST\tVDD', 'B2\tI/O\t7\tST\tVDX'), text));
     const warnings = [...reading.pinout.problems, ...reading.functionTable.problems];
     expect(warnings.map((one) => [one.severity, one.suggestions])).toEqual([
       ['warning', ['VDD']],
@@ -266,10 +266,10 @@ B1,,UART1_TX,`;
   test('what tables do not say is inferred: shapes, supplies, classes, peripherals, directions', () => {
     const { file, description } = readDraft(draft(MESSY, FUNCTIONS));
     expect(file.packages).toEqual([
-      { id: 'lq12', name: 'dual row 12', shape: { kind: 'dual-row', terminals: 12 } },
+      { id: 'q12', name: 'dual row 12', shape: { kind: 'dual-row', terminals: 12 } },
     ]);
     expect(file.supplies.map((one) => one.id)).toEqual(['VDD']);
-    expect(Object.keys(file.padClasses)).toEqual(['FT', 'TT']);
+    expect(Object.keys(file.padClasses)).toEqual(['T5', 'ST']);
     expect(file.peripherals.map((one) => [one.id, one.kind])).toEqual([
       ['UART1', 'UART'],
       ['ADC1', 'ADC'],
@@ -290,7 +290,7 @@ B1,,UART1_TX,`;
       ...start,
       rest: {
         ...start.rest,
-        packages: { lq12: { name: 'flat 12' } },
+        packages: { q12: { name: 'flat 12' } },
         supplies: { VDD: { nominalVolts: 1.8 } },
         peripheralKinds: { UART: { title: 'serial', lines: { TX: { direction: 'both' } } } },
         notes: { '1': 'wake-up source' },

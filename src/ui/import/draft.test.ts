@@ -33,7 +33,7 @@ describe('a table that is edited', () => {
 });
 
 describe('the row of the headings', () => {
-  const made = grid('Table 3,,\nPad,Type,LQ4\nA0,I/O,1\nA1,I/O,2\nVDD,S,3\nVSS,G,4');
+  const made = grid('Table 3,,\nPad,Type,Q4\nA0,I/O,1\nA1,I/O,2\nVDD,S,3\nVSS,G,4');
   const mapping = guessMapping('pinout', made, { unknown: 'ignore' });
   test('is found, and the roles follow when another is chosen', () => {
     expect(mapping.headerRow).toBe(1);

@@ -314,7 +314,7 @@ function RoleField({ kind, role, heading, onChange }: RoleFieldProps) {
   );
 }
 
-/** A named role starts with a name from the heading: `AF7` → 7, "LQ 100" → lq100. */
+/** A named role starts with a name from the heading: `AF7` → 7, "Q100" → q100. */
 function startRole(choices: readonly RoleChoice[], base: string, heading: string): string {
   const choice = choices.find((one) => one.role === base);
   if (!choice?.named) return base;

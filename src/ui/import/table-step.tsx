@@ -24,7 +24,7 @@ const WORDS: Record<TableKind, { title: string; what: string; example: string }>
   pinout: {
     title: 'pinout table',
     what: 'One row a pad: its terminal in each package, and what the data sheet says beside it (kind, supply, notes). A row a terminal works too.',
-    example: 'Pad\tType\tLQ64\tLQ100\tSupply\nA0/WAKE1\tI/O\t3\t5\tVDD\nVSS\tG\t2 24\t6 31\t',
+    example: 'Pad\tType\tQ64\tQ100\tSupply\nA0/WAKE1\tI/O\t3\t5\tVDD\nVSS\tG\t2 24\t6 31\t',
   },
   functions: {
     title: 'function table',

@@ -5,7 +5,7 @@ import { readBsdl } from './read-bsdl';
 
 const FILE = `-- boundary scan of a made-up part; "-- not a comment" in quotes
 entity TARN_T4 is
-  generic (PHYSICAL_PIN_MAP : string := "LQ8");
+  generic (PHYSICAL_PIN_MAP : string := "Q8");
   port (
     A0, A1 : inout bit;   -- two of a kind
     B2     : inout bit;
@@ -15,7 +15,7 @@ entity TARN_T4 is
   );
   use STD_1149_1_2001.all;
   attribute PIN_MAP of TARN_T4 : entity is PHYSICAL_PIN_MAP;
-  constant LQ8 : PIN_MAP_STRING :=
+  constant Q8 : PIN_MAP_STRING :=
     "A0 : 1, A1 : 2, " &  -- first side
     "VDD : (3, 8), VSS : 4, " &
     "B2 : 5, TDI : 6";
@@ -26,7 +26,7 @@ end TARN_T4;
 test('pin maps become a pinout table, a column a package', () => {
   const grid = expectOk(readBsdl('tarn.bsd', FILE));
   expect(grid.rows.map((row) => row.cells)).toEqual([
-    ['pad', 'kind', 'lq8', 'bg9'],
+    ['pad', 'kind', 'q8', 'bg9'],
     ['A0', 'io', '1', 'A1'],
     ['A1', 'io', '2', 'A2'],
     ['VDD', '-', '3 8', 'B1 B2'],
