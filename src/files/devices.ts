@@ -2,7 +2,7 @@ import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { parseDevice, readDeviceFiles } from '@/core/formats/device-files';
 import { type Device, loadDevice } from '@/core/recipe/device';
-import { fail, type Problem, type Result } from '@/core/result';
+import { fail, type Result } from '@/core/result';
 
 /** The folder with one sub-folder a part; the launcher sets MAVREK_HOME to the checkout. */
 export const devicesFolder = (): string => join(process.env.MAVREK_HOME ?? process.cwd(), 'devices');
@@ -69,17 +69,4 @@ function idAt(path: string): string | undefined {
   } catch {
     return undefined;
   }
-}
-
-/** Every part under a folder, by id. Parts that cannot be used are left out and reported. */
-export function readAllDevices(folder: string): { devices: Map<string, Device>; problems: Problem[] } {
-  const devices = new Map<string, Device>();
-  const problems: Problem[] = [];
-  for (const entry of readdirSync(folder, { withFileTypes: true })) {
-    if (!entry.isDirectory()) continue;
-    const device = readDeviceFolder(join(folder, entry.name));
-    if (device.ok) devices.set(device.value.description.id, device.value);
-    else problems.push(...device.problems);
-  }
-  return { devices, problems };
 }

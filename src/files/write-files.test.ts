@@ -12,7 +12,7 @@ import { join } from 'node:path';
 import { cTarget } from '@/core/codegen/c/target';
 import { generateFiles } from '@/core/codegen/generate';
 import { deriveOn, frostGuard } from '@/testing/frost-guard';
-import { readAllDevices, readDeviceFolder } from './devices';
+import { readDeviceFolder } from './devices';
 import { writeFiles } from './write-files';
 
 const files = generateFiles(cTarget, deriveOn(frostGuard()));
@@ -60,15 +60,13 @@ describe('reading parts', () => {
       problems: [{ place: folder, message: 'there is no such file' }],
     });
   });
-  test('a broken part is left out and reported, the others stay', () => {
-    mkdirSync(join(folder, 'broken'));
-    writeFileSync(join(folder, 'broken/recipe.json'), '{');
-    mkdirSync(join(folder, 'good'));
-    for (const name of ['pinout.csv', 'functions.csv', 'recipe.json']) {
-      writeFileSync(join(folder, 'good', name), readFileSync(join('devices/corvane-c40', name)));
+  test('a broken recipe is a problem that names its file', () => {
+    for (const name of ['pinout.csv', 'functions.csv']) {
+      writeFileSync(join(folder, name), readFileSync(join('devices/corvane-c40', name)));
     }
-    const { devices, problems } = readAllDevices(folder);
-    expect([...devices.keys()]).toEqual(['corvane-c40-80']);
-    expect(problems).toHaveLength(1);
+    writeFileSync(join(folder, 'recipe.json'), '{');
+    const read = readDeviceFolder(folder);
+    expect(read.ok).toBe(false);
+    expect(!read.ok && read.problems.map((p) => p.place).join()).toContain('recipe.json');
   });
 });

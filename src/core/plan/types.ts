@@ -37,16 +37,6 @@ export interface NetSettings {
   trigger?: string;
 }
 export type NetSettingKey = keyof NetSettings;
-export const NET_SETTING_KEYS: readonly NetSettingKey[] = [
-  'active',
-  'start',
-  'buffer',
-  'pull',
-  'drive',
-  'slew',
-  'threshold',
-  'trigger',
-];
 
 export interface Net {
   id: NetId;
