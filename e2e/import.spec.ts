@@ -48,7 +48,7 @@ const svd = (filler = 0): string => {
       register('SEEN', 2, 'levels at the pads', 'read-only'),
       register('UP', 3, 'pull-up on'),
       register('ALT', 4, 'function instead of plain port'),
-      register('ANS', 5, 'analog switch on'),
+      register('ANLG', 5, 'analog switch on'),
     ].join(
       '',
     )}<register><name>CODE</name><description>function code</description><addressOffset>8</addressOffset><size>16</size><fields>${[

@@ -40,8 +40,8 @@ const description = (): DeviceDescription => ({
           registers: [
             { id: 'DIR', offset: '0', bits: 8 },
             { id: 'PINS', offset: '4', bits: 8, access: 'read', follows: 'pads' },
-            { id: 'FLIP', offset: '5', bits: 8, access: 'toggle of LAT' },
-            { id: 'LAT', offset: '1', bits: 8 },
+            { id: 'FLIP', offset: '5', bits: 8, access: 'toggle of LATCH' },
+            { id: 'LATCH', offset: '1', bits: 8 },
             { id: 'SEL', offset: '2', bits: 8 },
             { id: 'SELX', offset: '3', bits: 8, access: 'read-write' },
           ],
@@ -51,7 +51,7 @@ const description = (): DeviceDescription => ({
     fields: {
       pins: { in: 'PORT.PINS', at: 'b', bits: 1 },
       dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
-      lat: { in: 'PORT.LAT', at: 'b', bits: 1, 'toggled by': 'PORT.FLIP' },
+      latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'toggled by': 'PORT.FLIP' },
       code: {
         parts: [
           { in: 'PORT.SEL', at: 'b', bits: 1 },
@@ -59,18 +59,18 @@ const description = (): DeviceDescription => ({
         ],
       },
     },
-    access: { latch: 'lat', level: 'pins' },
+    access: { latch: 'latch', level: 'pins' },
     encode: [
       { field: 'dir', from: ['use'], table: { output: 1, '*': 0 } },
       {
-        field: 'lat',
+        field: 'latch',
         from: ['use', 'pull', 'level'],
         table: { 'output * high': 1, 'output * low': 0, 'input up *': 1, 'input none *': 0, '*': 'keep' },
       },
       { field: 'code', from: ['use'], table: { function: 'm', '*': 0 } },
     ],
     stages: [
-      { id: 'latch', fields: ['lat'] },
+      { id: 'latch', fields: ['latch'] },
       { id: 'route', fields: ['code'] },
       { id: 'direction', fields: ['dir'] },
     ],

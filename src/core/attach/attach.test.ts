@@ -68,11 +68,11 @@ describe('proposals by field shape and words', () => {
     for (const [role, register] of [
       ['direction', 'OE'],
       ['function', 'ALT'],
-      ['analog', 'ANS'],
+      ['analog', 'ANLG'],
       ['digital', 'DIG'],
       ['pull-up', 'UPR'],
       ['pull-down', 'DNR'],
-      ['latch', 'LAT'],
+      ['latch', 'LATCH'],
       ['level', 'PADS'],
       ['buffer', 'OPEN'],
     ] as const)

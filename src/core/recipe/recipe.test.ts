@@ -346,7 +346,7 @@ describe('other shapes of port hardware', () => {
     // Code 2 is binary 10: low bit 0 in SEL bit 0, high bit 1 in SELX bit 7.
     expect(Object.fromEntries(lowered.image.map((one) => [one.register.name, one.planned]))).toEqual({
       'PA.DIR': 0,
-      'PA.LAT': 0b10,
+      'PA.LATCH': 0b10,
       'PA.SEL': 0,
       'PA.SELX': 0x80,
     });

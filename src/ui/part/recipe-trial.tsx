@@ -202,7 +202,7 @@ function Bits({ device, padId, trial, typed, onTyped }: BitsProps) {
               </th>
               <td className="pr-4 text-soft">
                 {addressTexts(register, recipe).map(({ view, hex, decimal }) => (
-                  <span key={view} className="block whitespace-nowrap" title={view}>
+                  <span key={view} className="block" title={view}>
                     {hex} ({decimal})
                   </span>
                 ))}

@@ -273,7 +273,7 @@ int main(void) {
   test('whole-register style writes only what differs from reset', () => {
     const source = generated('from-reset').find((file) => file.path === 'p8.c')?.text ?? '';
     expect(source.match(/P8_WRITE8\(/g)).toHaveLength(2);
-    expect(source).toContain('P8_WRITE8(P8_PA_LAT, 0x03u);');
+    expect(source).toContain('P8_WRITE8(P8_PA_LATCH, 0x03u);');
   });
 });
 
