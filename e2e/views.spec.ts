@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import {
   emptyPlan,
   expect,
@@ -153,33 +154,35 @@ test('200 nets on 361 balls: every view opens and answers', async ({ page, reque
 
 test.describe('in the dark, and in a narrow window', () => {
   test.use({ colorScheme: 'dark', viewport: { width: 760, height: 620 } });
-  test('parts, import and the new views stay legible and within the window', async ({ page, request }) => {
-    test.slow();
-    const id = await importExample(request);
-    const noSidewaysScroll = async () =>
-      expect(
-        await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
-      ).toBeLessThanOrEqual(0);
-    for (const view of ['ports', 'functions']) {
-      await openPlan(page, id, `?view=${view}`);
+  test.slow();
+  const legible = async (page: Page) => {
+    const sideways = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect(sideways).toBeLessThanOrEqual(0);
+    await expectAccessible(page);
+  };
+  for (const view of ['ports', 'functions']) {
+    test(`the ${view} view stays legible and within the window`, async ({ page, request }) => {
+      await openPlan(page, await importExample(request), `?view=${view}`);
       await expect(page.getByRole('grid')).toBeVisible();
-      await noSidewaysScroll();
-      await expectAccessible(page);
-    }
+      await legible(page);
+    });
+  }
+  test('the list of parts stays legible and within the window', async ({ page }) => {
     await page.goto('/parts');
     await expect(page.getByRole('heading', { name: 'Parts' })).toBeVisible();
-    await noSidewaysScroll();
-    await expectAccessible(page);
-    for (const tab of ['pads', 'registers', 'recipe', 'corrections']) {
+    await legible(page);
+  });
+  for (const tab of ['pads', 'registers', 'recipe', 'corrections']) {
+    test(`a part's ${tab} stay legible and within the window`, async ({ page }) => {
       await page.goto(`/parts/pellin-p8-22?tab=${tab}`);
       await expect(page.getByRole('navigation', { name: 'About the part' })).toBeVisible();
       await expect(page.getByText('Reading the part …')).toBeHidden();
-      await noSidewaysScroll();
-      await expectAccessible(page);
-    }
+      await legible(page);
+    });
+  }
+  test('import stays legible and within the window', async ({ page }) => {
     await page.goto('/parts/import?part=pellin-p8-22');
     await expect(page.getByRole('grid', { name: 'Pinout table' })).toBeVisible();
-    await noSidewaysScroll();
-    await expectAccessible(page);
+    await legible(page);
   });
 });
