@@ -1,27 +1,10 @@
-import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import { launcherIn } from '@/testing/launcher';
 
 const CLEAN = resolve('examples/frost-guard.plan.json');
 const FAULTY = resolve('examples/frost-guard-faulty.plan.json');
-const LAUNCHER = resolve('mavrek');
-let folder = '';
-
-beforeAll(() => {
-  folder = mkdtempSync(join(tmpdir(), 'mavrek-cli-'));
-});
-afterAll(() => rmSync(folder, { recursive: true }));
-
-/** Runs the launcher as a user would, from another folder. */
-function mavrek(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(LAUNCHER, args, { cwd: folder, encoding: 'utf8' });
-  return { status, stdout, stderr };
-}
-const file = (name: string, text: string): string => {
-  writeFileSync(join(folder, name), text);
-  return name;
-};
+const { folder, mavrek, file } = launcherIn('mavrek-cli-');
 
 describe('mavrek check', () => {
   test('exit 0 on the shipped plan', () => {

@@ -1,26 +1,10 @@
-import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { FAMILIES } from '@/testing/families';
+import { launcherIn } from '@/testing/launcher';
 
-const LAUNCHER = resolve('mavrek');
 const DEVICES = resolve('devices');
-let folder = '';
-
-beforeAll(() => {
-  folder = mkdtempSync(join(tmpdir(), 'mavrek-device-'));
-});
-afterAll(() => rmSync(folder, { recursive: true }));
-
-function mavrek(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(LAUNCHER, args, { cwd: folder, encoding: 'utf8' });
-  return { status, stdout, stderr };
-}
-const file = (name: string, text: string): string => {
-  writeFileSync(join(folder, name), text);
-  return name;
-};
+const { folder, mavrek, file } = launcherIn('mavrek-device-');
 const tables = (part: string): string[] => [
   '--pinout',
   join(DEVICES, part, 'pinout.csv'),
