@@ -3,7 +3,7 @@ import { splitSignal } from './device/types';
 import { fingerprintOf } from './fingerprint';
 import { type Candidate, candidatesFor, type Occupancy, placementAt } from './placing/candidates';
 import { placeNet } from './plan/make-edits';
-import { type ResolvedNet, resolveNet } from './plan/resolve';
+import { isAnalog, type ResolvedNet, resolveNet } from './plan/resolve';
 import type { Net, NetId, Plan } from './plan/types';
 import type { Device } from './recipe/device';
 import { type Lowered, lower, type PlannedPad } from './recipe/lower';
@@ -50,7 +50,7 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
   const byNet = new Map(resolved.map((one) => [one.net.id, one]));
   const byPad = group(resolved, (one) => one.net.placement?.pad);
   const bySignal = group(
-    resolved.filter((one) => one.net.role.kind !== 'analog' && one.terminals.length > 0),
+    resolved.filter((one) => !isAnalog(one.net.role) && one.terminals.length > 0),
     (one) => one.fn?.signal,
   );
   const planned = hasRecipe(device.description.recipe) ? plannedPads(device, byPad) : [];

@@ -26,11 +26,18 @@ import {
 export interface RecipeFile
   extends Pick<
     DeviceDescription,
-    'supplies' | 'padClasses' | 'peripheralKinds' | 'peripherals' | 'forced' | 'notes' | 'recipe'
+    | 'supplies'
+    | 'padClasses'
+    | 'peripheralKinds'
+    | 'peripherals'
+    | 'forced'
+    | 'interrupts'
+    | 'notes'
+    | 'recipe'
   > {
   format: 'mavrek-recipe/1';
   device: Pick<DeviceDescription, 'id' | 'name' | 'maker' | 'summary' | 'source'>;
-  packages: Pick<Package, 'id' | 'name' | 'shape' | 'notes' | 'removes'>[];
+  packages: Pick<Package, 'id' | 'name' | 'shape' | 'notes' | 'removes' | 'highestMilliamps'>[];
 }
 
 /** Where a table was taken from, kept with each datum. */
@@ -72,7 +79,7 @@ export function assemble({ pads, functions, file, sources }: Assembly): Assemble
   }
   for (const one of packages) pinoutProblems.push(...checkTerminals(one));
   const checked = functions.filter((record) => checkFunction(record, file, functionProblems));
-  const { forced } = file;
+  const { forced, interrupts } = file;
   const description: DeviceDescription = {
     format: DEVICE_FORMAT,
     ...file.device,
@@ -84,6 +91,7 @@ export function assemble({ pads, functions, file, sources }: Assembly): Assemble
     peripherals: file.peripherals,
     functions: checked.flatMap((record) => functionsOf(record, pads, sources.functions)),
     ...(forced ? { forced } : {}),
+    ...(interrupts ? { interrupts } : {}),
     notes: file.notes,
     recipe: file.recipe,
   };

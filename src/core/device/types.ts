@@ -79,6 +79,8 @@ export interface Package {
   terminals: Record<TerminalNo, PadId>;
   notes?: string[];
   removes?: Removal[];
+  /** Current that all pads together may source or sink, each, in milliamperes. */
+  highestMilliamps?: number;
   source?: Source;
 }
 
@@ -115,6 +117,20 @@ export interface PadClass {
   title: string;
   /** Highest voltage the pad tolerates as an input, in volts. */
   toleratesVolts?: number;
+  /** Highest current a pad may give and take, in milliamperes: at the strongest drive, or at each. */
+  sourceMilliamps?: number;
+  sinkMilliamps?: number;
+  byDrive?: Record<string, { sourceMilliamps: number; sinkMilliamps: number }>;
+  /** Nominal value of the pull resistors. */
+  pullOhms?: number;
+  /** Highest rate of an output, in hertz: at the fastest slew, or at each. */
+  highestHertz?: number;
+  bySlew?: Record<string, { highestHertz: number }>;
+  /** Levels an input is sure to read, as parts of its supply. */
+  readsLowBelow?: number;
+  readsHighAbove?: number;
+  /** What a pad does between power-up and initialisation. */
+  atReset?: 'floating' | 'pull-up' | 'pull-down';
   lacks?: Lack[];
   source?: Source;
 }
@@ -124,6 +140,33 @@ export interface PeripheralKind {
   lines: Record<string, LineKind>;
   /** Lines without which an instance is of no use: an I²C bus needs both of its lines. */
   needs?: string[];
+  /** What firmware uses it for, where that decides which roles it can serve. */
+  serves?: Serves;
+  /** How rates come about: clock / (per × divider). */
+  rate?: RateSource;
+}
+
+export const SERVES = [
+  'analog in',
+  'analog out',
+  'comparator',
+  'crystal',
+  'wake-up',
+  'clock out',
+  'debug',
+  'pwm',
+] as const;
+export type Serves = (typeof SERVES)[number];
+
+export interface RateSource {
+  /** Lines that run at the rate; all when absent. */
+  lines?: string[];
+  /** Clock cycles a bit or period beside the divider (oversampling); 1 when absent. */
+  per?: number;
+  /** Clock of instances that do not name their own, in hertz. */
+  clockHertz?: number;
+  /** Dividers to choose from: all of a range, or those listed. */
+  dividers: { from: number; to: number; step?: number } | number[];
 }
 
 export interface LineKind {
@@ -138,6 +181,8 @@ export interface Peripheral {
   id: string;
   kind: string;
   highestHertz?: number;
+  /** Clock that its divider starts from, in hertz; otherwise the kind's. */
+  clockHertz?: number;
   columns?: Record<string, number>;
   source?: Source;
 }
@@ -146,6 +191,24 @@ export interface Supply {
   id: string;
   title: string;
   nominalVolts: number;
+  lowestVolts?: number;
+  highestVolts?: number;
+  /** Current that all pads of the supply together may give and take, in milliamperes. */
+  sourceMilliamps?: number;
+  sinkMilliamps?: number;
+  source?: Source;
+}
+
+/** How pads reach the interrupt controller. */
+export interface Interrupts {
+  /**
+   * `pad`: a line of its own each; `bit`: one line for equal bit numbers of all ports, so that only one of them can use it;
+   * `port`: one line for all pads of a port, which the firmware has to tell apart.
+   */
+  lines: 'pad' | 'bit' | 'port';
+  /** How many lines there are, where that is fewer than pads. */
+  count?: number;
+  why: string;
   source?: Source;
 }
 
@@ -165,6 +228,7 @@ export interface DeviceDescription {
   peripherals: Peripheral[];
   functions: PadFunction[];
   forced?: Forced[];
+  interrupts?: Interrupts;
   notes: Record<string, string>;
   recipe: RecipeSource;
   /** Laid over the rest when the description is loaded; the rest stays as the documents have it. */

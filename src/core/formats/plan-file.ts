@@ -1,4 +1,14 @@
-import { type Net, PLAN_FORMAT, type Plan, type Role } from '../plan/types';
+import {
+  type Demands,
+  type Net,
+  PLAN_FORMAT,
+  PLAN_TABLES,
+  type Plan,
+  type Role,
+  type Schematic,
+  tableOf,
+  type Waiver,
+} from '../plan/types';
 import { fail, ok, type Problem, type Result } from '../result';
 import { type ReadJson, readJson, schemaProblems } from './read-json';
 import { planValidator } from './schemas';
@@ -53,6 +63,36 @@ function referenceProblems(plan: Plan, json: ReadJson): Problem[] {
       problems.push({ place: json.placeOf(['nets', index, 'circuit']), message });
     }
   });
+  const ties = new Set<string>();
+  plan.ties?.forEach((tie, index) => {
+    if (ties.has(tie.id))
+      problems.push({
+        place: json.placeOf(['ties', index, 'id']),
+        message: `two ties have the id "${tie.id}"`,
+      });
+    ties.add(tie.id);
+    tie.nets.forEach((id, at) => {
+      if (!nets.has(id))
+        problems.push({
+          place: json.placeOf(['ties', index, 'nets', at]),
+          message: `there is no net "${id}"`,
+        });
+      else if (tie.nets.indexOf(id) !== at)
+        problems.push({
+          place: json.placeOf(['ties', index, 'nets', at]),
+          message: `net "${id}" is in it twice`,
+        });
+    });
+  });
+  const waivers = new Set<string>();
+  plan.waivers?.forEach((waiver, index) => {
+    if (waivers.has(waiver.id))
+      problems.push({
+        place: json.placeOf(['waivers', index, 'id']),
+        message: `two waivers have the id "${waiver.id}"`,
+      });
+    waivers.add(waiver.id);
+  });
   return problems;
 }
 
@@ -71,6 +111,12 @@ export function printPlan(plan: Plan): string {
     `  "deviceFingerprint": ${line(plan.deviceFingerprint)},`,
     `  "circuits": ${list(plan.circuits.map(({ id, name }) => ({ id, name })))},`,
     `  "nets": ${list(plan.nets.map(orderedNet))},`,
+    ...(plan.ties?.length
+      ? [`  "ties": ${list(plan.ties.map(({ id, kind, nets }) => ({ id, kind, nets })))},`]
+      : []),
+    ...(plan.waivers?.length ? [`  "waivers": ${list(plan.waivers.map(orderedWaiver))},`] : []),
+    ...tableLines(plan),
+    ...(plan.schematic ? [`  "schematic": ${schematicText(plan.schematic, list)},`] : []),
     `  "code": ${line({ prefix: plan.code.prefix, style: plan.code.style })}`,
     '}',
   ].join('\n')}\n`;
@@ -106,9 +152,56 @@ function orderedNet(net: Net): object {
       threshold: settings.threshold,
       trigger: settings.trigger,
     },
+    demands: net.demands && inOrder(net.demands, DEMAND_KEYS),
+    far: net.far && inOrder(net.far, ['part', 'connector', 'label']),
     note: net.note,
   };
 }
+
+const DEMAND_KEYS: readonly (keyof Demands)[] = [
+  'rateHertz',
+  'milliamps',
+  'load',
+  'farVolts',
+  'farPull',
+  'farPullOhms',
+  'before',
+  'side',
+  'notPads',
+];
+
+function inOrder<T extends object>(value: T, keys: readonly (keyof T)[]): object {
+  return Object.fromEntries(keys.map((key) => [key, value[key]]));
+}
+
+const orderedWaiver = ({ id, rule, nets, pads, reason, author, date }: Waiver): Waiver => ({
+  id,
+  rule,
+  nets,
+  pads,
+  reason,
+  author,
+  date,
+});
+
+/** Each entry on a line of its own, sorted. */
+function tableLines(plan: Plan): string[] {
+  const tables = PLAN_TABLES.flatMap((name) => {
+    const entries = Object.entries(tableOf(plan, name)).sort(([a], [b]) => (a < b ? -1 : 1));
+    if (entries.length === 0) return [];
+    const lines = entries.map(([key, value]) => `      ${JSON.stringify(key)}: ${JSON.stringify(value)}`);
+    return [`    "${name}": {\n${lines.join(',\n')}\n    }`];
+  });
+  return tables.length === 0 ? [] : [`  "tables": {\n${tables.join(',\n')}\n  },`];
+}
+
+const schematicText = (
+  { file, designator, pins }: Schematic,
+  list: (items: readonly unknown[]) => string,
+): string =>
+  `{"file":${JSON.stringify(file)},"designator":${JSON.stringify(designator)},"pins":${list(
+    pins.map(({ terminal, net }) => ({ terminal, net })),
+  )}}`;
 
 /** A file name for a plan: never a path, never empty, whatever the plan is called. */
 export function planFileName(plan: Pick<Plan, 'name' | 'revision'>): string {

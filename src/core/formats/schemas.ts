@@ -38,6 +38,8 @@ const netFields: Record<string, object> = {
   role: plan('role'),
   placement: plan('placement'),
   note: plan('note'),
+  demands: plan('demands'),
+  far: plan('far'),
 };
 const planFields: Record<string, object> = {
   name: plan('title'),
@@ -47,6 +49,12 @@ const planFields: Record<string, object> = {
   deviceFingerprint: { type: 'string', pattern: '^[0-9a-f]{0,64}$' },
   'code.prefix': plan('prefix'),
   'code.style': plan('style'),
+};
+const orNull = (value: object): object => ({ anyOf: [value, { type: 'null' }] });
+const tableValues: Record<string, object> = {
+  severity: plan('level'),
+  unused: plan('policy'),
+  label: plan('shortText'),
 };
 const settingValues = {
   active: { enum: ['high', 'low', null] },
@@ -80,6 +88,19 @@ const editSchema = {
           { anyOf: [plan('word'), { type: 'null' }] },
           true,
         ),
+        step('tie.add', { tie: plan('tie'), at: position }),
+        step('tie.remove', { tie: plan('tie'), at: position }),
+        step('waiver.add', { waiver: plan('waiver'), at: position }),
+        step('waiver.remove', { waiver: plan('waiver'), at: position }),
+        ...Object.entries(tableValues).map(([table, value]) =>
+          step('table.set', {
+            table: { const: table },
+            key: plan('tableKey'),
+            from: orNull(value),
+            to: orNull(value),
+          }),
+        ),
+        step('schematic.set', { from: plan('schematic'), to: plan('schematic') }),
         step('batch', {
           label: { type: 'string', maxLength: 2000 },
           edits: { type: 'array', maxItems: 20_000, items: { $ref: '#/definitions/edit' } },

@@ -1,7 +1,14 @@
 import { offerOf, takenAlong } from '../device/offers';
 import type { Package, Pad, PadFunction, PadId, SignalId, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
-import { functionsFor, type ResolvedNet, resolveNet, type UnmetSetting, whyNot } from '../plan/resolve';
+import {
+  functionsFor,
+  isAnalog,
+  type ResolvedNet,
+  resolveNet,
+  type UnmetSetting,
+  whyNot,
+} from '../plan/resolve';
 import type { Net, NetId, Placement, Role } from '../plan/types';
 import type { Device } from '../recipe/device';
 import { SETTING_TITLES } from '../settings';
@@ -104,7 +111,7 @@ function weigh(
   const arguments_: Argument[] = [];
   if (takenBy.length > 0)
     arguments_.push({ cost: 200, words: `taken by ${takenBy.map((n) => n.name).join(', ')}`, blemish: true });
-  if (fn && net.role.kind !== 'analog') {
+  if (fn && !isAnalog(net.role)) {
     const elsewhere = (occupancy.bySignal.get(fn.signal) ?? []).filter((one) => one.net.id !== net.id);
     if (elsewhere.length > 0) return undefined;
     arguments_.push(...peripheralArguments(occupancy, net, fn));

@@ -5,7 +5,7 @@ import type { Device } from '../recipe/device';
 import { SETTING_TITLES } from '../settings';
 import { applyEdit, type Edit } from './edit';
 import { placeNet } from './make-edits';
-import { functionsFor, resolveNet, whyNot } from './resolve';
+import { functionsFor, isAnalog, isPlain, resolveNet, whyNot } from './resolve';
 import type { Net, Placement, Plan } from './types';
 
 /** By what a net finds its pad again in another package or part. */
@@ -102,7 +102,7 @@ interface Carrier {
  */
 function turnOf(carrier: Carrier, net: Net): number {
   if (canStay(carrier, net)) return 0;
-  if (net.role.kind !== 'input' && net.role.kind !== 'output') return 1;
+  if (!isPlain(net.role)) return 1;
   return net.placement?.held ? 2 : 3;
 }
 
@@ -182,7 +182,7 @@ function targetsOf(carrier: Carrier, net: Net, terminals: readonly string[]): Pa
         net.role.kind === 'signal' ? net.role.signal : (net.placement?.signal ?? resolved?.[0]?.signal);
       // Plain inputs and outputs have no signal to follow: they keep their pad, else take the terminal of the same number, else
       // whichever gives least up.
-      if (net.role.kind === 'input' || net.role.kind === 'output' || signal === undefined) {
+      if (isPlain(net.role) || signal === undefined) {
         const other = to.pads.get(pkg.terminals[terminals[0] ?? ''] ?? '');
         return [...new Set([same, other, ...plainPads(carrier)])].filter((one) => one !== undefined);
       }
@@ -197,7 +197,7 @@ function targetsOf(carrier: Carrier, net: Net, terminals: readonly string[]): Pa
 function homesOf({ to, pkg, instances }: Carrier, net: Net, signal: string): Pad[] {
   const offer = offerOf(to, pkg);
   const exact = offer.carrying(signal).flatMap((fn) => to.pads.get(fn.pad) ?? []);
-  if (net.role.kind !== 'open-signal' && net.role.kind !== 'analog') return exact;
+  if (net.role.kind !== 'open-signal' && !isAnalog(net.role)) return exact;
   const bonded = [...(to.terminalsOf.get(pkg.id)?.keys() ?? [])].flatMap((id) => to.pads.get(id) ?? []);
   const instance = instances.get(peripheralKey(net));
   const others = bonded.filter((pad) => {

@@ -1,6 +1,18 @@
 import { canonicalJson } from '../fingerprint';
 import { fail, ok, type Result, unreachable } from '../result';
-import type { Circuit, CircuitId, Net, NetId, NetSettingKey, Plan } from './types';
+import {
+  type Circuit,
+  type CircuitId,
+  type Net,
+  type NetId,
+  type NetSettingKey,
+  type Plan,
+  type PlanTable,
+  type Schematic,
+  type Tie,
+  tableOf,
+  type Waiver,
+} from './types';
 
 /**
  * A change to a plan: small, serialisable, invertible. A step says what it found (`from`) as well as what it makes (`to`),
@@ -16,6 +28,12 @@ export type Edit =
   | { kind: 'net.remove'; net: Net; at: number }
   | NetSetEdit
   | { kind: 'net.setting'; id: NetId; key: NetSettingKey; from: string | null; to: string | null }
+  | { kind: 'tie.add'; tie: Tie; at: number }
+  | { kind: 'tie.remove'; tie: Tie; at: number }
+  | { kind: 'waiver.add'; waiver: Waiver; at: number }
+  | { kind: 'waiver.remove'; waiver: Waiver; at: number }
+  | { kind: 'table.set'; table: PlanTable; key: string; from: string | null; to: string | null }
+  | { kind: 'schematic.set'; from: Schematic | null; to: Schematic | null }
   | { kind: 'batch'; label: string; edits: Edit[] };
 
 interface SetEdit<Kind, Field, Value> {
@@ -34,7 +52,7 @@ export type PlanField =
   | 'code.prefix'
   | 'code.style';
 
-type NetField = 'name' | 'circuit' | 'role' | 'placement' | 'note';
+type NetField = 'name' | 'circuit' | 'role' | 'placement' | 'note' | 'demands' | 'far';
 export type NetSetEdit = {
   [Field in NetField]: {
     kind: 'net.set';
@@ -44,7 +62,10 @@ export type NetSetEdit = {
     to: NetValue<Field>;
   };
 }[NetField];
-type NetValue<Field extends NetField> = Field extends 'note' ? string : Net[Field];
+type NetValue<Field extends NetField> = Field extends 'note'
+  ? string
+  : NonNullable<Net[Field]> | NullOf<Field>;
+type NullOf<Field extends NetField> = Field extends 'placement' ? null : never;
 
 const refuse = (message: string): Result<never> => fail({ place: 'edit', message });
 
@@ -88,6 +109,23 @@ export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
       return setNetField(plan, edit);
     case 'net.setting':
       return setNetSetting(plan, edit);
+    case 'tie.add':
+      return addTo(plan, 'ties', edit.tie, edit.at, 'that tie');
+    case 'tie.remove':
+      return takeFrom(plan, 'ties', edit.tie, 'that tie');
+    case 'waiver.add':
+      return addTo(plan, 'waivers', edit.waiver, edit.at, 'that waiver');
+    case 'waiver.remove':
+      return takeFrom(plan, 'waivers', edit.waiver, 'that waiver');
+    case 'table.set':
+      return setEntry(plan, edit);
+    case 'schematic.set': {
+      const now = plan.schematic ?? null;
+      if (canonicalJson(now) !== canonicalJson(edit.from))
+        return changedMeanwhile('the plan', 'the netlist', now ? now.file : 'none');
+      const { schematic: _old, ...rest } = plan;
+      return ok(edit.to === null ? rest : { ...rest, schematic: edit.to });
+    }
     case 'batch': {
       let current = plan;
       for (const step of edit.edits) {
@@ -108,6 +146,8 @@ export function invertEdit(edit: Edit): Edit {
     case 'plan.set':
     case 'circuit.set':
     case 'net.setting':
+    case 'table.set':
+    case 'schematic.set':
       return { ...edit, from: edit.to, to: edit.from } as Edit;
     case 'net.set':
       return { ...edit, from: edit.to, to: edit.from } as NetSetEdit;
@@ -119,6 +159,14 @@ export function invertEdit(edit: Edit): Edit {
       return { ...edit, kind: 'net.remove' };
     case 'net.remove':
       return { ...edit, kind: 'net.add' };
+    case 'tie.add':
+      return { ...edit, kind: 'tie.remove' };
+    case 'tie.remove':
+      return { ...edit, kind: 'tie.add' };
+    case 'waiver.add':
+      return { ...edit, kind: 'waiver.remove' };
+    case 'waiver.remove':
+      return { ...edit, kind: 'waiver.add' };
     case 'batch':
       return { ...edit, edits: edit.edits.map(invertEdit).reverse() };
     default:
@@ -160,24 +208,74 @@ function addNet(plan: Plan, net: Net, at: number): Result<Plan> {
 function setNetField(plan: Plan, edit: NetSetEdit): Result<Plan> {
   const net = plan.nets.find((one) => one.id === edit.id);
   if (!net) return refuse('that net is gone');
-  const now = edit.field === 'note' ? (net.note ?? '') : net[edit.field];
+  const now = netField(net, edit.field);
   if (canonicalJson(now) !== canonicalJson(edit.from)) {
     return changedMeanwhile(net.name, edit.field, typeof now === 'string' ? now : describeValue(now));
   }
   if (edit.field === 'circuit' && !plan.circuits.some((circuit) => circuit.id === edit.to)) {
     return refuse(`the circuit that ${net.name} should move to is gone`);
   }
-  const { note, ...rest } = net;
-  const next: Net =
-    edit.field === 'note'
-      ? { ...rest, ...(edit.to === '' ? {} : { note: edit.to }) }
-      : { ...net, [edit.field]: edit.to };
+  const next: Net = { ...net, [edit.field]: edit.to };
+  // What says nothing leaves no trace in the plan.
+  if (OPTIONAL.includes(edit.field as 'note') && isEmpty(edit.to)) delete next[edit.field as 'note'];
   return ok({ ...plan, nets: replace(plan.nets, net, next) });
 }
 
-function describeValue(value: Net['placement'] | Net['role']): string {
+const OPTIONAL = ['note', 'demands', 'far'] as const;
+const isEmpty = (value: unknown): boolean =>
+  value === '' || (typeof value === 'object' && value !== null && Object.keys(value).length === 0);
+
+/** The value of a net's field as edits speak of it. */
+export function netField<Field extends NetField>(net: Net, field: Field): NetValue<Field> {
+  const empty = field === 'note' ? '' : {};
+  return (field === 'placement' ? net.placement : (net[field] ?? empty)) as NetValue<Field>;
+}
+
+function describeValue(value: object | null): string {
   if (value === null) return 'not placed';
-  return 'pad' in value ? `on ${value.pad}${value.held ? ', held' : ''}` : value.kind;
+  if ('pad' in value) return `on ${value.pad}${'held' in value && value.held ? ', held' : ''}`;
+  return 'kind' in value ? String(value.kind) : 'other than it was';
+}
+
+type Listed = { ties: Tie; waivers: Waiver };
+
+function addTo<Key extends keyof Listed>(
+  plan: Plan,
+  key: Key,
+  item: Listed[Key],
+  at: number,
+  what: string,
+): Result<Plan> {
+  const list = (plan[key] ?? []) as Listed[Key][];
+  if (list.some((one) => one.id === item.id)) return refuse(`${what} is there already`);
+  return ok({ ...plan, [key]: insertAt(list, item, at) });
+}
+
+function takeFrom<Key extends keyof Listed>(
+  plan: Plan,
+  key: Key,
+  item: Listed[Key],
+  what: string,
+): Result<Plan> {
+  const list = (plan[key] ?? []) as Listed[Key][];
+  const found = list.find((one) => one.id === item.id);
+  if (!found) return refuse(`${what} is gone already`);
+  if (canonicalJson(found) !== canonicalJson(item)) return refuse(`${what} was changed meanwhile; it stays`);
+  const left = list.filter((one) => one !== found);
+  const { [key]: _old, ...rest } = plan;
+  return ok(left.length === 0 ? (rest as Plan) : { ...plan, [key]: left });
+}
+
+function setEntry(plan: Plan, edit: Extract<Edit, { kind: 'table.set' }>): Result<Plan> {
+  const entries = tableOf(plan, edit.table);
+  const now = (Object.hasOwn(entries, edit.key) ? entries[edit.key] : undefined) ?? null;
+  if (now !== edit.from) return changedMeanwhile(`${edit.table} of ${edit.key}`, 'it', now ?? 'not set');
+  const { [edit.key]: _old, ...others } = entries;
+  const next = edit.to === null ? others : { ...others, [edit.key]: edit.to };
+  const { [edit.table]: _table, ...rest } = plan.tables ?? {};
+  const tables = Object.keys(next).length === 0 ? rest : { ...rest, [edit.table]: next };
+  const { tables: _tables, ...bare } = plan;
+  return ok(Object.keys(tables).length === 0 ? bare : { ...bare, tables });
 }
 
 function setNetSetting(plan: Plan, edit: Extract<Edit, { kind: 'net.setting' }>): Result<Plan> {

@@ -1,12 +1,18 @@
-import type { Edit } from './edit';
+import { type Edit, netField } from './edit';
 import {
   type Circuit,
+  type Demands,
+  type FarEnd,
   type Net,
   type NetSettingKey,
   type Placement,
   type Plan,
+  type PlanTable,
   type Role,
   roleText,
+  type Tie,
+  tableOf,
+  type Waiver,
 } from './types';
 
 /** Builders of edits against the plan as it is now: they fill in `from`. */
@@ -35,6 +41,51 @@ export const setRole = (net: Net, to: Role): Edit => ({
   to,
 });
 
+export const setDemands = (net: Net, to: Demands): Edit => ({
+  kind: 'net.set',
+  id: net.id,
+  field: 'demands',
+  from: netField(net, 'demands'),
+  to: without(to),
+});
+
+export const setFar = (net: Net, to: FarEnd): Edit => ({
+  kind: 'net.set',
+  id: net.id,
+  field: 'far',
+  from: netField(net, 'far'),
+  to: without(to),
+});
+
+/** An object without its undefined entries: what JSON would make of it. */
+const without = <T extends object>(value: T): T =>
+  Object.fromEntries(Object.entries(value).filter(([, one]) => one !== undefined)) as T;
+
+export const addTie = (plan: Plan, tie: Tie): Edit => ({ kind: 'tie.add', tie, at: plan.ties?.length ?? 0 });
+export const removeTie = (plan: Plan, tie: Tie): Edit => ({
+  kind: 'tie.remove',
+  tie,
+  at: plan.ties?.indexOf(tie) ?? 0,
+});
+export const addWaiver = (plan: Plan, waiver: Waiver): Edit => ({
+  kind: 'waiver.add',
+  waiver,
+  at: plan.waivers?.length ?? 0,
+});
+export const removeWaiver = (plan: Plan, waiver: Waiver): Edit => ({
+  kind: 'waiver.remove',
+  waiver,
+  at: plan.waivers?.indexOf(waiver) ?? 0,
+});
+
+export const setEntry = (plan: Plan, table: PlanTable, key: string, to: string | null): Edit => ({
+  kind: 'table.set',
+  table,
+  key,
+  from: tableOf(plan, table)[key] ?? null,
+  to,
+});
+
 export const setNote = (net: Net, to: string): Edit => ({
   kind: 'net.set',
   id: net.id,
@@ -59,15 +110,32 @@ export const setSetting = (net: Net, key: NetSettingKey, to: string | null): Edi
   to,
 });
 
-/** Takes a net out, and its circuit with it when it was the last one in there. */
-export function removeNet(plan: Plan, net: Net): Edit {
-  const out: Edit = { kind: 'net.remove', net, at: plan.nets.indexOf(net) };
-  const at = plan.circuits.findIndex((circuit) => circuit.id === net.circuit);
-  const circuit = plan.circuits[at];
-  const last = plan.nets.every((other) => other === net || other.circuit !== net.circuit);
-  return last && circuit
-    ? { kind: 'batch', label: `remove ${net.name}`, edits: [out, { kind: 'circuit.remove', circuit, at }] }
-    : out;
+/** Takes a net out, its circuit with it when it was the last one in there, and its part in ties. */
+export const removeNet = (plan: Plan, net: Net): Edit => removeNets(plan, [net]);
+
+/** Takes nets out, circuits that are empty then, and their part in ties: a tie of one net ties nothing. */
+export function removeNets(plan: Plan, nets: readonly Net[]): Edit {
+  const going = new Set(nets.map((net) => net.id));
+  const edits: Edit[] = [];
+  for (const tie of plan.ties ?? []) {
+    if (!tie.nets.some((id) => going.has(id))) continue;
+    const at = plan.ties?.indexOf(tie) ?? 0;
+    const left = tie.nets.filter((id) => !going.has(id));
+    edits.push({ kind: 'tie.remove', tie, at });
+    if (left.length > 1 && tie.kind !== 'pair')
+      edits.push({ kind: 'tie.add', tie: { ...tie, nets: left }, at });
+  }
+  // From the last to the first, so that undo puts each back at its own place.
+  for (const net of [...plan.nets].reverse())
+    if (going.has(net.id)) edits.push({ kind: 'net.remove', net, at: plan.nets.indexOf(net) });
+  for (const circuit of [...plan.circuits].reverse()) {
+    const inside = plan.nets.filter((net) => net.circuit === circuit.id);
+    if (inside.length > 0 && inside.every((net) => going.has(net.id)))
+      edits.push({ kind: 'circuit.remove', circuit, at: plan.circuits.indexOf(circuit) });
+  }
+  const [only] = edits;
+  const label = nets.length === 1 ? `remove ${nets[0]?.name}` : `remove ${nets.length} nets`;
+  return edits.length === 1 && only ? only : { kind: 'batch', label, edits };
 }
 
 /** Adds nets at the end of their circuits, and the circuits that are new. */
@@ -118,8 +186,24 @@ export function describeEdit(plan: Plan, edit: Edit): string {
           return `move ${nameOf(edit.id)} to another circuit`;
         case 'note':
           return `note on ${nameOf(edit.id)}`;
+        case 'demands':
+          return `change what ${nameOf(edit.id)} demands`;
+        case 'far':
+          return `change the far end of ${nameOf(edit.id)}`;
       }
       break;
+    case 'tie.add':
+      return `tie ${edit.tie.nets.map(nameOf).join(', ')}`;
+    case 'tie.remove':
+      return `untie ${edit.tie.nets.map(nameOf).join(', ')}`;
+    case 'waiver.add':
+      return `waive ${edit.waiver.rule}`;
+    case 'waiver.remove':
+      return `take back the waiver of ${edit.waiver.rule}`;
+    case 'table.set':
+      return `set ${edit.table} of ${edit.key === '*' ? 'all' : edit.key} to ${edit.to ?? 'the default'}`;
+    case 'schematic.set':
+      return edit.to ? `take in the netlist ${edit.to.file}` : 'drop the netlist';
     case 'batch':
       return edit.label;
   }

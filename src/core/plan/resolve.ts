@@ -5,7 +5,7 @@ import { type Device, lackOf, valuesOn } from '../recipe/device';
 import { appliedKeys, canonical } from '../recipe/encode';
 import type { PlannedPad } from '../recipe/lower';
 import type { SettingKey, Use } from '../settings';
-import type { Net, NetSettings, Plan, Role } from './types';
+import { lineMatches, type Net, type NetSettings, type Plan, type Role } from './types';
 
 /** A wish of the net that its pad cannot fulfil. */
 export interface UnmetSetting {
@@ -36,9 +36,14 @@ function satisfying(device: Device, role: Role, functions: readonly PadFunction[
   switch (role.kind) {
     case 'input':
     case 'output':
+    case 'bidirectional':
+    case 'open-drain':
+    case 'interrupt':
       return [];
     case 'analog':
-      return functions.filter((fn) => fn.mux === null);
+      return functions.filter((fn) => fn.mux === null && isAnalogInput(device.kindOf(fn.signal)?.serves));
+    case 'analog-output':
+      return functions.filter((fn) => fn.mux === null && device.kindOf(fn.signal)?.serves === 'analog out');
     case 'signal':
       return functions.filter((fn) => fn.signal === role.signal);
     case 'open-signal':
@@ -49,31 +54,59 @@ function satisfying(device: Device, role: Role, functions: readonly PadFunction[
 /** Whether a signal is of the peripheral kind and line that an open role asks for. */
 function fulfils(device: Device, role: Extract<Role, { kind: 'open-signal' }>, signal: string): boolean {
   const kind = device.description.peripheralKinds[role.peripheral];
-  return kind !== undefined && device.kindOf(signal) === kind && splitSignal(signal)[1] === role.line;
+  return (
+    kind !== undefined && device.kindOf(signal) === kind && lineMatches(role.line, splitSignal(signal)[1])
+  );
 }
+
+/** Kinds that do not say what they serve may be inputs; the others say what else they are. */
+const isAnalogInput = (serves: string | undefined): boolean =>
+  serves === undefined || serves === 'analog in' || serves === 'comparator';
+
+/** Roles that any digital pad can play. */
+export const isPlain = (role: Role): boolean =>
+  role.kind === 'input' ||
+  role.kind === 'output' ||
+  role.kind === 'bidirectional' ||
+  role.kind === 'open-drain' ||
+  role.kind === 'interrupt';
+
+/** Roles for a converter's channel: nets may share the converter, and no mux code is needed. */
+export const isAnalog = (role: Role): boolean => role.kind === 'analog' || role.kind === 'analog-output';
 
 /** Whether a pad, considered alone, can be what a role asks; the reason when not. */
 export function whyNot(device: Device, pkg: Package, role: Role, pad: Pad): string | undefined {
   if (pad.kind !== 'io') return `${pad.id} is a ${pad.kind} pad`;
   const functions = functionsFor(device, pkg, role, pad);
   const use = padUseFor(role, functions[0]);
-  const needsFunction = role.kind !== 'input' && role.kind !== 'output';
-  if (needsFunction && functions.length === 0) {
+  if (!isPlain(role) && functions.length === 0) {
     const lost = satisfying(device, role, device.functionsByPad.get(pad.id) ?? [])[0];
     const note = lost && offerOf(device, pkg).removal(lost);
     if (note) return `${pad.id} does not have ${lost.signal} in ${pkg.name}: ${note.why}`;
     if (role.kind === 'analog') return `${pad.id} has no analog channel`;
-    return `${pad.id} does not offer ${role.kind === 'signal' ? role.signal : `${role.peripheral} ${role.line}`}`;
+    if (role.kind === 'analog-output') return `${pad.id} has no analog output`;
+    return `${pad.id} does not offer ${role.kind === 'signal' ? role.signal : `${role.peripheral} ${role.line.replace('*', '')}`}`;
   }
-  return lackOf(device, pad, 'use', use);
+  const lack = lackOf(device, pad, 'use', use);
+  if (lack !== undefined || (role.kind !== 'bidirectional' && role.kind !== 'open-drain')) return lack;
+  if (role.kind === 'bidirectional') return lackOf(device, pad, 'use', 'output');
+  return device.description.recipe.settings.buffer ? lackOf(device, pad, 'buffer', 'open-drain') : undefined;
 }
 
 function padUseFor(role: Role, fn: PadFunction | undefined): Use {
   switch (role.kind) {
     case 'input':
     case 'output':
-    case 'analog':
       return role.kind;
+    // A line that goes both ways listens until the firmware speaks.
+    case 'bidirectional':
+    case 'interrupt':
+      return 'input';
+    case 'open-drain':
+      return 'output';
+    case 'analog':
+    case 'analog-output':
+      return 'analog';
     case 'signal':
     case 'open-signal':
       return fn?.mux === null ? 'analog' : 'function';
@@ -91,10 +124,29 @@ export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet 
   if (!fits || pad.port === undefined) return { net, pad, terminals, fn, fits, unmet: [] };
 
   const use = padUseFor(net.role, fn);
-  const line = fn && net.role.kind !== 'analog' ? device.lineOf(fn.signal) : undefined;
-  const { values, unmet } = settle(device, pad, use, net.settings, line);
+  const line = fn && !isAnalog(net.role) ? device.lineOf(fn.signal) : undefined;
+  const { values, unmet } = settle(device, pad, use, wishesOf(device, net), line);
   const settings = canonical(device.description.recipe, { values, ...device.selection(fn) }, line?.direction);
   return { net, pad, terminals, fn, fits, unmet, planned: { pad, fn, settings } };
+}
+
+/** What a net asks of its pad: its own settings, then what its role and its far end ask for. */
+export function wishesOf(device: Device, net: Net): NetSettings {
+  const { role, settings, demands } = net;
+  const given: NetSettings = {};
+  if (role.kind === 'open-drain') {
+    if (device.description.recipe.settings.buffer) given.buffer = 'open-drain';
+    // Letting go of the line is its idle state.
+    given.active = 'low';
+  }
+  if (role.kind === 'interrupt') {
+    const known = device.description.recipe.settings.trigger;
+    const edge = settings.active === 'low' ? 'falling' : 'rising';
+    if (known) given.trigger = known.includes(edge) ? edge : (known.find((one) => one !== 'none') ?? edge);
+  }
+  // An input whose level the far end holds needs no pull of its own; one that nothing holds rests at its inactive level.
+  if ((role.kind === 'input' || role.kind === 'interrupt') && demands?.farPull) given.pull = 'none';
+  return { ...given, ...settings };
 }
 
 /** Circuit terms → the pad's own settings. Wishes that the pad cannot fulfil fall back to what it has. */

@@ -6,11 +6,23 @@ export const PLAN_FORMAT = 'mavrek-plan/1';
 export type NetId = string & { readonly brand?: 'NetId' };
 export type CircuitId = string & { readonly brand?: 'CircuitId' };
 
-/** What a net is to the firmware. A peripheral signal may leave the instance open: "any UART · TX". */
+export const PLAIN_ROLES = [
+  'input',
+  'output',
+  'bidirectional',
+  'open-drain',
+  'interrupt',
+  'analog',
+  'analog-output',
+] as const;
+export type PlainRole = (typeof PLAIN_ROLES)[number];
+
+/**
+ * What a net is to the firmware. A peripheral signal may leave the instance open ("any UART · TX"), and its channel too: a `*`
+ * in the line stands for a number ("any TIM · CH*").
+ */
 export type Role =
-  | { kind: 'input' }
-  | { kind: 'output' }
-  | { kind: 'analog' }
+  | { kind: PlainRole }
   | { kind: 'signal'; signal: SignalId }
   | { kind: 'open-signal'; peripheral: string; line: string };
 
@@ -38,6 +50,96 @@ export interface NetSettings {
 }
 export type NetSettingKey = keyof NetSettings;
 
+/** What hangs on an output and draws current: a lamp behind a resistor, or a coil. */
+export type Load =
+  | { kind: 'lamp'; volts: number; dropVolts: number; ohms: number }
+  | { kind: 'coil'; volts: number; ohms: number };
+
+/** What the board asks of the pad beyond the role. The placer keeps to all of it; rules report what is not met. */
+export interface Demands {
+  /** Wanted rate of the line in hertz (bits or periods a second). */
+  rateHertz?: number;
+  /** Current through the pad while the net is asserted, in milliamperes. */
+  milliamps?: number;
+  /** From which `milliamps` follows, when it is not given. */
+  load?: Load;
+  /** Highest voltage that the far end puts on the pad. */
+  farVolts?: number;
+  /** What holds the line at the far end: a resistor, or an output that always drives it. */
+  farPull?: 'up' | 'down' | 'driven';
+  farPullOhms?: number;
+  /** Level the net must have between power-up and initialisation. */
+  before?: 'high' | 'low';
+  /** Side of the package, by its name. */
+  side?: string;
+  notPads?: PadId[];
+}
+
+/** What sits at the other end of a net. */
+export interface FarEnd {
+  part?: string;
+  connector?: string;
+  /** What is printed beside it on the board. */
+  label?: string;
+}
+
+/**
+ * A demand on several nets. `bus`: consecutive bits of one port, in order; `pair`: the two lines of one channel, or neighbouring
+ * terminals; `same-instance` and `other-instances`: of a peripheral (PWM of one frequency, or of several); `together`: one side
+ * of the package; `apart`: no two on neighbouring terminals.
+ */
+export const TIE_KINDS = ['bus', 'pair', 'same-instance', 'other-instances', 'together', 'apart'] as const;
+export type TieKind = (typeof TIE_KINDS)[number];
+export interface Tie {
+  id: string;
+  kind: TieKind;
+  nets: NetId[];
+}
+
+/** A finding that somebody has looked at and lets stand. */
+export interface Waiver {
+  id: string;
+  rule: string;
+  /** Nets and pads of the finding; all of both must be the finding's. */
+  nets: NetId[];
+  pads: PadId[];
+  reason: string;
+  author: string;
+  /** ISO 8601 date. */
+  date: string;
+}
+
+/** A row of the netlist that the schematic gave: which net is on a terminal there. */
+export interface SchematicPin {
+  terminal: string;
+  net: string;
+}
+export interface Schematic {
+  file: string;
+  /** Designator of the part in the schematic: `U1`. */
+  designator: string;
+  pins: SchematicPin[];
+}
+
+/** What becomes of pads that nobody planned. */
+export const UNUSED_POLICIES = ['reset', 'analog', 'input-pulled', 'output-low'] as const;
+export type UnusedPolicy = (typeof UNUSED_POLICIES)[number];
+
+export const RULE_LEVELS = ['error', 'warning', 'note', 'off'] as const;
+export type RuleLevel = (typeof RULE_LEVELS)[number];
+
+/** Tables of the plan whose entries change one by one. */
+export interface PlanTables {
+  /** Rule → severity other than its own. */
+  severity: Record<string, string>;
+  /** Pad → policy for it when it is unused; `*` for all others. */
+  unused: Record<string, string>;
+  /** Pad → what the board prints beside it. */
+  label: Record<string, string>;
+}
+export type PlanTable = keyof PlanTables;
+export const PLAN_TABLES: readonly PlanTable[] = ['severity', 'unused', 'label'];
+
 export interface Net {
   id: NetId;
   name: string;
@@ -45,6 +147,8 @@ export interface Net {
   role: Role;
   placement: Placement | null;
   settings: NetSettings;
+  demands?: Demands;
+  far?: FarEnd;
   note?: string;
 }
 
@@ -70,6 +174,10 @@ export interface Plan {
   deviceFingerprint: string;
   circuits: Circuit[];
   nets: Net[];
+  ties?: Tie[];
+  waivers?: Waiver[];
+  tables?: Partial<PlanTables>;
+  schematic?: Schematic | null;
   code: CodeOptions;
 }
 
@@ -88,13 +196,41 @@ export const emptyPlan = (name: string, device: string, pkg: string, deviceFinge
 /** "any UART · TX", "UART2.TX", "input": a role in a few words. */
 export function roleText(role: Role): string {
   switch (role.kind) {
-    case 'input':
-    case 'output':
-    case 'analog':
-      return role.kind;
     case 'signal':
       return role.signal;
     case 'open-signal':
-      return `any ${role.peripheral} · ${role.line}`;
+      return `any ${role.peripheral} · ${role.line.includes('*') ? `any ${role.line.replace('*', '')}` : role.line}`;
+    default:
+      return ROLE_TITLES[role.kind];
   }
 }
+
+/** Names of the plain roles, as shown. */
+export const ROLE_TITLES: Record<PlainRole, string> = {
+  input: 'input',
+  output: 'output',
+  bidirectional: 'input and output',
+  'open-drain': 'open-drain line',
+  interrupt: 'interrupt input',
+  analog: 'analog input',
+  'analog-output': 'analog output',
+};
+
+/** Whether a line is the one a role names, or one of those it leaves open: `CH*` is CH1 and CH12, not CH1N. */
+export const lineMatches = (wanted: string, line: string): boolean => openPart(wanted, line) !== undefined;
+
+/** What stands for the `*` of a role's line: "3" for CH3N and `CH*N`; empty when nothing is open, undefined when it does not match. */
+export function openPart(wanted: string, line: string): string | undefined {
+  const star = wanted.indexOf('*');
+  if (star < 0) return wanted === line ? '' : undefined;
+  const tail = wanted.slice(star + 1);
+  const digits = line.slice(star, line.length - tail.length);
+  return line.startsWith(wanted.slice(0, star)) && line.endsWith(tail) && /^\d+$/.test(digits)
+    ? digits
+    : undefined;
+}
+
+/** The entries of one of the plan's tables. */
+export const tableOf = (plan: Plan, table: PlanTable): Record<string, string> =>
+  plan.tables?.[table] ?? NOTHING;
+const NOTHING: Record<string, string> = {};

@@ -34,12 +34,13 @@ export interface PartDraft {
 
 export interface Rest {
   packages: Record<string, Partial<Omit<Package, 'id' | 'terminals'>>>;
-  supplies: Record<string, { title?: string; nominalVolts?: number }>;
+  supplies: Record<string, Partial<Omit<RecipeFile['supplies'][number], 'id'>>>;
   padClasses: RecipeFile['padClasses'];
   peripheralKinds: RecipeFile['peripheralKinds'];
   /** Kinds and rates of instances, by instance. */
   peripherals: Record<string, Partial<RecipeFile['peripherals'][number]>>;
   forced: NonNullable<RecipeFile['forced']>;
+  interrupts?: RecipeFile['interrupts'];
   notes: RecipeFile['notes'];
   recipe: RecipeSource | null;
 }
@@ -66,6 +67,7 @@ export function restOf(file: Omit<RecipeFile, 'format' | 'device'>): Rest {
     peripheralKinds: file.peripheralKinds,
     peripherals: byId(file.peripherals),
     forced: file.forced ?? [],
+    ...(file.interrupts ? { interrupts: file.interrupts } : {}),
     notes: file.notes,
     recipe: file.recipe.encode.length > 0 ? file.recipe : null,
   };
@@ -201,6 +203,7 @@ function fileOf(
     peripheralKinds: Object.fromEntries(Object.entries(kinds).filter(([id]) => named.has(id))),
     peripherals,
     ...(rest.forced.length > 0 ? { forced: rest.forced } : {}),
+    ...(rest.interrupts ? { interrupts: rest.interrupts } : {}),
     notes: { ...rest.notes, ...missingFrom(rest.notes, inferred.notes) },
     recipe: rest.recipe ? { ...rest.recipe, ports } : inferred.recipe,
   };

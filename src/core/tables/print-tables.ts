@@ -153,7 +153,8 @@ function onAllPads(functions: readonly PadFunction[], at: number, io: readonly s
 /** All that the tables do not hold. */
 export function printRecipeFile(description: DeviceDescription): string {
   const { id, name, maker, summary, source, packages } = description;
-  const { supplies, padClasses, peripheralKinds, peripherals, forced, notes, recipe } = description;
+  const { supplies, padClasses, peripheralKinds, peripherals, forced, interrupts, notes, recipe } =
+    description;
   return `${JSON.stringify(
     {
       format: 'mavrek-recipe/1',
@@ -164,6 +165,7 @@ export function printRecipeFile(description: DeviceDescription): string {
       peripheralKinds,
       peripherals,
       forced,
+      interrupts,
       notes,
       recipe,
     },

@@ -1,7 +1,7 @@
 'use client';
 
 import { setSetting } from '@/core/plan/make-edits';
-import { latchLevel, type ResolvedNet, settingKeysFor } from '@/core/plan/resolve';
+import { isPlain, latchLevel, type ResolvedNet, settingKeysFor } from '@/core/plan/resolve';
 import type { NetSettingKey } from '@/core/plan/types';
 import { lackOf } from '@/core/recipe/device';
 import { SETTING_TITLES, type SettingKey } from '@/core/settings';
@@ -18,7 +18,7 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
   const { device } = derived;
   const { net, pad, fn, planned } = resolved;
   const keys = settingKeysFor(device, resolved);
-  const plain = net.role.kind === 'input' || net.role.kind === 'output';
+  const plain = isPlain(net.role);
   const lacks = new Map<string, string>();
 
   const choicesOf = (key: SettingKey) =>
@@ -68,7 +68,7 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
           />
         </Row>
       )}
-      {net.role.kind === 'output' && (
+      {(net.role.kind === 'output' || net.role.kind === 'open-drain') && (
         <Row label="starts">
           <Segments
             label="starts"

@@ -3,6 +3,7 @@
 import { memo } from 'react';
 import type { Pad } from '@/core/device/types';
 import type { ResolvedNet } from '@/core/plan/resolve';
+import type { PlainRole } from '@/core/plan/types';
 import type { Finding } from '@/core/rules/types';
 import { StateGlyph } from '../parts/state-glyph';
 import { dragNet } from './drag-net';
@@ -80,19 +81,27 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
 
 /** What the net is on this pad, in a word or two. */
 export function functionWords(one: ResolvedNet): string {
-  if (one.net.role.kind === 'analog') return one.fn?.signal ?? 'analog';
   if (one.fn) return one.fn.signal;
-  switch (one.net.role.kind) {
-    case 'input':
-      return 'in';
-    case 'output':
-      return 'out';
+  const { role } = one.net;
+  switch (role.kind) {
     case 'signal':
-      return one.net.role.signal;
+      return role.signal;
     case 'open-signal':
-      return `${one.net.role.peripheral}.${one.net.role.line}`;
+      return `${role.peripheral}.${role.line}`;
+    default:
+      return SHORT_ROLES[role.kind];
   }
 }
+
+const SHORT_ROLES: Record<PlainRole, string> = {
+  input: 'in',
+  output: 'out',
+  bidirectional: 'in, out',
+  'open-drain': 'line',
+  interrupt: 'irq',
+  analog: 'analog',
+  'analog-output': 'analog out',
+};
 
 /** Settings that matter at a glance: pull, open-drain, how an output starts. */
 function settingMarks(one: ResolvedNet): string {

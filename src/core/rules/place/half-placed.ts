@@ -2,7 +2,7 @@ import { offerOf } from '../../device/offers';
 import { splitSignal } from '../../device/types';
 import { placementAt } from '../../placing/candidates';
 import { placeNet } from '../../plan/make-edits';
-import type { ResolvedNet } from '../../plan/resolve';
+import { isAnalog, type ResolvedNet } from '../../plan/resolve';
 import type { Remedy, Report, Rule, RuleContext } from '../types';
 import { listNames } from '../words';
 
@@ -138,7 +138,7 @@ function placeAll(context: RuleContext, waiting: readonly ResolvedNet[]): Remedy
 function withoutNeeded(context: RuleContext): Report[] {
   const instances = new Map<string, ResolvedNet[]>();
   for (const one of context.resolved) {
-    if (!one.fn || one.net.role.kind === 'analog') continue;
+    if (!one.fn || isAnalog(one.net.role)) continue;
     const instance = instanceOf(one);
     instances.set(instance, [...(instances.get(instance) ?? []), one]);
   }
