@@ -5,7 +5,7 @@ import { type Device, lackOf, valuesOn } from '../recipe/device';
 import { appliedKeys, canonical } from '../recipe/encode';
 import type { PlannedPad } from '../recipe/lower';
 import type { SettingKey, Use } from '../settings';
-import { lineMatches, type Net, type NetSettings, type Plan, type Role } from './types';
+import { lineMatches, type Net, type NetSettings, type Plan, type Role, roleText } from './types';
 
 /** A wish of the net that its pad cannot fulfil. */
 export interface UnmetSetting {
@@ -85,7 +85,7 @@ export function whyNot(device: Device, pkg: Package, role: Role, pad: Pad): stri
     if (note) return `${pad.id} does not have ${lost.signal} in ${pkg.name}: ${note.why}`;
     if (role.kind === 'analog') return `${pad.id} has no analog channel`;
     if (role.kind === 'analog-output') return `${pad.id} has no analog output`;
-    return `${pad.id} does not offer ${role.kind === 'signal' ? role.signal : `${role.peripheral} ${role.line.replace('*', '')}`}`;
+    return `${pad.id} does not offer ${role.kind === 'open-signal' ? `${role.peripheral} ${role.line.replace('*', '')}` : roleText(role)}`;
   }
   const lack = lackOf(device, pad, 'use', use);
   if (lack !== undefined || (role.kind !== 'bidirectional' && role.kind !== 'open-drain')) return lack;

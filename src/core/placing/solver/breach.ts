@@ -1,0 +1,157 @@
+import type { Assignment } from './assignment';
+import { chosenOptions, type Layout } from './layout';
+import { boundWith, type Prices, regret } from './prices';
+
+/** Something an assignment does not keep to, split into cases of which each solution falls into exactly one. */
+export interface Breach {
+  cases: { bound: number; apply(allowed: Uint8Array, changed: Set<number>): void }[];
+}
+
+/** The breach that is best split first, or nothing when the assignment is a solution. */
+export function findBreach(
+  layout: Layout,
+  allowed: Uint8Array,
+  assignment: Assignment,
+  prices?: Prices,
+): Breach | undefined {
+  const chosen = chosenOptions(layout, allowed, assignment);
+  return (
+    unequal(layout, allowed, chosen, prices) ??
+    notDifferent(layout, allowed, chosen, prices) ??
+    overused(layout, chosen) ??
+    illPaired(layout, chosen)
+  );
+}
+
+/** Groups whose items did not choose one key: split by key, the most telling group first. */
+function unequal(
+  layout: Layout,
+  allowed: Uint8Array,
+  chosen: readonly number[],
+  prices: Prices | undefined,
+): Breach | undefined {
+  let found = -1;
+  let mostTelling = Number.NEGATIVE_INFINITY;
+  for (const [index, { items, positions }] of layout.problem.equals.entries()) {
+    const keys = items.map((item, at) => layout.keyAt(chosen[item] as number, positions[at] as number));
+    if (keys.every((key) => key === keys[0])) continue;
+    const telling = prices ? regret(prices, index) : items.length;
+    if (telling > mostTelling) {
+      mostTelling = telling;
+      found = index;
+    }
+  }
+  return found < 0 ? undefined : splitByKey(layout, allowed, found, prices);
+}
+
+/** Groups that chose the key of another they must differ from: the larger is split by key. */
+function notDifferent(
+  layout: Layout,
+  allowed: Uint8Array,
+  chosen: readonly number[],
+  prices: Prices | undefined,
+): Breach | undefined {
+  for (const members of layout.problem.differs) {
+    const seen = new Map<number, number>();
+    for (const index of members) {
+      const equal = layout.problem.equals[index];
+      const item = equal?.items[0];
+      if (!equal || item === undefined) continue;
+      const key = layout.keyAt(chosen[item] as number, equal.positions[0] as number);
+      const other = seen.get(key);
+      if (other !== undefined) {
+        const larger = (layout.problem.equals[other]?.items.length ?? 0) > equal.items.length ? other : index;
+        return splitByKey(layout, allowed, larger, prices);
+      }
+      seen.set(key, index);
+    }
+  }
+  return undefined;
+}
+
+function splitByKey(layout: Layout, allowed: Uint8Array, index: number, prices: Prices | undefined): Breach {
+  const equal = layout.problem.equals[index];
+  const items = equal?.items ?? [];
+  const positions = equal?.positions ?? [];
+  const keys = new Set<number>();
+  const first = items[0] ?? 0;
+  for (let option = layout.start[first] as number; option < (layout.start[first + 1] as number); option++)
+    if (allowed[option] === 1) keys.add(layout.keyAt(option, positions[0] as number));
+  const cases = [...keys].map((key) => ({
+    bound: prices ? boundWith(prices, index, key) : Number.NEGATIVE_INFINITY,
+    apply: (now: Uint8Array, changed: Set<number>): void => {
+      for (const [at, item] of items.entries()) {
+        for (
+          let option = layout.start[item] as number;
+          option < (layout.start[item + 1] as number);
+          option++
+        ) {
+          if (now[option] === 0 || layout.keyAt(option, positions[at] as number) === key) continue;
+          now[option] = 0;
+          changed.add(item);
+        }
+      }
+    },
+  }));
+  return { cases: cases.sort((a, b) => a.bound - b.bound) };
+}
+
+/** A resource that two chosen options use: the first does without it, or has it and all others do without. */
+function overused(layout: Layout, chosen: readonly number[]): Breach | undefined {
+  const seen = new Map<number, number>();
+  for (const [item, option] of chosen.entries()) {
+    for (
+      let at = layout.resourceStart[option] as number;
+      at < (layout.resourceStart[option + 1] as number);
+      at++
+    ) {
+      const resource = layout.resource[at] as number;
+      const other = seen.get(resource);
+      if (other === undefined) {
+        seen.set(resource, item);
+        continue;
+      }
+      const uses = new Set(layout.users[resource]);
+      return twoWays(
+        layout,
+        (one, who) => who === other && uses.has(one),
+        (one, who) => (who === other ? !uses.has(one) : uses.has(one)),
+      );
+    }
+  }
+  return undefined;
+}
+
+/** Two items whose slots do not suit: the first leaves its slot, or stays and the second goes where it suits. */
+function illPaired(layout: Layout, chosen: readonly number[]): Breach | undefined {
+  for (const { a, b, suits } of layout.problem.pairs) {
+    const slotOfA = layout.slot[chosen[a] as number] as number;
+    if (suits(slotOfA, layout.slot[chosen[b] as number] as number)) continue;
+    return twoWays(
+      layout,
+      (one, who) => who === a && layout.slot[one] === slotOfA,
+      (one, who) =>
+        (who === a && layout.slot[one] !== slotOfA) ||
+        (who === b && !suits(slotOfA, layout.slot[one] as number)),
+    );
+  }
+  return undefined;
+}
+
+type Strikes = (option: number, item: number) => boolean;
+
+function twoWays(layout: Layout, ...ways: [Strikes, Strikes]): Breach {
+  return {
+    cases: ways.map((strikes) => ({
+      bound: Number.NEGATIVE_INFINITY,
+      apply(allowed: Uint8Array, changed: Set<number>): void {
+        for (let option = 0; option < layout.options; option++) {
+          const item = layout.item[option] as number;
+          if (allowed[option] === 0 || !strikes(option, item)) continue;
+          allowed[option] = 0;
+          changed.add(item);
+        }
+      },
+    })),
+  };
+}

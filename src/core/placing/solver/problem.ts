@@ -1,0 +1,66 @@
+/**
+ * Finding a home for each net, without a word about nets or pads. *Items* choose one *option* each; an option costs something and
+ * stands in one *slot*, which takes one item. Beside that:
+ *
+ * - *equals*: the options that a group of items choose have the same key (lines of one peripheral instance);
+ * - *differs*: groups among these that must not have the same key (an instance serves one circuit);
+ * - *resources*: things that only one chosen option may use (a signal, an interrupt line);
+ * - *pairs*: two items whose slots must suit each other (neighbours, or just not).
+ *
+ * All costs are whole numbers, so that bounds can be rounded up.
+ */
+export interface Problem {
+  slots: number;
+  resources: number;
+  items: readonly Item[];
+  equals: readonly Equal[];
+  differs: readonly (readonly number[])[];
+  pairs: readonly Pair[];
+}
+
+export interface Item {
+  options: readonly Option[];
+}
+
+export interface Option {
+  slot: number;
+  cost: number;
+  resources: readonly number[];
+  /** Key in each equal that the item belongs to; aligned with `equalsOf`. */
+  keys: readonly number[];
+}
+
+export interface Equal {
+  items: readonly number[];
+  /** Keys are 0 … keys − 1; groups of one `differs` number their keys alike. */
+  keys: number;
+  /** Position of this equal in the `keys` of each item's options, aligned with `items`. */
+  positions: readonly number[];
+}
+
+export interface Pair {
+  a: number;
+  b: number;
+  suits(slotOfA: number, slotOfB: number): boolean;
+}
+
+export interface Solution {
+  /** Chosen option of each item, as an index into its options. */
+  chosen: number[];
+  cost: number;
+}
+
+export type Outcome =
+  | { status: 'optimal'; solution: Solution; bound: number; nodes: number }
+  | { status: 'feasible'; solution: Solution; bound: number; nodes: number }
+  | { status: 'infeasible'; nodes: number; stuck?: number[] }
+  | { status: 'unknown'; bound: number; nodes: number };
+
+export interface Limits {
+  /** Nodes to look at before giving up on proof; the same limit gives the same answer on every machine. */
+  nodes: number;
+  /** Any solution will do. */
+  firstOnly?: true;
+  /** Told now and then; a `false` answer stops the search. */
+  progress?(state: { nodes: number; best?: number; bound: number }): boolean;
+}
