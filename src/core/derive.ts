@@ -1,3 +1,4 @@
+import { orderOf } from './device/geometry';
 import type { Package, PadId, SignalId } from './device/types';
 import { splitSignal } from './device/types';
 import { fingerprintOf } from './fingerprint';
@@ -113,29 +114,6 @@ function plannedPads(device: Device, byPad: Map<PadId, ResolvedNet[]>): PlannedP
         ports.indexOf(a.pad.port ?? '') - ports.indexOf(b.pad.port ?? '') ||
         (a.pad.bit ?? 0) - (b.pad.bit ?? 0),
     );
-}
-
-const orders = new WeakMap<Package, Map<PadId, number>>();
-
-/** Position of each pad along the package's edge. */
-function orderOf(device: Device, pkg: Package): Map<PadId, number> {
-  let order = orders.get(pkg);
-  if (!order) {
-    order = new Map();
-    for (const [pad, terminals] of device.terminalsOf.get(pkg.id) ?? []) {
-      order.set(pad, positionOf(pkg, terminals[0] ?? '') ?? order.size);
-    }
-    orders.set(pkg, order);
-  }
-  return order;
-}
-
-/** Along the edge for numbered terminals; row by row for balls (see `distanceBetween`). */
-function positionOf(pkg: Package, terminal: string): number | undefined {
-  if (pkg.shape.kind !== 'ball-grid') return Number.isNaN(Number(terminal)) ? undefined : Number(terminal);
-  const row = pkg.shape.rows.indexOf(terminal.replace(/\d+$/, ''));
-  const column = Number(terminal.replace(/^\D+/, ''));
-  return row < 0 || Number.isNaN(column) ? undefined : row * (pkg.shape.columns + 1) + column;
 }
 
 const SEVERITY_ORDER: Record<Severity, number> = { error: 0, warning: 1, note: 2 };

@@ -1,3 +1,4 @@
+import { distanceBetween } from '../device/geometry';
 import { offerOf, takenAlong } from '../device/offers';
 import type { Package, Pad, PadFunction, PadId, SignalId, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
@@ -237,17 +238,6 @@ function freeHomes(occupancy: Occupancy, signal: SignalId, net: Net): number {
   return ownIsHome ? homes + 1 : homes;
 }
 
-/** Terminals between two places of a package: along its edge, or across the grid of balls. */
-function distanceBetween({ pkg, terminalOrder }: Occupancy, a: number, b: number): number {
-  if (pkg.shape.kind === 'ball-grid') {
-    const width = pkg.shape.columns + 1;
-    const rows = Math.abs(Math.floor(a / width) - Math.floor(b / width));
-    return Math.max(rows, Math.abs((a % width) - (b % width)));
-  }
-  const straight = Math.abs(a - b);
-  return Math.min(straight, terminalOrder.size - straight);
-}
-
 interface Seat {
   id: NetId;
   name: string;
@@ -281,7 +271,7 @@ function neighbourArgument(occupancy: Occupancy, net: Net, pad: Pad): Argument |
   let nearest: { name: string; distance: number } | undefined;
   for (const { id, name, there } of seatsOf(occupancy, net.circuit)) {
     if (id === net.id) continue;
-    const distance = distanceBetween(occupancy, here, there);
+    const distance = distanceBetween(occupancy.pkg, here, there);
     if (!nearest || distance < nearest.distance) nearest = { name, distance };
   }
   if (!nearest) return undefined;

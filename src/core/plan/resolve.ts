@@ -1,6 +1,7 @@
 import { offerOf } from '../device/offers';
 import type { LineKind, Package, Pad, PadFunction, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
+import { currentSide, demandedMilliamps, driveFor, slewFor } from '../electrical/limits';
 import { type Device, lackOf, valuesOn } from '../recipe/device';
 import { appliedKeys, canonical } from '../recipe/encode';
 import type { PlannedPad } from '../recipe/lower';
@@ -125,13 +126,13 @@ export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet 
 
   const use = padUseFor(net.role, fn);
   const line = fn && !isAnalog(net.role) ? device.lineOf(fn.signal) : undefined;
-  const { values, unmet } = settle(device, pad, use, wishesOf(device, net), line);
+  const { values, unmet } = settle(device, pad, use, wishesOf(device, net, pad), line);
   const settings = canonical(device.description.recipe, { values, ...device.selection(fn) }, line?.direction);
   return { net, pad, terminals, fn, fits, unmet, planned: { pad, fn, settings } };
 }
 
-/** What a net asks of its pad: its own settings, then what its role and its far end ask for. */
-export function wishesOf(device: Device, net: Net): NetSettings {
+/** What a net asks of a pad: its own settings, then what its role, its demands and its far end ask for. */
+export function wishesOf(device: Device, net: Net, pad: Pad): NetSettings {
   const { role, settings, demands } = net;
   const given: NetSettings = {};
   if (role.kind === 'open-drain') {
@@ -146,6 +147,10 @@ export function wishesOf(device: Device, net: Net): NetSettings {
   }
   // An input whose level the far end holds needs no pull of its own; one that nothing holds rests at its inactive level.
   if ((role.kind === 'input' || role.kind === 'interrupt') && demands?.farPull) given.pull = 'none';
+  // No stronger and no faster than it needs to be.
+  const milliamps = demandedMilliamps(demands);
+  if (milliamps !== undefined) given.drive = driveFor(device, pad, currentSide(net), milliamps);
+  if (demands?.rateHertz !== undefined) given.slew = slewFor(device, pad, demands.rateHertz);
   return { ...given, ...settings };
 }
 

@@ -122,17 +122,18 @@ function overused(layout: Layout, chosen: readonly number[]): Breach | undefined
   return undefined;
 }
 
-/** Two items whose slots do not suit: the first leaves its slot, or stays and the second goes where it suits. */
+/** Two items whose options do not suit: the first leaves its option, or stays and the second takes one that suits. */
 function illPaired(layout: Layout, chosen: readonly number[]): Breach | undefined {
   for (const { a, b, suits } of layout.problem.pairs) {
-    const slotOfA = layout.slot[chosen[a] as number] as number;
-    if (suits(slotOfA, layout.slot[chosen[b] as number] as number)) continue;
+    const optionOfA = chosen[a] as number;
+    const startA = layout.start[a] as number;
+    const startB = layout.start[b] as number;
+    if (suits(optionOfA - startA, (chosen[b] as number) - startB)) continue;
     return twoWays(
       layout,
-      (one, who) => who === a && layout.slot[one] === slotOfA,
+      (one, who) => who === a && one === optionOfA,
       (one, who) =>
-        (who === a && layout.slot[one] !== slotOfA) ||
-        (who === b && !suits(slotOfA, layout.slot[one] as number)),
+        (who === a && one !== optionOfA) || (who === b && !suits(optionOfA - startA, one - startB)),
     );
   }
   return undefined;

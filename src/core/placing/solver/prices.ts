@@ -61,6 +61,14 @@ export function boundWith({ evaluation }: Prices, equal: number, key: number): n
 const roundUp = (value: number): number =>
   value === Number.POSITIVE_INFINITY ? value : Math.ceil(value - 1e-6);
 
+/** The bound that given prices lead to. */
+export const boundAt = (
+  layout: Layout,
+  allowed: Uint8Array,
+  slot: Float64Array,
+  resource: Float64Array,
+): number => evaluate(layout, allowed, slot, resource).value;
+
 /** Improves the prices by some steps and gives the best bound met. Leaves the best prices in place. */
 export function priceBound(
   layout: Layout,

@@ -5,7 +5,7 @@
  * - *equals*: the options that a group of items choose have the same key (lines of one peripheral instance);
  * - *differs*: groups among these that must not have the same key (an instance serves one circuit);
  * - *resources*: things that only one chosen option may use (a signal, an interrupt line);
- * - *pairs*: two items whose slots must suit each other (neighbours, or just not).
+ * - *pairs*: two items whose options must suit each other (neighbours, or just not).
  *
  * All costs are whole numbers, so that bounds can be rounded up.
  */
@@ -41,7 +41,8 @@ export interface Equal {
 export interface Pair {
   a: number;
   b: number;
-  suits(slotOfA: number, slotOfB: number): boolean;
+  /** Asked with the items' options, as indices into their lists. */
+  suits(optionOfA: number, optionOfB: number): boolean;
 }
 
 export interface Solution {

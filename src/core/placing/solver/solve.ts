@@ -12,7 +12,7 @@ import {
 import { type Breach, findBreach } from './breach';
 import { chosenOptions, type Layout, layOut } from './layout';
 import { narrow } from './narrow';
-import { copyPrices, newPrices, type Prices, priceBound } from './prices';
+import { boundAt, copyPrices, newPrices, type Prices, priceBound } from './prices';
 import type { Limits, Outcome, Problem, Solution } from './problem';
 
 /**
@@ -96,6 +96,7 @@ function look(search: Search, node: Node, depth: number): number[] | undefined {
     return undefined;
   }
   if (!search.limits.firstOnly || depth > 0) {
+    startFromAssignment(layout, node);
     const bound = priceBound(layout, node.allowed, node.prices, depth === 0 ? 120 : 12, limitOf(search));
     node.bound = Math.max(node.bound, bound.value);
     if (node.bound >= limitOf(search)) return undefined;
@@ -118,6 +119,16 @@ function look(search: Search, node: Node, depth: number): number[] | undefined {
     look(search, childOf(node, branch), depth + 1);
   }
   return undefined;
+}
+
+/** The assignment's prices are a good start where they bound better than those inherited: they know all slots at once. */
+function startFromAssignment(layout: Layout, { assignment, allowed, prices }: Node): void {
+  const slot = Float64Array.from(assignment.columnPrice, (price) => -price);
+  const resource = new Float64Array(layout.problem.resources);
+  if (boundAt(layout, allowed, slot, resource) <= boundAt(layout, allowed, prices.slot, prices.resource))
+    return;
+  prices.slot.set(slot);
+  prices.resource.set(resource);
 }
 
 function stop(search: Search): void {

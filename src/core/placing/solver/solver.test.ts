@@ -20,7 +20,7 @@ function cheapest(problem: Problem): number | undefined {
     if (keys.includes(undefined)) return false;
     if (problem.differs.some((members) => new Set(members.map((one) => keys[one])).size < members.length))
       return false;
-    return problem.pairs.every(({ a, b, suits }) => suits(slots[a] as number, slots[b] as number));
+    return problem.pairs.every(({ a, b, suits }) => suits(chosen[a] as number, chosen[b] as number));
   };
   const visit = (item: number, cost: number): void => {
     if (best !== undefined && cost >= best) return;

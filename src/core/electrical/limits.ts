@@ -1,0 +1,188 @@
+import { hertzText, highestRate } from '../device/offers';
+import type { Package, Pad, PadClass, PadFunction } from '../device/types';
+import type { Demands, Load, Net } from '../plan/types';
+import { type Device, valuesOn } from '../recipe/device';
+import { rateRange } from './rates';
+
+export const classOf = (device: Device, pad: Pad): PadClass | undefined =>
+  device.description.padClasses[pad.class ?? ''];
+
+/** Whether the pad gives or takes the current while the net is asserted. */
+export type CurrentSide = 'source' | 'sink';
+export const currentSide = (net: Pick<Net, 'role' | 'settings'>): CurrentSide =>
+  net.settings.active === 'low' || net.role.kind === 'open-drain' ? 'sink' : 'source';
+
+/** Current of a lamp behind its resistor, or of a coil, in milliamperes. */
+export const loadMilliamps = (load: Load): number =>
+  load.kind === 'lamp'
+    ? (Math.max(0, load.volts - load.dropVolts) / load.ohms) * 1000
+    : (load.volts / load.ohms) * 1000;
+
+/** The current a net draws through its pad, as given or out of its load; undefined when it says nothing. */
+export const demandedMilliamps = (demands: Demands | undefined): number | undefined =>
+  demands?.milliamps ?? (demands?.load ? loadMilliamps(demands.load) : undefined);
+
+/** Highest current of a pad at a drive, in milliamperes; without a drive, at its strongest. */
+export function currentLimit(
+  device: Device,
+  pad: Pad,
+  side: CurrentSide,
+  drive?: string,
+): number | undefined {
+  const own = classOf(device, pad);
+  const key = side === 'source' ? 'sourceMilliamps' : 'sinkMilliamps';
+  const at = drive === undefined ? undefined : own?.byDrive?.[drive];
+  if (at) return at[key];
+  const offered =
+    own?.byDrive && valuesOn(device, pad, 'drive').flatMap((one) => own.byDrive?.[one]?.[key] ?? []);
+  return offered && offered.length > 0 ? Math.max(...offered) : own?.[key];
+}
+
+/** The weakest drive of a pad that gives a current, if it has several; undefined when none does. */
+export function driveFor(device: Device, pad: Pad, side: CurrentSide, milliamps: number): string | undefined {
+  const own = classOf(device, pad)?.byDrive;
+  if (!own) return undefined;
+  const key = side === 'source' ? 'sourceMilliamps' : 'sinkMilliamps';
+  return valuesOn(device, pad, 'drive')
+    .flatMap((drive) =>
+      own[drive] && own[drive][key] >= milliamps ? [{ drive, limit: own[drive][key] }] : [],
+    )
+    .sort((a, b) => a.limit - b.limit)[0]?.drive;
+}
+
+/** Highest rate of a pad as an output at a slew, in hertz; without a slew, at its fastest. */
+export function padRateLimit(device: Device, pad: Pad, slew?: string): number | undefined {
+  const own = classOf(device, pad);
+  const at = slew === undefined ? undefined : own?.bySlew?.[slew]?.highestHertz;
+  if (at !== undefined) return at;
+  const offered =
+    own?.bySlew && valuesOn(device, pad, 'slew').flatMap((one) => own.bySlew?.[one]?.highestHertz ?? []);
+  return offered && offered.length > 0 ? Math.max(...offered) : own?.highestHertz;
+}
+
+/** The slowest slew of a pad that is fast enough, if it has several; undefined when none is. */
+export function slewFor(device: Device, pad: Pad, hertz: number): string | undefined {
+  const own = classOf(device, pad)?.bySlew;
+  if (!own) return undefined;
+  return valuesOn(device, pad, 'slew')
+    .flatMap((slew) =>
+      own[slew] && own[slew].highestHertz >= hertz ? [{ slew, limit: own[slew].highestHertz }] : [],
+    )
+    .sort((a, b) => a.limit - b.limit)[0]?.slew;
+}
+
+/** The lowest of the rates that peripheral, package notes, divider and pad allow, in hertz, and who says so. */
+export function rateLimit(
+  device: Device,
+  pkg: Package,
+  pad: Pad,
+  fn: PadFunction | undefined,
+  slew?: string,
+): { hertz: number; why: string } | undefined {
+  const limits: { hertz: number; why: string }[] = [];
+  if (fn) {
+    const noted = highestRate(device, pkg, fn);
+    if (noted) limits.push(noted);
+    const range = rateRange(device, fn.signal);
+    if (range)
+      limits.push({
+        hertz: range.highest,
+        why: `the divider of ${fn.signal} gives ${hertzText(range.highest)} at most`,
+      });
+  }
+  if (!fn || device.lineOf(fn.signal)?.direction !== 'in') {
+    const own = padRateLimit(device, pad, slew);
+    const title = classOf(device, pad)?.title ?? 'plain';
+    if (own !== undefined)
+      limits.push({
+        hertz: own,
+        why: `pad ${pad.id} (${title})${slew ? ` at slew ${slew}` : ''} does ${hertzText(own)} at most`,
+      });
+  }
+  return limits.sort((a, b) => a.hertz - b.hertz)[0];
+}
+
+/** The level of a pad between power-up and initialisation; undefined when nothing decides it. */
+export function levelBefore(
+  padClass: PadClass | undefined,
+  demands: Demands | undefined,
+): 'high' | 'low' | undefined {
+  const own =
+    padClass?.atReset === 'pull-up' ? 'high' : padClass?.atReset === 'pull-down' ? 'low' : undefined;
+  const far = demands?.farPull === 'up' ? 'high' : demands?.farPull === 'down' ? 'low' : undefined;
+  if (own === undefined || far === undefined || own === far) return own ?? far;
+  // Two resistors divide the supply; the one at least three times smaller decides which level is read.
+  const [ownOhms, farOhms] = [padClass?.pullOhms ?? 40_000, demands?.farPullOhms ?? 10_000];
+  if (farOhms * 3 <= ownOhms) return far;
+  return ownOhms * 3 <= farOhms ? own : undefined;
+}
+
+/** A demand of a net that a pad does not meet. */
+export interface Shortfall {
+  demand: 'rateHertz' | 'milliamps' | 'farVolts' | 'before' | 'side' | 'notPads';
+  why: string;
+}
+
+/** Demands of a net that a pad and function cannot meet, whatever its settings, beside those that were chosen. */
+export function shortfalls(
+  device: Device,
+  pkg: Package,
+  net: Pick<Net, 'name' | 'role' | 'settings' | 'demands'>,
+  pad: Pad,
+  fn: PadFunction | undefined,
+  side: string | undefined,
+): Shortfall[] {
+  const { demands, settings } = net;
+  if (!demands) return [];
+  const found: Shortfall[] = [];
+  if (demands.rateHertz !== undefined) {
+    const limit = rateLimit(device, pkg, pad, fn, settings.slew);
+    // A wanted rate just above what the divider gives is met by its fastest: the error says how nearly.
+    if (limit && limit.hertz * 1.02 < demands.rateHertz)
+      found.push({
+        demand: 'rateHertz',
+        why: `${limit.why}, and ${hertzText(demands.rateHertz)} are wanted`,
+      });
+  }
+  const milliamps = demandedMilliamps(demands);
+  if (milliamps !== undefined) {
+    const way = currentSide(net);
+    const limit = currentLimit(device, pad, way, settings.drive);
+    if (limit !== undefined && limit < milliamps)
+      found.push({
+        demand: 'milliamps',
+        why: `pad ${pad.id} can ${way} ${currentText(limit)}${settings.drive ? ` at drive ${settings.drive}` : ''}, and ${currentText(milliamps)} are wanted`,
+      });
+  }
+  const tolerated = classOf(device, pad)?.toleratesVolts;
+  if (demands.farVolts !== undefined && tolerated !== undefined && tolerated < demands.farVolts)
+    found.push({
+      demand: 'farVolts',
+      why: `pad ${pad.id} tolerates ${voltsText(tolerated)}, and the far end puts ${voltsText(demands.farVolts)} on it`,
+    });
+  if (demands.before !== undefined) {
+    const level = levelBefore(classOf(device, pad), demands);
+    if (level !== demands.before)
+      found.push({
+        demand: 'before',
+        why: `pad ${pad.id} ${level === undefined ? 'floats' : `is ${level}`} before initialisation, and the net must be ${demands.before}`,
+      });
+  }
+  if (demands.side !== undefined && side !== demands.side)
+    found.push({
+      demand: 'side',
+      why: `pad ${pad.id} is on the ${side ?? 'unknown'} side, not the ${demands.side} side`,
+    });
+  if (demands.notPads?.includes(pad.id))
+    found.push({ demand: 'notPads', why: `the plan rules out pad ${pad.id} for it` });
+  return found;
+}
+
+export const currentText = (milliamps: number): string => `${Number(milliamps.toPrecision(3))} mA`;
+export const voltsText = (volts: number): string => `${Number(volts.toPrecision(3))} V`;
+export const ohmsText = (ohms: number): string =>
+  ohms >= 1e6
+    ? `${Number((ohms / 1e6).toPrecision(3))} MΩ`
+    : ohms >= 1000
+      ? `${Number((ohms / 1000).toPrecision(3))} kΩ`
+      : `${Number(ohms.toPrecision(3))} Ω`;

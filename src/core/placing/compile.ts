@@ -1,0 +1,421 @@
+import { distanceBetween } from '../device/geometry';
+import { offerOf } from '../device/offers';
+import { splitSignal } from '../device/types';
+import { isPlain } from '../plan/resolve';
+import type { Tie } from '../plan/types';
+import { instanceGroups, lineOfRole } from './groups';
+import type { Choice, Item, Model, Term } from './model';
+import type { Equal, Option, Pair, Problem } from './solver/problem';
+
+/** What a solver's option stands for. */
+export interface Meant {
+  choice: Choice;
+  /** Terms of the option: the choice's own, and what depends on the circuit. */
+  terms: Partial<Record<Term, number>>;
+}
+
+export interface Compiled {
+  problem: Problem;
+  /** Items of the problem, as indices into the model's. */
+  items: number[];
+  meant: Meant[][];
+}
+
+/** Something that gives an item's options a key. */
+interface Dimension {
+  equal: number;
+  /** Keys under which a choice may be taken, each with what that adds. */
+  keysOf(choice: Choice): { key: number; terms?: Partial<Record<Term, number>> }[];
+}
+
+/** Which elements are in force; all when absent. */
+export type Active = ReadonlySet<number> | undefined;
+
+/** Puts a model into the solver's terms, with only some of its elements in force. */
+export const compile = (model: Model, active: Active, wishes: Wishes = {}): Compiled =>
+  new Compiler(model, active, wishes).run();
+
+/** What is wished beside what must be. */
+export interface Wishes {
+  /** Where circuits lie, as positions of the package. */
+  centres?: ReadonlyMap<string, number>;
+  extraCost?(item: Item, choice: Choice): number;
+}
+
+/** Farther than this is simply far. */
+const NEAR_CAP = 24;
+const NO_KEYS: readonly number[] = [];
+
+class Compiler {
+  private readonly items: number[] = [];
+  private readonly at = new Map<string, number>();
+  private readonly dimensions: Dimension[][] = [];
+  private readonly equals: {
+    items: number[];
+    keys: number;
+    positions: number[];
+    names: Map<string, number>;
+  }[] = [];
+  private readonly differs: number[][] = [];
+  private readonly pairs: { a: number; b: number; suits: (a: Choice, b: Choice) => boolean }[] = [];
+  private readonly choices: Choice[][] = [];
+  private readonly near: (((choice: Choice) => number) | undefined)[] = [];
+  private readonly anchors = new Map<string, number>();
+
+  constructor(
+    private readonly model: Model,
+    private readonly active: Active,
+    private readonly wishes: Wishes,
+  ) {}
+
+  private inForce = (element: number): boolean => this.active === undefined || this.active.has(element);
+
+  run(): Compiled {
+    const { model } = this;
+    for (const [index, item] of model.items.entries()) {
+      if (!this.inForce(item.element)) continue;
+      this.at.set(item.net.id, this.items.length);
+      this.items.push(index);
+      this.choices.push(
+        this.active === undefined
+          ? item.choices.filter((choice) => choice.forbidden.length === 0)
+          : item.choices.filter((choice) => !choice.forbidden.some(this.inForce)),
+      );
+      this.dimensions.push([]);
+      this.near.push(undefined);
+    }
+    this.addGroups();
+    for (const { tie, element } of model.ties) if (this.inForce(element)) this.addTie(tie);
+    return this.finish();
+  }
+
+  private item(at: number): Item {
+    return this.model.items[this.items[at] as number] as Item;
+  }
+
+  private newEqual(names = new Map<string, number>()): number {
+    this.equals.push({ items: [], keys: 0, positions: [], names });
+    return this.equals.length - 1;
+  }
+
+  private keyIn(equal: number, name: string): number {
+    const { names } = this.equals[equal] as { names: Map<string, number> };
+    let key = names.get(name);
+    if (key === undefined) {
+      key = names.size;
+      names.set(name, key);
+    }
+    return key;
+  }
+
+  private join(at: number, equal: number, keysOf: Dimension['keysOf']): void {
+    const own = this.dimensions[at] as Dimension[];
+    const target = this.equals[equal];
+    target?.items.push(at);
+    target?.positions.push(own.length);
+    own.push({ equal, keysOf });
+  }
+
+  /** Lines that share an instance, what stays near them, and numbered nets. */
+  private addGroups(): void {
+    const { model } = this;
+    const members = this.items.map((index, at) => ({ net: (model.items[index] as Item).net, at }));
+    const open = members.filter(
+      ({ at }) => !this.item(at).held || this.item(at).net.role.kind === 'open-signal',
+    );
+    const groups = instanceGroups(model.device, open);
+    const names = new Map<string, Map<string, number>>();
+    const byKind = new Map<string, number[]>();
+    for (const group of groups) {
+      const shared = names.get(group.kind) ?? new Map<string, number>();
+      names.set(group.kind, shared);
+      const equal = this.newEqual(shared);
+      byKind.set(group.kind, [...(byKind.get(group.kind) ?? []), equal]);
+      for (const { at } of group.members)
+        this.join(at, equal, (choice) => [{ key: this.keyIn(equal, choice.instance ?? '') }]);
+    }
+    for (const list of byKind.values()) if (list.length > 1) this.differs.push(list);
+
+    const circuits = new Map<string, number[]>();
+    for (const { net, at } of members) circuits.set(net.circuit, [...(circuits.get(net.circuit) ?? []), at]);
+    for (const [circuit, all] of circuits) this.addNearness(circuit, all);
+  }
+
+  private addNearness(circuit: string, all: readonly number[]): void {
+    const { position } = this.model;
+    const free = all.filter((at) => !this.item(at).held);
+    for (const series of this.seriesOf(free)) this.addSeries(series);
+    const centre = this.wishes.centres?.get(circuit) ?? this.centreOf(all.filter((at) => this.item(at).held));
+    for (const at of free) {
+      if (centre !== undefined)
+        this.near[at] = (choice) => this.distance(position[choice.slot] as number, centre);
+      else if (this.item(at).kind !== undefined)
+        this.near[at] = (choice) =>
+          this.distance(position[choice.slot] as number, this.anchorOf(choice.instance ?? ''));
+    }
+  }
+
+  private distance(a: number, b: number): number {
+    return Math.min(NEAR_CAP, distanceBetween(this.model.pkg, a, b));
+  }
+
+  private centreOf(fixed: readonly number[]): number | undefined {
+    const places = fixed.flatMap((at) => {
+      const slot = this.choices[at]?.[0]?.slot;
+      return slot === undefined ? [] : [this.model.position[slot] as number];
+    });
+    return mostCentral(places, (one) => places.reduce((sum, other) => sum + this.distance(one, other), 0));
+  }
+
+  /** The place that is nearest to one home of each line of an instance. */
+  private anchorOf(instance: string): number {
+    let anchor = this.anchors.get(instance);
+    if (anchor === undefined) {
+      const { device, pkg, pads, position } = this.model;
+      const slots = new Map(pads.map((pad, slot) => [pad, slot]));
+      const lines = Object.keys(device.kindOf(`${instance}.`)?.lines ?? {}).map((line) =>
+        offerOf(device, pkg)
+          .carrying(`${instance}.${line}`)
+          .flatMap((fn) => {
+            const slot = slots.get(fn.pad);
+            return slot === undefined ? [] : [position[slot] as number];
+          }),
+      );
+      const homes = lines.filter((one) => one.length > 0);
+      anchor =
+        mostCentral(homes.flat(), (place) =>
+          homes.reduce((sum, own) => sum + Math.min(...own.map((one) => this.distance(place, one))), 0),
+        ) ?? 0;
+      this.anchors.set(instance, anchor);
+    }
+    return anchor;
+  }
+
+  /** Free nets of equal role whose names count up: LED_0, LED_1, LED_2. */
+  private seriesOf(free: readonly number[]): number[][] {
+    const byStem = new Map<string, { number: number; at: number }[]>();
+    for (const at of free) {
+      const { net } = this.item(at);
+      const match = /^(.*?)(\d{1,3})$/.exec(net.name);
+      if (!match || !isPlain(net.role) || this.inBus(net.id)) continue;
+      const key = `${match[1]} ${net.role.kind}`;
+      byStem.set(key, [...(byStem.get(key) ?? []), { number: Number(match[2]), at }]);
+    }
+    return [...byStem.values()].flatMap((list) => {
+      const sorted = list.sort((a, b) => a.number - b.number);
+      const first = sorted[0]?.number ?? 0;
+      const counts = sorted.every((one, index) => one.number === first + index);
+      return sorted.length >= 3 && sorted.length <= 32 && counts ? [sorted.map((one) => one.at)] : [];
+    });
+  }
+
+  private inBus(id: string): boolean {
+    return this.model.ties.some(
+      ({ tie, element }) => tie.kind === 'bus' && this.inForce(element) && tie.nets.includes(id),
+    );
+  }
+
+  private bitOf(choice: Choice): { port: string; bit: number } | undefined {
+    const pad = this.model.device.pads.get(choice.pad);
+    return pad?.port === undefined || pad.bit === undefined ? undefined : { port: pad.port, bit: pad.bit };
+  }
+
+  /** Numbered nets lie on consecutive bits, or pay for it. */
+  private addSeries(series: readonly number[]): void {
+    const windows = new Map<string, number>();
+    for (const [index, at] of series.entries()) {
+      for (const choice of this.choices[at] as Choice[]) {
+        const where = this.bitOf(choice);
+        if (!where) continue;
+        const window = `${where.port} ${where.bit - index}`;
+        if (windows.get(window) === index || index === 0) windows.set(window, index + 1);
+      }
+    }
+    const whole = new Set(
+      [...windows].filter(([, count]) => count === series.length).map(([window]) => window),
+    );
+    if (whole.size === 0) return;
+    const equal = this.newEqual();
+    for (const [index, at] of series.entries()) {
+      this.join(at, equal, (choice) => {
+        const where = this.bitOf(choice);
+        const window = where && `${where.port} ${where.bit - index}`;
+        const anywhere = { key: this.keyIn(equal, 'anywhere'), terms: { order: 1 } };
+        return window !== undefined && whole.has(window)
+          ? [{ key: this.keyIn(equal, window) }, anywhere]
+          : [anywhere];
+      });
+    }
+  }
+
+  private addTie(tie: Tie): void {
+    const members = tie.nets.flatMap((id) => this.at.get(id) ?? []);
+    // A pair or a bus of which a part is left out ties nothing any more.
+    if (members.length < 2) return;
+    const sameKey = (keyOf: (choice: Choice, index: number) => string | undefined): void => {
+      const equal = this.newEqual();
+      for (const [index, at] of members.entries()) {
+        this.keepOnly(at, (choice) => keyOf(choice, index) !== undefined);
+        this.join(at, equal, (choice) => [{ key: this.keyIn(equal, keyOf(choice, index) ?? '') }]);
+      }
+    };
+    switch (tie.kind) {
+      case 'bus': {
+        const order = tie.nets.filter((id) => this.at.has(id));
+        const place = (index: number): number => tie.nets.indexOf(order[index] ?? '');
+        sameKey((choice, index) => {
+          const where = this.bitOf(choice);
+          return where && `${where.port} ${where.bit - place(index)}`;
+        });
+        return;
+      }
+      case 'together':
+        sameKey((choice) => this.model.side[choice.slot]);
+        return;
+      case 'same-instance':
+        sameKey((choice) => choice.instance);
+        return;
+      case 'other-instances': {
+        const names = new Map<string, number>();
+        const own = members.map((at) => {
+          const equal = this.newEqual(names);
+          this.keepOnly(at, (choice) => choice.instance !== undefined);
+          this.join(at, equal, (choice) => [{ key: this.keyIn(equal, choice.instance ?? '') }]);
+          return equal;
+        });
+        this.differs.push(own);
+        return;
+      }
+      case 'apart':
+        for (const [index, a] of members.entries())
+          for (const b of members.slice(index + 1))
+            this.pairs.push({ a, b, suits: (one, other) => this.between(one, other) > 1 });
+        return;
+      case 'pair': {
+        const signals = members.every((at) => lineOfRole(this.item(at).net.role) !== undefined);
+        if (signals) {
+          sameKey(pairKey);
+          return;
+        }
+        const [a, b] = members;
+        if (a !== undefined && b !== undefined)
+          this.pairs.push({ a, b, suits: (one, other) => this.between(one, other) === 1 });
+      }
+    }
+  }
+
+  private between(a: Choice, b: Choice): number {
+    const { position, pkg } = this.model;
+    return distanceBetween(pkg, position[a.slot] as number, position[b.slot] as number);
+  }
+
+  private keepOnly(at: number, keeps: (choice: Choice) => boolean): void {
+    this.choices[at] = (this.choices[at] as Choice[]).filter(keeps);
+  }
+
+  private finish(): Compiled {
+    const { model } = this;
+    const meant: Meant[][] = [];
+    const items = this.items.map((_, at) => {
+      const own: Meant[] = [];
+      const options: Option[] = [];
+      const item = this.item(at);
+      const dimensions = this.dimensions[at] as Dimension[];
+      const near = this.near[at];
+      for (const choice of this.choices[at] as Choice[]) {
+        const base = near && !item.held ? { ...choice.terms, near: near(choice) } : choice.terms;
+        const extra = this.wishes.extraCost?.(item, choice) ?? 0;
+        if (dimensions.length === 0) {
+          own.push({ choice, terms: base });
+          options.push({
+            slot: choice.slot,
+            cost: costOf(model, base) + extra,
+            resources: choice.resources,
+            keys: NO_KEYS,
+          });
+          continue;
+        }
+        let variants: { keys: number[]; terms: Meant['terms'] }[] = [{ keys: [], terms: base }];
+        for (const { keysOf } of dimensions) {
+          const keys = keysOf(choice);
+          variants = variants.flatMap((variant) =>
+            keys.map(({ key, terms }) => ({
+              keys: [...variant.keys, key],
+              terms: terms ? { ...variant.terms, ...terms } : variant.terms,
+            })),
+          );
+        }
+        for (const { keys, terms } of variants) {
+          own.push({ choice, terms });
+          options.push({
+            slot: choice.slot,
+            cost: costOf(model, terms) + extra,
+            resources: choice.resources,
+            keys,
+          });
+        }
+      }
+      meant.push(own);
+      return { options };
+    });
+    const equals = this.equals.map(
+      ({ items: members, positions, names }): Equal => ({
+        items: members,
+        positions,
+        keys: Math.max(1, names.size),
+      }),
+    );
+    const pairs = this.pairs.map(
+      ({ a, b, suits }): Pair => ({
+        a,
+        b,
+        suits: (one, other) => suits(meantBy(meant, a, one), meantBy(meant, b, other)),
+      }),
+    );
+    return {
+      problem: {
+        slots: model.pads.length,
+        resources: model.resources,
+        items,
+        equals,
+        differs: this.differs,
+        pairs,
+      },
+      items: this.items,
+      meant,
+    };
+  }
+}
+
+const meantBy = (meant: readonly Meant[][], item: number, option: number): Choice =>
+  (meant[item] as Meant[])[option]?.choice as Choice;
+
+/** The place that costs least; the first of several. */
+export function mostCentral(
+  places: readonly number[],
+  costOf: (place: number) => number,
+): number | undefined {
+  let best: number | undefined;
+  let least = Number.POSITIVE_INFINITY;
+  for (const place of places) {
+    const cost = costOf(place);
+    if (cost < least) {
+      least = cost;
+      best = place;
+    }
+  }
+  return best;
+}
+
+/** Instance and number of a line, so that CH3 and CH3N, or P and N of one instance, are a pair. */
+function pairKey({ fn }: Choice): string | undefined {
+  if (!fn) return undefined;
+  const [instance, line] = splitSignal(fn.signal);
+  return `${instance} ${/\d+/.exec(line)?.[0] ?? ''}`;
+}
+
+export function costOf({ weights }: Model, terms: Meant['terms']): number {
+  let sum = 0;
+  for (const [term, amount] of Object.entries(terms)) sum += weights[term as Term] * amount;
+  return Math.round(sum);
+}

@@ -1,0 +1,177 @@
+import { distanceBetween } from '../device/geometry';
+import type { Package, PadId } from '../device/types';
+import type { Edit } from '../plan/edit';
+import { placeNet } from '../plan/make-edits';
+import type { Net, NetId, Placement, Plan } from '../plan/types';
+import type { Device } from '../recipe/device';
+import { type Active, type Compiled, compile, mostCentral } from './compile';
+import { type Conflict, explain } from './explain';
+import { type Choice, type Item, type Model, modelOf, TERMS, type Term, type Weights } from './model';
+import type { Limits } from './solver/problem';
+import { solve } from './solver/solve';
+
+export interface PlaceOptions {
+  weights?: Partial<Weights>;
+  /** Nets that have a pad stay there, held or not. */
+  keep?: boolean;
+  /** Nodes of the search before it gives up on proof. */
+  nodes?: number;
+  /** Answers already given; the next shall be another one. */
+  unlike?: readonly Record<NetId, PadId>[];
+  progress?: Limits['progress'];
+  /** Packages to try when it cannot be done: the part's others, unless given. */
+  packages?: readonly Package[];
+}
+
+/** A net that gets another place than it has. */
+export interface Move {
+  net: Net;
+  to: Placement;
+}
+
+export interface Placing {
+  status: 'optimal' | 'feasible' | 'infeasible' | 'stopped';
+  /** Sum of the weighted terms, and what no answer can be below. */
+  objective?: number;
+  bound?: number;
+  terms?: Record<Term, number>;
+  placements: Record<NetId, PadId>;
+  moves: Move[];
+  conflict?: Conflict;
+  nodes: number;
+}
+
+export const DEFAULT_NODES = 4000;
+/** For the first answer, which only says where circuits lie. */
+const FIRST_NODES = 60;
+/** What using the place of an earlier answer costs when another answer is wanted. */
+const UNLIKE_COST = 40;
+
+/** Places all nets of a plan, or says which of its demands cannot hold together. Deterministic. */
+export function placePlan(device: Device, pkg: Package, plan: Plan, options: PlaceOptions = {}): Placing {
+  const model = modelOf(device, pkg, plan, options);
+  return placeModel(model, options);
+}
+
+export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
+  const short = tooManyInterrupts(model, undefined);
+  if (short)
+    return { status: 'infeasible', placements: {}, moves: [], nodes: 0, conflict: explain(model, options) };
+  const limits: Limits = {
+    nodes: options.nodes ?? DEFAULT_NODES,
+    ...(options.progress ? { progress: options.progress } : {}),
+  };
+  const first = compile(model, undefined);
+  const rough = solve(first.problem, { ...limits, nodes: Math.min(limits.nodes, FIRST_NODES) });
+  if (rough.status === 'unknown')
+    return { status: 'stopped', placements: {}, moves: [], nodes: rough.nodes, bound: rough.bound };
+  if (rough.status === 'infeasible') {
+    const stuck = rough.stuck?.map((at) => first.items[at] as number);
+    const conflict = explain(model, options, stuck);
+    return { status: 'infeasible', placements: {}, moves: [], nodes: rough.nodes, conflict };
+  }
+  // Where each circuit lies is settled first; then everything is drawn there.
+  const centres = centresOf(model, readSolution(model, first, rough.solution.chosen).chosen);
+  const unlike = options.unlike ?? [];
+  const penalty = (item: Item, choice: Choice): number =>
+    item.held ? 0 : UNLIKE_COST * unlike.filter((one) => one[item.net.id] === choice.pad).length;
+  const compiled = compile(model, undefined, {
+    centres,
+    ...(unlike.length > 0 ? { extraCost: penalty } : {}),
+  });
+  const outcome = solve(compiled.problem, limits);
+  const nodes = rough.nodes + outcome.nodes;
+  // Costs differ between the two, what must be does not: the first answer stands where the second search found none.
+  const [source, solution] =
+    outcome.status === 'unknown' || outcome.status === 'infeasible'
+      ? [first, rough.solution]
+      : [compiled, outcome.solution];
+  const { terms, chosen } = readSolution(model, source, solution.chosen);
+  const another = unlike.length > 0;
+  return {
+    status: outcome.status === 'optimal' && !another ? 'optimal' : 'feasible',
+    objective: TERMS.reduce((sum, term) => sum + Math.round(terms[term] * model.weights[term]), 0),
+    ...(another || !('bound' in outcome) ? {} : { bound: outcome.bound }),
+    terms,
+    placements: Object.fromEntries(chosen.map(({ item, choice }) => [item.net.id, choice.pad])),
+    moves: chosen.flatMap(({ item, choice }) => moveOf(item, choice)),
+    nodes,
+  };
+}
+
+type Chosen = { item: Item; choice: Choice };
+
+/** The middle of each circuit: of its held nets, else of its peripherals' lines, else of all. */
+function centresOf(model: Model, chosen: readonly Chosen[]): Map<string, number> {
+  const circuits = new Map<string, Chosen[]>();
+  for (const one of chosen)
+    circuits.set(one.item.net.circuit, [...(circuits.get(one.item.net.circuit) ?? []), one]);
+  const centres = new Map<string, number>();
+  for (const [circuit, all] of circuits) {
+    const held = all.filter(({ item }) => item.held);
+    const lines = all.filter(({ choice }) => choice.instance !== undefined);
+    const telling = held.length > 0 ? held : lines.length > 0 ? lines : all;
+    const places = telling.map(({ choice }) => model.position[choice.slot] as number);
+    const centre = mostCentral(places, (one) =>
+      places.reduce((sum, other) => sum + distanceBetween(model.pkg, one, other), 0),
+    );
+    if (centre !== undefined) centres.set(circuit, centre);
+  }
+  return centres;
+}
+
+function readSolution(
+  model: Model,
+  compiled: Compiled,
+  solution: readonly number[],
+): { terms: Record<Term, number>; chosen: Chosen[] } {
+  const terms = Object.fromEntries(TERMS.map((term) => [term, 0])) as Record<Term, number>;
+  const chosen = solution.map((option, at) => {
+    const meant = compiled.meant[at]?.[option];
+    if (!meant) throw new Error('a solution names an option that is not there');
+    for (const term of TERMS) terms[term] += meant.terms[term] ?? 0;
+    return { item: model.items[compiled.items[at] as number] as Item, choice: meant.choice };
+  });
+  return { terms, chosen };
+}
+
+function moveOf({ net }: Item, choice: Choice): Move[] {
+  const signal = net.role.kind === 'open-signal' ? choice.fn?.signal : undefined;
+  const { placement } = net;
+  if (placement?.pad === choice.pad && (signal === undefined || (placement.signal ?? signal) === signal))
+    return [];
+  return [{ net, to: { pad: choice.pad, held: false, ...(signal ? { signal } : {}) } }];
+}
+
+/** Whether the elements in force can hold together. `undefined` when the search gave up. */
+export function feasible(model: Model, active: Active, nodes = 600): boolean | undefined {
+  return examine(model, active, nodes).possible;
+}
+
+/** As {@link feasible}; when items cannot all have a slot, which of the model's. */
+export function examine(
+  model: Model,
+  active: Active,
+  nodes = 600,
+): { possible: boolean | undefined; stuck?: number[] } {
+  if (tooManyInterrupts(model, active)) return { possible: false };
+  const compiled = compile(model, active);
+  const outcome = solve(compiled.problem, { nodes, firstOnly: true });
+  if (outcome.status === 'unknown') return { possible: undefined };
+  if (outcome.status !== 'infeasible') return { possible: true };
+  return outcome.stuck
+    ? { possible: false, stuck: outcome.stuck.map((at) => compiled.items[at] as number) }
+    : { possible: false };
+}
+
+function tooManyInterrupts({ interruptItems: { items, lines }, items: all }: Model, active: Active): boolean {
+  if (items.length <= lines) return false;
+  return items.filter((at) => active === undefined || active.has((all[at] as Item).element)).length > lines;
+}
+
+/** The moves as one edit, to be taken back as one. */
+export function placingEdit(moves: readonly Move[], label: string): Edit {
+  const edits = moves.map(({ net, to }) => placeNet(net, to));
+  const [only] = edits;
+  return edits.length === 1 && only ? only : { kind: 'batch', label, edits };
+}

@@ -1,0 +1,177 @@
+import { offerOf } from '@/core/device/offers';
+import type { Package, PadId } from '@/core/device/types';
+import { belongTogether } from '@/core/placing/groups';
+import { functionsFor, whyNot } from '@/core/plan/resolve';
+import { emptyPlan, type Net, type Plan, type Role } from '@/core/plan/types';
+import type { Device } from '@/core/recipe/device';
+
+/** Numbers between 0 and 1 that depend on the seed only (mulberry32). */
+export function randomOf(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = state;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+/**
+ * A random board for a package, of at most so many nets. It is made from a placement, so that there is one; the placement
+ * itself is thrown away but for a few held nets.
+ */
+export function randomBoard(device: Device, pkg: Package, count: number, seed: number): Plan {
+  return new Maker(device, pkg, count, seed).make();
+}
+
+/** The same with one demand too many: plain nets are held on all homes of a signal that the plan needs. */
+export function impossibleBoard(device: Device, pkg: Package, count: number, seed: number): Plan {
+  const plan = randomBoard(device, pkg, count, seed);
+  const next = randomOf(seed + 7919);
+  const needed = plan.nets.filter((net) => net.role.kind === 'signal' && !net.placement?.held);
+  const victim = needed[Math.floor(next() * needed.length)];
+  if (victim?.role.kind !== 'signal') return plan;
+  const homes = offerOf(device, pkg).carrying(victim.role.signal);
+  const taken = new Set(plan.nets.flatMap((net) => (net.placement?.held ? [net.placement.pad] : [])));
+  const free = homes.map((fn) => fn.pad).filter((pad) => !taken.has(pad));
+  const blockers = free.map((pad, index): Net => {
+    const io = device.pads.get(pad);
+    const kind = io && whyNot(device, pkg, { kind: 'output' }, io) === undefined ? 'output' : 'input';
+    return {
+      id: `b${index}`,
+      name: `BLOCK_${String.fromCharCode(65 + index)}`,
+      circuit: plan.circuits[0]?.id ?? '',
+      role: { kind },
+      placement: { pad, held: true },
+      settings: {},
+    };
+  });
+  return { ...plan, nets: [...plan.nets, ...blockers] };
+}
+
+class Maker {
+  private readonly next: () => number;
+  private readonly free: Set<PadId>;
+  private readonly used = new Set<string>();
+  private readonly plan: Plan;
+  private circuit = '';
+
+  constructor(
+    private readonly device: Device,
+    private readonly pkg: Package,
+    private readonly count: number,
+    seed: number,
+  ) {
+    this.next = randomOf(seed);
+    const taken = new Set((device.description.forced ?? []).flatMap((one) => [one.pad, ...one.takes]));
+    const bonded = device.terminalsOf.get(pkg.id);
+    const pads = device.description.pads.filter(
+      (pad) => pad.kind === 'io' && bonded?.has(pad.id) && !taken.has(pad.id),
+    );
+    this.free = new Set(pads.map((pad) => pad.id));
+    this.plan = emptyPlan('Board', device.description.id, pkg.id, device.fingerprint);
+  }
+
+  make(): Plan {
+    const { plan, device } = this;
+    const goal = Math.min(this.count, Math.floor(this.free.size * 0.8));
+    const kinds = Object.keys(device.description.peripheralKinds);
+    const whole = kinds.filter((kind) => belongTogether(device, kind));
+    for (let tries = 0; tries < 60 && plan.nets.length < goal * 0.5; tries++) {
+      const instances = device.description.peripherals.filter((one) => whole.includes(one.kind));
+      const instance = this.pick(instances);
+      if (instance) this.addInstance(instance.id, instance.kind);
+    }
+    this.begin();
+    for (let tries = 0; tries < 40 && plan.nets.length < goal * 0.7; tries++) this.addChannel();
+    for (let number = 0; plan.nets.length < goal; number++) {
+      if (number % 8 === 0) this.begin();
+      const pad = this.pick([...this.free]);
+      if (pad === undefined) break;
+      const kind = this.next() < 0.5 ? 'output' : 'input';
+      const io = device.pads.get(pad);
+      if (!io || whyNot(device, this.pkg, { kind }, io) !== undefined) {
+        if (whyNot(device, this.pkg, { kind: 'input' }, io as never) !== undefined) this.free.delete(pad);
+        continue;
+      }
+      this.add({ kind }, pad, `${kind === 'output' ? 'OUT' : 'IN'}_${number}`, this.next() < 0.1);
+    }
+    return plan;
+  }
+
+  private pick<T>(items: readonly T[]): T | undefined {
+    return items[Math.floor(this.next() * items.length)];
+  }
+
+  private begin(): void {
+    this.circuit = `c${this.plan.circuits.length}`;
+    this.plan.circuits.push({ id: this.circuit, name: `Circuit ${this.plan.circuits.length}` });
+  }
+
+  private add(role: Role, pad: PadId, name: string, held: boolean, signal?: string): void {
+    this.free.delete(pad);
+    this.plan.nets.push({
+      id: `n${this.plan.nets.length}`,
+      name,
+      circuit: this.circuit,
+      role,
+      placement: held ? { pad, held: true, ...(signal ? { signal } : {}) } : null,
+      settings: {},
+    });
+  }
+
+  private addInstance(instance: string, kind: string): void {
+    const { device, pkg } = this;
+    if (this.used.has(instance)) return;
+    const known = device.description.peripheralKinds[kind];
+    const lines = Object.keys(known?.lines ?? {}).filter(
+      (line) => known?.needs?.includes(line) || line === 'TX' || this.next() < 0.6,
+    );
+    const homes: { line: string; pad: PadId }[] = [];
+    for (const line of lines) {
+      const pads = offerOf(device, pkg)
+        .carrying(`${instance}.${line}`)
+        .map((fn) => fn.pad)
+        .filter((pad) => this.free.has(pad) && !homes.some((one) => one.pad === pad));
+      const pad = this.pick(pads);
+      if (pad !== undefined) homes.push({ line, pad });
+      else if (known?.needs?.includes(line)) return;
+    }
+    if (homes.length < 2) return;
+    this.used.add(instance);
+    this.begin();
+    const open = this.next() < 0.7;
+    for (const { line, pad } of homes) {
+      const signal = `${instance}.${line}`;
+      const role: Role = open ? { kind: 'open-signal', peripheral: kind, line } : { kind: 'signal', signal };
+      this.add(role, pad, `${instance}_${line}`, this.next() < 0.05, open ? signal : undefined);
+    }
+    const select = this.pick([...this.free]);
+    const io = device.pads.get(select ?? '');
+    if (io && this.next() < 0.5 && whyNot(device, pkg, { kind: 'output' }, io) === undefined)
+      this.add({ kind: 'output' }, io.id, `${instance}_SEL`, false);
+  }
+
+  private addChannel(): void {
+    const { device, pkg } = this;
+    const pad = this.pick([...this.free]);
+    const io = device.pads.get(pad ?? '');
+    if (!io) return;
+    if (this.next() < 0.4) {
+      const role: Role = { kind: 'analog' };
+      if (functionsFor(device, pkg, role, io).length > 0 && whyNot(device, pkg, role, io) === undefined)
+        this.add(role, io.id, `SENSE_${this.plan.nets.length}`, false);
+      return;
+    }
+    const channels = offerOf(device, pkg)
+      .of(io.id)
+      .filter(
+        (fn) => fn.mux !== null && !this.used.has(fn.signal) && device.kindOf(fn.signal)?.serves === 'pwm',
+      );
+    const fn = this.pick(channels);
+    if (!fn) return;
+    this.used.add(fn.signal);
+    this.add({ kind: 'signal', signal: fn.signal }, io.id, fn.signal.replace('.', '_'), false);
+  }
+}
