@@ -29,9 +29,12 @@ export function randomBoard(device: Device, pkg: Package, count: number, seed: n
 export function impossibleBoard(device: Device, pkg: Package, count: number, seed: number): Plan {
   const plan = randomBoard(device, pkg, count, seed);
   const next = randomOf(seed + 7919);
-  const needed = plan.nets.filter((net) => net.role.kind === 'signal' && !net.placement?.held);
+  const needed = plan.nets.filter(
+    ({ role, placement }) =>
+      role.kind === 'signal' && !placement?.held && offerOf(device, pkg).carrying(role.signal).length <= 8,
+  );
   const victim = needed[Math.floor(next() * needed.length)];
-  if (victim?.role.kind !== 'signal') return plan;
+  if (victim?.role.kind !== 'signal') return oneInstanceTooMany(device, plan);
   const homes = offerOf(device, pkg).carrying(victim.role.signal);
   const taken = new Set(plan.nets.flatMap((net) => (net.placement?.held ? [net.placement.pad] : [])));
   const free = homes.map((fn) => fn.pad).filter((pad) => !taken.has(pad));
@@ -48,6 +51,36 @@ export function impossibleBoard(device: Device, pkg: Package, count: number, see
     };
   });
   return { ...plan, nets: [...plan.nets, ...blockers] };
+}
+
+/** Where every signal can go anywhere: one circuit more than there are instances of a kind. */
+function oneInstanceTooMany(device: Device, plan: Plan): Plan {
+  const kind =
+    Object.keys(device.description.peripheralKinds).find((one) => belongTogether(device, one)) ?? '';
+  const lines = device.description.peripheralKinds[kind]?.needs ?? ['TX', 'RX'];
+  const instances = device.description.peripherals.filter((one) => one.kind === kind);
+  const circuits = instances.map((_, index) => ({ id: `x${index}`, name: `Extra ${index}` }));
+  circuits.push({ id: 'x', name: 'Extra' });
+  const nets = circuits.flatMap((circuit) =>
+    lines.map(
+      (line): Net => ({
+        id: `${circuit.id}-${line}`,
+        name: `${circuit.id.toUpperCase()}_${line}`,
+        circuit: circuit.id,
+        role: { kind: 'open-signal', peripheral: kind, line },
+        placement: null,
+        settings: {},
+      }),
+    ),
+  );
+  return {
+    ...plan,
+    circuits: [...plan.circuits, ...circuits],
+    nets: [
+      ...plan.nets.filter((net) => net.role.kind !== 'open-signal' || net.role.peripheral !== kind),
+      ...nets,
+    ],
+  };
 }
 
 class Maker {

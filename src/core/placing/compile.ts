@@ -4,14 +4,15 @@ import { splitSignal } from '../device/types';
 import { isPlain } from '../plan/resolve';
 import type { Tie } from '../plan/types';
 import { instanceGroups, lineOfRole } from './groups';
-import type { Choice, Item, Model, Term } from './model';
+import type { Choice, Item, Model } from './model';
 import type { Equal, Option, Pair, Problem } from './solver/problem';
 
 /** What a solver's option stands for. */
 export interface Meant {
   choice: Choice;
-  /** Terms of the option: the choice's own, and what depends on the circuit. */
-  terms: Partial<Record<Term, number>>;
+  /** Terms beside the choice's own: distance from the middle of its circuit, and 1 where a series is out of order. */
+  near: number;
+  order: number;
 }
 
 export interface Compiled {
@@ -24,9 +25,10 @@ export interface Compiled {
 /** Something that gives an item's options a key. */
 interface Dimension {
   equal: number;
-  /** Keys under which a choice may be taken, each with what that adds. */
-  keysOf(choice: Choice): { key: number; terms?: Partial<Record<Term, number>> }[];
+  /** The key of a choice, or the two it may be taken under (−1 for no such key). */
+  keysOf(choice: Choice): Keys;
 }
+type Keys = number | { inOrder: number; anywhere: number };
 
 /** Which elements are in force; all when absent. */
 export type Active = ReadonlySet<number> | undefined;
@@ -40,6 +42,8 @@ export interface Wishes {
   /** Where circuits lie, as positions of the package. */
   centres?: ReadonlyMap<string, number>;
   extraCost?(item: Item, choice: Choice): number;
+  /** Nothing costs anything: only whether it can be done is asked. */
+  free?: true;
 }
 
 /** Farther than this is simply far. */
@@ -132,7 +136,7 @@ class Compiler {
       const equal = this.newEqual(shared);
       byKind.set(group.kind, [...(byKind.get(group.kind) ?? []), equal]);
       for (const { at } of group.members)
-        this.join(at, equal, (choice) => [{ key: this.keyIn(equal, choice.instance ?? '') }]);
+        this.join(at, equal, (choice) => this.keyIn(equal, choice.instance ?? ''));
     }
     for (const list of byKind.values()) if (list.length > 1) this.differs.push(list);
 
@@ -142,21 +146,35 @@ class Compiler {
   }
 
   private addNearness(circuit: string, all: readonly number[]): void {
-    const { position } = this.model;
+    if (this.wishes.free) return;
     const free = all.filter((at) => !this.item(at).held);
     for (const series of this.seriesOf(free)) this.addSeries(series);
     const centre = this.wishes.centres?.get(circuit) ?? this.centreOf(all.filter((at) => this.item(at).held));
     for (const at of free) {
-      if (centre !== undefined)
-        this.near[at] = (choice) => this.distance(position[choice.slot] as number, centre);
-      else if (this.item(at).kind !== undefined)
+      if (centre !== undefined) {
+        const table = this.tableFor(centre);
+        this.near[at] = (choice) => table[choice.slot] as number;
+      } else if (this.item(at).kind !== undefined) {
         this.near[at] = (choice) =>
-          this.distance(position[choice.slot] as number, this.anchorOf(choice.instance ?? ''));
+          this.tableFor(this.anchorOf(choice.instance ?? ''))[choice.slot] as number;
+      }
     }
   }
 
   private distance(a: number, b: number): number {
     return Math.min(NEAR_CAP, distanceBetween(this.model.pkg, a, b));
+  }
+
+  private readonly tables = new Map<number, Int32Array>();
+
+  /** Distance of each slot from a place. */
+  private tableFor(place: number): Int32Array {
+    let table = this.tables.get(place);
+    if (!table) {
+      table = Int32Array.from(this.model.position, (one) => this.distance(one, place));
+      this.tables.set(place, table);
+    }
+    return table;
   }
 
   private centreOf(fixed: readonly number[]): number | undefined {
@@ -240,10 +258,9 @@ class Compiler {
       this.join(at, equal, (choice) => {
         const where = this.bitOf(choice);
         const window = where && `${where.port} ${where.bit - index}`;
-        const anywhere = { key: this.keyIn(equal, 'anywhere'), terms: { order: 1 } };
-        return window !== undefined && whole.has(window)
-          ? [{ key: this.keyIn(equal, window) }, anywhere]
-          : [anywhere];
+        const anywhere = this.keyIn(equal, 'anywhere');
+        const fits = window !== undefined && whole.has(window);
+        return { inOrder: fits ? this.keyIn(equal, window) : -1, anywhere };
       });
     }
   }
@@ -256,7 +273,7 @@ class Compiler {
       const equal = this.newEqual();
       for (const [index, at] of members.entries()) {
         this.keepOnly(at, (choice) => keyOf(choice, index) !== undefined);
-        this.join(at, equal, (choice) => [{ key: this.keyIn(equal, keyOf(choice, index) ?? '') }]);
+        this.join(at, equal, (choice) => this.keyIn(equal, keyOf(choice, index) ?? ''));
       }
     };
     switch (tie.kind) {
@@ -280,7 +297,7 @@ class Compiler {
         const own = members.map((at) => {
           const equal = this.newEqual(names);
           this.keepOnly(at, (choice) => choice.instance !== undefined);
-          this.join(at, equal, (choice) => [{ key: this.keyIn(equal, choice.instance ?? '') }]);
+          this.join(at, equal, (choice) => this.keyIn(equal, choice.instance ?? ''));
           return equal;
         });
         this.differs.push(own);
@@ -315,44 +332,34 @@ class Compiler {
 
   private finish(): Compiled {
     const { model } = this;
+    const { free } = this.wishes;
+    const { near: nearWeight, order: orderWeight } = model.weights;
     const meant: Meant[][] = [];
     const items = this.items.map((_, at) => {
       const own: Meant[] = [];
       const options: Option[] = [];
       const item = this.item(at);
       const dimensions = this.dimensions[at] as Dimension[];
-      const near = this.near[at];
+      const nearOf = item.held ? undefined : this.near[at];
       for (const choice of this.choices[at] as Choice[]) {
-        const base = near && !item.held ? { ...choice.terms, near: near(choice) } : choice.terms;
+        const near = nearOf ? nearOf(choice) : 0;
         const extra = this.wishes.extraCost?.(item, choice) ?? 0;
-        if (dimensions.length === 0) {
-          own.push({ choice, terms: base });
-          options.push({
-            slot: choice.slot,
-            cost: costOf(model, base) + extra,
-            resources: choice.resources,
-            keys: NO_KEYS,
-          });
-          continue;
-        }
-        let variants: { keys: number[]; terms: Meant['terms'] }[] = [{ keys: [], terms: base }];
-        for (const { keysOf } of dimensions) {
-          const keys = keysOf(choice);
-          variants = variants.flatMap((variant) =>
-            keys.map(({ key, terms }) => ({
-              keys: [...variant.keys, key],
-              terms: terms ? { ...variant.terms, ...terms } : variant.terms,
-            })),
-          );
-        }
-        for (const { keys, terms } of variants) {
-          own.push({ choice, terms });
-          options.push({
-            slot: choice.slot,
-            cost: costOf(model, terms) + extra,
-            resources: choice.resources,
-            keys,
-          });
+        const cost = free ? 0 : choice.cost + nearWeight * near + extra;
+        const { slot, resources } = choice;
+        const add = (keys: readonly number[], order: number): void => {
+          own.push({ choice, near, order });
+          options.push({ slot, resources, keys, cost: free ? 0 : cost + orderWeight * order });
+        };
+        const [first] = dimensions;
+        const keys = first?.keysOf(choice);
+        if (keys === undefined) add(NO_KEYS, 0);
+        else {
+          const rest = dimensions.slice(1).map((one) => one.keysOf(choice) as number);
+          if (typeof keys === 'number') add([keys, ...rest], 0);
+          else {
+            if (keys.inOrder >= 0) add([keys.inOrder, ...rest], 0);
+            add([keys.anywhere, ...rest], 1);
+          }
         }
       }
       meant.push(own);
@@ -412,10 +419,4 @@ function pairKey({ fn }: Choice): string | undefined {
   if (!fn) return undefined;
   const [instance, line] = splitSignal(fn.signal);
   return `${instance} ${/\d+/.exec(line)?.[0] ?? ''}`;
-}
-
-export function costOf({ weights }: Model, terms: Meant['terms']): number {
-  let sum = 0;
-  for (const [term, amount] of Object.entries(terms)) sum += weights[term as Term] * amount;
-  return Math.round(sum);
 }

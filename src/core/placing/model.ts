@@ -56,6 +56,8 @@ export interface Choice {
   forbidden: number[];
   resources: number[];
   terms: Partial<Record<Term, number>>;
+  /** Weighted sum of the terms. */
+  cost: number;
 }
 
 export interface Item {
@@ -210,6 +212,7 @@ class Builder {
           const by = demands.get(demand);
           if (by !== undefined) forbidden.push(by);
         }
+      const terms = this.termsOf(net, id, fn, kept);
       return {
         pad: id,
         slot,
@@ -217,7 +220,8 @@ class Builder {
         instance: fn && !isAnalog(net.role) ? splitSignal(fn.signal)[0] : undefined,
         forbidden,
         resources: this.resourcesOf(net, id, fn),
-        terms: this.termsOf(net, id, fn, kept),
+        terms,
+        cost: weigh(model.weights, terms),
       };
     });
     model.items.push({ net, element, choices, kind: together ? kind : undefined, held: held >= 0 });
@@ -374,6 +378,13 @@ class Builder {
           if (other.net.circuit !== item.net.circuit) choice.forbidden.push(other.element);
     }
   }
+}
+
+/** Weighted sum of terms. */
+export function weigh(weights: Weights, terms: Partial<Record<Term, number>>): number {
+  let sum = 0;
+  for (const term of TERMS) sum += weights[term] * (terms[term] ?? 0);
+  return Math.round(sum);
 }
 
 function demandWords(net: Net): [string, string][] {

@@ -43,7 +43,7 @@ export interface Placing {
 
 export const DEFAULT_NODES = 4000;
 /** For the first answer, which only says where circuits lie. */
-const FIRST_NODES = 60;
+const FIRST_NODES = 40;
 /** What using the place of an earlier answer costs when another answer is wanted. */
 const UNLIKE_COST = 40;
 
@@ -62,7 +62,7 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
     ...(options.progress ? { progress: options.progress } : {}),
   };
   const first = compile(model, undefined);
-  const rough = solve(first.problem, { ...limits, nodes: Math.min(limits.nodes, FIRST_NODES) });
+  const rough = solve(first.problem, { ...limits, nodes: Math.min(limits.nodes, FIRST_NODES), steps: 20 });
   if (rough.status === 'unknown')
     return { status: 'stopped', placements: {}, moves: [], nodes: rough.nodes, bound: rough.bound };
   if (rough.status === 'infeasible') {
@@ -129,7 +129,9 @@ function readSolution(
   const chosen = solution.map((option, at) => {
     const meant = compiled.meant[at]?.[option];
     if (!meant) throw new Error('a solution names an option that is not there');
-    for (const term of TERMS) terms[term] += meant.terms[term] ?? 0;
+    for (const term of TERMS) terms[term] += meant.choice.terms[term] ?? 0;
+    terms.near += meant.near;
+    terms.order += meant.order;
     return { item: model.items[compiled.items[at] as number] as Item, choice: meant.choice };
   });
   return { terms, chosen };
@@ -155,7 +157,7 @@ export function examine(
   nodes = 600,
 ): { possible: boolean | undefined; stuck?: number[] } {
   if (tooManyInterrupts(model, active)) return { possible: false };
-  const compiled = compile(model, active);
+  const compiled = compile(model, active, { free: true });
   const outcome = solve(compiled.problem, { nodes, firstOnly: true });
   if (outcome.status === 'unknown') return { possible: undefined };
   if (outcome.status !== 'infeasible') return { possible: true };

@@ -29,9 +29,57 @@ interface Evaluation {
   keys: Int32Array;
   /** For each equal and key, what the group costs more than in the bound when it has the key. */
   extra: Float64Array[];
-  /** Cheapest priced option of each item at each key of its group; −1 for none. */
-  best: Int32Array[];
+  /** Sum of the members' cheapest options, for each equal and key. */
+  sums: Float64Array[];
+  /** Cheapest priced option of each item at each key of its group, from `first[item]` on; −1 for none. */
+  best: Int32Array;
+  /** What these cost. */
+  cheapest: Float64Array;
   chosen: Int32Array;
+}
+
+/** What stays the same while prices change: which options are left, and where results go. */
+interface Ground {
+  layout: Layout;
+  /** Allowed options, item by item. */
+  left: Int32Array;
+  leftStart: Int32Array;
+  first: Int32Array;
+  keysOf: Int32Array;
+}
+
+function groundOf(layout: Layout, allowed: Uint8Array): Ground {
+  const { problem, start, group } = layout;
+  const items = problem.items.length;
+  const left = new Int32Array(layout.options);
+  const leftStart = new Int32Array(items + 1);
+  const first = new Int32Array(items + 1);
+  const keysOf = new Int32Array(items);
+  let count = 0;
+  for (let item = 0; item < items; item++) {
+    leftStart[item] = count;
+    for (let option = start[item] as number; option < (start[item + 1] as number); option++)
+      if (allowed[option] === 1) left[count++] = option;
+    const own = group[item] as number;
+    keysOf[item] = own < 0 ? 1 : (problem.equals[own]?.keys ?? 1);
+    first[item + 1] = (first[item] as number) + (keysOf[item] as number);
+  }
+  leftStart[items] = count;
+  return { layout, left, leftStart, first, keysOf };
+}
+
+function newEvaluation({ layout, first }: Ground): Evaluation {
+  const { items, equals } = layout.problem;
+  const size = first[items.length] as number;
+  return {
+    value: Number.NEGATIVE_INFINITY,
+    keys: new Int32Array(equals.length),
+    extra: equals.map(({ keys }) => new Float64Array(keys)),
+    sums: equals.map(({ keys }) => new Float64Array(keys)),
+    best: new Int32Array(size),
+    cheapest: new Float64Array(size),
+    chosen: new Int32Array(items.length),
+  };
 }
 
 export const newPrices = (layout: Layout): Prices => ({
@@ -62,12 +110,15 @@ const roundUp = (value: number): number =>
   value === Number.POSITIVE_INFINITY ? value : Math.ceil(value - 1e-6);
 
 /** The bound that given prices lead to. */
-export const boundAt = (
+export function boundAt(
   layout: Layout,
   allowed: Uint8Array,
   slot: Float64Array,
   resource: Float64Array,
-): number => evaluate(layout, allowed, slot, resource).value;
+): number {
+  const ground = groundOf(layout, allowed);
+  return evaluate(ground, slot, resource, newEvaluation(ground)).value;
+}
 
 /** Improves the prices by some steps and gives the best bound met. Leaves the best prices in place. */
 export function priceBound(
@@ -78,7 +129,10 @@ export function priceBound(
   limit: number,
 ): PriceBound {
   const { slot, resource } = prices;
-  let best = evaluate(layout, allowed, slot, resource);
+  const ground = groundOf(layout, allowed);
+  // Results go into three places in turn: the best, the one steps start from, and the next.
+  const spare = [newEvaluation(ground), newEvaluation(ground)];
+  let best = evaluate(ground, slot, resource, newEvaluation(ground));
   let bestSlot = slot.slice();
   let bestResource = resource.slice();
   let from = best;
@@ -86,8 +140,10 @@ export function priceBound(
   let idle = 0;
   for (let step = 0; step < steps && roundUp(best.value) < limit; step++) {
     if (!descend(layout, from, slot, resource, pace, limit)) break;
-    from = evaluate(layout, allowed, slot, resource);
+    const place = spare.find((one) => one !== from && one !== best) ?? newEvaluation(ground);
+    from = evaluate(ground, slot, resource, place);
     if (from.value > best.value + 1e-9) {
+      if (!spare.includes(best)) spare.push(best);
       best = from;
       bestSlot = slot.slice();
       bestResource = resource.slice();
@@ -106,7 +162,7 @@ export function priceBound(
   return {
     value: roundUp(best.value),
     keys: best.keys,
-    strike: (now, changed, ceiling) => strike(layout, now, changed, ceiling, best, slot, resource),
+    strike: (now, changed, ceiling) => strike(ground, now, changed, ceiling, best, slot, resource),
   };
 }
 
@@ -166,42 +222,45 @@ function pricedCost(layout: Layout, option: number, slot: Float64Array, resource
 }
 
 function evaluate(
-  layout: Layout,
-  allowed: Uint8Array,
-  slot: Float64Array,
-  resource: Float64Array,
+  { layout, left, leftStart, first, keysOf }: Ground,
+  slotPrice: Float64Array,
+  resourcePrice: Float64Array,
+  into: Evaluation,
 ): Evaluation {
-  const { problem, start, group } = layout;
+  const { problem, group, cost: costs, slot: slots, key: keyOf, resourceStart, resource } = layout;
   const { items, equals } = problem;
-  const sums = equals.map(({ keys }) => new Float64Array(keys));
-  const best: Int32Array[] = [];
-  const chosen = new Int32Array(items.length).fill(-1);
+  const { best, cheapest, sums, chosen, keys, extra } = into;
+  cheapest.fill(Number.POSITIVE_INFINITY);
+  best.fill(-1);
+  chosen.fill(-1);
+  keys.fill(-1);
+  for (const sum of sums) sum.fill(0);
   let value = 0;
   for (let item = 0; item < items.length; item++) {
     const own = group[item] as number;
-    const keys = own < 0 ? 1 : (equals[own]?.keys ?? 1);
-    const cheapest = new Float64Array(keys).fill(Number.POSITIVE_INFINITY);
-    const which = new Int32Array(keys).fill(-1);
-    for (let option = start[item] as number; option < (start[item + 1] as number); option++) {
-      if (allowed[option] === 0) continue;
-      const key = own < 0 ? 0 : (layout.key[option] as number);
-      const cost = pricedCost(layout, option, slot, resource);
-      if (cost < (cheapest[key] as number)) {
-        cheapest[key] = cost;
-        which[key] = option;
+    const base = first[item] as number;
+    const end = leftStart[item + 1] as number;
+    for (let at = leftStart[item] as number; at < end; at++) {
+      const option = left[at] as number;
+      let cost = (costs[option] as number) + (slotPrice[slots[option] as number] as number);
+      const last = resourceStart[option + 1] as number;
+      for (let r = resourceStart[option] as number; r < last; r++)
+        cost += resourcePrice[resource[r] as number] as number;
+      const place = own < 0 ? base : base + (keyOf[option] as number);
+      if (cost < (cheapest[place] as number)) {
+        cheapest[place] = cost;
+        best[place] = option;
       }
     }
-    best.push(which);
     if (own < 0) {
-      value += cheapest[0] as number;
-      chosen[item] = which[0] as number;
+      value += cheapest[base] as number;
+      chosen[item] = best[base] as number;
       continue;
     }
     const sum = sums[own] as Float64Array;
-    for (let key = 0; key < keys; key++) sum[key] = (sum[key] as number) + (cheapest[key] as number);
+    for (let key = 0; key < (keysOf[item] as number); key++)
+      sum[key] = (sum[key] as number) + (cheapest[base + key] as number);
   }
-  const keys = new Int32Array(equals.length).fill(-1);
-  const extra = sums.map((sum) => new Float64Array(sum.length));
   const done = new Uint8Array(equals.length);
   for (const members of problem.differs) {
     const rows = members.filter((one) => done[one] === 0 && isGroup(layout, one));
@@ -221,11 +280,12 @@ function evaluate(
   }
   for (let item = 0; item < items.length; item++) {
     const own = group[item] as number;
-    if (own >= 0) chosen[item] = best[item]?.[keys[own] as number] ?? -1;
+    if (own >= 0) chosen[item] = best[(first[item] as number) + (keys[own] as number)] ?? -1;
   }
-  for (const price of slot) value -= price;
-  for (const price of resource) value -= price;
-  return { value: Number.isNaN(value) ? Number.POSITIVE_INFINITY : value, keys, extra, best, chosen };
+  for (const price of slotPrice) value -= price;
+  for (const price of resourcePrice) value -= price;
+  into.value = Number.isNaN(value) ? Number.POSITIVE_INFINITY : value;
+  return into;
 }
 
 /** An equal that is the first of some item: prices group by it. */
@@ -264,11 +324,11 @@ function assignKeys(
 }
 
 function strike(
-  layout: Layout,
+  { layout, first }: Ground,
   allowed: Uint8Array,
   changed: Set<number>,
   limit: number,
-  { value, extra, best }: Evaluation,
+  { value, extra, best, cheapest }: Evaluation,
   slot: Float64Array,
   resource: Float64Array,
 ): boolean {
@@ -278,11 +338,11 @@ function strike(
     const item = layout.item[option] as number;
     const own = layout.group[item] as number;
     const key = own < 0 ? 0 : (layout.key[option] as number);
-    const cheapest = best[item]?.[key] ?? -1;
-    if (cheapest < 0) continue;
+    const place = (first[item] as number) + key;
+    if ((best[place] as number) < 0) continue;
     const more =
       pricedCost(layout, option, slot, resource) -
-      pricedCost(layout, cheapest, slot, resource) +
+      (cheapest[place] as number) +
       (own < 0 ? 0 : (extra[own]?.[key] ?? 0));
     if (roundUp(value + more) < limit) continue;
     allowed[option] = 0;

@@ -60,6 +60,8 @@ export type Outcome =
 export interface Limits {
   /** Nodes to look at before giving up on proof; the same limit gives the same answer on every machine. */
   nodes: number;
+  /** Steps towards better prices at the root; more give a better bound. */
+  steps?: number;
   /** Any solution will do. */
   firstOnly?: true;
   /** Told now and then; a `false` answer stops the search. */

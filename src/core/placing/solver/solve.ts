@@ -95,19 +95,23 @@ function look(search: Search, node: Node, depth: number): number[] | undefined {
     keep(search, node);
     return undefined;
   }
-  if (!search.limits.firstOnly || depth > 0) {
-    startFromAssignment(layout, node);
-    const bound = priceBound(layout, node.allowed, node.prices, depth === 0 ? 120 : 12, limitOf(search));
-    node.bound = Math.max(node.bound, bound.value);
+  if (!search.limits.firstOnly) startFromAssignment(layout, node);
+  // Where any solution will do, prices are only asked whether groups can have keys that differ.
+  const steps = search.limits.firstOnly ? 0 : depth === 0 ? (search.limits.steps ?? 120) : 12;
+  // A first solution tells how long the steps must be, and may be the best already.
+  const hint =
+    depth === 0 && steps > 0 ? priceBound(layout, node.allowed, node.prices, 8, limitOf(search)) : undefined;
+  if (hint) tryKeys(search, node, hint.keys);
+  const bound = priceBound(layout, node.allowed, node.prices, steps, limitOf(search));
+  node.bound = Math.max(node.bound, bound.value);
+  if (node.bound >= limitOf(search)) return undefined;
+  if (depth < 2 || search.nodes % 8 === 0) tryKeys(search, node, bound.keys);
+  if (node.bound >= limitOf(search)) return undefined;
+  const fewer = bound.strike(node.allowed, node.changed, limitOf(search));
+  if (fewer) {
+    if (!narrow(layout, node.allowed, node.changed) || settle(search, node)) return undefined;
+    node.bound = Math.max(node.bound, total(node.assignment));
     if (node.bound >= limitOf(search)) return undefined;
-    if (depth < 2 || search.nodes % 8 === 0) tryKeys(search, node, bound.keys);
-    if (node.bound >= limitOf(search)) return undefined;
-    const fewer = bound.strike(node.allowed, node.changed, limitOf(search));
-    if (fewer) {
-      if (!narrow(layout, node.allowed, node.changed) || settle(search, node)) return undefined;
-      node.bound = Math.max(node.bound, total(node.assignment));
-      if (node.bound >= limitOf(search)) return undefined;
-    }
   }
   const breach = findBreach(layout, node.allowed, node.assignment, node.prices);
   if (!breach) {
