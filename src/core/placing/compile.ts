@@ -345,10 +345,10 @@ class Compiler {
         const near = nearOf ? nearOf(choice) : 0;
         const extra = this.wishes.extraCost?.(item, choice) ?? 0;
         const cost = free ? 0 : choice.cost + nearWeight * near + extra;
-        const { slot, resources } = choice;
+        const { slot, resources, modes } = choice;
         const add = (keys: readonly number[], order: number): void => {
           own.push({ choice, near, order });
-          options.push({ slot, resources, keys, cost: free ? 0 : cost + orderWeight * order });
+          options.push({ slot, resources, modes, keys, cost: free ? 0 : cost + orderWeight * order });
         };
         const [first] = dimensions;
         const keys = first?.keysOf(choice);

@@ -7,6 +7,7 @@ import { functionsFor, isAnalog, resolveNet, whyNot } from '../plan/resolve';
 import { type Net, type NetSettingKey, openPart, type Plan, roleText, type Tie } from '../plan/types';
 import type { Device } from '../recipe/device';
 import { belongTogether, kindOfRole } from './groups';
+import { type Mode, sharedFields } from './shared-fields';
 
 /** How much the placer minds what; whole numbers. */
 export interface Weights {
@@ -55,6 +56,7 @@ export interface Choice {
   /** Elements that rule it out when they are in force. */
   forbidden: number[];
   resources: number[];
+  modes?: Mode[];
   terms: Partial<Record<Term, number>>;
   /** Weighted sum of the terms. */
   cost: number;
@@ -124,12 +126,14 @@ class Builder {
   private readonly scarcity = new Map<string, number>();
   private readonly unmet = new Map<string, NetSettingKey[]>();
   private readonly taken = new Set<PadId>();
+  private readonly modes: Map<PadFunction, Mode[]>;
   private readonly lacking = new Map<string, number>();
 
   constructor(
     private readonly model: Model,
     private readonly keep: boolean,
   ) {
+    this.modes = sharedFields(model.device, model.pkg);
     this.slotOf = new Map(model.pads.map((pad, slot) => [pad, slot]));
     for (const one of model.device.description.forced ?? []) for (const pad of one.takes) this.taken.add(pad);
   }
@@ -193,7 +197,7 @@ class Builder {
     );
     const kind = kindOfRole(device, net.role);
     const together = kind !== undefined && net.role.kind === 'open-signal' && belongTogether(device, kind);
-    const choices = this.basic(net).map(({ slot, fn }): Choice => {
+    const choices = this.basic(net).flatMap(({ slot, fn }): Choice[] => {
       const pad = device.pads.get(model.pads[slot] as PadId);
       const id = model.pads[slot] as PadId;
       const forbidden: number[] = [];
@@ -202,10 +206,12 @@ class Builder {
         (id !== net.placement?.pad || (net.placement.signal && fn?.signal !== net.placement.signal))
       )
         forbidden.push(held);
-      if (pad && settings.size > 0)
+      if (pad && (settings.size > 0 || fn))
         for (const key of this.unmetOn(net, pad.class, id, fn)) {
           const by = settings.get(key);
-          if (by !== undefined) forbidden.push(by);
+          // What the line needs, and nobody asked for, is not to be had here.
+          if (by === undefined) return [];
+          forbidden.push(by);
         }
       if (pad && demands.size > 0)
         for (const { demand } of shortfalls(device, pkg, net, pad, fn, model.side[slot])) {
@@ -213,16 +219,20 @@ class Builder {
           if (by !== undefined) forbidden.push(by);
         }
       const terms = this.termsOf(net, id, fn, kept);
-      return {
-        pad: id,
-        slot,
-        fn,
-        instance: fn && !isAnalog(net.role) ? splitSignal(fn.signal)[0] : undefined,
-        forbidden,
-        resources: this.resourcesOf(net, id, fn),
-        terms,
-        cost: weigh(model.weights, terms),
-      };
+      const modes = fn && this.modes.get(fn);
+      return [
+        {
+          pad: id,
+          slot,
+          fn,
+          instance: fn && !isAnalog(net.role) ? splitSignal(fn.signal)[0] : undefined,
+          forbidden,
+          resources: this.resourcesOf(net, id, fn),
+          terms,
+          cost: weigh(model.weights, terms),
+          ...(modes ? { modes } : {}),
+        },
+      ];
     });
     model.items.push({ net, element, choices, kind: together ? kind : undefined, held: held >= 0 });
   }
@@ -274,7 +284,7 @@ class Builder {
     pad: PadId,
     fn: PadFunction | undefined,
   ): NetSettingKey[] {
-    const key = `${net.id} ${padClass ?? ''} ${fn?.signal ?? ''}`;
+    const key = `${SETTING_KEYS.map((one) => net.settings[one] ?? '').join()} ${JSON.stringify(net.role)} ${padClass ?? ''} ${fn?.signal ?? ''}`;
     let list = this.unmet.get(key);
     if (!list) {
       const placement = { pad, held: false, ...(fn ? { signal: fn.signal } : {}) };

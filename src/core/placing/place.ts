@@ -43,7 +43,7 @@ export interface Placing {
 
 export const DEFAULT_NODES = 4000;
 /** For the first answer, which only says where circuits lie. */
-const FIRST_NODES = 40;
+const FIRST_NODES = 3;
 /** What using the place of an earlier answer costs when another answer is wanted. */
 const UNLIKE_COST = 40;
 
@@ -62,7 +62,8 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
     ...(options.progress ? { progress: options.progress } : {}),
   };
   const first = compile(model, undefined);
-  const rough = solve(first.problem, { ...limits, nodes: Math.min(limits.nodes, FIRST_NODES), steps: 20 });
+  const quick = solve(first.problem, { ...limits, nodes: FIRST_NODES, steps: 16 });
+  const rough = quick.status === 'unknown' ? solve(first.problem, { ...limits, firstOnly: true }) : quick;
   if (rough.status === 'unknown')
     return { status: 'stopped', placements: {}, moves: [], nodes: rough.nodes, bound: rough.bound };
   if (rough.status === 'infeasible') {

@@ -18,6 +18,7 @@ export function findBreach(
   return (
     unequal(layout, allowed, chosen, prices) ??
     notDifferent(layout, allowed, chosen, prices) ??
+    disagreeing(layout, allowed, chosen) ??
     overused(layout, chosen) ??
     illPaired(layout, chosen)
   );
@@ -94,6 +95,36 @@ function splitByKey(layout: Layout, allowed: Uint8Array, index: number, prices: 
     },
   }));
   return { cases: cases.sort((a, b) => a.bound - b.bound) };
+}
+
+/** A mode that chosen options want at different values: one case for each value. */
+function disagreeing(layout: Layout, allowed: Uint8Array, chosen: readonly number[]): Breach | undefined {
+  const wanted = new Map<number, number>();
+  for (const option of chosen) {
+    for (const { mode, value } of layout.modesOf(option)) {
+      const other = wanted.get(mode);
+      if (other === undefined) {
+        wanted.set(mode, value);
+        continue;
+      }
+      if (other === value) continue;
+      const all = layout.modes[mode] ?? [];
+      const values = new Set(all.filter((one) => allowed[one.option] === 1).map((one) => one.value));
+      return {
+        cases: [...values].map((only) => ({
+          bound: Number.NEGATIVE_INFINITY,
+          apply(now: Uint8Array, changed: Set<number>): void {
+            for (const one of all) {
+              if (one.value === only || now[one.option] === 0) continue;
+              now[one.option] = 0;
+              changed.add(layout.item[one.option] as number);
+            }
+          },
+        })),
+      };
+    }
+  }
+  return undefined;
 }
 
 /** A resource that two chosen options use: the first does without it, or has it and all others do without. */

@@ -23,6 +23,10 @@ export interface Layout {
   resource: Int32Array;
   /** For each resource, the options that use it. */
   users: readonly Int32Array[];
+  /** For each mode, the options that need it, each with its value. */
+  modes: readonly { option: number; value: number }[][];
+  /** Modes of an option. */
+  modesOf(option: number): readonly { mode: number; value: number }[];
   /** For each equal, the `differs` it takes part in. */
   differsOf: readonly number[][];
 }
@@ -42,6 +46,8 @@ export function layOut(problem: Problem): Layout {
   const allKeys: (readonly number[])[] = [];
   for (const [index, equal] of equals.entries())
     for (const [at, one] of equal.items.entries()) if (equal.positions[at] === 0) group[one] = index;
+  const modes: { option: number; value: number }[][] = [];
+  const modesOf: (readonly { mode: number; value: number }[])[] = [];
   let option = 0;
   for (const [index, one] of items.entries()) {
     start[index] = option;
@@ -55,6 +61,13 @@ export function layOut(problem: Problem): Layout {
       for (const resource of choice.resources) {
         resources.push(resource);
         users[resource]?.push(option);
+      }
+      if (choice.modes) {
+        modesOf[option] = choice.modes;
+        for (const { mode, value } of choice.modes) {
+          modes[mode] ??= [];
+          modes[mode].push({ option, value });
+        }
       }
       option++;
     }
@@ -78,6 +91,8 @@ export function layOut(problem: Problem): Layout {
     resourceStart,
     resource: Int32Array.from(resources),
     users: users.map((one) => Int32Array.from(one)),
+    modes,
+    modesOf: (at) => modesOf[at] ?? NO_MODES,
     differsOf,
   };
 }
@@ -93,3 +108,5 @@ export function chosenOptions(layout: Layout, allowed: Uint8Array, assignment: A
     return found;
   });
 }
+
+const NO_MODES: readonly { mode: number; value: number }[] = [];

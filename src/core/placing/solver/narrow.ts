@@ -20,6 +20,7 @@ export function narrow(layout: Layout, allowed: Uint8Array, changed: Set<number>
       if (only === -1) return false;
       if (only < 0) continue;
       settled.add(item);
+      if (strikeModes(layout, allowed, changed, only)) again = true;
       for (
         let at = layout.resourceStart[only] as number;
         at < (layout.resourceStart[only + 1] as number);
@@ -36,6 +37,20 @@ export function narrow(layout: Layout, allowed: Uint8Array, changed: Set<number>
     }
   }
   return true;
+}
+
+/** Strikes options that need another value of a mode than a settled option does. */
+function strikeModes(layout: Layout, allowed: Uint8Array, changed: Set<number>, only: number): boolean {
+  let struck = false;
+  for (const { mode, value } of layout.modesOf(only)) {
+    for (const other of layout.modes[mode] ?? []) {
+      if (other.value === value || allowed[other.option] === 0) continue;
+      allowed[other.option] = 0;
+      changed.add(layout.item[other.option] as number);
+      struck = true;
+    }
+  }
+  return struck;
 }
 
 /** The one option an item has left; −1 for none, −2 for several. */

@@ -5,6 +5,7 @@
  * - *equals*: the options that a group of items choose have the same key (lines of one peripheral instance);
  * - *differs*: groups among these that must not have the same key (an instance serves one circuit);
  * - *resources*: things that only one chosen option may use (a signal, an interrupt line);
+ * - *modes*: things that chosen options may use together when they put them to the same value (a field several pads share);
  * - *pairs*: two items whose options must suit each other (neighbours, or just not).
  *
  * All costs are whole numbers, so that bounds can be rounded up.
@@ -26,6 +27,8 @@ export interface Option {
   slot: number;
   cost: number;
   resources: readonly number[];
+  /** Values the option needs modes to have; `modes` as pairs of mode and value. */
+  modes?: readonly { mode: number; value: number }[] | undefined;
   /** Key in each equal that the item belongs to; aligned with `equalsOf`. */
   keys: readonly number[];
 }

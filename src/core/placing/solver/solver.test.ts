@@ -13,6 +13,11 @@ function cheapest(problem: Problem): number | undefined {
     if (new Set(slots).size < slots.length) return false;
     const resources = options.flatMap((one) => one?.resources ?? []);
     if (new Set(resources).size < resources.length) return false;
+    const modes = new Map<number, number>();
+    for (const { mode, value } of options.flatMap((one) => one?.modes ?? [])) {
+      if ((modes.get(mode) ?? value) !== value) return false;
+      modes.set(mode, value);
+    }
     const keys = problem.equals.map(({ items, positions }) => {
       const own = items.map((item, at) => options[item]?.keys[positions[at] as number]);
       return own.every((key) => key === own[0]) ? own[0] : undefined;
@@ -44,7 +49,7 @@ const problems: fc.Arbitrary<Problem> = fc
     slots: fc.integer({ min: 3, max: 7 }),
     items: fc.integer({ min: 1, max: 5 }),
     seed: fc.infiniteStream(fc.nat(999)),
-    shape: fc.nat(15),
+    shape: fc.nat(31),
   })
   .map(({ slots, items, seed, shape }) => {
     const next = (below: number): number => (seed.next().value as number) % below;
@@ -69,6 +74,7 @@ const problems: fc.Arbitrary<Problem> = fc
           cost: next(20),
           resources: shape & 2 && next(3) === 0 ? [next(3)] : [],
           keys: [next(KEYS)],
+          ...(shape & 16 && next(2) === 0 ? { modes: [{ mode: next(2), value: next(2) }] } : {}),
         })),
       })),
       equals,

@@ -1,0 +1,215 @@
+import { FAMILIES, family } from '@/testing/families';
+import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
+import { impossibleBoard, randomBoard } from '@/testing/instances';
+import type { Package } from '../device/types';
+import { applyEdit } from '../plan/edit';
+import type { Demands, Net, Plan, Tie } from '../plan/types';
+import type { Device } from '../recipe/device';
+import { modelOf } from './model';
+import { feasible, type Placing, placePlan, placingEdit } from './place';
+
+const packageOf = (device: Device, plan: Plan): Package => device.packages.get(plan.package) as Package;
+const place = (plan: Plan, device = corvane(), options = {}): Placing =>
+  placePlan(device, packageOf(device, plan), plan, options);
+const applied = (plan: Plan, placing: Placing): Plan =>
+  expectOk(applyEdit(plan, placingEdit(placing.moves, 'place')));
+
+const everyPackage = FAMILIES.flatMap((folder) =>
+  [...family(folder).packages.values()].map((pkg) => [`${folder} ${pkg.id}`, folder, pkg.id] as const),
+);
+const countFor = (device: Device, pkg: Package): number => {
+  const pads = [...(device.terminalsOf.get(pkg.id)?.keys() ?? [])];
+  return Math.min(60, Math.floor(pads.filter((pad) => device.pads.get(pad)?.kind === 'io').length * 0.6));
+};
+
+describe('random boards of every family and package', () => {
+  test.each(everyPackage)(
+    '%s: placed whole, without an error, held nets where they were',
+    (_, folder, id) => {
+      const device = family(folder);
+      const pkg = device.packages.get(id) as Package;
+      for (const seed of [1, 2, 3]) {
+        const plan = randomBoard(device, pkg, countFor(device, pkg), seed);
+        const placing = place(plan, device);
+        expect(placing.status).toBe('optimal');
+        expect(placing.bound).toBe(placing.objective);
+        const after = applied(plan, placing);
+        expect(after.nets.filter((net) => net.placement === null)).toEqual([]);
+        for (const net of plan.nets)
+          if (net.placement?.held)
+            expect(after.nets.find((one) => one.id === net.id)?.placement).toEqual(net.placement);
+        const { findings } = deriveOn(after, device);
+        expect(findings.filter((one) => one.severity === 'error').map((one) => one.message)).toEqual([]);
+        // The same question has the same answer.
+        expect(place(plan, device).placements).toEqual(placing.placements);
+      }
+    },
+  );
+
+  test.each(everyPackage)(
+    '%s: what cannot be done is explained by what cannot be left out, and each way out is one',
+    (_, folder, id) => {
+      const device = family(folder);
+      const pkg = device.packages.get(id) as Package;
+      const plan = impossibleBoard(device, pkg, countFor(device, pkg), 5);
+      const placing = place(plan, device);
+      expect(placing.status).toBe('infeasible');
+      const { conflict } = placing;
+      if (!conflict) throw new Error('no conflict');
+      const model = modelOf(device, pkg, plan);
+      const all = conflict.elements.map((one) => one.index);
+      expect(feasible(model, new Set(all))).toBe(false);
+      for (const index of all)
+        expect(feasible(model, new Set(all.filter((one) => one !== index)))).toBe(true);
+      expect(conflict.suggestions.length).toBeGreaterThan(0);
+      for (const { edit } of conflict.suggestions) {
+        const next = expectOk(applyEdit(plan, edit));
+        expect(place(next, device).status).toBe('optimal');
+      }
+    },
+  );
+});
+
+describe('demands are kept', () => {
+  const output = { kind: 'output' } as const;
+  const placedOn = (net: Partial<Net>, more: Partial<Plan> = {}): string | undefined =>
+    place(planOf([{ name: 'X', role: output, ...net }], more)).placements.n0;
+  const padOf = (id: string | undefined) => corvane().pads.get(id ?? '');
+  const classOf = (id: string | undefined) => corvane().description.padClasses[padOf(id)?.class ?? ''];
+
+  test.each([
+    [
+      'a side',
+      { side: 'right' },
+      (pad: string) => Number(corvane().terminalsOf.get('q100')?.get(pad)?.[0]) > 50,
+    ],
+    ['a current', { milliamps: 12 }, (pad: string) => (classOf(pad)?.sourceMilliamps ?? 0) >= 12],
+    ['a voltage', { farVolts: 5 }, (pad: string) => (classOf(pad)?.toleratesVolts ?? 0) >= 5],
+    ['a rate', { rateHertz: 50e6 }, (pad: string) => (classOf(pad)?.highestHertz ?? 0) >= 50e6],
+  ] as [string, Demands, (pad: string) => boolean][])('%s', (_, demands, holds) => {
+    const pad = placedOn({ demands });
+    expect(pad && holds(pad)).toBe(true);
+  });
+
+  test('not on the pad it would have', () => {
+    const first = placedOn({}) ?? '';
+    expect(placedOn({ demands: { notPads: [first] } })).not.toBe(first);
+  });
+
+  test('a chosen setting', () => {
+    const pad = placedOn({ settings: { drive: '12mA' } });
+    expect(
+      deriveOn(planOf([{ name: 'X', role: output, placement: on(pad ?? ''), settings: { drive: '12mA' } }]))
+        .findings,
+    ).toEqual([]);
+  });
+
+  const tied = (kind: Tie['kind'], nets: Partial<Net>[]): Placing => {
+    const plan = planOf(nets.map((net, index) => ({ name: `N${index}X`, role: output, ...net })));
+    const ties: Tie[] = [{ id: 't', kind, nets: plan.nets.map((net) => net.id) }];
+    return place({ ...plan, ties });
+  };
+  const bits = (placing: Placing): string[] =>
+    Object.values(placing.placements).map((pad) => `${padOf(pad)?.port} ${padOf(pad)?.bit}`);
+
+  test('a bus lies on consecutive bits of one port, in order', () => {
+    const [port, first] = bits(tied('bus', [{}, {}, {}, {}, {}, {}]))[0]?.split(' ') ?? [];
+    expect(bits(tied('bus', [{}, {}, {}, {}, {}, {}]))).toEqual(
+      [0, 1, 2, 3, 4, 5].map((index) => `${port} ${Number(first) + index}`),
+    );
+  });
+
+  const channel = { role: { kind: 'open-signal', peripheral: 'TIM', line: 'CH*' } } as const;
+  const signals = (placing: Placing): string[] => placing.moves.map(({ to }) => to.signal ?? '');
+  const instances = (placing: Placing): string[] => signals(placing).map((one) => one.split('.')[0] ?? '');
+
+  test('channels of one timer, and of several', () => {
+    expect(new Set(instances(tied('same-instance', [channel, channel, channel]))).size).toBe(1);
+    expect(new Set(instances(tied('other-instances', [channel, channel, channel]))).size).toBe(3);
+  });
+
+  test('the two lines of one channel', () => {
+    const [a, b] = signals(
+      tied('pair', [channel, { role: { kind: 'open-signal', peripheral: 'TIM', line: 'CH*N' } }]),
+    );
+    expect(b).toBe(`${a}N`);
+  });
+
+  test('neighbours, and anything but', () => {
+    const terminals = (placing: Placing): number[] =>
+      Object.values(placing.placements).map((pad) =>
+        Number(corvane().terminalsOf.get('q100')?.get(pad)?.[0]),
+      );
+    const [a = 0, b = 0] = terminals(tied('pair', [{}, {}]));
+    expect(Math.abs(a - b)).toBe(1);
+    const sorted = terminals(tied('apart', [{}, {}, {}])).sort((x, y) => x - y);
+    for (const [at, one] of sorted.slice(1).entries()) expect(one - (sorted[at] ?? 0)).toBeGreaterThan(1);
+  });
+
+  test('interrupts of equal bits do not meet on one line', () => {
+    const plan = planOf(
+      Array.from({ length: 12 }, (_, at) => ({
+        name: `I${'abcdefghijkl'[at]}`,
+        role: { kind: 'interrupt' } as const,
+      })),
+    );
+    const placing = place(plan);
+    expect(placing.status).toBe('optimal');
+    const own = Object.values(placing.placements).map((pad) => padOf(pad)?.bit);
+    expect(new Set(own).size).toBe(12);
+  });
+
+  test('numbered nets are in order when there is room', () => {
+    const plan = planOf(['LED_0', 'LED_1', 'LED_2', 'LED_3'].map((name) => ({ name, role: output })));
+    const placing = place(plan);
+    expect(placing.terms?.order).toBe(0);
+    const own = plan.nets.map((net) => padOf(placing.placements[net.id]));
+    expect(own.map((pad) => (pad?.bit ?? 0) - (own[0]?.bit ?? 0))).toEqual([0, 1, 2, 3]);
+    expect(new Set(own.map((pad) => pad?.port)).size).toBe(1);
+  });
+});
+
+describe('today’s plan', () => {
+  test('is left as it is when nothing is missing', () => {
+    expect(place(frostGuard())).toMatchObject({ status: 'optimal', moves: [] });
+  });
+
+  test('a net that lost its pad gets one, the others stay', () => {
+    const plan = withNets(frostGuard(), { FAN_2: { placement: null } });
+    const { moves } = place(plan);
+    expect(moves.map(({ net }) => net.name)).toEqual(['FAN_2']);
+    expect(deriveOn(applied(plan, place(plan))).findings).toEqual([]);
+  });
+
+  test('kept placements stay, even where moving one would help', () => {
+    const stuck = planOf([
+      { name: 'A', role: { kind: 'output' }, placement: on('D4') },
+      { name: 'B', role: { kind: 'signal', signal: 'UART1.TX' }, demands: { notPads: ['C4', 'D0'] } },
+    ]);
+    expect(place(stuck).moves.map(({ net }) => net.name)).toEqual(['A', 'B']);
+    expect(place(stuck, corvane(), { keep: true }).status).toBe('infeasible');
+  });
+
+  test('another answer is another one', () => {
+    const plan = planOf(['A', 'B', 'C'].map((name) => ({ name, role: { kind: 'output' } as const })));
+    const first = place(plan);
+    const second = place(plan, corvane(), { unlike: [first.placements] });
+    for (const net of plan.nets) expect(second.placements[net.id]).not.toBe(first.placements[net.id]);
+    expect(second.objective).toBeGreaterThanOrEqual(first.objective ?? 0);
+  });
+
+  test('weights decide what is minded', () => {
+    const plan = planOf([{ name: 'A', role: { kind: 'output' }, placement: on('E3') }]);
+    expect(place(plan).placements.n0).not.toBe('E3');
+    expect(place(plan, corvane(), { weights: { special: 0 } }).placements.n0).toBe('E3');
+  });
+});
+
+test('a net that no pad can carry is told from one whose demands are too many', () => {
+  const nothing = place(planOf([{ name: 'X', role: { kind: 'signal', signal: 'UART9.TX' } }])).conflict;
+  expect(nothing?.message).toMatch(/^No pad of .* offers UART9\.TX for `X`\.$/);
+  const much = place(
+    planOf([{ name: 'X', role: { kind: 'analog' }, demands: { farVolts: 5, side: 'left' } }]),
+  ).conflict;
+  expect(much?.elements.map((one) => one.words)).toContain('`X` sees 5 V');
+});
