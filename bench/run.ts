@@ -16,6 +16,7 @@ import { readDeviceFolder } from '@/files/devices';
 import { filterRows, matrixRows } from '@/ui/functions/matrix';
 import { largePlan, largeRegisterFile, parseOnly } from './large';
 import { planPageScripts } from './page-size';
+import { benchPlacing } from './placing';
 
 /**
  * `npm run bench`: what the user waits for. This machine may be noisy; compare the figures of one run with each other.
@@ -97,3 +98,8 @@ if (scripts) {
     `first-load JavaScript of the plan page: ${(total / 1000).toFixed(0)} kB compressed (${scripts.length} files; aim 250 kB)`,
   );
 } else console.log('first-load JavaScript of the plan page: no build yet, run ./mavrek start once');
+
+benchPlacing().catch((error: unknown) => {
+  console.error(error);
+  process.exitCode = 1;
+});

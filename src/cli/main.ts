@@ -1,15 +1,18 @@
 import { readFileSync } from 'node:fs';
-import { Command, CommanderError, Option } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { generateFiles } from '@/core/codegen/generate';
 import { TARGETS, targetById } from '@/core/codegen/targets';
 import { type Derived, derive } from '@/core/derive';
-import { parsePlan } from '@/core/formats/plan-file';
-import { checkReport, generateReport, registersReport } from '@/core/formats/reports';
+import { parsePlan, printPlan } from '@/core/formats/plan-file';
+import { checkReport, generateReport, placeReport, registersReport } from '@/core/formats/reports';
+import { TERMS, type Term, type Weights } from '@/core/placing/model';
+import { placePlan, placingEdit } from '@/core/placing/place';
+import { applyEdit } from '@/core/plan/edit';
 import { fail, formatProblems, type Problem, type Result } from '@/core/result';
 import { devicesFolder, findDevice } from '@/files/devices';
-import { writeFiles } from '@/files/write-files';
+import { writeFiles, writeWhole } from '@/files/write-files';
 import { addDeviceCommands } from './device';
-import { checkText, generateText, registersText } from './text';
+import { checkText, generateText, placeText, registersText } from './text';
 
 /** Exit codes: 0 clean, 1 findings of severity error (or a refusal), 2 unusable input. */
 const CLEAN = 0;
@@ -154,6 +157,57 @@ program
       else print(registersText(report));
       return CLEAN;
     }),
+  );
+
+interface PlaceCommandOptions extends CommonOptions {
+  out?: string;
+  keep?: true;
+  weight: Partial<Weights>;
+}
+
+/** `near=4`: a term of the objective and its weight. */
+function readWeight(text: string, before: Partial<Weights>): Partial<Weights> {
+  const [term = '', amount = ''] = text.split('=');
+  if (!TERMS.includes(term as Term) || !/^\d{1,5}$/.test(amount))
+    throw new InvalidArgumentError(
+      `It must be a term and a whole number, e.g. near=4; terms are ${TERMS.join(', ')}.`,
+    );
+  return { ...before, [term]: Number(amount) };
+}
+
+function place({ plan, device, pkg }: Derived, options: PlaceCommandOptions): number {
+  const placing = placePlan(device, pkg, plan, { weights: options.weight, keep: options.keep === true });
+  const report = placeReport(plan, placing);
+  const possible = placing.status === 'optimal' || placing.status === 'feasible';
+  if (possible && options.out !== undefined) {
+    const placed = applyEdit(plan, placingEdit(placing.moves, 'place'));
+    const problems = placed.ok ? writeWhole(options.out, printPlan(placed.value)) : placed.problems;
+    if (problems.length > 0) {
+      complain(problems);
+      return UNUSABLE;
+    }
+  }
+  if (options.format === 'json') printJson(report);
+  else print(placeText(report));
+  return possible ? CLEAN : FINDINGS;
+}
+
+program
+  .command('place')
+  .description('places what is not placed, or explains why it cannot (exit status 1)')
+  .argument('<plan>', 'plan file (mavrek-plan/1)')
+  .option('--out <file>', 'write the placed plan there; without it the plan is only reported on')
+  .option('--keep', 'leave every net that has a pad where it is, held or not')
+  .option(
+    '--weight <term=number>',
+    'how much a term of the objective counts; may be repeated',
+    readWeight,
+    {},
+  )
+  .addOption(formatOption())
+  .addOption(devicesOption())
+  .action((file: string, options: PlaceCommandOptions) =>
+    onPlan(file, options, (derived) => place(derived, options)),
   );
 
 addDeviceCommands(program, {

@@ -1,4 +1,4 @@
-import type { checkReport, generateReport, registersReport } from '@/core/formats/reports';
+import type { checkReport, generateReport, PlaceReport, registersReport } from '@/core/formats/reports';
 
 /** The reports as lines for a terminal. */
 
@@ -17,6 +17,37 @@ export function checkText(report: ReturnType<typeof checkReport>): string {
     `${plural(counts.error, 'error')}, ${plural(counts.warning, 'warning')}, ${plural(counts.note, 'note')}`,
   );
   return lines.join('\n');
+}
+
+export function placeText(report: PlaceReport): string {
+  const { status, objective, bound, terms, moves, conflict, suggestions } = report;
+  if (status === 'infeasible') {
+    return [
+      `cannot be placed: ${report.message ?? ''}`,
+      'these cannot hold together, and none of them can be left out:',
+      ...conflict.map(({ message }) => `    ${message}`),
+      ...(suggestions.length > 0 ? ['each of these was tried and makes it possible:'] : []),
+      ...suggestions.map(({ label }) => `    ${label}`),
+    ].join('\n');
+  }
+  if (status === 'stopped') return 'no answer found within the limit';
+  const proof =
+    status === 'optimal'
+      ? 'optimal: no placement costs less'
+      : `at most ${objective !== null && bound !== null ? objective - bound : 'unknown'} above the best there can be`;
+  const parts = Object.entries(terms).map(([term, amount]) => `${term} ${amount}`);
+  return [
+    ...table(
+      moves.map(({ net, from, to, signal }) => [
+        net,
+        from === null ? 'new' : `from ${from}`,
+        to,
+        signal ?? '',
+      ]),
+    ),
+    moves.length === 0 ? 'nothing to move' : `${plural(moves.length, 'net')} placed or moved`,
+    `objective ${objective} (${parts.join(', ')}); ${proof}`,
+  ].join('\n');
 }
 
 export function generateText(report: ReturnType<typeof generateReport>, paths: readonly string[]): string {

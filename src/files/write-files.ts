@@ -41,3 +41,18 @@ export function writeFiles(
     return fail({ place: path ?? folder, message: `cannot be written (${code})` });
   }
 }
+
+/** Writes one file whole or not at all; says what stood in the way. */
+export function writeWhole(file: string, text: string): Problem[] {
+  const temporary = `${file}.${process.pid}.part`;
+  try {
+    writeFileSync(temporary, text);
+    renameSync(temporary, file);
+    return [];
+  } catch (error) {
+    rmSync(temporary, { force: true });
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === undefined) throw error;
+    return [{ place: file, message: `cannot be written (${code})` }];
+  }
+}

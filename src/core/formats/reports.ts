@@ -1,6 +1,8 @@
 import { identifyFiles } from '../codegen/identify';
 import type { GeneratedFile } from '../codegen/types';
 import type { Derived } from '../derive';
+import type { Placing } from '../placing/place';
+import type { Plan } from '../plan/types';
 import type { Operation } from '../recipe/operations';
 import type { Register } from '../recipe/registers';
 
@@ -99,3 +101,38 @@ export function generateReport(derived: Derived, files: readonly GeneratedFile[]
   const { pins, proven, failures } = derived.proof;
   return { files: identifyFiles(files), proof: { pins, proven, failures } };
 }
+
+/** `placements` and `moves` by net name; nets that share a name are told apart by their ids. */
+export function placeReport(plan: Plan, placing: Placing) {
+  const names = new Map<string, number>();
+  for (const net of plan.nets) names.set(net.name, (names.get(net.name) ?? 0) + 1);
+  const nameOf = (id: string): string => {
+    const name = plan.nets.find((net) => net.id === id)?.name ?? id;
+    return names.get(name) === 1 ? name : `${name} (${id})`;
+  };
+  const { status, objective, bound, terms, conflict } = placing;
+  return {
+    status,
+    objective: objective ?? null,
+    bound: bound ?? null,
+    terms: terms ?? {},
+    placements: Object.fromEntries(Object.entries(placing.placements).map(([id, pad]) => [nameOf(id), pad])),
+    moves: placing.moves.map(({ net, to }) => ({
+      net: nameOf(net.id),
+      from: net.placement?.pad ?? null,
+      to: to.pad,
+      signal: to.signal ?? null,
+    })),
+    conflict: (conflict?.elements ?? []).map(({ kind, words, nets }) => ({
+      kind,
+      message: plainMessage(words),
+      nets: nets.map((net) => nameOf(net.id)),
+    })),
+    message: conflict ? plainMessage(conflict.message) : null,
+    suggestions: (conflict?.suggestions ?? []).map(({ label, edit }) => ({
+      label: plainMessage(label),
+      edit,
+    })),
+  };
+}
+export type PlaceReport = ReturnType<typeof placeReport>;

@@ -139,6 +139,10 @@ function messageOf(model: Model, elements: readonly Element[]): string {
       return `No pad of ${model.pkg.name} offers ${roleText(nets[0].role)} for ${name(nets[0])}.`;
     return `No pad of ${model.pkg.name} is what ${name(nets[0])} asks for, all of it together.`;
   }
+  const signals = new Set(nets.map((net) => (net.role.kind === 'signal' ? net.role.signal : '')));
+  const [signal] = signals;
+  if (nets.length > 1 && signals.size === 1 && signal)
+    return `\`${signal}\` is one signal, and ${nets.length} nets want it.`;
   const ids = new Set(nets.map((net) => net.id));
   const pads = new Set(
     model.items

@@ -7,7 +7,7 @@ import type { Device } from '../recipe/device';
 import { type Active, type Compiled, compile, mostCentral } from './compile';
 import { type Conflict, explain } from './explain';
 import { type Choice, type Item, type Model, modelOf, TERMS, type Term, type Weights } from './model';
-import type { Limits } from './solver/problem';
+import type { Limits, Problem } from './solver/problem';
 import { solve } from './solver/solve';
 
 export interface PlaceOptions {
@@ -39,6 +39,8 @@ export interface Placing {
   moves: Move[];
   conflict?: Conflict;
   nodes: number;
+  /** What the answer is an answer to, for a second opinion. */
+  problem?: Problem;
 }
 
 export const DEFAULT_NODES = 4000;
@@ -97,6 +99,7 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
     placements: Object.fromEntries(chosen.map(({ item, choice }) => [item.net.id, choice.pad])),
     moves: chosen.flatMap(({ item, choice }) => moveOf(item, choice)),
     nodes,
+    problem: source.problem,
   };
 }
 

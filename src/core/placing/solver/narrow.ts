@@ -2,11 +2,12 @@ import type { Layout } from './layout';
 
 /**
  * Strikes options that can no longer be chosen: keys that not all items of a group have, keys that another group is bound to
- * have, resources that a settled item uses. Returns false when an item is left with nothing. Marks items that lost options.
+ * have, resources that an item uses whatever it chooses. Returns false when an item is left with nothing. Marks items that lost options.
  */
 export function narrow(layout: Layout, allowed: Uint8Array, changed: Set<number>): boolean {
   const { equals, items } = layout.problem;
   const settled = new Set<number>();
+  const bound = new Map<number, number>();
   for (let again = true; again; ) {
     again = false;
     for (let equal = 0; equal < equals.length; equal++) {
@@ -18,15 +19,14 @@ export function narrow(layout: Layout, allowed: Uint8Array, changed: Set<number>
       if (settled.has(item)) continue;
       const only = onlyOption(layout, allowed, item);
       if (only === -1) return false;
-      if (only < 0) continue;
-      settled.add(item);
-      if (strikeModes(layout, allowed, changed, only)) again = true;
-      for (
-        let at = layout.resourceStart[only] as number;
-        at < (layout.resourceStart[only + 1] as number);
-        at++
-      ) {
-        for (const user of layout.users[layout.resource[at] as number] ?? []) {
+      if (only >= 0) {
+        settled.add(item);
+        if (strikeModes(layout, allowed, changed, only)) again = true;
+      }
+      for (const resource of certainResources(layout, allowed, item)) {
+        if (only < 0 && bound.get(resource) === item) continue;
+        bound.set(resource, item);
+        for (const user of layout.users[resource] ?? []) {
           const other = layout.item[user] as number;
           if (other === item || allowed[user] === 0) continue;
           allowed[user] = 0;
@@ -38,6 +38,26 @@ export function narrow(layout: Layout, allowed: Uint8Array, changed: Set<number>
   }
   return true;
 }
+
+/** Resources that an item uses whatever it chooses: nobody else can. */
+function certainResources(
+  { start, resourceStart, resource }: Layout,
+  allowed: Uint8Array,
+  item: number,
+): readonly number[] {
+  let certain: number[] | undefined;
+  for (let option = start[item] as number; option < (start[item + 1] as number); option++) {
+    if (allowed[option] === 0) continue;
+    const first = resourceStart[option] as number;
+    const last = resourceStart[option + 1] as number;
+    if (first === last) return NONE;
+    if (certain === undefined) certain = [...resource.subarray(first, last)];
+    else certain = certain.filter((one) => resource.subarray(first, last).includes(one));
+    if (certain.length === 0) return NONE;
+  }
+  return certain ?? NONE;
+}
+const NONE: readonly number[] = [];
 
 /** Strikes options that need another value of a mode than a settled option does. */
 function strikeModes(layout: Layout, allowed: Uint8Array, changed: Set<number>, only: number): boolean {
