@@ -65,6 +65,8 @@ export interface PlanSession {
   receive(edits: readonly ServerEdit[]): void;
   /** Tries again now, when the network is back. */
   retry(): void;
+  /** Tells the user something. */
+  notify(notice: string): void;
   dismissNotice(): void;
 }
 
@@ -241,6 +243,7 @@ export function createPlanSession(
     },
     receive,
     retry: () => void pump(),
+    notify: (notice) => update({ notice }),
     dismissNotice: () => update({ notice: null }),
   };
 

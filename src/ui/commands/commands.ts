@@ -48,12 +48,12 @@ function nextWaiting(workspace: WorkspaceState): string | undefined {
 export const COMMANDS: readonly Command[] = [
   {
     id: 'take-best',
-    title: 'Take the best pad for the net being placed',
+    title: 'Take the best pad for the net being placed, or apply the placer’s preview',
     group: 'Place',
     keys: 'Enter',
     matches: (event) => plain(event, 'Enter'),
-    applies: ({ placing }) => (placing?.candidates.length ?? 0) > 0,
-    run: (workspace) => takeCandidate(workspace, 0),
+    applies: ({ placing, placer }) => (placing?.candidates.length ?? 0) > 0 || placer.preview !== undefined,
+    run: (workspace) => (workspace.placer.preview ? workspace.placer.apply() : takeCandidate(workspace, 0)),
   },
   {
     id: 'take-nth',
@@ -63,6 +63,18 @@ export const COMMANDS: readonly Command[] = [
     matches: (event) => /^[1-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey,
     applies: ({ placing }) => placing !== null,
     run: (workspace, event) => takeCandidate(workspace, Number(event?.key ?? 1) - 1),
+  },
+  {
+    id: 'place-all',
+    title: 'Place all nets that have no pad, with a preview',
+    group: 'Place',
+    keys: 'Shift P',
+    matches: (event) => plain(event, 'P'),
+    applies: ({ derived, placer }) => derived.plan.nets.length > 0 && placer.phase !== 'working',
+    run: ({ placer, select }) => {
+      select(null);
+      placer.start();
+    },
   },
   {
     id: 'next-waiting',
@@ -186,9 +198,10 @@ export const COMMANDS: readonly Command[] = [
     group: 'Show',
     keys: 'Esc',
     matches: (event) => plain(event, 'Escape'),
-    applies: ({ selection }) => selection !== null,
-    run: ({ placing, selectedNet, setMoving, select }) => {
-      if (placing && selectedNet?.placement) setMoving(null);
+    applies: ({ selection, placer }) => selection !== null || placer.phase !== 'away',
+    run: ({ placing, selectedNet, setMoving, select, selection, placer }) => {
+      if (selection === null) placer.leave();
+      else if (placing && selectedNet?.placement) setMoving(null);
       else select(null);
     },
   },

@@ -1,5 +1,6 @@
 'use client';
 
+import { PlacerInspector } from '../placer/placer-inspector';
 import { useWorkspace } from '../workspace/context';
 import { FindingInspector } from './finding-inspector';
 import { NetInspector } from './net-inspector';
@@ -8,7 +9,7 @@ import { PlanInspector } from './plan-inspector';
 
 /** What is selected, in full. */
 export function Inspector() {
-  const { selectedNet, selectedFinding, selection, derived } = useWorkspace();
+  const { selectedNet, selectedFinding, selection, derived, placer } = useWorkspace();
   return (
     <section aria-label="Inspector" className="h-full overflow-auto bg-sheet px-3.5 py-2.5">
       {selectedNet ? (
@@ -17,6 +18,8 @@ export function Inspector() {
         <FindingInspector finding={selectedFinding} />
       ) : selection?.kind === 'pad' && derived.device.pads.has(selection.id) ? (
         <PadInspector key={selection.id} padId={selection.id} />
+      ) : placer.phase !== 'away' ? (
+        <PlacerInspector />
       ) : (
         <PlanInspector />
       )}

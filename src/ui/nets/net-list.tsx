@@ -100,7 +100,35 @@ export function NetList() {
           );
         })}
       </div>
+      <PlaceAll />
       <AddNets />
+    </div>
+  );
+}
+
+/** How many nets have no pad yet, and the button that gives them one. */
+function PlaceAll() {
+  const { derived, placer, select } = useWorkspace();
+  const { nets } = derived.plan;
+  const waiting = nets.filter((net) => !net.placement).length;
+  if (nets.length === 0) return null;
+  return (
+    <div className="flex items-baseline gap-2 border-t border-rule px-3 pt-1.5">
+      <button
+        type="button"
+        className="button"
+        disabled={placer.phase === 'working' || placer.preview !== undefined}
+        title="Finds pads for all nets that have none, keeps to all demands, and shows the result first (Shift P)"
+        onClick={() => {
+          select(null);
+          placer.start();
+        }}
+      >
+        {waiting > 0 ? `Place ${waiting}` : 'Improve'}
+      </button>
+      <span className="text-[12px] text-soft">
+        {waiting > 0 ? (waiting === 1 ? 'net has no pad' : 'nets have no pad') : 'all nets have a pad'}
+      </span>
     </div>
   );
 }

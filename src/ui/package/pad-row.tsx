@@ -18,6 +18,8 @@ export interface PadRowProps {
   selected: boolean;
   /** Rank among the candidates of the net that is being placed. */
   rank?: number;
+  /** A preview puts a net here. */
+  fresh?: 'new' | 'moved';
   /** A net is being placed and this pad cannot take it. */
   back: boolean;
   tabStop: boolean;
@@ -53,6 +55,11 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       <span className="flex min-w-0 items-baseline gap-1 overflow-hidden">
         {rank !== undefined && (
           <span className="m shrink-0 bg-pick px-1 text-[11px] leading-[15px] text-onpick">{rank}</span>
+        )}
+        {props.fresh && (
+          <span className="shrink-0 border border-pick px-0.5 text-[11px] leading-[14px] text-pick">
+            {props.fresh}
+          </span>
         )}
         {first ? (
           <>
@@ -115,10 +122,11 @@ function settingMarks(one: ResolvedNet): string {
   return marks.join(' ');
 }
 
-function rowLabel({ terminal, pad, nets, finding, rank }: PadRowProps): string {
+function rowLabel({ terminal, pad, nets, finding, rank, fresh }: PadRowProps): string {
   const parts = [`terminal ${terminal}`, `pad ${pad.id}`];
   if (nets.length > 0) parts.push(nets.map((one) => `${one.net.name} ${functionWords(one)}`).join(' and '));
   else parts.push(KIND_WORDS[pad.kind] ?? 'free');
+  if (fresh) parts.push(fresh);
   if (rank !== undefined) parts.push(`choice ${rank}`);
   if (finding) parts.push(`${finding.severity}: ${finding.rule}`);
   return parts.join(', ');

@@ -18,7 +18,7 @@ export function PackageView() {
 
 /** The package with its edges laid out as columns, so that every label reads level. */
 function UnfoldedPackage() {
-  const { derived, selectedPad, placing, worst } = useWorkspace();
+  const { derived, selectedPad, placing, worst, fresh } = useWorkspace();
   const { ranks, open, onSelect, onDropNet } = usePadChoice();
   const { pkg, device, plan } = derived;
   const sides = useMemo(() => sidesOf(pkg), [pkg]);
@@ -113,6 +113,7 @@ function UnfoldedPackage() {
                   finding={nets.length > 0 ? worst.pads.get(id) : undefined}
                   selected={selectedPad === id}
                   rank={ranks.get(id)}
+                  fresh={nets[0] && fresh.get(nets[0].net.id)}
                   back={placing !== null && !ranks.has(id) && !open.has(id)}
                   tabStop={tabStop === id}
                   onSelect={onSelect}

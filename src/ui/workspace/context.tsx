@@ -17,6 +17,7 @@ import type { Net } from '@/core/plan/types';
 import type { Device } from '@/core/recipe/device';
 import type { Finding } from '@/core/rules/types';
 import type { PlanSession, SessionState } from '../client/plan-session';
+import { type Placer, usePlacer } from '../placer/use-placer';
 import { readAddress, type Selection, sameSelection, type ViewId, writeAddress } from './selection';
 
 /** All that the views of one open plan share. */
@@ -36,6 +37,10 @@ export interface WorkspaceState {
   /** Starts looking for another pad for a placed net, or stops. */
   setMoving(netId: string | null): void;
   dispatch(edit: Edit): boolean;
+  /** The automatic placer. While it shows a preview, `derived` is of the plan as it would be. */
+  placer: Placer;
+  /** Nets that a preview places or moves. */
+  fresh: ReadonlyMap<string, 'new' | 'moved'>;
   selectedNet: Net | undefined;
   selectedPad: string | undefined;
   selectedFinding: Finding | undefined;
@@ -65,12 +70,24 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
   const [moving, setMoving] = useState<string | null>(null);
   const { plan } = state;
 
+  const placer = usePlacer(plan, device, session.dispatch);
+  const shown = placer.preview ?? plan;
+  const dispatch = useCallback(
+    (edit: Edit): boolean => {
+      // What one sees in a preview is not the plan that an edit would change.
+      if (!placer.preview) return session.dispatch(edit);
+      session.notify('This is a preview: apply or discard it, then change the plan.');
+      return false;
+    },
+    [placer.preview, session],
+  );
+
   const derived = useMemo(() => {
-    const result = derive(device, plan);
+    const result = derive(device, shown);
     // Whoever renders this has made sure that the device is the plan's and has its package.
     if (!result.ok) throw new Error(result.problems[0]?.message);
     return result.value;
-  }, [device, plan]);
+  }, [device, shown]);
 
   useEffect(() => {
     const url = writeAddress(address);
@@ -105,6 +122,11 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
     [derived, looking],
   );
 
+  const moves = placer.placing?.moves;
+  const fresh = useMemo(
+    () => new Map((moves ?? []).map(({ net }) => [net.id, net.placement ? 'moved' : 'new'] as const)),
+    [moves],
+  );
   const worst = useMemo(() => worstFindings(derived), [derived]);
 
   const value: WorkspaceState = {
@@ -119,7 +141,9 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
     setView,
     placing,
     setMoving,
-    dispatch: session.dispatch,
+    dispatch,
+    placer,
+    fresh,
     selectedNet,
     selectedPad,
     selectedFinding,

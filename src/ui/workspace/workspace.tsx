@@ -15,6 +15,7 @@ import { NetList } from '../nets/net-list';
 import { FootprintPane } from '../package/footprint-pane';
 import { PackageView } from '../package/unfolded';
 import { PartChanged } from '../part-change/part-changed';
+import { PlacerBar } from '../placer/placer-bar';
 import { PortsView } from '../ports/ports-view';
 import { useWorkspace, WorkspaceProvider } from './context';
 import type { ViewId } from './selection';
@@ -82,6 +83,7 @@ function Frame() {
         </div>
       )}
       <PartChanged />
+      <PlacerBar />
       <main className="min-h-0 flex-1">
         <Group orientation="vertical" {...rows}>
           <Panel id="top" minSize={160}>

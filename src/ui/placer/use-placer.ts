@@ -1,0 +1,118 @@
+'use client';
+
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Weights } from '@/core/placing/model';
+import { type Placing, placingEdit } from '@/core/placing/place';
+import type { PlaceProgress } from '@/core/placing/place-task';
+import { applyEdit, type Edit } from '@/core/plan/edit';
+import type { Plan } from '@/core/plan/types';
+import type { Device } from '@/core/recipe/device';
+import { type PlacerRun, runPlacer } from '../client/place-worker';
+
+export interface PlacerOptions {
+  weights: Partial<Weights>;
+  keep: boolean;
+}
+
+/** The automatic placer of one plan: at work, with an answer to look at, or away. */
+export interface Placer {
+  phase: 'away' | 'working' | 'answered' | 'failed';
+  options: PlacerOptions;
+  progress?: PlaceProgress;
+  /** Answers so far, the first one best; the last is shown. */
+  answers: readonly Placing[];
+  placing?: Placing;
+  message?: string;
+  /** The plan as it would be; the views show it. */
+  preview?: Plan;
+  start(options?: Partial<PlacerOptions>): void;
+  another(): void;
+  apply(): void;
+  leave(): void;
+}
+
+const NOTHING: readonly Placing[] = [];
+
+export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => boolean): Placer {
+  const [phase, setPhase] = useState<Placer['phase']>('away');
+  const [options, setOptions] = useState<PlacerOptions>({ weights: {}, keep: false });
+  const [progress, setProgress] = useState<PlaceProgress | undefined>();
+  const [answers, setAnswers] = useState<readonly Placing[]>(NOTHING);
+  const [message, setMessage] = useState<string | undefined>();
+  const [base, setBase] = useState<Plan | null>(null);
+  const run = useRef<PlacerRun | null>(null);
+
+  const begin = useCallback(
+    (wanted: PlacerOptions, before: readonly Placing[]) => {
+      run.current?.cancel();
+      setPhase('working');
+      setProgress(undefined);
+      setMessage(undefined);
+      setBase(plan);
+      setOptions(wanted);
+      const task = {
+        description: device.original,
+        plan,
+        options: { ...wanted, unlike: before.map((one) => one.placements) },
+      };
+      const mine = runPlacer(task, setProgress);
+      run.current = mine;
+      void mine.result.then((result) => {
+        if (run.current !== mine) return;
+        run.current = null;
+        if (result === 'stopped') setPhase('away');
+        else if ('failed' in result) {
+          setMessage(result.failed);
+          setPhase('failed');
+        } else {
+          setAnswers([...before, result.placing]);
+          setPhase('answered');
+        }
+      });
+    },
+    [plan, device],
+  );
+
+  const leave = useCallback(() => {
+    run.current?.cancel();
+    run.current = null;
+    setPhase('away');
+    setAnswers(NOTHING);
+  }, []);
+
+  // An answer is about the plan that was asked about; when somebody changes it, the answer goes.
+  const stale = base !== null && base !== plan;
+  useEffect(() => {
+    if (stale) leave();
+  }, [stale, leave]);
+  useEffect(() => () => run.current?.cancel(), []);
+
+  const placing = phase === 'answered' && !stale ? answers.at(-1) : undefined;
+  const edit = useMemo(() => {
+    if (!placing || placing.moves.length === 0) return undefined;
+    const count = placing.moves.length;
+    return placingEdit(placing.moves, count === 1 ? 'place a net' : `place ${count} nets`);
+  }, [placing]);
+  const preview = useMemo(() => {
+    if (!edit) return undefined;
+    const next = applyEdit(plan, edit);
+    return next.ok ? next.value : undefined;
+  }, [edit, plan]);
+
+  return {
+    phase: stale ? 'away' : phase,
+    options,
+    progress,
+    answers,
+    placing,
+    message,
+    preview,
+    start: (wanted) => begin({ ...options, ...wanted }, NOTHING),
+    another: () => begin(options, answers),
+    apply: () => {
+      leave();
+      if (edit) dispatch(edit);
+    },
+    leave,
+  };
+}
