@@ -123,8 +123,8 @@ class Builder {
   private readonly slotOf: Map<PadId, number>;
   private readonly resourceOf = new Map<string, number>();
   private readonly byRole = new Map<string, { slot: number; fn?: PadFunction }[]>();
-  private readonly scarcity = new Map<string, number>();
-  private readonly unmet = new Map<string, NetSettingKey[]>();
+  private readonly scarcity = new Map<PadId, Map<PadFunction | undefined, number>>();
+  private readonly unmet = new Map<string, Map<string, Map<string, NetSettingKey[]>>>();
   private readonly taken = new Set<PadId>();
   private readonly modes: Map<PadFunction, Mode[]>;
   private readonly lacking = new Map<string, number>();
@@ -197,6 +197,7 @@ class Builder {
     );
     const kind = kindOfRole(device, net.role);
     const together = kind !== undefined && net.role.kind === 'open-signal' && belongTogether(device, kind);
+    const unmetOn = this.unmetFinder(net);
     const choices = this.basic(net).flatMap(({ slot, fn }): Choice[] => {
       const pad = device.pads.get(model.pads[slot] as PadId);
       const id = model.pads[slot] as PadId;
@@ -207,7 +208,7 @@ class Builder {
       )
         forbidden.push(held);
       if (pad && (settings.size > 0 || fn))
-        for (const key of this.unmetOn(net, pad.class, id, fn)) {
+        for (const key of unmetOn(pad.class, id, fn)) {
           const by = settings.get(key);
           // What the line needs, and nobody asked for, is not to be had here.
           if (by === undefined) return [];
@@ -277,22 +278,33 @@ class Builder {
     return list;
   }
 
-  /** Chosen settings that pads of a class do not have; pads of one class are alike in that. */
-  private unmetOn(
+  /** Finds chosen settings, and those a line needs, that pads do not have; pads of a class are alike in that. */
+  private unmetFinder(
     net: Net,
-    padClass: string | undefined,
-    pad: PadId,
-    fn: PadFunction | undefined,
-  ): NetSettingKey[] {
-    const key = `${SETTING_KEYS.map((one) => net.settings[one] ?? '').join()} ${JSON.stringify(net.role)} ${padClass ?? ''} ${fn?.signal ?? ''}`;
-    let list = this.unmet.get(key);
-    if (!list) {
-      const placement = { pad, held: false, ...(fn ? { signal: fn.signal } : {}) };
-      const { device, pkg } = this.model;
-      list = resolveNet(device, pkg, { ...net, placement }).unmet.map((one) => one.key as NetSettingKey);
-      this.unmet.set(key, list);
+  ): (padClass: string | undefined, pad: PadId, fn?: PadFunction) => NetSettingKey[] {
+    const { device, pkg } = this.model;
+    const prefix = `${SETTING_KEYS.map((one) => net.settings[one] ?? '').join()} ${JSON.stringify(net.role)}`;
+    let own = this.unmet.get(prefix);
+    if (!own) {
+      own = new Map();
+      this.unmet.set(prefix, own);
     }
-    return list;
+    const known = own;
+    return (padClass = '', pad, fn) => {
+      let byClass = known.get(padClass);
+      if (!byClass) {
+        byClass = new Map();
+        known.set(padClass, byClass);
+      }
+      let list = byClass.get(fn?.signal ?? '');
+      if (!list) {
+        const placement = { pad, held: false, ...(fn ? { signal: fn.signal } : {}) };
+        const bare = { ...net, demands: undefined, placement } as unknown as Net;
+        list = resolveNet(device, pkg, bare).unmet.map((one) => one.key as NetSettingKey);
+        byClass.set(fn?.signal ?? '', list);
+      }
+      return list;
+    };
   }
 
   private resource(name: string): number {
@@ -341,15 +353,19 @@ class Builder {
 
   /** What using a pad takes from others: for each signal it offers, more the fewer homes that signal has. */
   private scarcityOf(pad: PadId, fn: PadFunction | undefined): number {
-    const key = `${pad} ${fn?.signal ?? ''}`;
-    let sum = this.scarcity.get(key);
+    let byFn = this.scarcity.get(pad);
+    if (!byFn) {
+      byFn = new Map();
+      this.scarcity.set(pad, byFn);
+    }
+    let sum = byFn.get(fn);
     if (sum === undefined) {
       const offer = offerOf(this.model.device, this.model.pkg);
       sum = 0;
       for (const other of offer.of(pad))
         if (other.signal !== fn?.signal) sum += 6 / Math.max(1, offer.carrying(other.signal).length);
       sum = Math.round(sum);
-      this.scarcity.set(key, sum);
+      byFn.set(fn, sum);
     }
     return sum;
   }

@@ -120,6 +120,9 @@ export function boundAt(
   return evaluate(ground, slot, resource, newEvaluation(ground)).value;
 }
 
+/** Steps shorter than this part of the gap lead nowhere any more. */
+const SLOWEST = 1 / 16;
+
 /** Improves the prices by some steps and gives the best bound met. Leaves the best prices in place. */
 export function priceBound(
   layout: Layout,
@@ -138,7 +141,7 @@ export function priceBound(
   let from = best;
   let pace = 1;
   let idle = 0;
-  for (let step = 0; step < steps && roundUp(best.value) < limit; step++) {
+  for (let step = 0; step < steps && pace >= SLOWEST && roundUp(best.value) < limit; step++) {
     if (!descend(layout, from, slot, resource, pace, limit)) break;
     const place = spare.find((one) => one !== from && one !== best) ?? newEvaluation(ground);
     from = evaluate(ground, slot, resource, place);
