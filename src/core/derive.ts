@@ -6,13 +6,16 @@ import { type Candidate, candidatesFor, type Occupancy, placementAt } from './pl
 import { placeNet } from './plan/make-edits';
 import { isAnalog, type ResolvedNet, resolveNet } from './plan/resolve';
 import type { Net, NetId, Plan } from './plan/types';
+import { unusedPads } from './plan/unused';
 import type { Device } from './recipe/device';
 import { type Lowered, lower, type PlannedPad } from './recipe/lower';
 import { type Proof, prove } from './recipe/proof';
 import { hasRecipe } from './recipe/types';
 import { fail, ok, type Result } from './result';
 import { RULES } from './rules/catalogue';
-import type { Finding, Remedy, Rule, RuleContext, Severity } from './rules/types';
+import type { Finding, Remedy, Report, Rule, RuleContext, Severity } from './rules/types';
+import { staleWaiver } from './rules/waiver/stale-waiver';
+import { covers, severityIn, staleWaivers } from './rules/waivers';
 
 /** All that follows from a plan and a device. */
 export interface Derived {
@@ -54,7 +57,7 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
     resolved.filter((one) => !isAnalog(one.net.role) && one.terminals.length > 0),
     (one) => one.fn?.signal,
   );
-  const planned = hasRecipe(device.description.recipe) ? plannedPads(device, byPad) : [];
+  const planned = hasRecipe(device.description.recipe) ? plannedPads(device, pkg, plan, byPad) : [];
   const lowered = lower(device, planned, plan.code.style);
   const proof = prove(device, planned, lowered);
   const occupancy: Occupancy = {
@@ -65,10 +68,11 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
     byPad,
     bySignal,
     terminalOrder: orderOf(device, pkg),
+    ties: plan.ties ?? [],
   };
   const findings = check({ plan, device, pkg, resolved, byNet, byPad, bySignal, lowered, proof }, occupancy);
   const counts: Record<Severity, number> = { error: 0, warning: 0, note: 0 };
-  for (const finding of findings) counts[finding.severity]++;
+  for (const finding of findings) if (!finding.waived) counts[finding.severity]++;
   let fingerprint: string | undefined;
   return ok({
     plan,
@@ -104,16 +108,25 @@ function group<T>(items: readonly T[], keyOf: (item: T) => string | undefined): 
   return groups;
 }
 
-/** One entry a pad: where two nets meet, the first one counts until the conflict is resolved. */
-function plannedPads(device: Device, byPad: Map<PadId, ResolvedNet[]>): PlannedPad[] {
+/** One entry a pad: where two nets meet, the first one counts until the conflict is resolved; then unused pads by policy. */
+function plannedPads(
+  device: Device,
+  pkg: Package,
+  plan: Plan,
+  byPad: Map<PadId, ResolvedNet[]>,
+): PlannedPad[] {
   const ports = Object.keys(device.description.recipe.ports);
-  return [...byPad.values()]
-    .flatMap((sharing) => sharing.find((one) => one.planned && one.terminals.length > 0)?.planned ?? [])
-    .sort(
-      (a, b) =>
-        ports.indexOf(a.pad.port ?? '') - ports.indexOf(b.pad.port ?? '') ||
-        (a.pad.bit ?? 0) - (b.pad.bit ?? 0),
-    );
+  const unused = unusedPads(device, pkg, plan, (pad) => byPad.has(pad));
+  return [
+    ...[...byPad.values()].flatMap(
+      (sharing) => sharing.find((one) => one.planned && one.terminals.length > 0)?.planned ?? [],
+    ),
+    ...unused.flatMap(({ result }) => ('planned' in result ? [result.planned] : [])),
+  ].sort(
+    (a, b) =>
+      ports.indexOf(a.pad.port ?? '') - ports.indexOf(b.pad.port ?? '') ||
+      (a.pad.bit ?? 0) - (b.pad.bit ?? 0),
+  );
 }
 
 const SEVERITY_ORDER: Record<Severity, number> = { error: 0, warning: 1, note: 2 };
@@ -140,13 +153,30 @@ function check(facts: Facts, occupancy: Occupancy): Finding[] {
     movesFor: (net, count) => movesFor(net, candidates(net), count),
   };
   const used = new Map<string, number>();
-  return RULES.flatMap((rule) => complete(rule, context, used)).sort(
-    (a, b) => SEVERITY_ORDER[a.severity] - SEVERITY_ORDER[b.severity],
-  );
+  const found = RULES.flatMap((rule) => complete(rule, rule.check(context), context, used));
+  const stale = staleWaivers(facts.plan, found);
+  const { waivers } = facts.plan;
+  return [...found, ...complete(staleWaiver, stale, context, used)]
+    .flatMap((finding): Finding[] => {
+      const severity = severityIn(facts.plan, finding.rule, finding.severity);
+      if (severity === undefined) return [];
+      const waived = waivers?.find((waiver) => covers(waiver, finding));
+      return [{ ...finding, severity, ...(waived ? { waived } : {}) }];
+    })
+    .sort(
+      (a, b) =>
+        Number(a.waived !== undefined) - Number(b.waived !== undefined) ||
+        SEVERITY_ORDER[a.severity] - SEVERITY_ORDER[b.severity],
+    );
 }
 
-function complete(rule: Rule, context: RuleContext, used: Map<string, number>): Finding[] {
-  return rule.check(context).map((report) => {
+function complete(
+  rule: Rule,
+  reports: readonly Report[],
+  context: RuleContext,
+  used: Map<string, number>,
+): Finding[] {
+  return reports.map((report) => {
     const stem = `${rule.meta.id}:${[...report.nets].sort().join('+')}:${[...report.pads].sort().join('+')}`;
     const times = used.get(stem) ?? 0;
     used.set(stem, times + 1);

@@ -50,6 +50,13 @@ export function driveFor(device: Device, pad: Pad, side: CurrentSide, milliamps:
     .sort((a, b) => a.limit - b.limit)[0]?.drive;
 }
 
+/** The strongest drive of a pad, if it has several. */
+export function strongestDrive(device: Device, pad: Pad, side: CurrentSide): string | undefined {
+  const own = classOf(device, pad)?.byDrive;
+  const key = side === 'source' ? 'sourceMilliamps' : 'sinkMilliamps';
+  return own && valuesOn(device, pad, 'drive').sort((a, b) => (own[b]?.[key] ?? 0) - (own[a]?.[key] ?? 0))[0];
+}
+
 /** Highest rate of a pad as an output at a slew, in hertz; without a slew, at its fastest. */
 export function padRateLimit(device: Device, pad: Pad, slew?: string): number | undefined {
   const own = classOf(device, pad);

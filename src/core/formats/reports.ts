@@ -25,7 +25,7 @@ export function checkReport(derived: Derived) {
       fingerprint,
     },
     counts,
-    findings: findings.map(({ rule, severity, message, pads, terminals, nets, remedies }) => ({
+    findings: findings.map(({ rule, severity, message, pads, terminals, nets, remedies, waived }) => ({
       rule,
       severity,
       message: plainMessage(message),
@@ -33,7 +33,8 @@ export function checkReport(derived: Derived) {
       terminals,
       nets: nets.map((id) => derived.byNet.get(id)?.net.name ?? id),
       remedies: remedies.map(({ label, edit }) => ({ label, edit })),
-      waived: false,
+      waived: waived !== undefined,
+      ...(waived ? { waiver: { reason: waived.reason, author: waived.author, date: waived.date } } : {}),
     })),
   };
 }

@@ -1,7 +1,8 @@
-import { distanceBetween } from '../device/geometry';
+import { distanceBetween, sideOf } from '../device/geometry';
 import { offerOf, takenAlong } from '../device/offers';
 import type { Package, Pad, PadFunction, PadId, SignalId, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
+import { shortfalls } from '../electrical/limits';
 import {
   functionsFor,
   isAnalog,
@@ -10,9 +11,10 @@ import {
   type UnmetSetting,
   whyNot,
 } from '../plan/resolve';
-import type { Net, NetId, Placement, Role } from '../plan/types';
+import type { Net, NetId, Placement, Role, Tie } from '../plan/types';
 import type { Device } from '../recipe/device';
 import { SETTING_TITLES } from '../settings';
+import { whyBroken } from './ties';
 
 /** A pad that could carry a net, with what the choice costs. */
 export interface Candidate {
@@ -38,6 +40,7 @@ export interface Occupancy {
   byPad: ReadonlyMap<PadId, readonly ResolvedNet[]>;
   bySignal: ReadonlyMap<SignalId, readonly ResolvedNet[]>;
   terminalOrder: ReadonlyMap<PadId, number>;
+  ties: readonly Tie[];
 }
 
 /** The placement a candidate stands for. */
@@ -121,6 +124,13 @@ function weigh(
   const unmet = unmetOn(pad, fn);
   if (unmet)
     arguments_.push({ cost: 30, words: `no ${unmet.wanted} ${SETTING_TITLES[unmet.key]}`, blemish: true });
+  const side = sideOf(
+    occupancy.pkg,
+    occupancy.device.terminalsOf.get(occupancy.pkg.id)?.get(pad.id)?.[0] ?? '',
+  );
+  for (const { why } of net.demands ? shortfalls(occupancy.device, occupancy.pkg, net, pad, fn, side) : [])
+    arguments_.push({ cost: 120, words: why, blemish: true });
+  arguments_.push(...tieArguments(occupancy, net, pad, fn), ...lineArguments(occupancy, net, pad));
   const near = neighbourArgument(occupancy, net, pad);
   if (near) arguments_.push(near);
   const words = arguments_
@@ -184,6 +194,48 @@ function sharesPeripheral(mine: Role, other: Role, device: Device): boolean {
     other.kind === 'signal' &&
     device.kindOf(other.signal) === device.description.peripheralKinds[mine.peripheral]
   );
+}
+
+/** Demands on several nets that would not hold. */
+function tieArguments(
+  { device, pkg, byNet, ties }: Occupancy,
+  net: Net,
+  pad: Pad,
+  fn: PadFunction | undefined,
+): Argument[] {
+  return ties.flatMap((tie): Argument[] => {
+    if (!tie.nets.includes(net.id)) return [];
+    const terminals = device.terminalsOf.get(pkg.id)?.get(pad.id) ?? [];
+    const all = tie.nets.flatMap((id) =>
+      id === net.id ? { net, pad, fn, terminals } : (byNet.get(id) ?? []),
+    );
+    if (whyBroken({ device, pkg }, tie, all) === undefined) return [];
+    const others = all.filter((one) => one.net.id !== net.id).map((one) => one.net.name);
+    return [{ cost: 110, words: `not ${TIE_SHORT[tie.kind]} ${others.join(', ')}`, blemish: true }];
+  });
+}
+
+const TIE_SHORT: Record<Tie['kind'], string> = {
+  bus: 'in order with',
+  pair: 'a pair with',
+  'same-instance': 'on the instance of',
+  'other-instances': 'on another instance than',
+  together: 'on the side of',
+  apart: 'apart from',
+};
+
+/** An interrupt line that pads of equal bit share. */
+function lineArguments({ device, resolved }: Occupancy, net: Net, pad: Pad): Argument[] {
+  const { interrupts } = device.description;
+  if (net.role.kind !== 'interrupt' || interrupts?.lines !== 'bit') return [];
+  if (interrupts.count !== undefined && (pad.bit ?? 0) >= interrupts.count)
+    return [{ cost: 110, words: 'no interrupt line for its bit', blemish: true }];
+  const other = resolved.find(
+    (one) => one.net.id !== net.id && one.net.role.kind === 'interrupt' && one.pad?.bit === pad.bit,
+  );
+  return other
+    ? [{ cost: 110, words: `interrupt line ${pad.bit} is ${other.net.name}'s`, blemish: true }]
+    : [];
 }
 
 /** What the pad is otherwise good for. */

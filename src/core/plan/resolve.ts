@@ -1,7 +1,7 @@
 import { offerOf } from '../device/offers';
 import type { LineKind, Package, Pad, PadFunction, TerminalNo } from '../device/types';
 import { splitSignal } from '../device/types';
-import { currentSide, demandedMilliamps, driveFor, slewFor } from '../electrical/limits';
+import { currentSide, demandedMilliamps, driveFor, slewFor, strongestDrive } from '../electrical/limits';
 import { type Device, lackOf, valuesOn } from '../recipe/device';
 import { appliedKeys, canonical } from '../recipe/encode';
 import type { PlannedPad } from '../recipe/lower';
@@ -149,7 +149,10 @@ export function wishesOf(device: Device, net: Net, pad: Pad): NetSettings {
   if ((role.kind === 'input' || role.kind === 'interrupt') && demands?.farPull) given.pull = 'none';
   // No stronger and no faster than it needs to be.
   const milliamps = demandedMilliamps(demands);
-  if (milliamps !== undefined) given.drive = driveFor(device, pad, currentSide(net), milliamps);
+  if (milliamps !== undefined) {
+    const side = currentSide(net);
+    given.drive = driveFor(device, pad, side, milliamps) ?? strongestDrive(device, pad, side);
+  }
   if (demands?.rateHertz !== undefined) given.slew = slewFor(device, pad, demands.rateHertz);
   return { ...given, ...settings };
 }

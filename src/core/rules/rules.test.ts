@@ -10,6 +10,7 @@ import {
   readExample,
   withNets,
 } from '@/testing/frost-guard';
+import { type Case, MORE_CASES } from '@/testing/rule-cases';
 import { parsePlan } from '../formats/plan-file';
 import { applyEdit } from '../plan/edit';
 import type { Net, Plan } from '../plan/types';
@@ -36,15 +37,6 @@ const { description } = corvane();
 const bare = expectOk(
   loadDevice({ ...description, recipe: emptyRecipe(Object.keys(description.recipe.ports)) }),
 );
-
-interface Case {
-  name: string;
-  plan: Plan;
-  /** Another part than the frost guard's. */
-  device?: Device;
-  /** Parts of the messages expected, one for each finding; none when the plan is valid. */
-  messages: RegExp[];
-}
 
 const CASES: Record<string, Case[]> = {
   'two-nets': [
@@ -271,6 +263,7 @@ const CASES: Record<string, Case[]> = {
       messages: [/has no pad/],
     },
   ],
+  ...MORE_CASES,
 };
 
 Object.assign(CASES, {

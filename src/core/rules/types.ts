@@ -2,7 +2,7 @@ import type { Package, PadId, SignalId, TerminalNo } from '../device/types';
 import type { Candidate } from '../placing/candidates';
 import type { Edit } from '../plan/edit';
 import type { ResolvedNet } from '../plan/resolve';
-import type { Net, NetId, Plan } from '../plan/types';
+import type { Net, NetId, Plan, Waiver } from '../plan/types';
 import type { Device } from '../recipe/device';
 import type { Lowered } from '../recipe/lower';
 import type { Proof } from '../recipe/proof';
@@ -26,6 +26,8 @@ export interface Finding {
   terminals: TerminalNo[];
   nets: NetId[];
   remedies: Remedy[];
+  /** Somebody let it stand, with a reason; it does not count. */
+  waived?: Waiver;
 }
 
 export interface RuleMeta {

@@ -1,0 +1,36 @@
+import { setDemands, setSetting } from '../../plan/make-edits';
+import { choiceOf } from '../remedies';
+import type { Report, Rule } from '../types';
+import { padWords } from '../words';
+
+export const openDrainNoPull: Rule = {
+  meta: {
+    id: 'open-drain-no-pull',
+    severity: 'warning',
+    title: 'Open-drain line without a pull-up',
+    means: 'An open-drain output only pulls low; without a pull-up the line never goes high.',
+    fix: 'Turn the pad’s pull-up on, or say that the board has one.',
+  },
+  check({ device, resolved, ...context }) {
+    return resolved.flatMap(({ net, pad, terminals, planned }): Report[] => {
+      if (!pad || terminals.length === 0 || planned?.settings.values.buffer !== 'open-drain') return [];
+      const { pull, use } = planned.settings.values;
+      if (use !== 'output' && use !== 'function') return [];
+      if (pull === 'up' || net.demands?.farPull === 'up' || net.demands?.farPull === 'driven') return [];
+      return [
+        {
+          message: `\`${net.name}\` on ${padWords(context, pad.id)} is open-drain, and nothing pulls it up.`,
+          pads: [pad.id],
+          nets: [net.id],
+          remedies: [
+            ...choiceOf(device, pad, 'pull', 'up', `pull up in the pad`, setSetting(net, 'pull', 'up')),
+            {
+              label: 'the board has a pull-up of 4.7 kΩ',
+              edit: setDemands(net, { ...net.demands, farPull: 'up', farPullOhms: 4700 }),
+            },
+          ],
+        },
+      ];
+    });
+  },
+};

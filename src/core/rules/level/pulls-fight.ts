@@ -1,0 +1,45 @@
+import { classOf, ohmsText } from '../../electrical/limits';
+import { setSetting } from '../../plan/make-edits';
+import { choiceOf } from '../remedies';
+import type { Report, Rule } from '../types';
+import { padWords } from '../words';
+
+export const pullsFight: Rule = {
+  meta: {
+    id: 'pulls-fight',
+    severity: 'warning',
+    title: 'Pulls fight',
+    means:
+      'The pad pulls one way and the far end the other; the line rests at a level in between, and current flows.',
+    fix: 'Turn the pad’s pull off, or round.',
+  },
+  check({ device, resolved, ...context }) {
+    return resolved.flatMap((one): Report[] => {
+      const { net, pad, terminals, planned } = one;
+      const own = planned?.settings.values.pull;
+      const far = net.demands?.farPull;
+      if (!pad || terminals.length === 0 || planned?.settings.values.use === 'analog') return [];
+      if ((own !== 'up' && own !== 'down') || (far !== 'up' && far !== 'down') || own === far) return [];
+      const ohms = classOf(device, pad)?.pullOhms;
+      const farOhms = net.demands?.farPullOhms;
+      return [
+        {
+          message: `\`${net.name}\` on ${padWords(context, pad.id)} is pulled ${own} by the pad${ohms ? ` (${ohmsText(ohms)})` : ''} and ${far} at the far end${farOhms ? ` (${ohmsText(farOhms)})` : ''}.`,
+          pads: [pad.id],
+          nets: [net.id],
+          remedies: [
+            ...choiceOf(
+              device,
+              pad,
+              'pull',
+              'none',
+              `turn the pull of ${pad.id} off`,
+              setSetting(net, 'pull', 'none'),
+            ),
+            ...choiceOf(device, pad, 'pull', far, `pull ${far} as well`, setSetting(net, 'pull', far)),
+          ],
+        },
+      ];
+    });
+  },
+};

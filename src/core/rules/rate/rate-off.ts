@@ -1,0 +1,48 @@
+import { hertzText } from '../../device/offers';
+import { nearestRate } from '../../electrical/rates';
+import { setDemands } from '../../plan/make-edits';
+import type { Report, Rule } from '../types';
+
+/** Two asynchronous ends that are each off by this much still understand each other. */
+const TOLERATED_PERCENT = 2;
+
+export const rateOff: Rule = {
+  meta: {
+    id: 'rate-off',
+    severity: 'warning',
+    title: 'Rate cannot be met well',
+    means: `The divider nearest to the wanted rate is more than ${TOLERATED_PERCENT} % off.`,
+    fix: 'Want a rate the divider gives, change the clock, or check that the far end takes it.',
+  },
+  check({ device, resolved }) {
+    return resolved.flatMap(({ net, pad, fn, terminals }): Report[] => {
+      const wanted = net.demands?.rateHertz;
+      if (!pad || terminals.length === 0 || !fn || wanted === undefined) return [];
+      const rate = nearestRate(device, fn.signal, wanted);
+      if (!rate || Math.abs(rate.errorPercent) <= TOLERATED_PERCENT) return [];
+      // Far above what the divider gives: rate-too-high says so.
+      if (
+        rate.errorPercent < 0 &&
+        rate.hertz * 1.02 < wanted &&
+        rate.divider <= smallest(device.kindOf(fn.signal)?.rate?.dividers)
+      )
+        return [];
+      return [
+        {
+          message: `\`${net.name}\` wants ${hertzText(wanted)}; the nearest that ${fn.signal} does is ${hertzText(rate.hertz)} (divider ${rate.divider}), ${Math.abs(rate.errorPercent).toFixed(1)} % ${rate.errorPercent > 0 ? 'fast' : 'slow'}.`,
+          pads: [pad.id],
+          nets: [net.id],
+          remedies: [
+            {
+              label: `want ${hertzText(rate.hertz)}`,
+              edit: setDemands(net, { ...net.demands, rateHertz: rate.hertz }),
+            },
+          ],
+        },
+      ];
+    });
+  },
+};
+
+const smallest = (dividers: { from: number } | number[] | undefined): number =>
+  dividers === undefined ? 0 : Array.isArray(dividers) ? Math.min(...dividers) : dividers.from;

@@ -1,0 +1,47 @@
+import { hertzText } from '../../device/offers';
+import { splitSignal } from '../../device/types';
+import { rateSourceOf } from '../../electrical/rates';
+import { setDemands } from '../../plan/make-edits';
+import type { ResolvedNet } from '../../plan/resolve';
+import type { Report, Rule } from '../types';
+import { listNames } from '../words';
+
+export const ratesDiffer: Rule = {
+  meta: {
+    id: 'rates-differ',
+    severity: 'error',
+    title: 'One divider, several rates',
+    means: 'Lines of one peripheral instance want different rates, but the instance has one divider.',
+    fix: 'Want the same rate, or put the lines on different instances.',
+  },
+  check({ device, resolved }) {
+    const instances = new Map<string, ResolvedNet[]>();
+    for (const one of resolved) {
+      if (!one.fn || one.terminals.length === 0 || one.net.demands?.rateHertz === undefined) continue;
+      if (!rateSourceOf(device, one.fn.signal)) continue;
+      const [instance] = splitSignal(one.fn.signal);
+      instances.set(instance, [...(instances.get(instance) ?? []), one]);
+    }
+    return [...instances].flatMap(([instance, all]): Report[] => {
+      const rates = [...new Set(all.map((one) => one.net.demands?.rateHertz ?? 0))].sort((a, b) => a - b);
+      if (rates.length < 2) return [];
+      return [
+        {
+          message: `\`${instance}\` has one divider, but ${listNames(all.map((one) => one.net.name))} want ${rates.map(hertzText).join(' and ')}.`,
+          pads: all.map((one) => one.pad?.id ?? ''),
+          nets: all.map((one) => one.net.id),
+          remedies: rates.slice(0, 3).map((rate) => ({
+            label: `all ${hertzText(rate)}`,
+            edit: {
+              kind: 'batch' as const,
+              label: `${instance} at ${hertzText(rate)}`,
+              edits: all
+                .filter((one) => one.net.demands?.rateHertz !== rate)
+                .map((one) => setDemands(one.net, { ...one.net.demands, rateHertz: rate })),
+            },
+          })),
+        },
+      ];
+    });
+  },
+};
