@@ -38,12 +38,17 @@ describe('mavrek check', () => {
       waived: false,
     });
   });
+  test('SARIF on request', () => {
+    const log = JSON.parse(mavrek('check', FAULTY, '--format', 'sarif').stdout);
+    expect(log.version).toBe('2.1.0');
+    expect(log.runs[0].results[0]).toMatchObject({ ruleId: 'two-nets', level: 'error' });
+  });
   test.each([
     ['no such file', ['check', 'nothing.json'], /^nothing\.json: there is no such file\n$/],
     ['a folder', ['check', '.'], /^\.: cannot be read \(EISDIR\)/],
     ['an unknown option', ['check', CLEAN, '--fast'], /unknown option '--fast'/],
     ['an unknown command', ['chekc'], /unknown command 'chekc'/],
-    ['an unknown format', ['check', CLEAN, '--format', 'xml'], /Allowed choices are text, json/],
+    ['an unknown format', ['check', CLEAN, '--format', 'xml'], /Allowed choices are text, json, sarif/],
   ])('exit 2 on %s', (_name, args, message) => {
     const { status, stderr, stdout } = mavrek(...args);
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
@@ -116,5 +121,54 @@ describe('mavrek registers', () => {
     expect(status).toBe(0);
     expect(stdout).toMatch(/PB\.OUT +0x50020824 +16 +0x0000 +0x0080 +0x00C0 +B6 B7/);
     expect(stdout).toMatch(/gate +await +GATE\.READY +0x4000701C +0x000000B7 = 0x000000B7 within 16 cycles/);
+  });
+});
+
+describe('mavrek place', () => {
+  const without = (names: readonly string[]): string => {
+    const plan = JSON.parse(readFileSync(CLEAN, 'utf8'));
+    for (const net of plan.nets) if (names.includes(net.name)) net.placement = null;
+    return file('open.json', JSON.stringify(plan));
+  };
+  test('places what has no pad, and writes the plan', () => {
+    const open = without(['FAN_3', 'MAST_TX', 'LAMP_RED']);
+    const { status, stdout } = mavrek('place', open, '--out', 'placed.json', '--format', 'json');
+    expect(status).toBe(0);
+    const report = JSON.parse(stdout);
+    expect(report).toMatchObject({ status: 'optimal', conflict: [], suggestions: [] });
+    expect(report.bound).toBe(report.objective);
+    expect(report.moves.map((one: { net: string }) => one.net).sort()).toEqual([
+      'FAN_3',
+      'LAMP_RED',
+      'MAST_TX',
+    ]);
+    expect(report.placements.FAN_1).toBe('B7');
+    expect(mavrek('check', 'placed.json')).toMatchObject({ status: 0, stderr: '' });
+  });
+  test('without --out nothing is written', () => {
+    const before = readdirSync(folder);
+    expect(mavrek('place', without(['FAN_3'])).stdout).toMatch(/FAN_3 +new +\w+/);
+    expect(readdirSync(folder)).toEqual([...new Set([...before, 'open.json'])].sort());
+  });
+  test('explains what cannot be, and writes nothing', () => {
+    const { status, stdout } = mavrek('place', FAULTY, '--out', 'never.json');
+    expect(status).toBe(1);
+    expect(stdout).toMatch(/TIM3\.CH1 is one signal, and 2 nets want it/);
+    expect(stdout).toMatch(/these cannot hold together.*\n {4}VALVE_A_OPEN needs a pad for TIM3\.CH1\n/);
+    expect(stdout).toMatch(/each of these was tried/);
+    expect(existsSync(join(folder, 'never.json'))).toBe(false);
+  });
+  test.each([
+    ['an unknown term', ['--weight', 'beauty=3'], /terms are scarce, complete, near/],
+    ['half a weight', ['--weight', 'near'], /a term and a whole number/],
+    [
+      'a folder that is not there',
+      ['--out', 'no/where.json'],
+      /no\/where\.json: cannot be written \(ENOENT\)/,
+    ],
+  ])('exit 2 on %s', (_name, args, message) => {
+    const { status, stderr } = mavrek('place', CLEAN, ...args);
+    expect(status).toBe(2);
+    expect(stderr).toMatch(message);
   });
 });

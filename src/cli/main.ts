@@ -5,6 +5,7 @@ import { TARGETS, targetById } from '@/core/codegen/targets';
 import { type Derived, derive } from '@/core/derive';
 import { parsePlan, printPlan } from '@/core/formats/plan-file';
 import { checkReport, generateReport, placeReport, registersReport } from '@/core/formats/reports';
+import { sarifReport } from '@/core/formats/sarif';
 import { TERMS, type Term, type Weights } from '@/core/placing/model';
 import { placePlan, placingEdit } from '@/core/placing/place';
 import { applyEdit } from '@/core/plan/edit';
@@ -19,7 +20,7 @@ const CLEAN = 0;
 const FINDINGS = 1;
 const UNUSABLE = 2;
 
-type Format = 'text' | 'json';
+type Format = 'text' | 'json' | 'sarif';
 
 const print = (text: string): void => {
   process.stdout.write(text.endsWith('\n') ? text : `${text}\n`);
@@ -117,12 +118,13 @@ program
   .command('check')
   .description('checks a plan: exit status 0 clean, 1 with errors, 2 unusable input')
   .argument('<plan>', 'plan file (mavrek-plan/1)')
-  .addOption(formatOption())
+  .addOption(formatOption().choices(['text', 'json', 'sarif']))
   .addOption(devicesOption())
   .action((file: string, options: CommonOptions) =>
     onPlan(file, options, (derived) => {
       const report = checkReport(derived);
-      if (options.format === 'json') printJson(report);
+      if (options.format === 'sarif') printJson(sarifReport(derived, file, readFileSync(file, 'utf8')));
+      else if (options.format === 'json') printJson(report);
       else print(checkText(report));
       return exitFor(derived);
     }),

@@ -10,7 +10,12 @@ export function checkText(report: ReturnType<typeof checkReport>): string {
     `${plan.name}, revision ${plan.revision}: ${plan.device} in ${plan.package}, content ${plan.fingerprint}`,
   ];
   for (const finding of findings) {
-    lines.push(`${finding.severity}: ${finding.rule}: ${finding.message}`);
+    lines.push(`${finding.waived ? 'waived' : finding.severity}: ${finding.rule}: ${finding.message}`);
+    if (finding.waiver) {
+      const { reason, author, date } = finding.waiver;
+      lines.push(`    because ${reason} (${author}, ${date})`);
+      continue;
+    }
     for (const remedy of finding.remedies) lines.push(`    could ${remedy.label}`);
   }
   lines.push(

@@ -34,7 +34,7 @@ export function checkReport(derived: Derived) {
       nets: nets.map((id) => derived.byNet.get(id)?.net.name ?? id),
       remedies: remedies.map(({ label, edit }) => ({ label, edit })),
       waived: waived !== undefined,
-      ...(waived ? { waiver: { reason: waived.reason, author: waived.author, date: waived.date } } : {}),
+      waiver: waived ? { reason: waived.reason, author: waived.author, date: waived.date } : null,
     })),
   };
 }
