@@ -41,6 +41,7 @@ export function sarifReport(derived: Derived, file: string, text: string) {
               },
               logicalLocations: finding.nets.map((id) => ({
                 name: derived.byNet.get(id)?.net.name ?? id,
+                fullyQualifiedName: id,
                 kind: 'net',
               })),
             },

@@ -15,6 +15,15 @@ export function lineOfRole(role: Role): string | undefined {
   return role.kind === 'signal' ? splitSignal(role.signal)[1] : undefined;
 }
 
+/** A role with its instance left open. */
+export function openRole(device: Device, role: Role): Role {
+  const peripheral = kindOfRole(device, role);
+  const line = lineOfRole(role);
+  return role.kind === 'signal' && peripheral !== undefined && line !== undefined
+    ? { kind: 'open-signal', peripheral, line }
+    : role;
+}
+
 /** Kinds whose lines are of use only together; timers and converters have independent channels. */
 export function belongTogether(device: Device, kind: string): boolean {
   const known = device.description.peripheralKinds[kind];

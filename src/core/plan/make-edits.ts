@@ -152,6 +152,61 @@ export function addNets(plan: Plan, circuits: readonly Circuit[], nets: readonly
   return { kind: 'batch', label, edits };
 }
 
+/**
+ * A circuit once more under another name: its nets without their pads, its ties, and nothing named twice. Signals of one
+ * instance cannot be had twice; `openRole` leaves the instance open.
+ */
+export function copyCircuit(
+  plan: Plan,
+  circuit: Circuit,
+  newId: () => string,
+  openRole: (role: Role) => Role,
+): Edit {
+  const names = new Set(plan.circuits.map((one) => one.name.toLowerCase()));
+  const stem = circuit.name.replace(/ \d+$/, '');
+  let number = 2;
+  while (names.has(`${stem} ${number}`.toLowerCase())) number++;
+  const copy: Circuit = { id: newId(), name: `${stem} ${number}` };
+  const taken = new Set(plan.nets.map((net) => net.name.toLowerCase()));
+  const ids = new Map<string, string>();
+  const nets = plan.nets
+    .filter((net) => net.circuit === circuit.id)
+    .map((net): Net => {
+      // FAN_1 → FAN2_1: the circuit's word gets the number, so that counting names still count.
+      const [head = net.name, ...rest] = net.name.split('_');
+      const base = [`${head.replace(/\d+$/, '')}${number}`, ...rest].join('_');
+      let name = base;
+      for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${base}_${n}`;
+      taken.add(name.toLowerCase());
+      const id = newId();
+      ids.set(net.id, id);
+      return { ...net, id, name, circuit: copy.id, role: openRole(net.role), placement: null };
+    });
+  const ties = (plan.ties ?? [])
+    .filter((tie) => tie.nets.every((id) => ids.has(id)))
+    .map(
+      (tie, at): Edit => ({
+        kind: 'tie.add',
+        tie: { ...tie, id: newId(), nets: tie.nets.map((id) => ids.get(id) ?? id) },
+        at: (plan.ties?.length ?? 0) + at,
+      }),
+    );
+  const added = addNets(plan, [copy], nets);
+  const edits = added.kind === 'batch' ? [...added.edits, ...ties] : [added, ...ties];
+  return { kind: 'batch', label: `copy ${circuit.name}`, edits };
+}
+
+/** One edit for several nets. */
+export const forAll = (
+  nets: readonly Net[],
+  label: string,
+  editOf: (net: Net) => Edit | undefined,
+): Edit => ({
+  kind: 'batch',
+  label,
+  edits: nets.flatMap((net) => editOf(net) ?? []),
+});
+
 /** What an edit does, for the undo button and the history: "place FAN_1 on F6". */
 export function describeEdit(plan: Plan, edit: Edit): string {
   const nameOf = (id: string): string => plan.nets.find((net) => net.id === id)?.name ?? 'net';

@@ -1,10 +1,21 @@
 import type { DeviceDescription } from '../device/types';
-import type { Circuit, CircuitId, Net, NetId, NetSettings, Plan, Role } from './types';
+import {
+  type Circuit,
+  type CircuitId,
+  type Demands,
+  lineMatches,
+  type Net,
+  type NetId,
+  type NetSettings,
+  type Placement,
+  type Plan,
+  type Role,
+} from './types';
 
 /**
  * Nets typed in a line: `mast: uart tx rx · de out low`. Before the colon the circuit; then items, divided by `·`, `,` or
  * `;`. An item is either a peripheral with its lines (`spi2 sck sdo sdi`, `uart tx rx`: any instance) or names followed
- * by what they are (`busy irq in up`). Lower-case names get the circuit's name in front; others stay as typed.
+ * by what they are (`busy irq up driven 5V`; `@B7` puts one there and holds it). Lower-case names get the circuit's name in front; others stay as typed.
  */
 export interface TypedNets {
   circuits: Circuit[];
@@ -13,7 +24,7 @@ export interface TypedNets {
   problems: string[];
 }
 
-type ItemWord = { role: Role } | { setting: Partial<NetSettings> };
+type ItemWord = { role: Role } | { setting: Partial<NetSettings> } | { demand: Partial<Demands> };
 
 const WORDS: Record<string, ItemWord> = {
   in: { role: { kind: 'input' } },
@@ -22,6 +33,15 @@ const WORDS: Record<string, ItemWord> = {
   output: { role: { kind: 'output' } },
   analog: { role: { kind: 'analog' } },
   an: { role: { kind: 'analog' } },
+  aout: { role: { kind: 'analog-output' } },
+  io: { role: { kind: 'bidirectional' } },
+  line: { role: { kind: 'open-drain' } },
+  irq: { role: { kind: 'interrupt' } },
+  rising: { setting: { trigger: 'rising' } },
+  falling: { setting: { trigger: 'falling' } },
+  driven: { demand: { farPull: 'driven' } },
+  'pulled-up': { demand: { farPull: 'up' } },
+  'pulled-down': { demand: { farPull: 'down' } },
   low: { setting: { active: 'low' } },
   high: { setting: { active: 'high' } },
   asserted: { setting: { start: 'asserted' } },
@@ -35,7 +55,27 @@ const WORDS: Record<string, ItemWord> = {
 };
 
 /** The words that say what a net is, for help texts. */
-export const ROLE_WORDS = 'in · out · analog · low · up · down · open-drain · on';
+export const ROLE_WORDS =
+  'in · out · io · line · irq · analog · low · up · down · od · on · driven · 8mA · 5V · 115200Hz · 10MHz · @B7';
+
+/** `8mA`, `5V`, `115.2kHz`: a figure with its unit is a demand. */
+function figureOf(word: string): Partial<Demands> | undefined {
+  const match = /^(\d+(?:\.\d+)?)(mA|V|Hz|kHz|MHz)$/i.exec(word);
+  if (!match) return undefined;
+  const value = Number(match[1]);
+  switch (match[2]?.toLowerCase()) {
+    case 'ma':
+      return { milliamps: value };
+    case 'v':
+      return { farVolts: value };
+    case 'khz':
+      return { rateHertz: value * 1e3 };
+    case 'mhz':
+      return { rateHertz: value * 1e6 };
+    default:
+      return { rateHertz: value };
+  }
+}
 
 /** Reads a line against a plan and a part. `newId` gives ids that are not in use. */
 export function parseTypedNets(
@@ -48,7 +88,9 @@ export function parseTypedNets(
   const result: TypedNets = { circuits: [], nets: [], problems: [] };
   const taken = new Set(plan.nets.map((net) => net.name.toLowerCase()));
   for (const line of text.split('\n')) {
-    if (line.trim() !== '') readLine(line, { plan, description, fallback, newId, taken, result });
+    if (line.includes('\t'))
+      readRow(line, columnsOf(text), { plan, description, fallback, newId, taken, result });
+    else if (line.trim() !== '') readLine(line, { plan, description, fallback, newId, taken, result });
   }
   return result;
 }
@@ -113,17 +155,31 @@ function readItem(words: readonly string[], circuit: CircuitId, prefix: string, 
   const { description, result } = reading;
   const peripheral = peripheralOf(words[0] ?? '', description);
   const settings: NetSettings = {};
+  const demands: Demands = {};
   const names: string[] = [];
   let role: Role | undefined;
+  let pad: string | undefined;
   for (const word of peripheral ? words.slice(1) : words) {
     const meaning = WORDS[word];
-    if (!meaning || (names.length === 0 && !peripheral)) names.push(word);
+    const figure = names.length > 0 || peripheral ? figureOf(word) : undefined;
+    if (figure) Object.assign(demands, figure);
+    else if (word.startsWith('@') && word.length > 1) pad = word.slice(1);
+    else if (!meaning || (names.length === 0 && !peripheral)) names.push(word);
     else if ('role' in meaning) role = meaning.role;
+    else if ('demand' in meaning) Object.assign(demands, meaning.demand);
     else Object.assign(settings, meaning.setting);
   }
+  const given: Given = { settings, demands, circuit };
+  const known =
+    pad === undefined
+      ? undefined
+      : description.pads.find((one) => one.id.toUpperCase() === pad?.toUpperCase());
+  if (pad !== undefined && !known) result.problems.push(`there is no pad ${pad}`);
+  if (known && names.length === 1) given.placement = { pad: known.id, held: true };
+  else if (known) result.problems.push(`@${pad} is for one net, not for ${names.length || 'several'}`);
   if (!peripheral) {
-    for (const name of names)
-      addNet(nameOf(name, prefix), role ?? { kind: 'input' }, settings, circuit, reading);
+    if (role === undefined && settings.trigger !== undefined) role = { kind: 'interrupt' };
+    for (const name of names) addNet(nameOf(name, prefix), role ?? { kind: 'input' }, given, reading);
     if (role === undefined && settings.pull === undefined) {
       result.problems.push(`${names.join(', ')}: say in, out or analog (taken as in)`);
     }
@@ -134,17 +190,23 @@ function readItem(words: readonly string[], circuit: CircuitId, prefix: string, 
   if (wanted.length === 0)
     result.problems.push(`${words[0]}: name its lines: ${Object.keys(lines).join(', ')}`);
   for (const word of wanted) {
-    const line = Object.keys(lines).find((one) => one.toUpperCase() === word.toUpperCase());
+    const upper = word.toUpperCase();
+    // `ch*`: any channel.
+    const line = upper.includes('*')
+      ? Object.keys(lines).some((one) => lineMatches(upper, one))
+        ? upper
+        : undefined
+      : Object.keys(lines).find((one) => one.toUpperCase() === upper);
     if (line === undefined) {
       result.problems.push(`${peripheral.kind} has no line ${word}; it has ${Object.keys(lines).join(', ')}`);
       continue;
     }
     const lineRole: Role =
-      peripheral.instance === undefined
+      peripheral.instance === undefined || line.includes('*')
         ? { kind: 'open-signal', peripheral: peripheral.kind, line }
         : { kind: 'signal', signal: `${peripheral.instance}.${line}` };
     const stem = prefix === '' ? (peripheral.instance ?? peripheral.kind) : prefix;
-    addNet(`${stem}_${line}`, lineRole, settings, circuit, reading);
+    addNet(`${stem}_${line.replace('*', '')}`, lineRole, given, reading);
   }
 }
 
@@ -155,11 +217,86 @@ function nameOf(word: string, prefix: string): string {
   return (prefix === '' || upper.startsWith(`${prefix}_`) ? upper : `${prefix}_${upper}`).slice(0, 120);
 }
 
-function addNet(name: string, role: Role, settings: NetSettings, circuit: CircuitId, reading: Reading): void {
+interface Given {
+  settings: NetSettings;
+  demands: Demands;
+  circuit: CircuitId;
+  placement?: Placement;
+}
+
+function addNet(name: string, role: Role, given: Given, reading: Reading): void {
   const { taken, result, newId } = reading;
+  const { settings, demands, circuit, placement = null } = given;
   let unique = name;
   for (let n = 2; taken.has(unique.toLowerCase()); n++) unique = `${name}_${n}`;
   taken.add(unique.toLowerCase());
   const id: NetId = newId();
-  result.nets.push({ id, name: unique, circuit, role, placement: null, settings: { ...settings } });
+  result.nets.push({
+    id,
+    name: unique,
+    circuit,
+    role,
+    placement,
+    settings: { ...settings },
+    ...(Object.keys(demands).length > 0 ? { demands: { ...demands } } : {}),
+  });
+}
+
+/** Columns of a pasted table, by their headings; without headings: net, what it is, pad, circuit, note. */
+const HEADINGS: Record<string, readonly string[]> = {
+  net: ['net', 'name', 'signal', 'net name'],
+  is: ['is', 'role', 'type', 'function', 'direction', 'what'],
+  pad: ['pad', 'pin', 'terminal', 'port'],
+  circuit: ['circuit', 'group', 'block', 'module'],
+  note: ['note', 'notes', 'comment', 'remark', 'description'],
+};
+type Column = 'net' | 'is' | 'pad' | 'circuit' | 'note';
+
+function columnsOf(text: string): { columns: (Column | undefined)[]; headed: string | undefined } {
+  const first = text.split('\n').find((line) => line.includes('\t')) ?? '';
+  const cells = first.split('\t').map((cell) => cell.trim().toLowerCase());
+  const columns = cells.map((cell) =>
+    (Object.keys(HEADINGS) as Column[]).find((column) => HEADINGS[column]?.includes(cell)),
+  );
+  return columns.includes('net')
+    ? { columns, headed: first }
+    : { columns: ['net', 'is', 'pad', 'circuit', 'note'], headed: undefined };
+}
+
+/** A row pasted from a spreadsheet: the words of its cells mean what they mean when typed. */
+function readRow(line: string, { columns, headed }: ReturnType<typeof columnsOf>, reading: Reading): void {
+  if (line === headed) return;
+  const { result, description } = reading;
+  const cells = line.split('\t').map((cell) => cell.trim());
+  const cell = (column: Column): string => cells[columns.indexOf(column)] ?? '';
+  const name = cell('net').replace(/\s+/g, '_').slice(0, 120);
+  if (name === '') return;
+  const circuit = circuitFor(cell('circuit').slice(0, 120), reading);
+  const before = result.nets.length;
+  const is = cell('is');
+  const words = is
+    .toLowerCase()
+    .split(/[\s,]+/)
+    .filter(Boolean);
+  const signal = is.toUpperCase().replace(/[_\s]+/g, '.');
+  if (description.functions.some((fn) => fn.signal.toUpperCase() === signal)) {
+    const id = description.functions.find((fn) => fn.signal.toUpperCase() === signal)?.signal ?? signal;
+    addNet(name, { kind: 'signal', signal: id }, { settings: {}, demands: {}, circuit: circuit.id }, reading);
+  } else if (words[0] !== undefined && peripheralOf(words[0], description)) {
+    readItem(words, circuit.id, '', reading);
+    const only = result.nets[before];
+    if (only && result.nets.length === before + 1) only.name = name;
+  } else readItem([name, ...words], circuit.id, '', reading);
+  const [added] = result.nets.slice(before);
+  if (!added) return;
+  if (!reading.plan.circuits.some((one) => one.id === circuit.id) && !result.circuits.includes(circuit))
+    result.circuits.push(circuit);
+  if (cell('note') !== '') added.note = cell('note').slice(0, 2000);
+  const wanted = cell('pad').toUpperCase();
+  if (wanted === '') return;
+  const pad = description.pads.find(
+    (one) => one.id.toUpperCase() === wanted || one.aliases?.some((alias) => alias.toUpperCase() === wanted),
+  );
+  if (pad) added.placement = { pad: pad.id, held: false };
+  else result.problems.push(`${name}: there is no pad ${cell('pad')}`);
 }

@@ -26,7 +26,13 @@ export function Findings() {
             selection?.kind === 'finding' && selection.id === finding.id ? 'bg-pickbg' : ''
           }`}
         >
-          <SeverityMark finding={finding} />
+          {finding.waived ? (
+            <span aria-hidden className="text-soft">
+              ○
+            </span>
+          ) : (
+            <SeverityMark finding={finding} />
+          )}
           <button
             type="button"
             className="m min-h-6 text-left hover:underline"
@@ -36,7 +42,15 @@ export function Findings() {
             {finding.rule}
           </button>
           <span>
-            <Message text={finding.message} /> <Remedies finding={finding} />
+            {finding.waived && (
+              <span className="mr-1 border border-rule px-1 text-[11.5px] text-soft">
+                waived: {finding.waived.reason} ({finding.waived.author}, {finding.waived.date})
+              </span>
+            )}
+            <span className={finding.waived ? 'text-soft' : ''}>
+              <Message text={finding.message} />
+            </span>{' '}
+            {!finding.waived && <Remedies finding={finding} />}
           </span>
         </li>
       ))}

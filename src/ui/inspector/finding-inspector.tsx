@@ -5,6 +5,7 @@ import type { Finding } from '@/core/rules/types';
 import { Message } from '../parts/message';
 import { Remedies, SeverityMark } from './finding-lines';
 import { Section } from './section';
+import { RuleSeverity, Waive } from './waive';
 
 /** One finding: what is wrong, what it means for the board, what can be done. */
 export function FindingInspector({ finding }: { finding: Finding }) {
@@ -13,7 +14,7 @@ export function FindingInspector({ finding }: { finding: Finding }) {
     <>
       <h2 className="text-[17px] font-semibold">{meta?.title}</h2>
       <p className="m text-soft">
-        <SeverityMark finding={finding} /> {finding.severity} · {finding.rule}
+        <SeverityMark finding={finding} /> {finding.waived ? 'waived' : finding.severity} · {finding.rule}
       </p>
       <p className="mt-2">
         <Message text={finding.message} />
@@ -29,6 +30,8 @@ export function FindingInspector({ finding }: { finding: Finding }) {
       <Section title="How to get rid of it">
         <p>{meta?.fix}</p>
       </Section>
+      <Waive key={finding.id} finding={finding} />
+      {meta && <RuleSeverity meta={meta} />}
     </>
   );
 }

@@ -6,13 +6,16 @@ import { FindingInspector } from './finding-inspector';
 import { NetInspector } from './net-inspector';
 import { PadInspector } from './pad-inspector';
 import { PlanInspector } from './plan-inspector';
+import { SeveralInspector } from './several-inspector';
 
 /** What is selected, in full. */
 export function Inspector() {
-  const { selectedNet, selectedFinding, selection, derived, placer } = useWorkspace();
+  const { selectedNet, selectedFinding, selection, derived, placer, marked } = useWorkspace();
   return (
     <section aria-label="Inspector" className="h-full overflow-auto bg-sheet px-3.5 py-2.5">
-      {selectedNet ? (
+      {marked.length > 1 ? (
+        <SeveralInspector nets={marked} />
+      ) : selectedNet ? (
         <NetInspector key={selectedNet.id} net={selectedNet} />
       ) : selectedFinding ? (
         <FindingInspector finding={selectedFinding} />

@@ -10,11 +10,13 @@ import { GLYPHS } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
 import { BitsSet } from './bits-set';
 import { CandidateList } from './candidate-list';
+import { DemandsEditor } from './demands-editor';
 import { FindingLines } from './finding-lines';
 import { RoleField } from './role-field';
 import { Row, Section } from './section';
 import { SettingsEditor } from './settings-editor';
 import { TextField } from './text-field';
+import { TiesOf } from './ties';
 
 export function NetInspector({ net }: { net: Net }) {
   const { derived, dispatch, select, placing, setMoving } = useWorkspace();
@@ -102,7 +104,7 @@ export function NetInspector({ net }: { net: Net }) {
         )}
       </Row>
       {resolved?.fn && placement && <FunctionFacts fn={resolved.fn} />}
-      <FindingLines findings={derived.findings.filter((finding) => finding.nets.includes(net.id))} />
+      <FindingLines findings={derived.findings.filter((one) => !one.waived && one.nets.includes(net.id))} />
       {placing ? (
         <CandidateList />
       ) : (
@@ -114,6 +116,8 @@ export function NetInspector({ net }: { net: Net }) {
         </div>
       )}
       {resolved && <SettingsEditor resolved={resolved} />}
+      {resolved && <DemandsEditor resolved={resolved} />}
+      <TiesOf net={net} />
       {resolved?.planned && resolved.terminals.length > 0 && <BitsSet planned={resolved.planned} />}
       <Section title="Note">
         <TextField

@@ -63,7 +63,7 @@ export function PadInspector({ padId }: { padId: string }) {
         </Row>
       )}
       <PadCorrections padId={padId} />
-      <FindingLines findings={derived.findings.filter((finding) => finding.pads.includes(padId))} />
+      <FindingLines findings={derived.findings.filter((one) => !one.waived && one.pads.includes(padId))} />
       {here.length > 0 && (
         <Section title={here.length > 1 ? 'Nets here' : 'Net here'}>
           {here.map(({ net }) => (

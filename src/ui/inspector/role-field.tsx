@@ -1,7 +1,7 @@
 'use client';
 
 import { splitSignal } from '@/core/device/types';
-import type { Role } from '@/core/plan/types';
+import { PLAIN_ROLES, ROLE_TITLES, type Role } from '@/core/plan/types';
 import { useWorkspace } from '../workspace/context';
 
 /** What a net is: plain, analog, or a line of a peripheral, whose instance may stay open. */
@@ -18,7 +18,8 @@ export function RoleField({ role, onChange }: { role: Role; onChange: (role: Rol
   const instances = description.peripherals.filter((one) => one.kind === kindId);
 
   function choose(value: string) {
-    if (value === 'input' || value === 'output' || value === 'analog') onChange({ kind: value });
+    const plain = PLAIN_ROLES.find((one) => one === value);
+    if (plain) onChange({ kind: plain });
     else
       onChange({
         kind: 'open-signal',
@@ -30,7 +31,7 @@ export function RoleField({ role, onChange }: { role: Role; onChange: (role: Rol
   function build(instance: string, line: string) {
     if (kindId === undefined) return;
     onChange(
-      instance === ''
+      instance === '' || line.includes('*')
         ? { kind: 'open-signal', peripheral: kindId, line }
         : { kind: 'signal', signal: `${instance}.${line}` },
     );
@@ -44,9 +45,11 @@ export function RoleField({ role, onChange }: { role: Role; onChange: (role: Rol
         value={kindId ?? role.kind}
         onChange={(event) => choose(event.target.value)}
       >
-        <option value="input">digital input</option>
-        <option value="output">digital output</option>
-        <option value="analog">analog</option>
+        {PLAIN_ROLES.map((one) => (
+          <option key={one} value={one}>
+            {ROLE_TITLES[one]}
+          </option>
+        ))}
         <optgroup label="peripheral line">
           {kinds.map(([id, kind]) => (
             <option key={id} value={id} title={kind.title}>
@@ -76,10 +79,12 @@ export function RoleField({ role, onChange }: { role: Role; onChange: (role: Rol
             value={parts.line}
             onChange={(event) => build(parts.instance ?? '', event.target.value)}
           >
-            {!lines.includes(parts.line) && <option value={parts.line}>{parts.line}</option>}
-            {lines.map((line) => (
+            {!lines.includes(parts.line) && !openLines(lines).includes(parts.line) && (
+              <option value={parts.line}>{parts.line}</option>
+            )}
+            {[...lines, ...openLines(lines)].map((line) => (
               <option key={line} value={line}>
-                {line}
+                {line.includes('*') ? `any ${line.replace('*', '')}` : line}
               </option>
             ))}
           </select>
@@ -94,4 +99,14 @@ function partsOf(role: Role): { kind?: string; instance?: string; line: string }
   if (role.kind !== 'signal') return undefined;
   const [instance, line] = splitSignal(role.signal);
   return { instance, line };
+}
+
+/** Lines that differ in a number only, with the number left open: CH1 and CH2 make `CH*`. */
+function openLines(lines: readonly string[]): string[] {
+  const counts = new Map<string, number>();
+  for (const line of lines) {
+    const open = line.replace(/\d+/, '*');
+    if (open !== line) counts.set(open, (counts.get(open) ?? 0) + 1);
+  }
+  return [...counts].filter(([, count]) => count > 1).map(([open]) => open);
 }

@@ -1,7 +1,10 @@
 'use client';
 
+import { BookText } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
 import { type KeyboardEvent, useId, useState } from 'react';
 import { addNets } from '@/core/plan/make-edits';
+import { templatesFor } from '@/core/plan/templates';
 import { parseTypedNets, ROLE_WORDS } from '@/core/plan/typed-nets';
 import { roleText } from '@/core/plan/types';
 import { newId } from '../client/ids';
@@ -47,6 +50,7 @@ export function AddNets() {
                 {roleText(net.role)}
                 {net.settings.active === 'low' ? ' · low' : ''}
                 {net.settings.pull ? ` · pull ${net.settings.pull}` : ''}
+                {net.placement ? ` · on ${net.placement.pad}` : ''}
               </span>
             </div>
           ))}
@@ -61,18 +65,57 @@ export function AddNets() {
           </div>
         </div>
       )}
-      <textarea
-        id="add-nets"
-        aria-label="New nets"
-        aria-describedby={typed ? help : undefined}
-        rows={1}
-        spellCheck={false}
-        className="field-sizing-content max-h-24 w-full resize-none border-dashed"
-        placeholder="mast: uart tx rx · de out low"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onKeyDown={onKeyDown}
-      />
+      <div className="flex items-start gap-1">
+        <textarea
+          id="add-nets"
+          aria-label="New nets"
+          aria-describedby={typed ? help : undefined}
+          rows={1}
+          spellCheck={false}
+          className="field-sizing-content max-h-24 w-full resize-none border-dashed"
+          placeholder="mast: uart tx rx · de out low"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={onKeyDown}
+        />
+        <Templates
+          onChoose={(line) => {
+            setText((old) => (old.trim() === '' ? line : `${old.trimEnd()}\n${line}`));
+            document.getElementById('add-nets')?.focus();
+          }}
+        />
+      </div>
     </div>
+  );
+}
+
+/** Usual circuits, put into the field as if they had been typed. */
+function Templates({ onChoose }: { onChoose: (text: string) => void }) {
+  const { derived } = useWorkspace();
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger className="button px-1" aria-label="Usual circuits" title="Usual circuits">
+        <BookText size={15} />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="start"
+          side="top"
+          className="z-40 max-h-[70vh] min-w-64 overflow-auto border border-ink bg-sheet py-1"
+          onCloseAutoFocus={(event) => event.preventDefault()}
+        >
+          {templatesFor(derived.device.description).map(({ id, title, text }) => (
+            <DropdownMenu.Item
+              key={id}
+              className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-pickbg"
+              onSelect={() => onChoose(text)}
+            >
+              {title}
+              <div className="m text-soft">{text}</div>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }

@@ -1,8 +1,13 @@
 'use client';
 
+import { Ellipsis } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
 import { type KeyboardEvent, useEffect, useRef } from 'react';
-import { placeNet } from '@/core/plan/make-edits';
+import { openRole } from '@/core/placing/groups';
+import { copyCircuit, placeNet, removeNets } from '@/core/plan/make-edits';
 import type { ResolvedNet } from '@/core/plan/resolve';
+import type { Circuit } from '@/core/plan/types';
+import { newId } from '../client/ids';
 import { functionWords } from '../package/pad-row';
 import { circuitColour } from '../parts/circuit-colour';
 import { type NetState, StateGlyph } from '../parts/state-glyph';
@@ -11,7 +16,7 @@ import { AddNets } from './add-nets';
 
 /** All nets by circuit: what they are and where they sit. */
 export function NetList() {
-  const { derived, selection, select, worst, dispatch } = useWorkspace();
+  const { derived, selection, select, worst, dispatch, marked, mark, fresh } = useWorkspace();
   const { plan } = derived;
   const list = useRef<HTMLDivElement>(null);
   const selectedId = selection?.kind === 'net' ? selection.id : undefined;
@@ -27,10 +32,40 @@ export function NetList() {
       ?.scrollIntoView({ block: 'nearest' });
   }, [selectedId]);
 
+  /** Adds a net to those chosen, or takes it out; the selected one is the first. */
+  function toggle(id: string) {
+    if (marked.length > 0 || selectedId === undefined || selectedId === id) mark([id], 'toggle');
+    else mark([selectedId, id], 'only');
+  }
+
+  /** Chooses all nets from the selected one to this. */
+  function extendTo(id: string) {
+    const from = ordered.findIndex((one) => one.net.id === (selectedId ?? id));
+    const to = ordered.findIndex((one) => one.net.id === id);
+    const range = ordered.slice(Math.min(from, to), Math.max(from, to) + 1);
+    mark(
+      range.map((one) => one.net.id),
+      'only',
+    );
+  }
+
+  function choose(id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) {
+    if (event.shiftKey) extendTo(id);
+    else if (event.ctrlKey || event.metaKey) toggle(id);
+    else select({ kind: 'net', id });
+  }
+
+  const chosenIds = new Set(marked.map((net) => net.id));
+
   function walk(event: KeyboardEvent) {
     const id = (event.target as HTMLElement).closest<HTMLElement>('[data-net]')?.dataset.net;
     const at = ordered.findIndex((one) => one.net.id === id);
     if (at < 0) return;
+    if (event.key === ' ' || event.key === 'Insert') {
+      event.preventDefault();
+      toggle(id ?? '');
+      return;
+    }
     let next: number | undefined;
     if (event.key === 'ArrowDown') next = Math.min(at + 1, ordered.length - 1);
     else if (event.key === 'ArrowUp') next = Math.max(at - 1, 0);
@@ -39,7 +74,8 @@ export function NetList() {
     const chosen = next === undefined ? undefined : ordered[next];
     if (!chosen) return;
     event.preventDefault();
-    select({ kind: 'net', id: chosen.net.id });
+    if (event.shiftKey) extendTo(chosen.net.id);
+    else select({ kind: 'net', id: chosen.net.id });
     list.current?.querySelector<HTMLElement>(`[data-net="${CSS.escape(chosen.net.id)}"]`)?.focus();
   }
 
@@ -59,6 +95,7 @@ export function NetList() {
         ref={list}
         role="listbox"
         aria-label="Nets"
+        aria-multiselectable
         tabIndex={-1}
         className="min-h-0 flex-1 overflow-auto py-1"
         onKeyDown={walk}
@@ -76,24 +113,23 @@ export function NetList() {
           return (
             // biome-ignore lint/a11y/useSemanticElements: a group within a listbox; fieldset has no place there
             <div key={circuit.id} role="group" aria-label={circuit.name}>
-              <div
-                className="mb-0.5 ml-2.5 mr-3.5 mt-1.5 flex items-center gap-[7px] text-[12px] font-semibold"
-                aria-hidden
-              >
+              <div className="mb-0.5 ml-2.5 mr-1.5 mt-1.5 flex items-center gap-[7px] text-[12px] font-semibold">
                 <i className="block h-3 w-1" style={{ background: circuitColour(plan, circuit.id) }} />
                 <span className="overflow-hidden text-ellipsis whitespace-nowrap">{circuit.name}</span>
                 <span className="ml-auto font-normal text-soft tabular-nums">
                   {placed}/{nets.length}
                 </span>
+                <CircuitMenu circuit={circuit} />
               </div>
               {nets.map((one) => (
                 <NetRow
                   key={one.net.id}
                   one={one}
-                  selected={one.net.id === selectedId}
+                  selected={chosenIds.size > 0 ? chosenIds.has(one.net.id) : one.net.id === selectedId}
+                  fresh={fresh.get(one.net.id)}
                   tabStop={one.net.id === tabStop}
                   severity={worst.nets.get(one.net.id)?.severity}
-                  onSelect={() => select({ kind: 'net', id: one.net.id })}
+                  onSelect={(event) => choose(one.net.id, event)}
                 />
               ))}
             </div>
@@ -105,6 +141,51 @@ export function NetList() {
     </div>
   );
 }
+
+/** What can be done with a whole circuit. */
+function CircuitMenu({ circuit }: { circuit: Circuit }) {
+  const { derived, dispatch, mark, select } = useWorkspace();
+  const { plan, device } = derived;
+  const nets = plan.nets.filter((net) => net.circuit === circuit.id);
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        className="px-0.5 text-soft hover:text-ink"
+        aria-label={`Circuit ${circuit.name}`}
+      >
+        <Ellipsis size={13} />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="start" className="z-40 min-w-44 border border-ink bg-sheet py-1">
+          <DropdownMenu.Item
+            className={MENU_ITEM}
+            onSelect={() => {
+              const [first] = nets;
+              if (nets.length > 1)
+                mark(
+                  nets.map((net) => net.id),
+                  'only',
+                );
+              else if (first) select({ kind: 'net', id: first.id });
+            }}
+          >
+            Choose all {nets.length} nets
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className={MENU_ITEM}
+            onSelect={() => dispatch(copyCircuit(plan, circuit, newId, (role) => openRole(device, role)))}
+          >
+            Copy the circuit
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={MENU_ITEM} onSelect={() => dispatch(removeNets(plan, nets))}>
+            Remove it with its nets
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+const MENU_ITEM = 'cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-pickbg';
 
 /** How many nets have no pad yet, and the button that gives them one. */
 function PlaceAll() {
@@ -138,10 +219,11 @@ interface RowProps {
   selected: boolean;
   tabStop: boolean;
   severity: 'error' | 'warning' | 'note' | undefined;
-  onSelect: () => void;
+  fresh: 'new' | 'moved' | undefined;
+  onSelect: (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void;
 }
 
-function NetRow({ one, selected, tabStop, severity, onSelect }: RowProps) {
+function NetRow({ one, selected, tabStop, severity, fresh, onSelect }: RowProps) {
   const { net } = one;
   const state: NetState = severity
     ? 'finding'
@@ -175,7 +257,10 @@ function NetRow({ one, selected, tabStop, severity, onSelect }: RowProps) {
           {net.settings.active === 'low' ? ' · low' : ''}
         </span>
       </span>
-      <span className="m pl-1 text-soft">{net.placement?.pad ?? '–'}</span>
+      <span className={`m pl-1 ${fresh ? 'text-pick' : 'text-soft'}`}>
+        {fresh && <span className="sr-only">{fresh} on </span>}
+        {net.placement?.pad ?? '–'}
+      </span>
     </div>
   );
 }

@@ -39,6 +39,10 @@ export interface WorkspaceState {
   dispatch(edit: Edit): boolean;
   /** The automatic placer. While it shows a preview, `derived` is of the plan as it would be. */
   placer: Placer;
+  /** Several nets chosen at once, for changes to all of them; empty when there is only the selection. */
+  marked: readonly Net[];
+  /** Adds nets to those chosen, or takes them out; an empty list chooses none. */
+  mark(ids: readonly string[], how: 'only' | 'toggle'): void;
   /** Nets that a preview places or moves. */
   fresh: ReadonlyMap<string, 'new' | 'moved'>;
   selectedNet: Net | undefined;
@@ -94,8 +98,17 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
     if (url !== window.location.search) window.history.replaceState(window.history.state, '', url);
   }, [address]);
 
+  const [marks, setMarks] = useState<readonly string[]>([]);
+  const mark = useCallback((ids: readonly string[], how: 'only' | 'toggle') => {
+    setMarks((old) =>
+      how === 'only'
+        ? ids
+        : [...old.filter((id) => !ids.includes(id)), ...ids.filter((id) => !old.includes(id))],
+    );
+  }, []);
   const select = useCallback((selection: Selection) => {
     setMoving(null);
+    setMarks([]);
     setAddress((old) => (sameSelection(old.selection, selection) ? old : { ...old, selection }));
   }, []);
   const setView = useCallback((view: ViewId) => setAddress((old) => ({ ...old, view })), []);
@@ -127,6 +140,10 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
     () => new Map((moves ?? []).map(({ net }) => [net.id, net.placement ? 'moved' : 'new'] as const)),
     [moves],
   );
+  const marked = useMemo(
+    () => (marks.length > 1 ? derived.plan.nets.filter((net) => marks.includes(net.id)) : NO_NETS),
+    [derived, marks],
+  );
   const worst = useMemo(() => worstFindings(derived), [derived]);
 
   const value: WorkspaceState = {
@@ -143,6 +160,8 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
     setMoving,
     dispatch,
     placer,
+    marked,
+    mark,
     fresh,
     selectedNet,
     selectedPad,
@@ -152,11 +171,14 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
+const NO_NETS: readonly Net[] = [];
+
 function worstFindings(derived: Derived): WorkspaceState['worst'] {
   const nets = new Map<string, Finding>();
   const pads = new Map<string, Finding>();
   // Findings come worst first, so the first one met is the one to show.
   for (const finding of derived.findings) {
+    if (finding.waived) continue;
     for (const net of finding.nets) if (!nets.has(net)) nets.set(net, finding);
     for (const pad of finding.pads) if (!pads.has(pad)) pads.set(pad, finding);
   }

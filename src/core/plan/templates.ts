@@ -1,0 +1,95 @@
+import type { DeviceDescription, PeripheralKind } from '../device/types';
+
+/** A usual circuit as a line that can be typed, in the part's own words; offered when the part has what it needs. */
+export interface Template {
+  id: string;
+  title: string;
+  text: string;
+}
+
+type Has = (kind: PeripheralKind, id: string) => boolean;
+
+interface Source {
+  id: string;
+  title: string;
+  /** Which kind of peripheral it needs; none for plain pins. */
+  kind?: Has;
+  text(kind: string, lines: readonly string[]): string | undefined;
+}
+
+const withLines =
+  (...lines: string[]): Has =>
+  (kind) =>
+    lines.every((line) => line in kind.lines);
+
+const SOURCES: readonly Source[] = [
+  {
+    id: 'spi',
+    title: 'Device on a synchronous serial bus',
+    kind: withLines('SCK', 'SDO', 'SDI'),
+    text: (kind) => `sensor: ${kind} sck sdo sdi · cs out low · ready irq low up`,
+  },
+  {
+    id: 'two-wire',
+    title: 'Two-wire bus with resistors on the board',
+    kind: withLines('SDA', 'SCL'),
+    text: (kind) => `store: ${kind} sda scl pulled-up`,
+  },
+  {
+    id: 'serial',
+    title: 'Serial line with driver enable',
+    kind: withLines('TX', 'RX', 'DE'),
+    text: (kind) => `link: ${kind} tx rx de 115200Hz`,
+  },
+  {
+    id: 'rs485',
+    title: 'RS-485, receiver switched separately',
+    kind: withLines('TX', 'RX', 'DE'),
+    text: (kind) => `rs485: ${kind} tx rx de 115200Hz · re out low asserted`,
+  },
+  {
+    id: 'flash',
+    title: '4-line serial flash',
+    kind: (kind) => ['D0', 'D1', 'D2', 'D3'].every((line) => line in kind.lines),
+    text: (kind, lines) => `flash: ${kind} ${lines.slice(0, 8).join(' ').toLowerCase()}`,
+  },
+  {
+    id: 'crystal',
+    title: 'Crystal',
+    kind: (kind) => kind.serves === 'crystal',
+    text: (kind, lines) => `clock: ${kind} ${lines.join(' ').toLowerCase()}`,
+  },
+  {
+    id: 'bridge',
+    title: 'PWM bridge with complementary lines',
+    kind: withLines('CH1', 'CH1N', 'CH2', 'CH2N'),
+    text: (kind) => `bridge: ${kind} ch1 ch1n ch2 ch2n 20kHz · fault irq low up`,
+  },
+  {
+    id: 'keypad',
+    title: 'Keypad, 4 rows and 3 columns',
+    text: () => 'keys: row_1 row_2 row_3 row_4 out od low · col_1 col_2 col_3 in low up',
+  },
+  {
+    id: 'lamps',
+    title: 'Lamps sunk by the pads',
+    text: () => 'panel: lamp_1 lamp_2 lamp_3 out low 2mA',
+  },
+  {
+    id: 'buttons',
+    title: 'Buttons to ground',
+    text: () => 'panel: button_1 button_2 in low up',
+  },
+];
+
+/** The templates that a part can carry out. */
+export function templatesFor(description: DeviceDescription): Template[] {
+  return SOURCES.flatMap(({ id, title, kind, text }): Template[] => {
+    if (!kind) return [{ id, title, text: text('', []) ?? '' }];
+    const found = Object.entries(description.peripheralKinds).find(
+      ([name, one]) => kind(one, name) && description.peripherals.some((instance) => instance.kind === name),
+    );
+    const line = found && text(found[0].toLowerCase(), Object.keys(found[1].lines));
+    return line === undefined ? [] : [{ id, title, text: line }];
+  });
+}

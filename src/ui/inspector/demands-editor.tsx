@@ -1,0 +1,259 @@
+'use client';
+
+import { sidesOfShape } from '@/core/device/geometry';
+import { hertzText } from '@/core/device/offers';
+import {
+  currentText,
+  demandedMilliamps,
+  loadMilliamps,
+  ohmsText,
+  rateLimit,
+  voltsText,
+} from '@/core/electrical/limits';
+import { nearestRate } from '@/core/electrical/rates';
+import { setDemands, setFar } from '@/core/plan/make-edits';
+import type { ResolvedNet } from '@/core/plan/resolve';
+import type { Demands, FarEnd, Load } from '@/core/plan/types';
+import { Segments } from '../parts/segments';
+import { useWorkspace } from '../workspace/context';
+import { FigureField } from './figure-field';
+import { Row, Section } from './section';
+import { TextField } from './text-field';
+
+/** What the board asks of the pad: rate, current, what is at the far end, level before initialisation, where not to be. */
+export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
+  const { derived, dispatch } = useWorkspace();
+  const { net } = resolved;
+  const demands: Demands = net.demands ?? {};
+  const far: FarEnd = net.far ?? {};
+  const set = (change: Partial<Record<keyof Demands, unknown>>) =>
+    dispatch(setDemands(net, { ...demands, ...change } as Demands));
+  const drives = net.role.kind !== 'input' && net.role.kind !== 'analog' && net.role.kind !== 'interrupt';
+  return (
+    <Section title="What it demands">
+      <Row label="rate">
+        <FigureField
+          label="Rate"
+          value={demands.rateHertz}
+          show={hertzText}
+          units={['Hz', 'Bd', 'bit/s']}
+          onCommit={(rateHertz) => set({ rateHertz })}
+        />
+      </Row>
+      <RateFacts resolved={resolved} />
+      {drives && <LoadRows demands={demands} set={set} />}
+      <Row label="far end">
+        <Segments
+          label="Held at the far end"
+          value={demands.farPull ?? ''}
+          choices={[
+            { value: '', label: 'not said' },
+            { value: 'up', label: 'pulls up' },
+            { value: 'down', label: 'pulls down' },
+            { value: 'driven', label: 'drives' },
+          ]}
+          onChange={(value) => set({ farPull: value === '' ? undefined : value })}
+        />
+      </Row>
+      {(demands.farPull === 'up' || demands.farPull === 'down') && (
+        <Row label="through">
+          <FigureField
+            label="Resistor at the far end"
+            value={demands.farPullOhms}
+            show={ohmsText}
+            units={['Ω', 'ohm', 'R']}
+            onCommit={(farPullOhms) => set({ farPullOhms })}
+          />
+        </Row>
+      )}
+      <Row label="up to">
+        <FigureField
+          label="Highest voltage of the far end"
+          value={demands.farVolts}
+          show={voltsText}
+          units={['V']}
+          onCommit={(farVolts) => set({ farVolts })}
+        />
+      </Row>
+      <Row label="before init">
+        <Segments
+          label="Level before initialisation"
+          value={demands.before ?? ''}
+          choices={[
+            { value: '', label: 'any' },
+            { value: 'high', label: 'high' },
+            { value: 'low', label: 'low' },
+          ]}
+          onChange={(value) => set({ before: value === '' ? undefined : value })}
+        />
+      </Row>
+      <Row label="side">
+        <Segments
+          label="Side of the package"
+          value={demands.side ?? ''}
+          choices={[
+            { value: '', label: 'any' },
+            ...sidesOfShape(derived.pkg).map((side) => ({ value: side, label: side })),
+          ]}
+          onChange={(value) => set({ side: value === '' ? undefined : value })}
+        />
+      </Row>
+      <Row label="not on">
+        <TextField
+          label="Pads ruled out"
+          value={(demands.notPads ?? []).join(' ')}
+          placeholder="B7 C3"
+          maxLength={200}
+          className="m w-full"
+          refuse={(text) => {
+            const strange = padsIn(text).find((pad) => !derived.device.pads.has(pad));
+            return strange === undefined ? undefined : `There is no pad ${strange}.`;
+          }}
+          onCommit={(text) => set({ notPads: padsIn(text).length > 0 ? padsIn(text) : undefined })}
+        />
+      </Row>
+      <Row label="connects">
+        <span className="flex gap-1">
+          {FAR_FIELDS.map(({ key, label, placeholder }) => (
+            <TextField
+              key={key}
+              label={label}
+              value={far[key] ?? ''}
+              placeholder={placeholder}
+              maxLength={120}
+              className="w-full min-w-0"
+              onCommit={(text) => dispatch(setFar(net, { ...far, [key]: text === '' ? undefined : text }))}
+            />
+          ))}
+        </span>
+      </Row>
+    </Section>
+  );
+}
+
+const FAR_FIELDS = [
+  { key: 'part', label: 'Part at the far end', placeholder: 'part' },
+  { key: 'connector', label: 'Connector', placeholder: 'connector' },
+  { key: 'label', label: 'Label on the board', placeholder: 'label' },
+] as const;
+
+const padsIn = (text: string): string[] => [
+  ...new Set(
+    text
+      .toUpperCase()
+      .split(/[\s,;]+/)
+      .filter(Boolean),
+  ),
+];
+
+/** The nearest rate that can be had, and who limits it. */
+function RateFacts({ resolved }: { resolved: ResolvedNet }) {
+  const { derived } = useWorkspace();
+  const { net, pad, fn, planned } = resolved;
+  const wanted = net.demands?.rateHertz;
+  if (!pad || wanted === undefined) return null;
+  const rate = fn && nearestRate(derived.device, fn.signal, wanted);
+  const limit = rateLimit(derived.device, derived.pkg, pad, fn, planned?.settings.values.slew);
+  return (
+    <>
+      {rate && (
+        <Row label="gets">
+          <span className="m">{hertzText(rate.hertz)}</span>{' '}
+          <span className="text-soft">
+            {rate.errorPercent === 0
+              ? 'exact'
+              : `${rate.errorPercent > 0 ? '+' : '−'}${Math.abs(rate.errorPercent).toFixed(2)} %`}{' '}
+            · {hertzText(rate.clockHertz)}
+            {rate.per > 1 ? ` / ${rate.per}` : ''} / {rate.divider}
+          </span>
+        </Row>
+      )}
+      {limit && (
+        <Row label="at most">
+          <span className={limit.hertz * 1.02 < wanted ? 'text-err' : ''}>{hertzText(limit.hertz)}</span>{' '}
+          <span className="text-soft">{limit.why}</span>
+        </Row>
+      )}
+    </>
+  );
+}
+
+type Set = (change: Partial<Record<keyof Demands, unknown>>) => void;
+
+/** The current, as a figure or out of what hangs on the pad. */
+function LoadRows({ demands, set }: { demands: Demands; set: Set }) {
+  const { load } = demands;
+  const kind = load?.kind ?? (demands.milliamps === undefined ? '' : 'figure');
+  const choose = (value: string): void => {
+    if (value === '') set({ milliamps: undefined, load: undefined });
+    else if (value === 'figure')
+      set({ load: undefined, milliamps: Math.round((demandedMilliamps(demands) ?? 2) * 10) / 10 });
+    else if (value === 'lamp')
+      set({ milliamps: undefined, load: { kind: 'lamp', volts: 3.3, dropVolts: 2, ohms: 680 } });
+    else set({ milliamps: undefined, load: { kind: 'coil', volts: 3.3, ohms: 1000 } });
+  };
+  const figure = (
+    label: string,
+    key: 'volts' | 'dropVolts' | 'ohms',
+    show: (value: number) => string,
+    units: readonly string[],
+  ) => (
+    <FigureField
+      label={label}
+      value={load?.kind === 'lamp' ? load[key] : load?.[key as 'volts' | 'ohms']}
+      show={show}
+      units={units}
+      className="m w-14 px-1"
+      onCommit={(value) => value !== undefined && set({ load: { ...load, [key]: value } as Load })}
+    />
+  );
+  return (
+    <>
+      <Row label="load">
+        <Segments
+          label="Load"
+          value={kind}
+          choices={[
+            { value: '', label: 'none' },
+            { value: 'figure', label: 'current' },
+            { value: 'lamp', label: 'lamp' },
+            { value: 'coil', label: 'coil' },
+          ]}
+          onChange={choose}
+        />
+      </Row>
+      {kind === 'figure' && (
+        <Row label="current">
+          <FigureField
+            label="Current"
+            value={demands.milliamps}
+            show={currentText}
+            units={['A']}
+            scale={1000}
+            onCommit={(milliamps) => set({ milliamps })}
+          />
+        </Row>
+      )}
+      {load && (
+        <Row label="from">
+          <span className="flex flex-wrap items-baseline gap-1">
+            {figure('Voltage that feeds it', 'volts', voltsText, ['V'])}
+            {load.kind === 'lamp' && (
+              <>
+                <span className="text-soft">less</span>
+                {figure('Voltage across the lamp', 'dropVolts', voltsText, ['V'])}
+              </>
+            )}
+            <span className="text-soft">over</span>
+            {figure(load.kind === 'lamp' ? 'Series resistor' : 'Resistance of the coil', 'ohms', ohmsText, [
+              'Ω',
+              'ohm',
+              'R',
+            ])}
+            <span className="m">= {currentText(loadMilliamps(load))}</span>
+          </span>
+        </Row>
+      )}
+    </>
+  );
+}

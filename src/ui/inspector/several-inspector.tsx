@@ -1,0 +1,273 @@
+'use client';
+
+import { useState } from 'react';
+import { sidesOfShape } from '@/core/device/geometry';
+import {
+  forAll,
+  placeNet,
+  removeNets,
+  renameNet,
+  setCircuit,
+  setDemands,
+  setRole,
+  setSetting,
+} from '@/core/plan/make-edits';
+import { settingKeysFor } from '@/core/plan/resolve';
+import { type Net, type NetSettingKey, PLAIN_ROLES, ROLE_TITLES } from '@/core/plan/types';
+import { SETTING_TITLES, type SettingKey } from '@/core/settings';
+import { useWorkspace } from '../workspace/context';
+import { Row, Section } from './section';
+import { TieButtons } from './ties';
+
+/** Several nets at once: what they have in common, and changes to all of them. */
+export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
+  const { derived, dispatch, select, mark } = useWorkspace();
+  const { plan, device, pkg } = derived;
+  const count = `${nets.length} nets`;
+  const keys = new Set<SettingKey>();
+  for (const net of nets) {
+    const resolved = derived.byNet.get(net.id);
+    if (resolved) for (const key of settingKeysFor(device, resolved)) if (key !== 'level') keys.add(key);
+  }
+  const common = <T,>(of: (net: Net) => T): T | undefined => {
+    const [first] = nets;
+    return first && nets.every((net) => of(net) === of(first)) ? of(first) : undefined;
+  };
+  const placed = nets.filter((net) => net.placement);
+  const held = placed.length > 0 && placed.every((net) => net.placement?.held);
+  const MANY = 'differ';
+
+  return (
+    <>
+      <h2 className="text-[17px] font-semibold">{count}</h2>
+      <p className="text-soft">{nets.map((net) => net.name).join(', ')}</p>
+      <Row label="circuit">
+        <select
+          aria-label="Circuit of all"
+          className="w-full py-0"
+          value={common((net) => net.circuit) ?? MANY}
+          onChange={(event) =>
+            dispatch(
+              forAll(nets, `move ${count} to another circuit`, (net) => setCircuit(net, event.target.value)),
+            )
+          }
+        >
+          <option value={MANY} disabled>
+            several
+          </option>
+          {plan.circuits.map((circuit) => (
+            <option key={circuit.id} value={circuit.id}>
+              {circuit.name}
+            </option>
+          ))}
+        </select>
+      </Row>
+      <Row label="are">
+        <select
+          aria-label="What all are"
+          className="w-full py-0"
+          value={PLAIN_ROLES.find((role) => common((net) => net.role.kind) === role) ?? MANY}
+          onChange={(event) => {
+            const kind = PLAIN_ROLES.find((role) => role === event.target.value);
+            if (kind)
+              dispatch(forAll(nets, `make ${count} ${ROLE_TITLES[kind]}`, (net) => setRole(net, { kind })));
+          }}
+        >
+          <option value={MANY} disabled>
+            several, or lines of peripherals
+          </option>
+          {PLAIN_ROLES.map((role) => (
+            <option key={role} value={role}>
+              {ROLE_TITLES[role]}
+            </option>
+          ))}
+        </select>
+      </Row>
+      <Row label="pads">
+        <span className="flex flex-wrap gap-1">
+          <span className="mr-auto">
+            {placed.length} of {nets.length} placed
+          </span>
+          <button
+            type="button"
+            className="button px-1"
+            disabled={placed.length === 0}
+            onClick={() =>
+              dispatch(
+                forAll(placed, held ? `release ${count}` : `hold ${count}`, (net) =>
+                  net.placement && net.placement.held === held
+                    ? placeNet(net, { ...net.placement, held: !held })
+                    : undefined,
+                ),
+              )
+            }
+          >
+            {held ? 'release' : 'hold'}
+          </button>
+          <button
+            type="button"
+            className="button px-1"
+            disabled={placed.length === 0}
+            onClick={() =>
+              dispatch(forAll(placed, `take ${count} off their pads`, (net) => placeNet(net, null)))
+            }
+          >
+            clear
+          </button>
+        </span>
+      </Row>
+      <Section title="Settings of all">
+        <BulkSelect
+          label="asserted"
+          value={common((net) => net.settings.active ?? 'high')}
+          values={['high', 'low']}
+          onChoose={(value) =>
+            dispatch(
+              forAll(nets, `assert ${count} ${value}`, (net) =>
+                setSetting(net, 'active', value === 'high' ? null : value),
+              ),
+            )
+          }
+        />
+        {[...keys].map((key) => {
+          const name = key as NetSettingKey;
+          return (
+            <BulkSelect
+              key={key}
+              label={SETTING_TITLES[key]}
+              value={common((net) => net.settings[name] ?? '')}
+              values={['', ...(device.description.recipe.settings[key] ?? [])]}
+              onChoose={(value) =>
+                dispatch(
+                  forAll(nets, `set ${SETTING_TITLES[key]} of ${count}`, (net) =>
+                    setSetting(net, name, value === '' ? null : value),
+                  ),
+                )
+              }
+            />
+          );
+        })}
+        <BulkSelect
+          label="side"
+          value={common((net) => net.demands?.side ?? '')}
+          values={['', ...sidesOfShape(pkg)]}
+          empty="any"
+          onChoose={(side) =>
+            dispatch(
+              forAll(nets, `put ${count} on the ${side || 'any'} side`, (net) => {
+                const { side: _old, ...rest } = net.demands ?? {};
+                return setDemands(net, side === '' ? rest : { ...rest, side });
+              }),
+            )
+          }
+        />
+      </Section>
+      <Section title="Shall all be">
+        <TieButtons nets={nets} />
+      </Section>
+      <RenameAll nets={nets} />
+      <div className="mt-3 flex gap-2 border-t border-rule pt-2">
+        <button type="button" className="button" onClick={() => mark([], 'only')}>
+          Choose none
+        </button>
+        <button
+          type="button"
+          className="button"
+          onClick={() => {
+            if (dispatch(removeNets(plan, nets))) select(null);
+          }}
+        >
+          Remove {count}
+        </button>
+      </div>
+    </>
+  );
+}
+
+function BulkSelect({
+  label,
+  value,
+  values,
+  empty = 'the default',
+  onChoose,
+}: {
+  label: string;
+  value: string | undefined;
+  values: readonly string[];
+  empty?: string;
+  onChoose: (value: string) => void;
+}) {
+  return (
+    <Row label={label}>
+      <select
+        aria-label={`${label} of all`}
+        className="py-0"
+        value={value ?? '?'}
+        onChange={(event) => onChoose(event.target.value)}
+      >
+        <option value="?" disabled>
+          several
+        </option>
+        {values.map((one) => (
+          <option key={one} value={one}>
+            {one === '' ? empty : one}
+          </option>
+        ))}
+      </select>
+    </Row>
+  );
+}
+
+/** Replaces a part of all names; what would be named twice is refused. */
+function RenameAll({ nets }: { nets: readonly Net[] }) {
+  const { derived, dispatch } = useWorkspace();
+  const [from, setFrom] = useState('');
+  const [to, setTo] = useState('');
+  const renamed = from === '' ? [] : nets.filter((net) => net.name.includes(from));
+  const nameOf = (net: Net): string => net.name.replaceAll(from, to.trim());
+  const others = new Set(
+    derived.plan.nets.filter((net) => !renamed.includes(net)).map((net) => net.name.toLowerCase()),
+  );
+  const clash = renamed.find((net) => others.has(nameOf(net).toLowerCase()) || nameOf(net).trim() === '');
+  return (
+    <Section title="Rename all">
+      <form
+        className="flex flex-wrap items-baseline gap-1"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (renamed.length === 0 || clash) return;
+          if (
+            dispatch(forAll(renamed, `rename ${renamed.length} nets`, (net) => renameNet(net, nameOf(net))))
+          ) {
+            setFrom('');
+            setTo('');
+          }
+        }}
+      >
+        <input
+          aria-label="Replace"
+          placeholder="FAN"
+          className="w-20"
+          value={from}
+          maxLength={120}
+          onChange={(event) => setFrom(event.target.value)}
+        />
+        <span className="text-soft">becomes</span>
+        <input
+          aria-label="by"
+          placeholder="BLOWER"
+          className="w-20"
+          value={to}
+          maxLength={120}
+          onChange={(event) => setTo(event.target.value)}
+        />
+        <button type="submit" className="button" disabled={renamed.length === 0 || clash !== undefined}>
+          Rename {renamed.length > 0 ? renamed.length : ''}
+        </button>
+      </form>
+      {clash && (
+        <p className="text-err">{nameOf(clash) || 'An empty name'} cannot be: it is taken, or empty.</p>
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,111 @@
+'use client';
+
+import { useState } from 'react';
+import { addWaiver, removeWaiver, setEntry } from '@/core/plan/make-edits';
+import { RULE_LEVELS, tableOf } from '@/core/plan/types';
+import type { Finding, RuleMeta } from '@/core/rules/types';
+import { newId } from '../client/ids';
+import { useWorkspace } from '../workspace/context';
+import { Row, Section } from './section';
+
+const AUTHOR = 'mavrek:author';
+
+/** Lets a finding stand, with a reason and a name; or takes that back. */
+export function Waive({ finding }: { finding: Finding }) {
+  const { derived, dispatch } = useWorkspace();
+  const { plan } = derived;
+  const [reason, setReason] = useState('');
+  const [author, setAuthor] = useState(() => localStorage.getItem(AUTHOR) ?? '');
+  const { waived } = finding;
+  if (waived) {
+    const waiver = plan.waivers?.find((one) => one.id === waived.id);
+    return (
+      <Section title="Waived">
+        <p>{waived.reason}</p>
+        <p className="text-soft">
+          {waived.author}, {waived.date}
+        </p>
+        {waiver && (
+          <button type="button" className="link mt-1" onClick={() => dispatch(removeWaiver(plan, waiver))}>
+            take the waiver back
+          </button>
+        )}
+      </Section>
+    );
+  }
+  if (finding.rule === 'stale-waiver' || finding.nets.length + finding.pads.length === 0) return null;
+  return (
+    <Section title="Let it stand">
+      <form
+        className="flex flex-col gap-1"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (reason.trim() === '' || author.trim() === '') return;
+          localStorage.setItem(AUTHOR, author.trim());
+          dispatch(
+            addWaiver(plan, {
+              id: newId(),
+              rule: finding.rule,
+              nets: [...new Set(finding.nets)],
+              pads: [...new Set(finding.pads)],
+              reason: reason.trim(),
+              author: author.trim(),
+              date: new Date().toISOString().slice(0, 10),
+            }),
+          );
+        }}
+      >
+        <input
+          aria-label="Reason"
+          placeholder="why it may stay as it is"
+          maxLength={500}
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+        <span className="flex gap-1">
+          <input
+            aria-label="Your name"
+            placeholder="your name"
+            maxLength={80}
+            className="min-w-0 flex-1"
+            value={author}
+            onChange={(event) => setAuthor(event.target.value)}
+          />
+          <button type="submit" className="button" disabled={reason.trim() === '' || author.trim() === ''}>
+            Waive
+          </button>
+        </span>
+      </form>
+    </Section>
+  );
+}
+
+/** How serious a rule is in this plan. */
+export function RuleSeverity({ meta }: { meta: RuleMeta }) {
+  const { derived, dispatch } = useWorkspace();
+  const { plan } = derived;
+  const own = tableOf(plan, 'severity')[meta.id];
+  return (
+    <Section title="In this plan the rule is">
+      <Row label="severity">
+        <select
+          aria-label={`Severity of ${meta.id}`}
+          className="py-0"
+          value={own ?? ''}
+          onChange={(event) =>
+            dispatch(
+              setEntry(plan, 'severity', meta.id, event.target.value === '' ? null : event.target.value),
+            )
+          }
+        >
+          <option value="">{meta.severity}, as usual</option>
+          {RULE_LEVELS.filter((level) => level !== meta.severity).map((level) => (
+            <option key={level} value={level}>
+              {level}
+            </option>
+          ))}
+        </select>
+      </Row>
+    </Section>
+  );
+}
