@@ -1,6 +1,6 @@
 import type { Derived } from './derive';
 import { offerOf } from './device/offers';
-import type { NetId } from './plan/types';
+import { type NetId, tableOf } from './plan/types';
 
 /** One thing that a search found, and what selecting it selects. */
 export interface Hit {
@@ -20,10 +20,17 @@ export function search(derived: Derived, text: string): Hit[] {
   if (wanted === '') return [];
   const { device, pkg, plan } = derived;
   const hits: Hit[] = [];
+  const labels = tableOf(plan, 'label');
   for (const one of derived.resolved) {
     const { net } = one;
     const circuit = plan.circuits.find((candidate) => candidate.id === net.circuit)?.name ?? '';
-    const rank = best(wanted, [net.name, one.fn?.signal ?? '', net.note ?? '', circuit]);
+    const rank = best(wanted, [
+      net.name,
+      one.fn?.signal ?? '',
+      net.note ?? '',
+      circuit,
+      ...Object.values(net.far ?? {}),
+    ]);
     if (rank === undefined) continue;
     const seat = net.placement ? `on ${net.placement.pad}` : 'not placed';
     const detail = [circuit, one.fn?.signal, seat].filter(Boolean).join(' · ');
@@ -35,7 +42,13 @@ export function search(derived: Derived, text: string): Hit[] {
     const offered = offerOf(device, pkg)
       .of(pad.id)
       .filter((fn) => fn.signal.toLowerCase().includes(wanted));
-    const names = [pad.id, ...(pad.aliases ?? []), ...(numbers.length === 1 ? numbers : [])];
+    const label = labels[pad.id];
+    const names = [
+      pad.id,
+      ...(pad.aliases ?? []),
+      ...(label === undefined ? [] : [label]),
+      ...(numbers.length === 1 ? numbers : []),
+    ];
     const own = best(wanted, names);
     const rank =
       own ??
@@ -51,6 +64,7 @@ export function search(derived: Derived, text: string): Hit[] {
     const detail = [
       numbers.length > 0 ? `terminal ${numbers.join(', ')}` : 'not in this package',
       pad.aliases?.join(', '),
+      labels[pad.id],
       own === undefined ? offered.map((fn) => fn.signal).join(', ') : undefined,
       nets || (pad.kind === 'io' ? 'free' : pad.kind),
     ]

@@ -6,14 +6,26 @@ import { LARGEST_FILE_BYTES } from '@/core/formats/read-json';
 
 const id = string().required().max(80);
 
-export const newPlanForm = object({
-  name: string()
-    .required('a plan needs a name')
+const nameOf = (what: string) =>
+  string()
+    .required(`a ${what} needs a name`)
     .max(120, 'the name is longer than 120 characters')
     // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is refused
-    .matches(/^[^\u0000-\u001f]*\S[^\u0000-\u001f]*$/, 'the name holds characters that cannot be printed'),
+    .matches(/^[^\u0000-\u001f]*\S[^\u0000-\u001f]*$/, 'the name holds characters that cannot be printed');
+
+export const newPlanForm = object({
+  name: nameOf('plan'),
   device: id,
   package: id,
+  /** A board profile to start from; its part and package count then. */
+  profile: string().max(80),
+});
+
+export const profileForm = object({
+  name: nameOf('profile'),
+  text: string()
+    .defined()
+    .max(LARGEST_FILE_BYTES, `the plan is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB`),
 });
 
 export const importForm = object({

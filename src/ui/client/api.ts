@@ -2,6 +2,8 @@ import type { GeneratedFile } from '@/core/codegen/types';
 import type { Correction } from '@/core/device/corrections';
 import type { PartSummary } from '@/core/device/part-facts';
 import type { DeviceDescription } from '@/core/device/types';
+import { printPlan } from '@/core/formats/plan-file';
+import type { Plan } from '@/core/plan/types';
 import type { Problem } from '@/core/result';
 import type { Mapping } from '@/core/tables/mapping';
 
@@ -50,8 +52,16 @@ function judged(answer: Answer<StoredAnswer>): Answer<StoredPart> {
 }
 
 export const api = {
-  createPlan: (name: string, device: string, pkg: string) =>
-    call<{ id: string }>('POST', '/api/plans', { name, device, package: pkg }),
+  createPlan: (name: string, device: string, pkg: string, profile?: string) =>
+    call<{ id: string }>('POST', '/api/plans', {
+      name,
+      device,
+      package: pkg,
+      ...(profile ? { profile } : {}),
+    }),
+  saveProfile: (name: string, plan: Plan) =>
+    call<{ id: string }>('POST', '/api/profiles', { name, text: printPlan(plan) }),
+  removeProfile: (id: string) => call<{ id: string }>('DELETE', `/api/profiles/${id}`),
   /** A file that is wrong is told in the answer, which itself is no failure. */
   importPlan: async (fileName: string, text: string): Promise<Answer<{ id: string }>> => {
     const answer = await call<{ id: string | null }>('POST', '/api/plans/import', { fileName, text });

@@ -5,19 +5,21 @@ import { whatText } from '@/core/device/corrections';
 import { hertzText, highestRate, offerOf, takenAlong } from '@/core/device/offers';
 import { type PadFunction, sourceText } from '@/core/device/types';
 import { carries } from '@/core/placing/candidates';
-import { placeNet } from '@/core/plan/make-edits';
+import { placeNet, setEntry } from '@/core/plan/make-edits';
 import { functionsFor, whyNot } from '@/core/plan/resolve';
-import { type Net, roleText } from '@/core/plan/types';
+import { type Net, roleText, tableOf } from '@/core/plan/types';
 import { useWorkspace } from '../workspace/context';
 import { FindingLines } from './finding-lines';
 import { terminalWords } from './net-inspector';
 import { NewNetHere } from './new-net-here';
 import { Row, Section } from './section';
 import { PadTolerance } from './settings-editor';
+import { TextField } from './text-field';
+import { UnusedChoice } from './unused-choice';
 
 /** A pad: what it offers, who else uses that, who sits here, who could. */
 export function PadInspector({ padId }: { padId: string }) {
-  const { derived, select } = useWorkspace();
+  const { derived, select, dispatch } = useWorkspace();
   const { device, pkg } = derived;
   const pad = device.pads.get(padId);
   if (!pad) return null;
@@ -61,6 +63,21 @@ export function PadInspector({ padId }: { padId: string }) {
         <Row label="source">
           <span className="text-soft">{sourceText(pad.source)}</span>
         </Row>
+      )}
+      {pad.kind === 'io' && terminals.length > 0 && (
+        <Row label="on board">
+          <TextField
+            label={`What the board prints beside ${padId}`}
+            value={tableOf(derived.plan, 'label')[padId] ?? ''}
+            placeholder="label"
+            maxLength={40}
+            className="m w-28"
+            onCommit={(text) => dispatch(setEntry(derived.plan, 'label', padId, text === '' ? null : text))}
+          />
+        </Row>
+      )}
+      {pad.kind === 'io' && terminals.length > 0 && here.length === 0 && !pad.boot && (
+        <UnusedChoice pad={padId} />
       )}
       <PadCorrections padId={padId} />
       <FindingLines findings={derived.findings.filter((one) => !one.waived && one.pads.includes(padId))} />

@@ -9,6 +9,8 @@ import { GLYPHS } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
 import { Row, Section } from './section';
 import { TextField } from './text-field';
+import { UnusedChoice } from './unused-choice';
+import { WaiverList } from './waive';
 
 /** Nothing is selected: the plan itself. */
 export function PlanInspector() {
@@ -91,6 +93,13 @@ export function PlanInspector() {
             : 'Relies on reset values: shorter, only right after reset.'}
         </p>
       </Section>
+      <Section title="Pads nobody planned">
+        <UnusedChoice />
+        <p className="text-[12px] text-soft">
+          Written into the code with the rest; pads with a duty at boot are left alone. A pad can differ.
+        </p>
+      </Section>
+      <WaiverList />
       <Section title="Signs">
         <ul className="grid grid-cols-2 gap-x-2">
           {Object.values(GLYPHS).map(({ shape, word }) => (

@@ -109,3 +109,52 @@ export function RuleSeverity({ meta }: { meta: RuleMeta }) {
     </Section>
   );
 }
+
+/** Waivers and changed severities of the plan, where there are any. */
+export function WaiverList() {
+  const { derived, dispatch, select } = useWorkspace();
+  const { plan, findings } = derived;
+  const waivers = plan.waivers ?? [];
+  const severities = Object.entries(tableOf(plan, 'severity'));
+  if (waivers.length + severities.length === 0) return null;
+  return (
+    <Section title="Waived and weighed otherwise">
+      <ul>
+        {waivers.map((waiver) => {
+          const finding = findings.find((one) => one.waived?.id === waiver.id);
+          return (
+            <li key={waiver.id} className="border-b border-rule py-0.5">
+              <button
+                type="button"
+                className="m hover:underline"
+                disabled={!finding}
+                onClick={() => finding && select({ kind: 'finding', id: finding.id })}
+              >
+                {waiver.rule}
+              </button>{' '}
+              {waiver.reason}{' '}
+              <span className="text-soft">
+                ({waiver.author}, {waiver.date}){finding ? '' : ', covers nothing'}
+              </span>{' '}
+              <button type="button" className="link" onClick={() => dispatch(removeWaiver(plan, waiver))}>
+                take back
+              </button>
+            </li>
+          );
+        })}
+        {severities.map(([rule, level]) => (
+          <li key={rule} className="border-b border-rule py-0.5">
+            <span className="m">{rule}</span> is {level === 'off' ? 'turned off' : `a ${level}`}{' '}
+            <button
+              type="button"
+              className="link"
+              onClick={() => dispatch(setEntry(plan, 'severity', rule, null))}
+            >
+              as usual
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}

@@ -3,6 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { Dialog } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
+import type { ProfileSummary } from '@/core/board/profile-summary';
 import type { Problem } from '@/core/result';
 import { api } from '../client/api';
 import type { DeviceLine } from './plan-list';
@@ -11,26 +12,31 @@ interface Props {
   open: boolean;
   onOpenChange: (open: boolean) => void;
   devices: DeviceLine[];
+  profiles: ProfileSummary[];
 }
 
-export function NewPlanDialog({ open, onOpenChange, devices }: Props) {
+export function NewPlanDialog({ open, onOpenChange, devices, profiles }: Props) {
   const router = useRouter();
   const [name, setName] = useState('');
   const [deviceId, setDeviceId] = useState(devices[0]?.id ?? '');
   const device = devices.find((one) => one.id === deviceId);
   const [packageId, setPackageId] = useState(device?.packages[0]?.id ?? '');
+  const [profileId, setProfileId] = useState('');
+  const [gone, setGone] = useState<readonly string[]>([]);
+  const boards = profiles.filter((one) => one.device === deviceId && !gone.includes(one.id));
   const [problems, setProblems] = useState<Problem[]>([]);
   const [busy, setBusy] = useState(false);
 
   function chooseDevice(id: string) {
     setDeviceId(id);
+    setProfileId('');
     setPackageId(devices.find((one) => one.id === id)?.packages[0]?.id ?? '');
   }
 
   async function create(event: FormEvent) {
     event.preventDefault();
     setBusy(true);
-    const answer = await api.createPlan(name.trim(), deviceId, packageId);
+    const answer = await api.createPlan(name.trim(), deviceId, packageId, profileId);
     if (answer.ok) router.push(`/plans/${answer.value.id}`);
     else {
       setProblems(answer.problems);
@@ -86,12 +92,68 @@ export function NewPlanDialog({ open, onOpenChange, devices }: Props) {
                     type="radio"
                     name="package"
                     checked={one.id === packageId}
+                    disabled={profileId !== ''}
                     onChange={() => setPackageId(one.id)}
                   />
                   {one.name}
                 </label>
               ))}
             </div>
+            {boards.length > 0 && (
+              <>
+                <span className="text-soft" id="new-plan-board">
+                  Board
+                </span>
+                <div role="radiogroup" aria-labelledby="new-plan-board">
+                  <label className="flex gap-2">
+                    <input
+                      type="radio"
+                      name="board"
+                      checked={profileId === ''}
+                      onChange={() => setProfileId('')}
+                    />
+                    none, start empty
+                  </label>
+                  {boards.map((one) => (
+                    <div key={one.id} className="flex items-baseline gap-2">
+                      <label className="flex gap-2">
+                        <input
+                          type="radio"
+                          name="board"
+                          checked={profileId === one.id}
+                          onChange={() => {
+                            setProfileId(one.id);
+                            setPackageId(one.package);
+                          }}
+                        />
+                        <span>
+                          {one.name}{' '}
+                          <span className="text-soft">
+                            {one.nets} nets held,{' '}
+                            {device?.packages.find((pkg) => pkg.id === one.package)?.name}
+                          </span>
+                        </span>
+                      </label>
+                      <button
+                        type="button"
+                        className="link ml-auto"
+                        aria-label={`forget the board ${one.name}`}
+                        onClick={async () => {
+                          const answer = await api.removeProfile(one.id);
+                          if (!answer.ok && answer.status !== 404) setProblems(answer.problems);
+                          else {
+                            setGone([...gone, one.id]);
+                            if (profileId === one.id) setProfileId('');
+                          }
+                        }}
+                      >
+                        forget
+                      </button>
+                    </div>
+                  ))}
+                </div>
+              </>
+            )}
             {problems.length > 0 && (
               <div role="alert" className="col-span-2 text-err">
                 {problems.map((problem) => (

@@ -4,6 +4,7 @@ import { Copy, Download, Plus, Trash2, Undo2, Upload } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type DragEvent, useRef, useState, useTransition } from 'react';
+import type { ProfileSummary } from '@/core/board/profile-summary';
 import type { PlanSummary } from '@/core/plan/summary';
 import type { Problem } from '@/core/result';
 import { api } from '../client/api';
@@ -25,7 +26,13 @@ interface Message {
   restore?: string;
 }
 
-export function PlanList({ plans, devices }: { plans: PlanSummary[]; devices: DeviceLine[] }) {
+interface Props {
+  plans: PlanSummary[];
+  devices: DeviceLine[];
+  profiles: ProfileSummary[];
+}
+
+export function PlanList({ plans, devices, profiles }: Props) {
   const router = useRouter();
   const [, startTransition] = useTransition();
   const [creating, setCreating] = useState(false);
@@ -245,7 +252,7 @@ export function PlanList({ plans, devices }: { plans: PlanSummary[]; devices: De
           </details>
         )}
       </main>
-      <NewPlanDialog open={creating} onOpenChange={setCreating} devices={devices} />
+      <NewPlanDialog open={creating} onOpenChange={setCreating} devices={devices} profiles={profiles} />
     </div>
   );
 }

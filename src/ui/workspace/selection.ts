@@ -9,6 +9,8 @@ export const VIEWS = [
   { id: 'package', title: 'Package' },
   { id: 'ports', title: 'Ports' },
   { id: 'functions', title: 'Functions' },
+  { id: 'power', title: 'Power' },
+  { id: 'board', title: 'Board' },
   { id: 'code', title: 'Code' },
 ] as const;
 export type ViewId = (typeof VIEWS)[number]['id'];

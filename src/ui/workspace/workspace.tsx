@@ -22,6 +22,12 @@ import type { ViewId } from './selection';
 
 // Highlighting and comparing are only loaded when code is shown.
 const CodeView = dynamic(() => import('../code/code-view').then((module) => module.CodeView), { ssr: false });
+const PowerView = dynamic(() => import('../power/power-view').then((module) => module.PowerView), {
+  ssr: false,
+});
+const BoardView = dynamic(() => import('../board/board-view').then((module) => module.BoardView), {
+  ssr: false,
+});
 const ChangePartDialog = dynamic(
   () => import('../part-change/change-part-dialog').then((module) => module.ChangePartDialog),
   { ssr: false },
@@ -34,6 +40,8 @@ const VIEW_COMPONENTS: Record<ViewId, () => ReactNode> = {
   package: () => <PackageView />,
   ports: () => <PortsView />,
   functions: () => <FunctionsView />,
+  power: () => <PowerView />,
+  board: () => <BoardView />,
   code: () => <CodeView />,
 };
 

@@ -1,4 +1,5 @@
 import { createPlan, listPlans } from '@/server/plans';
+import { createFromProfile } from '@/server/profiles';
 import { newPlanForm } from '../forms';
 import { answer, readForm, refuse, route } from '../http';
 
@@ -8,6 +9,9 @@ export const GET = route(async () => answer({ plans: await listPlans() }));
 
 export const POST = route(async (request) => {
   const form = await readForm(request, newPlanForm);
-  const created = await createPlan(form.name.trim(), form.device, form.package);
+  const name = form.name.trim();
+  const created = form.profile
+    ? await createFromProfile(name, form.profile)
+    : await createPlan(name, form.device, form.package);
   return created.ok ? answer({ id: created.value }, 201) : refuse(400, ...created.problems);
 });

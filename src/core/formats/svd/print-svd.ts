@@ -2,20 +2,11 @@ import type { Device } from '../../recipe/device';
 import type { Field, Slot } from '../../recipe/fields';
 import { behaviourText, hexText } from '../../recipe/register-text';
 import type { Register } from '../../recipe/registers';
+import { escapeXml } from '../escape-xml';
 
 const hex = (value: number): string => hexText(value, 0);
 
-// biome-ignore lint/suspicious/noControlCharactersInRegex: characters that XML cannot hold at all
-const UNPRINTABLE = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g;
-const escaped = (text: string): string =>
-  text
-    .replace(UNPRINTABLE, '')
-    .replace(/&/g, '&amp;')
-    .replace(/</g, '&lt;')
-    .replace(/>/g, '&gt;')
-    .replace(/"/g, '&quot;');
-
-const tag = (name: string, text: string): string => `<${name}>${escaped(text)}</${name}>`;
+const tag = (name: string, text: string): string => `<${name}>${escapeXml(text)}</${name}>`;
 
 const ACCESS: Partial<Record<Register['access']['kind'], string>> = {
   read: 'read-only',

@@ -1,0 +1,48 @@
+import { planFromProfile, profileOf } from '@/core/board/profile';
+import type { ProfileSummary } from '@/core/board/profile-summary';
+import type { Plan } from '@/core/plan/types';
+import { fail, ok, type Result } from '@/core/result';
+import { query } from './db';
+import { newId } from './ids';
+import { planDevice } from './parts';
+import { storePlan } from './plans';
+
+/** Board profiles, by part and name. */
+export async function listProfiles(): Promise<ProfileSummary[]> {
+  return query<ProfileSummary>(
+    'select id, name, device, package, nets from board_profiles order by lower(name), id limit 500',
+  );
+}
+
+/** Keeps a board's fixed wiring under a name; a profile of that name for the same part is replaced. */
+export async function saveProfile(name: string, plan: Plan): Promise<Result<string>> {
+  const device = await planDevice(plan);
+  if (!device?.packages.has(plan.package))
+    return fail({ place: 'device', message: `there is no part "${plan.device}" with that package here` });
+  const profile = profileOf(plan);
+  if (profile.nets.length === 0)
+    return fail({ place: 'nets', message: 'no net is held, so there is no fixed wiring to keep' });
+  const rows = await query<{ id: string }>(
+    `insert into board_profiles (id, name, device, package, nets, content) values ($1, $2, $3, $4, $5, $6)
+     on conflict (device, name) do update
+       set package = excluded.package, nets = excluded.nets, content = excluded.content, updated_at = now()
+     returning id`,
+    [newId(), name, profile.device, profile.package, profile.nets.length, JSON.stringify(profile)],
+  );
+  return ok(rows[0]?.id ?? '');
+}
+
+/** A new plan that starts from a profile, its wiring held. */
+export async function createFromProfile(name: string, profileId: string): Promise<Result<string>> {
+  const rows = await query<{ content: Plan }>('select content from board_profiles where id = $1', [
+    profileId,
+  ]);
+  if (!rows[0]) return fail({ place: 'profile', message: 'that profile is gone' });
+  return storePlan(planFromProfile(rows[0].content, name));
+}
+
+export async function removeProfile(id: string): Promise<boolean> {
+  return (
+    (await query<{ id: string }>('delete from board_profiles where id = $1 returning id', [id])).length > 0
+  );
+}

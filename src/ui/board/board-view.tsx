@@ -1,0 +1,343 @@
+'use client';
+
+import { type ReactNode, useMemo, useState } from 'react';
+import { crossCheck, type Difference } from '@/core/board/cross-check';
+import { likelyParts, type Netlist, readNetlist } from '@/core/board/netlist';
+import type { Edit } from '@/core/plan/edit';
+import { setEntry, setFar } from '@/core/plan/make-edits';
+import { type FarEnd, type Schematic, tableOf } from '@/core/plan/types';
+import type { Problem } from '@/core/result';
+import { TextField } from '../inspector/text-field';
+import { circuitColour } from '../parts/circuit-colour';
+import { useWorkspace } from '../workspace/context';
+import { SaveProfile } from './save-profile';
+
+/** What lies beyond the pads: far ends, connectors and labels; the schematic's netlist beside the plan. */
+export function BoardView() {
+  const { planId } = useWorkspace();
+  return (
+    <div className="h-full overflow-auto px-5 py-3">
+      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+        <h2 className="text-[15px] font-semibold">Board</h2>
+        <span className="ml-auto flex flex-wrap items-baseline gap-2">
+          <span className="text-soft">Pin schedule:</span>
+          <a className="link" href={`/plans/${planId}/schedule`}>
+            to print
+          </a>
+          <a className="link" href={`/api/plans/${planId}/schedule?as=csv`} download>
+            CSV
+          </a>
+          <a className="link" href={`/api/plans/${planId}/schedule?as=md`} download>
+            Markdown
+          </a>
+          <a className="link" href={`/api/plans/${planId}/schedule?as=svg`} download>
+            drawing (SVG)
+          </a>
+        </span>
+      </div>
+      <SchematicSection />
+      <FarEnds />
+      <SaveProfile />
+    </div>
+  );
+}
+
+function Heading({ title, children }: { title: string; children?: ReactNode }) {
+  return (
+    <div className="mb-1 mt-4 flex flex-wrap items-baseline gap-3 border-b border-ink pb-0.5">
+      <h3 className="font-semibold">{title}</h3>
+      {children}
+    </div>
+  );
+}
+
+/** The netlist, and where it and the plan do not agree. */
+function SchematicSection() {
+  const { derived, dispatch } = useWorkspace();
+  const { plan } = derived;
+  const [reading, setReading] = useState<Netlist | null>(null);
+  const [problems, setProblems] = useState<Problem[]>([]);
+  const differences = useMemo(() => crossCheck(derived), [derived]);
+
+  async function read(file: File | undefined) {
+    if (!file) return;
+    if (file.size > 20_000_000) {
+      setProblems([{ place: file.name, message: 'is larger than 20 MB' }]);
+      return;
+    }
+    const netlist = readNetlist(file.name, await file.text());
+    setProblems(netlist.ok ? [] : [...netlist.problems]);
+    if (!netlist.ok) return;
+    const [best, second] = likelyParts(netlist.value, derived.pkg);
+    if (!best)
+      setProblems([{ place: file.name, message: `names no part with terminals of ${derived.pkg.name}` }]);
+    // One part alone can be meant: nothing to ask.
+    else if (!second || (best.strange === 0 && second.known < best.known / 4))
+      take(netlist.value, best.designator);
+    else setReading(netlist.value);
+  }
+
+  function take(netlist: Netlist, designator: string) {
+    const pins = (netlist.parts.get(designator) ?? []).filter((pin) => pin.terminal in derived.pkg.terminals);
+    const to: Schematic = { file: netlist.file, designator, pins };
+    dispatch({ kind: 'schematic.set', from: plan.schematic ?? null, to });
+    setReading(null);
+  }
+
+  const all = differences.flatMap((one) => one.followNetlist.slice(0, 1));
+  return (
+    <>
+      <Heading title="Schematic">
+        {plan.schematic ? (
+          <span className="text-soft">
+            {plan.schematic.file}, {plan.schematic.designator}, {plan.schematic.pins.length} pins
+          </span>
+        ) : (
+          <span className="text-soft">no netlist yet</span>
+        )}
+        <span className="ml-auto flex gap-3">
+          <label className="link cursor-pointer focus-within:outline-2 focus-within:outline-pick">
+            {plan.schematic ? 'read it again' : 'read a netlist'}
+            <input
+              type="file"
+              className="sr-only"
+              accept=".ipc,.356,.d356,.net,.csv,.tsv,.txt"
+              onChange={(event) => {
+                void read(event.target.files?.[0]);
+                event.target.value = '';
+              }}
+            />
+          </label>
+          {plan.schematic && (
+            <button
+              type="button"
+              className="link"
+              onClick={() => dispatch({ kind: 'schematic.set', from: plan.schematic ?? null, to: null })}
+            >
+              forget it
+            </button>
+          )}
+        </span>
+      </Heading>
+      {problems.length > 0 && (
+        <div role="alert" className="text-err">
+          {problems.map((problem) => (
+            <p key={`${problem.place} ${problem.message}`}>
+              {problem.place}: {problem.message}
+            </p>
+          ))}
+        </div>
+      )}
+      {reading && (
+        <div className="my-1 flex flex-wrap items-baseline gap-2">
+          <span>Which part of {reading.file} is it?</span>
+          {likelyParts(reading, derived.pkg)
+            .slice(0, 8)
+            .map(({ designator, known, strange }) => (
+              <button
+                key={designator}
+                type="button"
+                className="button"
+                onClick={() => take(reading, designator)}
+              >
+                {designator}{' '}
+                <span className="text-soft">
+                  {known} pins{strange > 0 ? `, ${strange} strange` : ''}
+                </span>
+              </button>
+            ))}
+        </div>
+      )}
+      {!plan.schematic && !reading && (
+        <p className="max-w-prose text-soft">
+          Read the netlist that the schematic gives (IPC-D-356, or a table of net, part and pin), and each
+          terminal on which it and the plan do not agree is listed here and among the findings.
+        </p>
+      )}
+      {plan.schematic && differences.length === 0 && <p>Schematic and plan agree on every terminal.</p>}
+      {differences.length > 0 && (
+        <>
+          <DifferenceTable differences={differences} dispatch={dispatch} />
+          {all.length > 1 && (
+            <button type="button" className="button mt-1.5" onClick={() => dispatch(followAll(derived, all))}>
+              Follow the netlist in all {all.length}
+            </button>
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+/** One after the other: what the first step settles, later steps find settled. */
+function followAll(derived: Parameters<typeof crossCheck>[0], steps: Difference['followNetlist']): Edit {
+  const seen = new Set<string>();
+  const edits: Edit[] = [];
+  for (const { edit } of steps) {
+    for (const one of edit.kind === 'batch' ? edit.edits : [edit]) {
+      const key = one.kind === 'net.set' ? `${one.id} ${one.field}` : '';
+      if (key !== '' && seen.has(key)) continue;
+      seen.add(key);
+      edits.push(one);
+    }
+  }
+  return { kind: 'batch', label: `follow ${derived.plan.schematic?.file ?? 'the netlist'}`, edits };
+}
+
+function DifferenceTable({
+  differences,
+  dispatch,
+}: {
+  differences: readonly Difference[];
+  dispatch: (edit: Edit) => boolean;
+}) {
+  const { select, derived } = useWorkspace();
+  return (
+    <table className="w-full border-collapse">
+      <thead>
+        <tr className="text-left text-soft">
+          {['terminal', 'pad', 'schematic', 'plan', 'let the plan follow', 'let the schematic follow'].map(
+            (title) => (
+              <th key={title} scope="col" className="pr-3 font-normal">
+                {title}
+              </th>
+            ),
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {differences.map((one) => (
+          <tr key={one.terminal} className="border-t border-rule align-baseline">
+            <td className="m pr-3">
+              {derived.plan.schematic?.designator}-{one.terminal}
+            </td>
+            <td className="pr-3">
+              <button
+                type="button"
+                className="m hover:underline"
+                onClick={() => select({ kind: 'pad', id: one.pad.id })}
+              >
+                {one.pad.id}
+              </button>
+            </td>
+            <td className="pr-3 font-medium">
+              {one.netlistNet ?? <span className="text-soft">nothing</span>}
+            </td>
+            <td className="pr-3 font-medium">
+              {one.planned?.name ?? <span className="text-soft">nothing</span>}
+            </td>
+            <td className="pr-3">
+              <Steps steps={one.followNetlist} dispatch={dispatch} />
+            </td>
+            <td>
+              <Steps steps={one.followPlan} dispatch={dispatch} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Steps({ steps, dispatch }: { steps: Difference['followPlan']; dispatch: (edit: Edit) => boolean }) {
+  if (steps.length === 0) return <span className="text-soft">the pad cannot carry it</span>;
+  return steps.map(({ label, edit }) => (
+    <button key={label} type="button" className="link mr-2 text-left" onClick={() => dispatch(edit)}>
+      {label}
+    </button>
+  ));
+}
+
+const FAR_FIELDS: readonly { key: keyof FarEnd; title: string }[] = [
+  { key: 'part', title: 'part' },
+  { key: 'connector', title: 'connector' },
+];
+
+/** What each placed net leads to, and what the board prints beside its pad; edited in place. */
+function FarEnds() {
+  const { derived, dispatch, select, selection } = useWorkspace();
+  const { plan } = derived;
+  const labels = tableOf(plan, 'label');
+  const rows = plan.circuits.flatMap((circuit) => plan.nets.filter((net) => net.circuit === circuit.id));
+  if (rows.length === 0) return null;
+  return (
+    <>
+      <Heading title="Far ends">
+        <span className="text-soft">labels can be searched for, like names</span>
+      </Heading>
+      <table className="w-full border-collapse">
+        <thead>
+          <tr className="text-left text-soft">
+            {['net', 'pad', 'terminal', 'part', 'connector', 'label', 'far end'].map((title) => (
+              <th key={title} scope="col" className="pr-3 font-normal">
+                {title}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((net) => {
+            const one = derived.byNet.get(net.id);
+            const pad = net.placement?.pad;
+            const chosen = selection?.kind === 'net' && selection.id === net.id;
+            return (
+              <tr key={net.id} className={`border-t border-rule align-baseline ${chosen ? 'bg-pickbg' : ''}`}>
+                <td className="pr-3">
+                  <span className="flex items-baseline gap-1.5">
+                    <i className="block h-2.5 w-1" style={{ background: circuitColour(plan, net.circuit) }} />
+                    <button
+                      type="button"
+                      className="font-medium hover:underline"
+                      onClick={() => select({ kind: 'net', id: net.id })}
+                    >
+                      {net.name}
+                    </button>
+                  </span>
+                </td>
+                <td className="m pr-3">{pad ?? '–'}</td>
+                <td className="m pr-3 text-soft">{one?.terminals.join(' ')}</td>
+                {FAR_FIELDS.map(({ key, title }) => (
+                  <td key={key} className="pr-2">
+                    <TextField
+                      label={`${title} of ${net.name}`}
+                      value={net.far?.[key] ?? ''}
+                      maxLength={120}
+                      className="w-full min-w-16 border-transparent bg-transparent px-1 py-0 hover:border-rule"
+                      onCommit={(text) =>
+                        dispatch(setFar(net, { ...net.far, [key]: text === '' ? undefined : text }))
+                      }
+                    />
+                  </td>
+                ))}
+                <td className="pr-2">
+                  {pad !== undefined && (
+                    <TextField
+                      label={`label beside ${pad}`}
+                      value={labels[pad] ?? ''}
+                      maxLength={40}
+                      className="m w-20 border-transparent bg-transparent px-1 py-0 hover:border-rule"
+                      onCommit={(text) => dispatch(setEntry(plan, 'label', pad, text === '' ? null : text))}
+                    />
+                  )}
+                </td>
+                <td className="text-soft">{farWords(net.demands)}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function farWords(
+  demands: { farVolts?: number; farPull?: string; farPullOhms?: number } | undefined,
+): string {
+  if (!demands) return '';
+  const parts = [];
+  if (demands.farVolts !== undefined) parts.push(`up to ${demands.farVolts} V`);
+  if (demands.farPull === 'driven') parts.push('drives it');
+  else if (demands.farPull !== undefined)
+    parts.push(`pulls ${demands.farPull}${demands.farPullOhms ? ` with ${demands.farPullOhms} Ω` : ''}`);
+  return parts.join(', ');
+}

@@ -1,0 +1,62 @@
+'use client';
+
+import { useState } from 'react';
+import { profileOf } from '@/core/board/profile';
+import { api } from '../client/api';
+import { useWorkspace } from '../workspace/context';
+
+/** The board's fixed wiring, kept so that other plans for the same board can start from it. */
+export function SaveProfile() {
+  const { derived } = useWorkspace();
+  const { plan } = derived;
+  const [name, setName] = useState(plan.name);
+  const [said, setSaid] = useState<{ text: string; bad: boolean } | null>(null);
+  const held = plan.nets.filter((net) => net.placement?.held);
+
+  async function save() {
+    const answer = await api.saveProfile(name.trim(), profileOf(plan));
+    setSaid(
+      answer.ok
+        ? {
+            text: `Kept. New plans for ${derived.device.description.name} can start from “${name.trim()}”.`,
+            bad: false,
+          }
+        : { text: answer.problems.map((one) => `${one.place}: ${one.message}`).join('; '), bad: true },
+    );
+  }
+
+  return (
+    <section aria-label="Board profile">
+      <div className="mb-1 mt-5 border-b border-ink pb-0.5">
+        <h3 className="font-semibold">Board profile</h3>
+      </div>
+      <p className="max-w-prose text-soft">
+        What is held here is the board’s fixed wiring:{' '}
+        {held.length === 0 ? 'nothing yet' : held.map((net) => net.name).join(', ')}. Kept as a profile, with
+        labels and far ends, a new plan can start from it with everything in place.
+      </p>
+      <form
+        className="mt-1 flex gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void save();
+        }}
+      >
+        <input
+          aria-label="Name of the profile"
+          maxLength={120}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <button type="submit" className="button" disabled={held.length === 0 || name.trim() === ''}>
+          Keep as a board profile
+        </button>
+      </form>
+      {said && (
+        <p role="status" className={said.bad ? 'text-err' : ''}>
+          {said.text}
+        </p>
+      )}
+    </section>
+  );
+}

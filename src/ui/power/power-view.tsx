@@ -1,0 +1,222 @@
+'use client';
+
+import { useMemo } from 'react';
+import { Bar, BarChart, Cell, LabelList, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
+import { type Budget, budgetsOf, padLoads } from '@/core/electrical/budget';
+import { currentText } from '@/core/electrical/limits';
+import { useWorkspace } from '../workspace/context';
+
+const WAY = { source: 'gives', sink: 'takes' } as const;
+
+/** Current in the worst case: by supply, port and package against their limits, and who draws it. */
+export function PowerView() {
+  const { derived } = useWorkspace();
+  const { device, pkg, resolved, plan } = derived;
+  const loads = useMemo(() => padLoads(device, resolved), [device, resolved]);
+  const budgets = useMemo(() => budgetsOf(device, pkg, loads), [device, pkg, loads]);
+  const limited = budgets.filter((one) => one.kind !== 'port');
+  const ports = budgets.filter((one) => one.kind === 'port');
+  const silent = plan.nets.filter(
+    (net) => net.placement && net.role.kind === 'output' && !loads.some(({ one }) => one.net.id === net.id),
+  ).length;
+  return (
+    <div className="h-full overflow-auto px-5 py-3">
+      <h2 className="text-[15px] font-semibold">Current in the worst case</h2>
+      <p className="mb-2 text-soft">
+        All loads asserted at once. Loads come from what nets demand: a current, a lamp with its resistor, a
+        coil, or a pull-up at the far end.
+        {silent > 0 && ` ${silent} ${silent === 1 ? 'output says' : 'outputs say'} nothing about a load.`}
+      </p>
+      {loads.length === 0 ? (
+        <p className="max-w-prose">
+          No net says what it draws yet. Select an output and choose a load under <em>What it demands</em>, or
+          type <span className="m">lamp out low 8mA</span>.
+        </p>
+      ) : (
+        <div className="grid gap-x-8 gap-y-5 @container xl:grid-cols-[1.3fr_1fr]">
+          <section aria-label="Supplies and package">
+            <h3 className="mb-1 font-semibold">Supplies and package</h3>
+            <BudgetChart budgets={limited} />
+            <BudgetTable budgets={limited} />
+            {ports.length > 0 && (
+              <>
+                <h3 className="mb-1 mt-4 font-semibold">Ports</h3>
+                <BudgetTable budgets={ports} />
+              </>
+            )}
+          </section>
+          <section aria-label="Consumers">
+            <h3 className="mb-1 font-semibold">Who draws most</h3>
+            <Consumers />
+          </section>
+        </div>
+      )}
+    </div>
+  );
+}
+
+const nameOf = (budget: Budget): string =>
+  `${budget.kind === 'package' ? 'package' : budget.kind === 'port' ? budget.title : budget.id} ${WAY[budget.side]}`;
+
+/** One bar a limit, as a part of it; the line is the limit. */
+function BudgetChart({ budgets }: { budgets: readonly Budget[] }) {
+  const data = budgets
+    .filter((one) => one.limit !== undefined)
+    .map((one) => {
+      const part = (one.milliamps / (one.limit ?? 1)) * 100;
+      return { name: nameOf(one), part: Math.round(part * 10) / 10, over: part > 100, near: part > 80 };
+    });
+  const most = Math.max(100, ...data.map((one) => one.part));
+  return (
+    <div
+      role="img"
+      aria-label={data.map((one) => `${one.name} ${one.part} % of its limit`).join(', ')}
+      style={{ height: 24 + data.length * 26 }}
+    >
+      <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 420, height: 200 }}>
+        <BarChart
+          layout="vertical"
+          data={data}
+          margin={{ top: 2, right: 44, bottom: 0, left: 0 }}
+          accessibilityLayer={false}
+        >
+          <XAxis
+            type="number"
+            domain={[0, Math.ceil(most / 20) * 20]}
+            unit=" %"
+            tick={{ fill: 'var(--soft)', fontSize: 11 }}
+            stroke="var(--rule)"
+          />
+          <YAxis
+            type="category"
+            dataKey="name"
+            width={104}
+            interval={0}
+            tick={{ fill: 'var(--ink)', fontSize: 12 }}
+            stroke="var(--rule)"
+          />
+          <ReferenceLine x={100} stroke="var(--ink)" strokeDasharray="3 2" />
+          <Bar dataKey="part" barSize={12} isAnimationActive={false}>
+            {data.map((one) => (
+              <Cell
+                key={one.name}
+                fill={one.over ? 'var(--err)' : one.near ? 'var(--warn)' : 'var(--pick)'}
+              />
+            ))}
+            <LabelList
+              dataKey="part"
+              position="right"
+              formatter={(value) => `${String(value)} %`}
+              fill="var(--ink)"
+              fontSize={11}
+            />
+          </Bar>
+        </BarChart>
+      </ResponsiveContainer>
+    </div>
+  );
+}
+
+function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
+  return (
+    <table className="mt-1 w-full border-collapse">
+      <thead>
+        <tr className="border-b border-ink text-left text-soft">
+          <th scope="col" className="font-normal">
+            of
+          </th>
+          <th scope="col" className="text-right font-normal">
+            worst case
+          </th>
+          <th scope="col" className="text-right font-normal">
+            limit
+          </th>
+          <th scope="col" className="text-right font-normal">
+            headroom
+          </th>
+          <th scope="col" className="text-right font-normal">
+            nets
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {budgets.map((one) => {
+          const left = one.limit === undefined ? undefined : one.limit - one.milliamps;
+          return (
+            <tr key={nameOf(one)} className="border-b border-rule">
+              <th scope="row" className="text-left font-normal">
+                {nameOf(one)} <span className="text-soft">{one.kind === 'supply' ? one.title : ''}</span>
+              </th>
+              <td className="m text-right">{currentText(one.milliamps)}</td>
+              <td className="m text-right text-soft">
+                {one.limit === undefined ? '–' : currentText(one.limit)}
+              </td>
+              <td className={`m text-right ${left !== undefined && left < 0 ? 'text-err' : ''}`}>
+                {left === undefined ? '–' : currentText(left)}
+              </td>
+              <td className="m text-right">{one.loads.length}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+/** Nets by what they draw, each with the figures behind it. */
+function Consumers() {
+  const { derived, select, selectedNet } = useWorkspace();
+  const loads = [...padLoads(derived.device, derived.resolved)].sort((a, b) => b.milliamps - a.milliamps);
+  const most = loads[0]?.milliamps ?? 1;
+  return (
+    <ol>
+      {loads.map(({ one, pad, side, milliamps, limit }) => {
+        const over = limit !== undefined && milliamps > limit;
+        const { load, farPullOhms } = one.net.demands ?? {};
+        return (
+          <li
+            key={one.net.id}
+            className={`border-b border-rule py-1 ${selectedNet?.id === one.net.id ? 'bg-pickbg' : ''}`}
+          >
+            <div className="flex items-baseline gap-2">
+              <button
+                type="button"
+                className="font-medium hover:underline"
+                onClick={() => select({ kind: 'net', id: one.net.id })}
+              >
+                {one.net.name}
+              </button>
+              <span className="text-soft">
+                {side === 'sink' ? 'sinks' : 'sources'} on <span className="m">{pad.id}</span>
+                {one.planned?.settings.values.drive ? `, drive ${one.planned.settings.values.drive}` : ''}
+              </span>
+              <span className={`m ml-auto ${over ? 'text-err' : ''}`}>
+                {currentText(milliamps)}
+                <span className="text-soft"> of {limit === undefined ? '–' : currentText(limit)}</span>
+              </span>
+            </div>
+            <div className="flex items-center gap-2">
+              <span
+                aria-hidden
+                className="block h-1"
+                style={{
+                  width: `${(milliamps / most) * 60}%`,
+                  background: over ? 'var(--err)' : 'var(--pick)',
+                }}
+              />
+              <span className="text-[12px] text-soft">
+                {load
+                  ? load.kind === 'lamp'
+                    ? `lamp: (${load.volts} V − ${load.dropVolts} V) / ${load.ohms} Ω`
+                    : `coil: ${load.volts} V / ${load.ohms} Ω`
+                  : one.net.demands?.milliamps === undefined && farPullOhms !== undefined
+                    ? `against ${farPullOhms} Ω at the far end`
+                    : 'as given'}
+              </span>
+            </div>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
