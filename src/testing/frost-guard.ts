@@ -44,17 +44,20 @@ export const netOf = (plan: Plan, name: string): Net => {
 export const planOf = (
   nets: (Pick<Net, 'name' | 'role'> & Partial<Net>)[],
   change: Partial<Plan> = {},
-): Plan => ({
-  ...frostGuard(),
-  circuits: [{ id: 'board', name: 'Board' }],
-  nets: nets.map((net, index) => ({
-    id: `n${index}`,
-    circuit: 'board',
-    placement: null,
-    settings: {},
-    ...net,
-  })),
-  ...change,
-});
+): Plan => {
+  const { ties: _ties, tables: _tables, waivers: _waivers, ...bare } = frostGuard();
+  return {
+    ...bare,
+    circuits: [{ id: 'board', name: 'Board' }],
+    nets: nets.map((net, index) => ({
+      id: `n${index}`,
+      circuit: 'board',
+      placement: null,
+      settings: {},
+      ...net,
+    })),
+    ...change,
+  };
+};
 
 export const on = (pad: string, signal?: string) => ({ pad, held: false, ...(signal ? { signal } : {}) });

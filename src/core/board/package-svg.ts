@@ -42,7 +42,7 @@ export function packageSvg(derived: Derived): string {
   parts.push(
     `<rect x="${ROOM}" y="${ROOM}" width="${round(wide)}" height="${round(long)}" fill="none" stroke="#22242a"/>`,
   );
-  parts.push(`<circle cx="${ROOM + 12}" cy="${ROOM + 12}" r="3.5" fill="#22242a"/>`);
+  parts.push(`<circle cx="${ROOM + 24}" cy="${ROOM + 24}" r="3.5" fill="#22242a"/>`);
   for (const [terminal, pad] of Object.entries(pkg.terminals)) {
     const number = Number(terminal) - 1;
     if (!Number.isInteger(number) || number < 0 || number >= shape.terminals) continue;

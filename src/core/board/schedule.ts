@@ -1,5 +1,6 @@
 import { stringify } from 'csv-stringify/sync';
 import type { Derived } from '../derive';
+import { settingKeysFor } from '../plan/resolve';
 import { roleText, tableOf } from '../plan/types';
 import { POLICY_TITLES, policyOf } from '../plan/unused';
 
@@ -50,12 +51,12 @@ export function scheduleRows(derived: Derived): ScheduleRow[] {
         : pad?.kind === 'io'
           ? `unused, ${POLICY_TITLES[policyOf(plan, padId)]}`
           : (pad?.kind ?? ''),
-      settings: values
-        ? Object.entries(values)
-            .filter(([key]) => key !== 'use')
-            .map(([key, value]) => `${key} ${value}`)
-            .join(', ')
-        : '',
+      settings:
+        first && values
+          ? settingKeysFor(device, first)
+              .flatMap((key) => (values[key] === undefined ? [] : [`${key} ${values[key]}`]))
+              .join(', ')
+          : '',
       far: join((one) => [one.net.far?.part, one.net.far?.connector].filter(Boolean).join(' ')),
       label: labels[padId] ?? join((one) => one.net.far?.label),
       note: join((one) => one.net.note),

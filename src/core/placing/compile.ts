@@ -240,27 +240,25 @@ class Compiler {
 
   /** Numbered nets lie on consecutive bits, or pay for it. */
   private addSeries(series: readonly number[]): void {
-    const windows = new Map<string, number>();
+    const lanes = new Map<string, number>();
     for (const [index, at] of series.entries()) {
       for (const choice of this.choices[at] as Choice[]) {
         const where = this.bitOf(choice);
         if (!where) continue;
-        const window = `${where.port} ${where.bit - index}`;
-        if (windows.get(window) === index || index === 0) windows.set(window, index + 1);
+        const lane = `${where.port} ${where.bit - index}`;
+        if (lanes.get(lane) === index || index === 0) lanes.set(lane, index + 1);
       }
     }
-    const whole = new Set(
-      [...windows].filter(([, count]) => count === series.length).map(([window]) => window),
-    );
+    const whole = new Set([...lanes].filter(([, count]) => count === series.length).map(([lane]) => lane));
     if (whole.size === 0) return;
     const equal = this.newEqual();
     for (const [index, at] of series.entries()) {
       this.join(at, equal, (choice) => {
         const where = this.bitOf(choice);
-        const window = where && `${where.port} ${where.bit - index}`;
+        const lane = where && `${where.port} ${where.bit - index}`;
         const anywhere = this.keyIn(equal, 'anywhere');
-        const fits = window !== undefined && whole.has(window);
-        return { inOrder: fits ? this.keyIn(equal, window) : -1, anywhere };
+        const fits = lane !== undefined && whole.has(lane);
+        return { inOrder: fits ? this.keyIn(equal, lane) : -1, anywhere };
       });
     }
   }

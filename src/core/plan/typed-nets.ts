@@ -214,7 +214,9 @@ function readItem(words: readonly string[], circuit: CircuitId, prefix: string, 
 function nameOf(word: string, prefix: string): string {
   if (/[A-Z]/.test(word)) return word.slice(0, 120);
   const upper = word.toUpperCase();
-  return (prefix === '' || upper.startsWith(`${prefix}_`) ? upper : `${prefix}_${upper}`).slice(0, 120);
+  // "fans: fan_1" is FAN_1: what stands for the circuit already is not said twice.
+  const stands = [`${prefix}_`, `${prefix.replace(/S$/, '')}_`].some((one) => upper.startsWith(one));
+  return (prefix === '' || stands ? upper : `${prefix}_${upper}`).slice(0, 120);
 }
 
 interface Given {

@@ -214,7 +214,7 @@ function DifferenceTable({
             <td className="pr-3">
               <button
                 type="button"
-                className="m hover:underline"
+                className="m min-h-6 min-w-6 text-left hover:underline"
                 onClick={() => select({ kind: 'pad', id: one.pad.id })}
               >
                 {one.pad.id}
@@ -242,7 +242,7 @@ function DifferenceTable({
 function Steps({ steps, dispatch }: { steps: Difference['followPlan']; dispatch: (edit: Edit) => boolean }) {
   if (steps.length === 0) return <span className="text-soft">the pad cannot carry it</span>;
   return steps.map(({ label, edit }) => (
-    <button key={label} type="button" className="link mr-2 text-left" onClick={() => dispatch(edit)}>
+    <button key={label} type="button" className="link mr-2 min-h-6 text-left" onClick={() => dispatch(edit)}>
       {label}
     </button>
   ));
@@ -287,7 +287,7 @@ function FarEnds() {
                     <i className="block h-2.5 w-1" style={{ background: circuitColour(plan, net.circuit) }} />
                     <button
                       type="button"
-                      className="font-medium hover:underline"
+                      className="min-h-6 font-medium hover:underline"
                       onClick={() => select({ kind: 'net', id: net.id })}
                     >
                       {net.name}
@@ -301,6 +301,7 @@ function FarEnds() {
                     <TextField
                       label={`${title} of ${net.name}`}
                       value={net.far?.[key] ?? ''}
+                      placeholder="–"
                       maxLength={120}
                       className="w-full min-w-16 border-transparent bg-transparent px-1 py-0 hover:border-rule"
                       onCommit={(text) =>
@@ -314,6 +315,7 @@ function FarEnds() {
                     <TextField
                       label={`label beside ${pad}`}
                       value={labels[pad] ?? ''}
+                      placeholder="–"
                       maxLength={40}
                       className="m w-20 border-transparent bg-transparent px-1 py-0 hover:border-rule"
                       onCommit={(text) => dispatch(setEntry(plan, 'label', pad, text === '' ? null : text))}

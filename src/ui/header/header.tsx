@@ -25,10 +25,10 @@ export function Header({ onHelp, onChangePart }: Props) {
   return (
     <header className="flex h-11 items-center gap-3.5 border-b border-ink bg-sheet pl-2 pr-4">
       <PlanMenu onHelp={onHelp} onChangePart={onChangePart} />
-      <h1 className="min-w-0">
+      <h1 className="min-w-12 shrink overflow-hidden">
         <button
           type="button"
-          className="block max-w-52 overflow-hidden text-ellipsis whitespace-nowrap text-[15px] font-semibold hover:underline"
+          className="block w-full max-w-52 overflow-hidden text-ellipsis whitespace-nowrap text-[15px] font-semibold hover:underline"
           title="The plan: name, revision, code options"
           onClick={() => select(null)}
         >
@@ -38,13 +38,13 @@ export function Header({ onHelp, onChangePart }: Props) {
       </h1>
       <button
         type="button"
-        className="overflow-hidden text-ellipsis whitespace-nowrap text-soft hover:underline max-lg:hidden"
+        className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap text-soft hover:underline max-lg:hidden"
         title="Change package or part"
         onClick={onChangePart}
       >
         {device.description.name} · {pkg.name}
       </button>
-      <nav aria-label="Views" className="flex gap-0.5">
+      <nav aria-label="Views" className="flex shrink-0 gap-0.5">
         {VIEWS.map((one) => (
           <button
             key={one.id}

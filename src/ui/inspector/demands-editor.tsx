@@ -47,7 +47,7 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
           label="Held at the far end"
           value={demands.farPull ?? ''}
           choices={[
-            { value: '', label: 'not said' },
+            { value: '', label: '–' },
             { value: 'up', label: 'pulls up' },
             { value: 'down', label: 'pulls down' },
             { value: 'driven', label: 'drives' },

@@ -10,6 +10,7 @@ import { GLYPHS } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
 import { BitsSet } from './bits-set';
 import { CandidateList } from './candidate-list';
+import { CircuitMenu } from './circuit-menu';
 import { DemandsEditor } from './demands-editor';
 import { FindingLines } from './finding-lines';
 import { RoleField } from './role-field';
@@ -23,6 +24,7 @@ export function NetInspector({ net }: { net: Net }) {
   const { plan } = derived;
   const resolved = derived.byNet.get(net.id);
   const { placement } = net;
+  const circuit = plan.circuits.find((one) => one.id === net.circuit);
 
   return (
     <>
@@ -63,6 +65,7 @@ export function NetInspector({ net }: { net: Net }) {
               </option>
             ))}
           </select>
+          {circuit && <CircuitMenu circuit={circuit} />}
         </span>
       </Row>
       <Row label="is">

@@ -3,10 +3,12 @@
 import { BookText } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type KeyboardEvent, useId, useState } from 'react';
+import { hertzText } from '@/core/device/offers';
+import { currentText, voltsText } from '@/core/electrical/limits';
 import { addNets } from '@/core/plan/make-edits';
 import { templatesFor } from '@/core/plan/templates';
 import { parseTypedNets, ROLE_WORDS } from '@/core/plan/typed-nets';
-import { roleText } from '@/core/plan/types';
+import { type Net, roleText } from '@/core/plan/types';
 import { newId } from '../client/ids';
 import { useWorkspace } from '../workspace/context';
 
@@ -51,6 +53,7 @@ export function AddNets() {
                 {net.settings.active === 'low' ? ' · low' : ''}
                 {net.settings.pull ? ` · pull ${net.settings.pull}` : ''}
                 {net.placement ? ` · on ${net.placement.pad}` : ''}
+                {demandWords(net).map((words) => ` · ${words}`)}
               </span>
             </div>
           ))}
@@ -87,6 +90,18 @@ export function AddNets() {
       </div>
     </div>
   );
+}
+
+/** Figures that were typed, as they were understood. */
+function demandWords({ demands }: Net): string[] {
+  if (!demands) return [];
+  const words: string[] = [];
+  if (demands.rateHertz !== undefined) words.push(hertzText(demands.rateHertz));
+  if (demands.milliamps !== undefined) words.push(currentText(demands.milliamps));
+  if (demands.farVolts !== undefined) words.push(voltsText(demands.farVolts));
+  if (demands.farPull === 'driven') words.push('driven');
+  else if (demands.farPull !== undefined) words.push(`pulled ${demands.farPull}`);
+  return words;
 }
 
 /** Usual circuits, put into the field as if they had been typed. */

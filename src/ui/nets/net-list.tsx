@@ -1,13 +1,8 @@
 'use client';
 
-import { Ellipsis } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
 import { type KeyboardEvent, useEffect, useRef } from 'react';
-import { openRole } from '@/core/placing/groups';
-import { copyCircuit, placeNet, removeNets } from '@/core/plan/make-edits';
+import { placeNet } from '@/core/plan/make-edits';
 import type { ResolvedNet } from '@/core/plan/resolve';
-import type { Circuit } from '@/core/plan/types';
-import { newId } from '../client/ids';
 import { functionWords } from '../package/pad-row';
 import { circuitColour } from '../parts/circuit-colour';
 import { type NetState, StateGlyph } from '../parts/state-glyph';
@@ -119,7 +114,6 @@ export function NetList() {
                 <span className="ml-auto font-normal text-soft tabular-nums">
                   {placed}/{nets.length}
                 </span>
-                <CircuitMenu circuit={circuit} />
               </div>
               {nets.map((one) => (
                 <NetRow
@@ -142,51 +136,6 @@ export function NetList() {
   );
 }
 
-/** What can be done with a whole circuit. */
-function CircuitMenu({ circuit }: { circuit: Circuit }) {
-  const { derived, dispatch, mark, select } = useWorkspace();
-  const { plan, device } = derived;
-  const nets = plan.nets.filter((net) => net.circuit === circuit.id);
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger
-        className="px-0.5 text-soft hover:text-ink"
-        aria-label={`Circuit ${circuit.name}`}
-      >
-        <Ellipsis size={13} />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" className="z-40 min-w-44 border border-ink bg-sheet py-1">
-          <DropdownMenu.Item
-            className={MENU_ITEM}
-            onSelect={() => {
-              const [first] = nets;
-              if (nets.length > 1)
-                mark(
-                  nets.map((net) => net.id),
-                  'only',
-                );
-              else if (first) select({ kind: 'net', id: first.id });
-            }}
-          >
-            Choose all {nets.length} nets
-          </DropdownMenu.Item>
-          <DropdownMenu.Item
-            className={MENU_ITEM}
-            onSelect={() => dispatch(copyCircuit(plan, circuit, newId, (role) => openRole(device, role)))}
-          >
-            Copy the circuit
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={MENU_ITEM} onSelect={() => dispatch(removeNets(plan, nets))}>
-            Remove it with its nets
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  );
-}
-const MENU_ITEM = 'cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-pickbg';
-
 /** How many nets have no pad yet, and the button that gives them one. */
 function PlaceAll() {
   const { derived, placer, select } = useWorkspace();
@@ -205,10 +154,10 @@ function PlaceAll() {
           placer.start();
         }}
       >
-        {waiting > 0 ? `Place ${waiting}` : 'Improve'}
+        {waiting > 0 ? 'Place all' : 'Improve'}
       </button>
       <span className="text-[12px] text-soft">
-        {waiting > 0 ? (waiting === 1 ? 'net has no pad' : 'nets have no pad') : 'all nets have a pad'}
+        {waiting > 0 ? `${waiting} ${waiting === 1 ? 'net has' : 'nets have'} no pad` : 'all nets have a pad'}
       </span>
     </div>
   );

@@ -57,14 +57,14 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
           <span className="m shrink-0 bg-pick px-1 text-[11px] leading-[15px] text-onpick">{rank}</span>
         )}
         {props.fresh && (
-          <span className="shrink-0 border border-pick px-0.5 text-[11px] leading-[14px] text-pick">
-            {props.fresh}
+          <span className="m shrink-0 text-pick" title={props.fresh === 'new' ? 'new here' : 'moved here'}>
+            {props.fresh === 'new' ? '+' : '→'}
           </span>
         )}
         {first ? (
           <>
             <span
-              className={`max-w-full shrink-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : ''}`}
+              className={`max-w-full shrink-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : props.fresh ? 'text-pick' : ''}`}
             >
               {nets.map((one) => one.net.name).join(' + ')}
             </span>

@@ -38,10 +38,10 @@ function Answer({ placing }: { placing: Placing }) {
         <Section title="Placements" aside={placing.moves.length}>
           <ol aria-label="Placements">
             {placing.moves.map(({ net, to }) => (
-              <li key={net.id} className="grid grid-cols-[1fr_auto] gap-2">
+              <li key={net.id} className="grid grid-cols-[1fr_auto] items-center gap-2">
                 <button
                   type="button"
-                  className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap text-left hover:underline"
+                  className="min-h-6 min-w-0 overflow-hidden text-ellipsis whitespace-nowrap text-left hover:underline"
                   onClick={() => select({ kind: 'net', id: net.id })}
                 >
                   {net.name}{' '}
@@ -94,7 +94,7 @@ function Explanation({ placing }: { placing: Placing }) {
             <li key={label}>
               <button
                 type="button"
-                className="link text-left"
+                className="link min-h-6 text-left"
                 onClick={() => {
                   placer.leave();
                   session.dispatch(edit);
@@ -133,7 +133,7 @@ function Weighing() {
               min={0}
               max={9999}
               step={1}
-              className="m w-16 px-1 py-0 text-right"
+              className="m h-6 w-16 px-1 py-0 text-right"
               aria-label={`weight: ${TERM_WORDS[term]}`}
               value={options.weights[term] ?? DEFAULT_WEIGHTS[term]}
               disabled={phase === 'working'}

@@ -105,7 +105,7 @@ export function NewPlanDialog({ open, onOpenChange, devices, profiles }: Props) 
                   Board
                 </span>
                 <div role="radiogroup" aria-labelledby="new-plan-board">
-                  <label className="flex gap-2">
+                  <label className="flex min-h-6 items-center gap-2">
                     <input
                       type="radio"
                       name="board"
@@ -115,8 +115,8 @@ export function NewPlanDialog({ open, onOpenChange, devices, profiles }: Props) 
                     none, start empty
                   </label>
                   {boards.map((one) => (
-                    <div key={one.id} className="flex items-baseline gap-2">
-                      <label className="flex gap-2">
+                    <div key={one.id} className="flex items-center gap-2">
+                      <label className="flex min-h-6 items-center gap-2">
                         <input
                           type="radio"
                           name="board"

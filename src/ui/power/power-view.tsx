@@ -61,7 +61,7 @@ const nameOf = (budget: Budget): string =>
 /** One bar a limit, as a part of it; the line is the limit. */
 function BudgetChart({ budgets }: { budgets: readonly Budget[] }) {
   const data = budgets
-    .filter((one) => one.limit !== undefined)
+    .filter((one) => one.limit !== undefined && one.milliamps > 0)
     .map((one) => {
       const part = (one.milliamps / (one.limit ?? 1)) * 100;
       return { name: nameOf(one), part: Math.round(part * 10) / 10, over: part > 100, near: part > 80 };
@@ -190,7 +190,7 @@ function Consumers() {
                 {side === 'sink' ? 'sinks' : 'sources'} on <span className="m">{pad.id}</span>
                 {one.planned?.settings.values.drive ? `, drive ${one.planned.settings.values.drive}` : ''}
               </span>
-              <span className={`m ml-auto ${over ? 'text-err' : ''}`}>
+              <span className={`m ml-auto whitespace-nowrap ${over ? 'text-err' : ''}`}>
                 {currentText(milliamps)}
                 <span className="text-soft"> of {limit === undefined ? '–' : currentText(limit)}</span>
               </span>
