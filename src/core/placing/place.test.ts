@@ -1,12 +1,14 @@
 import { FAMILIES, family } from '@/testing/families';
-import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
+import { corvane, deriveOn, expectOk, frostGuard, netOf, on, planOf, withNets } from '@/testing/frost-guard';
 import { impossibleBoard, randomBoard } from '@/testing/instances';
 import type { Package } from '../device/types';
 import { applyEdit } from '../plan/edit';
+import { placeNet } from '../plan/make-edits';
 import type { Demands, Net, Plan, Tie } from '../plan/types';
 import type { Device } from '../recipe/device';
 import { modelOf } from './model';
 import { feasible, type Placing, placePlan, placingEdit } from './place';
+import { swapChain } from './swap';
 
 const packageOf = (device: Device, plan: Plan): Package => device.packages.get(plan.package) as Package;
 const place = (plan: Plan, device = corvane(), options = {}): Placing =>
@@ -212,4 +214,40 @@ test('a net that no pad can carry is told from one whose demands are too many', 
     planOf([{ name: 'X', role: { kind: 'analog' }, demands: { farVolts: 5, side: 'left' } }]),
   ).conflict;
   expect(much?.elements.map((one) => one.words)).toContain('`X` sees 5 V');
+});
+
+describe('a chain of moves that makes room', () => {
+  const chainFor = (plan: Plan, name: string, pad: string, signal?: string) => {
+    const net = netOf(plan, name);
+    const pkg = packageOf(corvane(), plan);
+    return swapChain(corvane(), pkg, plan, net, { pad, held: false, ...(signal ? { signal } : {}) });
+  };
+  // UART1.TX is on C4, D0 and D4 only.
+  const plan = planOf([
+    { name: 'A', role: { kind: 'signal', signal: 'UART1.TX' }, placement: on('D4') },
+    { name: 'B', role: { kind: 'output' }, placement: on('C4') },
+    { name: 'C', role: { kind: 'output' }, placement: on('D0') },
+    { name: 'D', role: { kind: 'output' } },
+  ]);
+
+  test('moves as few as it can, and leaves waiting nets waiting', () => {
+    const chain = chainFor(plan, 'D', 'D4');
+    // A has no free home: one of the plain nets gives way to it.
+    expect(chain).toHaveLength(2);
+    const moved = new Map(chain?.map(({ net, to }) => [net.name, to.pad]));
+    expect(['C4', 'D0']).toContain(moved.get('A'));
+    const edits = [
+      ...(chain ?? []).map(({ net, to }) => placeNet(net, to)),
+      placeNet(netOf(plan, 'D'), on('D4')),
+    ];
+    const after = expectOk(applyEdit(plan, { kind: 'batch', label: 'x', edits }));
+    expect(deriveOn(after).findings.filter((one) => one.severity === 'error')).toEqual([]);
+  });
+  test('held nets make no room', () => {
+    const held = withNets(plan, {
+      B: { placement: { pad: 'C4', held: true } },
+      C: { placement: { pad: 'D0', held: true } },
+    });
+    expect(chainFor(held, 'D', 'D4')).toBeUndefined();
+  });
 });

@@ -19,6 +19,8 @@ export interface PlaceOptions {
   /** Answers already given; the next shall be another one. */
   unlike?: readonly Record<NetId, PadId>[];
   progress?: Limits['progress'];
+  /** Whether to look for the reason when it cannot be done; it is, unless told otherwise. */
+  explain?: boolean;
   /** Packages to try when it cannot be done: the part's others, unless given. */
   packages?: readonly Package[];
 }
@@ -70,8 +72,8 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
     return { status: 'stopped', placements: {}, moves: [], nodes: rough.nodes, bound: rough.bound };
   if (rough.status === 'infeasible') {
     const stuck = rough.stuck?.map((at) => first.items[at] as number);
-    const conflict = explain(model, options, stuck);
-    return { status: 'infeasible', placements: {}, moves: [], nodes: rough.nodes, conflict };
+    const bare = { status: 'infeasible' as const, placements: {}, moves: [], nodes: rough.nodes };
+    return options.explain === false ? bare : { ...bare, conflict: explain(model, options, stuck) };
   }
   // Where each circuit lies is settled first; then everything is drawn there.
   const centres = centresOf(model, readSolution(model, first, rough.solution.chosen).chosen);

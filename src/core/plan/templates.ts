@@ -82,14 +82,24 @@ const SOURCES: readonly Source[] = [
   },
 ];
 
-/** The templates that a part can carry out. */
+/** The templates that a part can carry out: some instance has all the lines on pads. */
 export function templatesFor(description: DeviceDescription): Template[] {
+  const { peripherals, peripheralKinds, functions, forced = [] } = description;
+  // A crystal's second pad comes with the first; it is no net of its own.
+  const along = new Set(forced.flatMap((one) => one.takes));
+  const offered = new Set<string>(functions.filter((fn) => !along.has(fn.pad)).map((fn) => fn.signal));
   return SOURCES.flatMap(({ id, title, kind, text }): Template[] => {
     if (!kind) return [{ id, title, text: text('', []) ?? '' }];
-    const found = Object.entries(description.peripheralKinds).find(
-      ([name, one]) => kind(one, name) && description.peripherals.some((instance) => instance.kind === name),
-    );
-    const line = found && text(found[0].toLowerCase(), Object.keys(found[1].lines));
-    return line === undefined ? [] : [{ id, title, text: line }];
+    for (const instance of peripherals) {
+      const known = peripheralKinds[instance.kind];
+      if (!known) continue;
+      const lines = Object.fromEntries(
+        Object.entries(known.lines).filter(([line]) => offered.has(`${instance.id}.${line}`)),
+      );
+      if (Object.keys(lines).length === 0 || !kind({ ...known, lines }, instance.kind)) continue;
+      const line = text(instance.kind.toLowerCase(), Object.keys(lines));
+      return line === undefined ? [] : [{ id, title, text: line }];
+    }
+    return [];
   });
 }

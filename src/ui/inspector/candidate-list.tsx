@@ -1,7 +1,7 @@
 'use client';
 
 import { useWorkspace } from '../workspace/context';
-import { placeStep } from '../workspace/place';
+import { placeStep, takeStep } from '../workspace/place';
 
 const SHOWN = 12;
 
@@ -15,7 +15,7 @@ export function CandidateList() {
   function take(index: number) {
     const candidate = candidates[index];
     if (!candidate) return;
-    dispatch(placeStep(derived.occupancy, net, candidate).edit);
+    dispatch(takeStep(derived, net, candidate).edit);
     setMoving(null);
   }
 
@@ -60,7 +60,10 @@ export function CandidateList() {
                   )}
                   {moves.length > 0
                     ? `moves ${moves.map((move) => `${move.net.name} to ${move.pad}`).join(', ')}`
-                    : candidate.reasons.slice(0, 2).join(', ')}
+                    : candidate.takenBy.some((other) => !other.placement?.held) &&
+                        candidate.takenBy.every((other) => !other.placement?.held)
+                      ? `taken by ${candidate.takenBy.map((other) => other.name).join(', ')}: makes room by a chain of moves, if there is one`
+                      : candidate.reasons.slice(0, 2).join(', ')}
                 </span>
               </button>
             </li>

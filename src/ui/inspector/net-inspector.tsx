@@ -8,6 +8,7 @@ import type { Net } from '@/core/plan/types';
 import { circuitColour } from '../parts/circuit-colour';
 import { GLYPHS } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
+import { Alternatives } from './alternatives';
 import { BitsSet } from './bits-set';
 import { CandidateList } from './candidate-list';
 import { CircuitMenu } from './circuit-menu';
@@ -106,6 +107,7 @@ export function NetInspector({ net }: { net: Net }) {
           <span className="text-soft">not placed</span>
         )}
       </Row>
+      {placement && !placing && <Alternatives net={net} />}
       {resolved?.fn && placement && <FunctionFacts fn={resolved.fn} />}
       <FindingLines findings={derived.findings.filter((one) => !one.waived && one.nets.includes(net.id))} />
       {placing ? (

@@ -79,7 +79,10 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
             ]}
             onChange={(value) => dispatch(setSetting(net, 'start', value === 'inactive' ? null : value))}
           />
-          <span className="ml-1.5 whitespace-nowrap text-soft">latch {latchLevel(net.settings)}</span>
+          <span className="ml-1.5 whitespace-nowrap text-soft">
+            latch{' '}
+            {latchLevel(net.role.kind === 'open-drain' ? { active: 'low', ...net.settings } : net.settings)}
+          </span>
         </Row>
       )}
       {rows.map(({ key, name, choices, value }) => (
@@ -92,6 +95,7 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
           />
         </Row>
       ))}
+      {net.role.kind === 'interrupt' && pad && <InterruptLine resolved={resolved} />}
       {lacks.size > 0 && (
         <ul className="mt-1 text-[12px] text-soft">
           {[...lacks].map(([why, values]) => (
@@ -107,6 +111,35 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
         </Row>
       )}
     </Section>
+  );
+}
+
+/** Which line reaches the interrupt controller, and with whom it is shared. */
+function InterruptLine({ resolved }: { resolved: ResolvedNet }) {
+  const { derived } = useWorkspace();
+  const { interrupts } = derived.device.description;
+  const { pad } = resolved;
+  if (!interrupts || !pad) return null;
+  const sharing = derived.resolved.filter(
+    (one) =>
+      one.net.id !== resolved.net.id &&
+      one.net.role.kind === 'interrupt' &&
+      one.pad !== undefined &&
+      ((interrupts.lines === 'bit' && one.pad.bit === pad.bit) ||
+        (interrupts.lines === 'port' && one.pad.port === pad.port)),
+  );
+  const line =
+    interrupts.lines === 'bit'
+      ? `line ${pad.bit}`
+      : interrupts.lines === 'port'
+        ? `port ${pad.port}`
+        : 'its own';
+  return (
+    <Row label="reaches">
+      {line}
+      {sharing.length > 0 && `, with ${sharing.map((one) => one.net.name).join(', ')}`}
+      <div className="text-[12px] text-soft">{interrupts.why}</div>
+    </Row>
   );
 }
 

@@ -1,4 +1,6 @@
+import type { Derived } from '@/core/derive';
 import { type Candidate, candidatesFor, type Occupancy, placementAt } from '@/core/placing/candidates';
+import { swapChain } from '@/core/placing/swap';
 import type { Edit } from '@/core/plan/edit';
 import { placeNet } from '@/core/plan/make-edits';
 import { functionsFor, whyNot } from '@/core/plan/resolve';
@@ -11,7 +13,24 @@ export interface PlaceStep {
   moves: { net: Net; pad: string }[];
 }
 
-/** Puts a net on a candidate. Nets that sit there and are not held move to their own best free pad when they have one. */
+/**
+ * Puts a net on a candidate by hand. Nets that sit there and are not held move to their own best free pad; where they have none,
+ * the shortest chain of moves that makes room is looked for.
+ */
+export function takeStep(derived: Derived, net: Net, candidate: Candidate): PlaceStep {
+  const step = placeStep(derived.occupancy, net, candidate);
+  const { takenBy } = candidate;
+  if (takenBy.length === step.moves.length || takenBy.some((other) => other.placement?.held)) return step;
+  const to = placementAt(net, candidate);
+  const chain = swapChain(derived.device, derived.pkg, derived.plan, net, to);
+  if (!chain) return step;
+  const moves = chain.map((move) => ({ net: move.net, pad: move.to.pad }));
+  const label = `place ${net.name} on ${candidate.pad}, ${moves.map((move) => `${move.net.name} moves to ${move.pad}`).join(', ')}`;
+  const edits = [...chain.map((move) => placeNet(move.net, move.to)), placeNet(net, to)];
+  return { edit: { kind: 'batch', label, edits }, moves };
+}
+
+/** What is quick to say of a candidate: nets that sit there and are not held move to their own best free pad when they have one. */
 export function placeStep(occupancy: Occupancy, net: Net, candidate: Candidate): PlaceStep {
   const place = placeNet(net, placementAt(net, candidate));
   const moves = candidate.takenBy.flatMap((other) => {

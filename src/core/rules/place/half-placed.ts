@@ -1,6 +1,7 @@
 import { offerOf } from '../../device/offers';
 import { splitSignal } from '../../device/types';
 import { placementAt } from '../../placing/candidates';
+import { belongTogether, instanceGroups, kindOfRole } from '../../placing/groups';
 import { placeNet } from '../../plan/make-edits';
 import { isAnalog, type ResolvedNet } from '../../plan/resolve';
 import type { Remedy, Report, Rule, RuleContext } from '../types';
@@ -20,41 +21,41 @@ export const halfPlaced: Rule = {
   },
 };
 
-/** Placed nets with a peripheral signal, by circuit and kind of peripheral. */
-function groups(
-  context: RuleContext,
-): Map<string, { kind: string; placed: ResolvedNet[]; waiting: ResolvedNet[] }> {
-  const found = new Map<string, { kind: string; placed: ResolvedNet[]; waiting: ResolvedNet[] }>();
-  for (const one of context.resolved) {
-    const { role } = one.net;
-    const kind =
-      role.kind === 'open-signal'
-        ? role.peripheral
-        : role.kind === 'signal'
-          ? context.device.description.peripherals.find((p) => p.id === splitSignal(role.signal)[0])?.kind
-          : undefined;
-    if (kind === undefined || !belongsTogether(context, kind)) continue;
-    const key = `${one.net.circuit} ${kind}`;
-    const group = found.get(key) ?? { kind, placed: [], waiting: [] };
-    if (one.fn && one.fits) group.placed.push(one);
-    else if (!one.net.placement) group.waiting.push(one);
-    found.set(key, group);
-  }
-  return found;
+interface Group {
+  kind: string;
+  placed: ResolvedNet[];
+  waiting: ResolvedNet[];
 }
 
-/** Kinds with lines that need each other; timers and converters have independent channels. */
-const belongsTogether = (context: RuleContext, kind: string): boolean => {
-  const lines = Object.keys(context.device.description.peripheralKinds[kind]?.lines ?? {});
-  return (context.device.description.peripheralKinds[kind]?.needs ?? []).length > 0 || lines.includes('TX');
-};
+/** Nets that must share an instance: those that leave it open, by circuit; those that name it, by circuit and instance. */
+function groups(context: RuleContext): { open: Group[]; named: Group[] } {
+  const { device, resolved } = context;
+  const split = (kind: string, members: readonly ResolvedNet[]): Group => ({
+    kind,
+    placed: members.filter((one) => one.fn && one.fits),
+    waiting: members.filter((one) => !one.net.placement),
+  });
+  const named = new Map<string, { kind: string; members: ResolvedNet[] }>();
+  for (const one of resolved) {
+    const { role, circuit } = one.net;
+    const kind = kindOfRole(device, role);
+    if (role.kind !== 'signal' || kind === undefined || !belongTogether(device, kind)) continue;
+    const key = `${circuit}\n${splitSignal(role.signal)[0]}`;
+    const group = named.get(key) ?? { kind, members: [] };
+    group.members.push(one);
+    named.set(key, group);
+  }
+  return {
+    open: instanceGroups(device, resolved).map(({ kind, members }) => split(kind, members)),
+    named: [...named.values()].map(({ kind, members }) => split(kind, members)),
+  };
+}
 
 const instanceOf = (one: ResolvedNet): string => splitSignal(one.fn?.signal ?? '')[0];
 
 /** Lines of one circuit, all left open, that ended on different instances. */
 function scattered(context: RuleContext): Report[] {
-  return [...groups(context).values()].flatMap(({ kind, placed }): Report[] => {
-    const open = placed.filter((one) => one.net.role.kind === 'open-signal');
+  return groups(context).open.flatMap(({ kind, placed: open }): Report[] => {
     const instances = [...new Set(open.map(instanceOf))];
     if (instances.length < 2) return [];
     const list = open.map((one) => `\`${one.net.name}\` is ${one.fn?.signal}`).join(', ');
@@ -103,7 +104,8 @@ function gatherRemedies(
 
 /** Some lines of a circuit's peripheral are placed, others wait. */
 function unfinished(context: RuleContext): Report[] {
-  return [...groups(context).values()].flatMap(({ placed, waiting }): Report[] => {
+  const { open, named } = groups(context);
+  return [...open, ...named].flatMap(({ placed, waiting }): Report[] => {
     if (placed.length === 0 || waiting.length === 0) return [];
     const instances = [...new Set(placed.map(instanceOf))];
     return [

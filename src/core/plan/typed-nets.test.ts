@@ -1,0 +1,147 @@
+import { FAMILIES, family, familyPlan } from '@/testing/families';
+import { corvane, deriveOn, expectOk, frostGuard, planOf } from '@/testing/frost-guard';
+import { openRole } from '../placing/groups';
+import { placePlan } from '../placing/place';
+import { applyEdit, invertEdit } from './edit';
+import { addNets, copyCircuit, setEntry } from './make-edits';
+import { templatesFor } from './templates';
+import { parseTypedNets, type TypedNets } from './typed-nets';
+import { emptyPlan, type Plan, roleText } from './types';
+import { POLICY_TITLES } from './unused';
+
+const ids = () => {
+  let next = 0;
+  return () => `id${++next}`;
+};
+const blank = emptyPlan('Blank', 'corvane-c40-80', 'q100', '');
+const typed = (text: string, plan: Plan = blank): TypedNets =>
+  parseTypedNets(text, plan, corvane().description, undefined, ids());
+const short = (text: string): string[] =>
+  typed(text).nets.map((net) => {
+    const extra = { ...net.settings, ...net.demands };
+    return `${net.name}: ${roleText(net.role)}${Object.keys(extra).length > 0 ? ` ${JSON.stringify(extra)}` : ''}${net.placement ? ` on ${net.placement.pad}` : ''}`;
+  });
+
+describe('what is typed', () => {
+  test.each([
+    [
+      'fans: fan_1 fan_2 out low 4mA',
+      ['FAN_1: output {"active":"low","milliamps":4}', 'FAN_2: output {"active":"low","milliamps":4}'],
+    ],
+    [
+      'radio: busy irq up driven 5V',
+      ['RADIO_BUSY: interrupt input {"pull":"up","farPull":"driven","farVolts":5}'],
+    ],
+    ['radio: ready in rising up', ['RADIO_READY: input {"trigger":"rising","pull":"up"}']],
+    ['radio: ready falling', ['RADIO_READY: interrupt input {"trigger":"falling"}']],
+    ['link: uart tx 115.2kHz', ['LINK_TX: any UART · TX {"rateHertz":115200}']],
+    ['bridge: tim ch* 20kHz', ['BRIDGE_CH: any TIM · any CH {"rateHertz":20000}']],
+    [
+      'bus: i2c sda scl pulled-up',
+      ['BUS_SDA: any I2C · SDA {"farPull":"up"}', 'BUS_SCL: any I2C · SCL {"farPull":"up"}'],
+    ],
+    [
+      'x: aux io, wire line, level aout',
+      ['X_AUX: input and output', 'X_WIRE: open-drain line', 'X_LEVEL: analog output'],
+    ],
+    ['x: lamp out @b7', ['X_LAMP: output on B7']],
+  ])('%s', (text, expected) => {
+    expect(short(text)).toEqual(expected);
+    expect(typed(text).problems.filter((one) => !one.includes('taken as in'))).toEqual([]);
+  });
+  test('a pad in a typed line is held', () => {
+    expect(typed('x: lamp out @B7').nets[0]?.placement).toEqual({ pad: 'B7', held: true });
+  });
+  test.each([
+    ['x: lamp out @Q99', /there is no pad Q99/],
+    ['x: a b out @B7', /@B7 is for one net/],
+    ['uart tx rx zz', /UART has no line zz/],
+  ])('%s: says what it did not understand', (text, message) => {
+    expect(typed(text).problems.join('; ')).toMatch(message);
+  });
+});
+
+describe('rows from a spreadsheet', () => {
+  test('with headings in any order', () => {
+    const { nets, circuits, problems } = typed(
+      'Pad\tNet name\tComment\tFunction\tGroup\nB7\tFAN 1\tcontactor\tout low\tFans\nd4\tMAST_TX\t\tUART1_TX\tMast\n\tMAST_RX\t\tuart rx\tMast\n',
+    );
+    expect(problems).toEqual([]);
+    expect(circuits.map((one) => one.name)).toEqual(['Fans', 'Mast']);
+    expect(
+      nets.map(({ name, role, placement, note }) => [name, roleText(role), placement?.pad, note]),
+    ).toEqual([
+      ['FAN_1', 'output', 'B7', 'contactor'],
+      ['MAST_TX', 'UART1.TX', 'D4', undefined],
+      ['MAST_RX', 'any UART · RX', undefined, undefined],
+    ]);
+  });
+  test('without headings: net, what it is, pad', () => {
+    expect(typed('LAMP\tout\tB7\nKEY\tin up').nets.map((net) => [net.name, net.placement?.pad])).toEqual([
+      ['LAMP', 'B7'],
+      ['KEY', undefined],
+    ]);
+  });
+  test('a pad that is not there is told, the net comes all the same', () => {
+    const { nets, problems } = typed('LAMP\tout\tX1');
+    expect(nets).toHaveLength(1);
+    expect(problems).toEqual(['LAMP: there is no pad X1']);
+  });
+});
+
+test.each(FAMILIES)('usual circuits of %s are understood and can be placed', (folder) => {
+  const device = family(folder);
+  const largest = [...device.packages.values()].sort(
+    (a, b) => Object.keys(b.terminals).length - Object.keys(a.terminals).length,
+  )[0];
+  if (!largest) throw new Error(folder);
+  const templates = templatesFor(device.description);
+  expect(templates.length).toBeGreaterThanOrEqual(5);
+  for (const { text } of templates) {
+    const plan = emptyPlan('T', device.description.id, largest.id, device.fingerprint);
+    const { nets, circuits, problems } = parseTypedNets(text, plan, device.description, undefined, ids());
+    expect([text, problems]).toEqual([text, []]);
+    const filled = expectOk(applyEdit(plan, addNets(plan, circuits, nets)));
+    expect([text, placePlan(device, largest, filled).status]).toEqual([text, 'optimal']);
+  }
+});
+
+test('a circuit is copied: new names, no pads, instances open, ties within it; undo takes it back', () => {
+  const plan = frostGuard();
+  const valves = plan.circuits.find((one) => one.id === 'valves');
+  if (!valves) throw new Error('no valves');
+  const edit = copyCircuit(plan, valves, ids(), (role) => openRole(corvane(), role));
+  const after = expectOk(applyEdit(plan, edit));
+  const copies = after.nets.slice(plan.nets.length);
+  expect(copies.map((net) => [net.name, roleText(net.role), net.placement])).toEqual([
+    ['VALVE2_A_OPEN', 'any TIM · CH1', null],
+    ['VALVE2_A_SHUT', 'any TIM · CH2', null],
+    ['VALVE2_B_OPEN', 'any TIM · CH3', null],
+    ['VALVE2_B_SHUT', 'any TIM · CH4', null],
+    ['VALVE2_SENSE', 'analog input', null],
+  ]);
+  expect(after.ties).toHaveLength(2);
+  expect(after.ties?.[1]?.nets).toEqual(copies.slice(0, 4).map((net) => net.id));
+  expect(expectOk(applyEdit(after, invertEdit(edit)))).toEqual(plan);
+});
+
+test.each(FAMILIES)('unused pads of %s are what the policy says, and proven', (folder) => {
+  const device = family(folder);
+  for (const policy of Object.keys(POLICY_TITLES).filter((one) => one !== 'reset')) {
+    const plan = familyPlan(device);
+    const with_ = expectOk(applyEdit(plan, setEntry(plan, 'unused', '*', policy)));
+    const before = deriveOn(plan, device);
+    const { proof, findings, planned } = deriveOn(with_, device);
+    expect([policy, proof.pins > before.proof.pins]).toEqual([policy, true]);
+    expect([policy, proof.proven]).toEqual([policy, proof.pins]);
+    const use = policy === 'analog' ? 'analog' : policy === 'output-low' ? 'output' : 'input';
+    const added = planned.filter((one) => !before.planned.some((other) => other.pad.id === one.pad.id));
+    expect(new Set(added.map((one) => one.settings.values.use))).toEqual(new Set([use]));
+    expect(findings.filter((one) => one.severity === 'error')).toEqual([]);
+  }
+});
+
+test('nothing typed is lost between circuits of one name', () => {
+  const plan = planOf([{ name: 'A', role: { kind: 'input' } }]);
+  expect(typed('board: b out', plan).nets[0]?.circuit).toBe('board');
+});

@@ -1,0 +1,43 @@
+'use client';
+
+import { useMemo } from 'react';
+import { candidatesFor } from '@/core/placing/candidates';
+import type { Net } from '@/core/plan/types';
+import { useWorkspace } from '../workspace/context';
+import { takeStep } from '../workspace/place';
+import { Row } from './section';
+
+const SHOWN = 6;
+
+/** Where else a placed net could be, at a glance; a click moves it there. */
+export function Alternatives({ net }: { net: Net }) {
+  const { derived, dispatch } = useWorkspace();
+  const others = useMemo(
+    () =>
+      candidatesFor(derived.occupancy, net)
+        .filter(
+          (one) => one.pad !== net.placement?.pad && one.takenBy.every((other) => !other.placement?.held),
+        )
+        .slice(0, SHOWN),
+    [derived, net],
+  );
+  if (!net.placement || others.length === 0) return null;
+  return (
+    <Row label="could be on">
+      <span className="flex flex-wrap gap-1">
+        {others.map((one) => (
+          <button
+            key={one.pad}
+            type="button"
+            className={`button m min-h-6 px-1 ${one.takenBy.length > 0 ? 'border-dashed text-soft' : ''}`}
+            title={[one.fn?.signal, ...one.reasons.slice(0, 3)].filter(Boolean).join(', ')}
+            aria-label={`move ${net.name} to ${one.pad}`}
+            onClick={() => dispatch(takeStep(derived, net, one).edit)}
+          >
+            {one.pad}
+          </button>
+        ))}
+      </span>
+    </Row>
+  );
+}
