@@ -205,3 +205,17 @@ describe('reports', () => {
     });
   });
 });
+
+test('a plan whose keys come in any order is printed in the one', () => {
+  const plan = frostGuard();
+  const shuffled = (value: unknown): unknown => {
+    if (Array.isArray(value)) return value.map(shuffled);
+    if (typeof value !== 'object' || value === null) return value;
+    return Object.fromEntries(
+      Object.entries(value)
+        .reverse()
+        .map(([key, one]) => [key, shuffled(one)]),
+    );
+  };
+  expect(printPlan(shuffled(plan) as typeof plan)).toBe(demoText);
+});

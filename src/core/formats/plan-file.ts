@@ -152,7 +152,7 @@ function orderedNet(net: Net): object {
       threshold: settings.threshold,
       trigger: settings.trigger,
     },
-    demands: net.demands && inOrder(net.demands, DEMAND_KEYS),
+    demands: net.demands && orderedDemands(net.demands),
     far: net.far && inOrder(net.far, ['part', 'connector', 'label']),
     note: net.note,
   };
@@ -169,6 +169,14 @@ const DEMAND_KEYS: readonly (keyof Demands)[] = [
   'side',
   'notPads',
 ];
+
+function orderedDemands(demands: Demands): object {
+  const { load } = demands;
+  return {
+    ...inOrder(demands, DEMAND_KEYS),
+    ...(load ? { load: inOrder(load, ['kind', 'volts', 'dropVolts', 'ohms'] as never[]) } : {}),
+  };
+}
 
 function inOrder<T extends object>(value: T, keys: readonly (keyof T)[]): object {
   return Object.fromEntries(keys.map((key) => [key, value[key]]));
