@@ -3,11 +3,13 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { generateFiles } from '@/core/codegen/generate';
 import { TARGETS, targetById } from '@/core/codegen/targets';
 import { type Derived, derive } from '@/core/derive';
-import { parsePlan, printPlan } from '@/core/formats/plan-file';
+import { parsePlan } from '@/core/formats/plan-file';
+import { printPlan } from '@/core/formats/print-plan';
 import { checkReport, generateReport, placeReport, registersReport } from '@/core/formats/reports';
 import { sarifReport } from '@/core/formats/sarif';
-import { TERMS, type Term, type Weights } from '@/core/placing/model';
-import { placePlan, placingEdit } from '@/core/placing/place';
+import { placingEdit } from '@/core/placing/moves';
+import { placePlan } from '@/core/placing/place';
+import { TERMS, type Term, type Weights } from '@/core/placing/weights';
 import { applyEdit } from '@/core/plan/edit';
 import { fail, formatProblems, type Problem, type Result } from '@/core/result';
 import { devicesFolder, findDevice } from '@/files/devices';

@@ -1,7 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { corvane, deriveOn, expectOk, frostGuard, readExample } from '@/testing/frost-guard';
 import { parseDevice, readDeviceFiles } from './device-files';
-import { parsePlan, planFileName, printPlan } from './plan-file';
+import { parsePlan } from './plan-file';
+import { planFileName, printPlan } from './print-plan';
 import { checkReport, registersReport } from './reports';
 import { deviceValidator, planValidator } from './schemas';
 

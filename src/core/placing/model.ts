@@ -8,32 +8,8 @@ import { type Net, type NetSettingKey, openPart, type Plan, roleText, type Tie }
 import type { Device } from '../recipe/device';
 import { belongTogether, kindOfRole } from './groups';
 import { type Mode, sharedFields } from './shared-fields';
-
-/** How much the placer minds what; whole numbers. */
-export interface Weights {
-  /** Giving up pads that few other pads can stand in for. */
-  scarce: number;
-  /** Peripheral instances that lack lines in this package. */
-  complete: number;
-  /** Distance of a net from the rest of its circuit, in terminals. */
-  near: number;
-  /** Numbered nets that are not on consecutive bits. */
-  order: number;
-  /** Pads with a duty at boot: straps, debug, clock. */
-  special: number;
-  /** Moving a net that has a pad. */
-  moves: number;
-}
-export const DEFAULT_WEIGHTS: Weights = {
-  scarce: 1,
-  complete: 30,
-  near: 2,
-  order: 20,
-  special: 300,
-  moves: 60,
-};
-export type Term = keyof Weights;
-export const TERMS = Object.keys(DEFAULT_WEIGHTS) as Term[];
+import { TIE_WORDS } from './ties';
+import { DEFAULT_WEIGHTS, type Term, type Weights, weigh } from './weights';
 
 /** Something the plan asks for that can be given up: what an explanation is made of, and what a suggestion takes away. */
 export interface Element {
@@ -406,13 +382,6 @@ class Builder {
   }
 }
 
-/** Weighted sum of terms. */
-export function weigh(weights: Weights, terms: Partial<Record<Term, number>>): number {
-  let sum = 0;
-  for (const term of TERMS) sum += weights[term] * (terms[term] ?? 0);
-  return Math.round(sum);
-}
-
 function demandWords(net: Net): [string, string][] {
   const { demands } = net;
   if (!demands) return [];
@@ -433,15 +402,6 @@ function demandWords(net: Net): [string, string][] {
     ]);
   return found;
 }
-
-export const TIE_WORDS: Record<Tie['kind'], string> = {
-  bus: 'on consecutive bits of one port',
-  pair: 'a pair',
-  'same-instance': 'on one peripheral instance',
-  'other-instances': 'on different peripheral instances',
-  together: 'on one side of the package',
-  apart: 'not beside each other',
-};
 
 function tieWords(tie: Tie, nets: readonly Net[]): string {
   const names = nets.length > 4 ? [...nets.slice(0, 3), nets.at(-1)] : nets;

@@ -7,7 +7,8 @@ import { placeNet } from '../plan/make-edits';
 import type { Demands, Net, Plan, Tie } from '../plan/types';
 import type { Device } from '../recipe/device';
 import { modelOf } from './model';
-import { feasible, type Placing, placePlan, placingEdit } from './place';
+import { placingEdit } from './moves';
+import { feasible, type Placing, placePlan } from './place';
 import { swapChain } from './swap';
 
 const packageOf = (device: Device, plan: Plan): Package => device.packages.get(plan.package) as Package;

@@ -1,14 +1,14 @@
 import { distanceBetween } from '../device/geometry';
 import type { Package, PadId } from '../device/types';
-import type { Edit } from '../plan/edit';
-import { placeNet } from '../plan/make-edits';
-import type { Net, NetId, Placement, Plan } from '../plan/types';
+import type { NetId, Plan } from '../plan/types';
 import type { Device } from '../recipe/device';
 import { type Active, type Compiled, compile, mostCentral } from './compile';
 import { type Conflict, explain } from './explain';
-import { type Choice, type Item, type Model, modelOf, TERMS, type Term, type Weights } from './model';
+import { type Choice, type Item, type Model, modelOf } from './model';
+import type { Move } from './moves';
 import type { Limits, Problem } from './solver/problem';
 import { solve } from './solver/solve';
+import { TERMS, type Term, type Weights } from './weights';
 
 export interface PlaceOptions {
   weights?: Partial<Weights>;
@@ -23,12 +23,6 @@ export interface PlaceOptions {
   explain?: boolean;
   /** Packages to try when it cannot be done: the part's others, unless given. */
   packages?: readonly Package[];
-}
-
-/** A net that gets another place than it has. */
-export interface Move {
-  net: Net;
-  to: Placement;
 }
 
 export interface Placing {
@@ -175,11 +169,4 @@ export function examine(
 function tooManyInterrupts({ interruptItems: { items, lines }, items: all }: Model, active: Active): boolean {
   if (items.length <= lines) return false;
   return items.filter((at) => active === undefined || active.has((all[at] as Item).element)).length > lines;
-}
-
-/** The moves as one edit, to be taken back as one. */
-export function placingEdit(moves: readonly Move[], label: string): Edit {
-  const edits = moves.map(({ net, to }) => placeNet(net, to));
-  const [only] = edits;
-  return edits.length === 1 && only ? only : { kind: 'batch', label, edits };
 }

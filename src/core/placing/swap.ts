@@ -1,7 +1,8 @@
 import type { Package } from '../device/types';
 import type { Net, Placement, Plan } from '../plan/types';
 import type { Device } from '../recipe/device';
-import { type Move, placePlan } from './place';
+import type { Move } from './moves';
+import { placePlan } from './place';
 
 /** Longer searches than this are not waited for at a click. */
 const NODES = 300;

@@ -4,6 +4,16 @@ import type { ResolvedNet } from '../plan/resolve';
 import type { Tie } from '../plan/types';
 import type { Device } from '../recipe/device';
 
+/** What a tie demands, as in "A and B shall be …". */
+export const TIE_WORDS: Record<Tie['kind'], string> = {
+  bus: 'on consecutive bits of one port',
+  pair: 'a pair',
+  'same-instance': 'on one peripheral instance',
+  'other-instances': 'on different peripheral instances',
+  together: 'on one side of the package',
+  apart: 'not beside each other',
+};
+
 type Seated = Pick<ResolvedNet, 'net' | 'pad' | 'fn' | 'terminals'>;
 
 /** Why a tie does not hold as its nets are placed; those that wait for a pad do not count. */

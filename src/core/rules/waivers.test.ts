@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import Ajv from 'ajv';
 import { deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
-import { parsePlan, printPlan } from '../formats/plan-file';
+import { parsePlan } from '../formats/plan-file';
+import { printPlan } from '../formats/print-plan';
 import { sarifReport } from '../formats/sarif';
 import { applyEdit, invertEdit } from '../plan/edit';
 import { addWaiver, setEntry } from '../plan/make-edits';

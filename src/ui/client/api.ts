@@ -2,7 +2,7 @@ import type { GeneratedFile } from '@/core/codegen/types';
 import type { Correction } from '@/core/device/corrections';
 import type { PartSummary } from '@/core/device/part-facts';
 import type { DeviceDescription } from '@/core/device/types';
-import { printPlan } from '@/core/formats/plan-file';
+import { printPlan } from '@/core/formats/print-plan';
 import type { Plan } from '@/core/plan/types';
 import type { Problem } from '@/core/result';
 import type { Mapping } from '@/core/tables/mapping';

@@ -1,7 +1,7 @@
 import { placeNet } from '@/core/plan/make-edits';
 import { toggleTheme } from '../parts/theme-button';
 import type { WorkspaceState } from '../workspace/context';
-import { takeStep } from '../workspace/place';
+import { takePad } from '../workspace/place';
 
 /**
  * Everything that can be done by key, in one table: it feeds the keys, the search field and the help. A command can be
@@ -33,7 +33,7 @@ function takeCandidate(workspace: WorkspaceState, index: number): void {
   const { placing, derived, dispatch, setMoving } = workspace;
   const candidate = placing?.candidates[index];
   if (!placing || !candidate) return;
-  dispatch(takeStep(derived, placing.net, candidate).edit);
+  takePad(derived, placing.net, candidate, dispatch);
   setMoving(null);
 }
 

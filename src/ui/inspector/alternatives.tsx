@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { candidatesFor } from '@/core/placing/candidates';
 import type { Net } from '@/core/plan/types';
 import { useWorkspace } from '../workspace/context';
-import { takeStep } from '../workspace/place';
+import { takePad } from '../workspace/place';
 import { Row } from './section';
 
 const SHOWN = 6;
@@ -32,7 +32,7 @@ export function Alternatives({ net }: { net: Net }) {
             className={`button m min-h-6 px-1 ${one.takenBy.length > 0 ? 'border-dashed text-soft' : ''}`}
             title={[one.fn?.signal, ...one.reasons.slice(0, 3)].filter(Boolean).join(', ')}
             aria-label={`move ${net.name} to ${one.pad}`}
-            onClick={() => dispatch(takeStep(derived, net, one).edit)}
+            onClick={() => takePad(derived, net, one, dispatch)}
           >
             {one.pad}
           </button>

@@ -1,7 +1,7 @@
 'use client';
 
 import { useWorkspace } from '../workspace/context';
-import { placeStep, takeStep } from '../workspace/place';
+import { placeStep, takePad } from '../workspace/place';
 
 const SHOWN = 12;
 
@@ -15,7 +15,7 @@ export function CandidateList() {
   function take(index: number) {
     const candidate = candidates[index];
     if (!candidate) return;
-    dispatch(takeStep(derived, net, candidate).edit);
+    takePad(derived, net, candidate, dispatch);
     setMoving(null);
   }
 

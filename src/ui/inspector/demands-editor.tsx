@@ -48,8 +48,8 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
           value={demands.farPull ?? ''}
           choices={[
             { value: '', label: '–' },
-            { value: 'up', label: 'pulls up' },
-            { value: 'down', label: 'pulls down' },
+            { value: 'up', label: 'pull-up' },
+            { value: 'down', label: 'pull-down' },
             { value: 'driven', label: 'drives' },
           ]}
           onChange={(value) => set({ farPull: value === '' ? undefined : value })}

@@ -1,12 +1,25 @@
 'use client';
 
-import { PlacerInspector } from '../placer/placer-inspector';
+import dynamic from 'next/dynamic';
 import { useWorkspace } from '../workspace/context';
 import { FindingInspector } from './finding-inspector';
 import { NetInspector } from './net-inspector';
 import { PadInspector } from './pad-inspector';
 import { PlanInspector } from './plan-inspector';
-import { SeveralInspector } from './several-inspector';
+
+// Seldom in sight, so loaded when they are.
+const SeveralInspector = dynamic(
+  () => import('./several-inspector').then((module) => module.SeveralInspector),
+  {
+    ssr: false,
+  },
+);
+const PlacerInspector = dynamic(
+  () => import('../placer/placer-inspector').then((module) => module.PlacerInspector),
+  {
+    ssr: false,
+  },
+);
 
 /** What is selected, in full. */
 export function Inspector() {

@@ -1,6 +1,6 @@
 'use client';
 
-import { TIE_WORDS } from '@/core/placing/model';
+import { TIE_WORDS } from '@/core/placing/ties';
 import { addTie, removeTie } from '@/core/plan/make-edits';
 import { type Net, TIE_KINDS, type TieKind } from '@/core/plan/types';
 import { newId } from '../client/ids';

@@ -2,7 +2,7 @@
 
 import { useCallback, useMemo, useRef } from 'react';
 import { useWorkspace } from '../workspace/context';
-import { dropStep, takeStep } from '../workspace/place';
+import { dropStep, takePad } from '../workspace/place';
 
 /** As many as there are digits to take them with. */
 const RANKED = 9;
@@ -29,7 +29,7 @@ export function usePadChoice() {
     const candidate = looking?.candidates[at];
     // A net is only pushed aside when the offer to do so is in sight.
     if (looking && candidate && (at < RANKED || candidate.takenBy.length === 0)) {
-      send(takeStep(current, looking.net, candidate).edit);
+      takePad(current, looking.net, candidate, send);
       choose({ kind: 'net', id: looking.net.id });
       return;
     }

@@ -1,7 +1,7 @@
 'use client';
 
-import { DEFAULT_WEIGHTS, TERMS, type Term } from '@/core/placing/model';
 import type { Placing } from '@/core/placing/place';
+import { DEFAULT_WEIGHTS, TERMS, type Term } from '@/core/placing/weights';
 import { Section } from '../inspector/section';
 import { Message } from '../parts/message';
 import { useWorkspace } from '../workspace/context';

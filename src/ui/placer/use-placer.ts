@@ -1,9 +1,10 @@
 'use client';
 
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Weights } from '@/core/placing/model';
-import { type Placing, placingEdit } from '@/core/placing/place';
+import { placingEdit } from '@/core/placing/moves';
+import type { Placing } from '@/core/placing/place';
 import type { PlaceProgress } from '@/core/placing/place-task';
+import type { Weights } from '@/core/placing/weights';
 import { applyEdit, type Edit } from '@/core/plan/edit';
 import type { Plan } from '@/core/plan/types';
 import type { Device } from '@/core/recipe/device';

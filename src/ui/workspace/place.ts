@@ -1,6 +1,5 @@
 import type { Derived } from '@/core/derive';
 import { type Candidate, candidatesFor, type Occupancy, placementAt } from '@/core/placing/candidates';
-import { swapChain } from '@/core/placing/swap';
 import type { Edit } from '@/core/plan/edit';
 import { placeNet } from '@/core/plan/make-edits';
 import { functionsFor, whyNot } from '@/core/plan/resolve';
@@ -17,17 +16,30 @@ export interface PlaceStep {
  * Puts a net on a candidate by hand. Nets that sit there and are not held move to their own best free pad; where they have none,
  * the shortest chain of moves that makes room is looked for.
  */
-export function takeStep(derived: Derived, net: Net, candidate: Candidate): PlaceStep {
+export function takePad(
+  derived: Derived,
+  net: Net,
+  candidate: Candidate,
+  dispatch: (edit: Edit) => boolean,
+): void {
   const step = placeStep(derived.occupancy, net, candidate);
   const { takenBy } = candidate;
-  if (takenBy.length === step.moves.length || takenBy.some((other) => other.placement?.held)) return step;
-  const to = placementAt(net, candidate);
-  const chain = swapChain(derived.device, derived.pkg, derived.plan, net, to);
-  if (!chain) return step;
-  const moves = chain.map((move) => ({ net: move.net, pad: move.to.pad }));
-  const label = `place ${net.name} on ${candidate.pad}, ${moves.map((move) => `${move.net.name} moves to ${move.pad}`).join(', ')}`;
-  const edits = [...chain.map((move) => placeNet(move.net, move.to)), placeNet(net, to)];
-  return { edit: { kind: 'batch', label, edits }, moves };
+  if (takenBy.length === step.moves.length || takenBy.some((other) => other.placement?.held)) {
+    dispatch(step.edit);
+    return;
+  }
+  // Rarely needed, and as large as the whole placer: loaded when it is.
+  void import('@/core/placing/swap').then(({ swapChain }) => {
+    const to = placementAt(net, candidate);
+    const chain = swapChain(derived.device, derived.pkg, derived.plan, net, to);
+    if (!chain) {
+      dispatch(step.edit);
+      return;
+    }
+    const moves = chain.map((move) => `${move.net.name} moves to ${move.to.pad}`).join(', ');
+    const edits = [...chain.map((move) => placeNet(move.net, move.to)), placeNet(net, to)];
+    dispatch({ kind: 'batch', label: `place ${net.name} on ${candidate.pad}, ${moves}`, edits });
+  });
 }
 
 /** What is quick to say of a candidate: nets that sit there and are not held move to their own best free pad when they have one. */

@@ -1,5 +1,4 @@
-import { TIE_WORDS } from '../../placing/model';
-import { whyBroken } from '../../placing/ties';
+import { TIE_WORDS, whyBroken } from '../../placing/ties';
 import { removeTie } from '../../plan/make-edits';
 import type { Report, Rule } from '../types';
 import { listNames } from '../words';

@@ -1,4 +1,4 @@
-import { planFileName, printPlan } from '@/core/formats/plan-file';
+import { planFileName, printPlan } from '@/core/formats/print-plan';
 import { readPlan } from '@/server/plans';
 import { notFound, route } from '../../../http';
 

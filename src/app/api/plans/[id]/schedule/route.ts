@@ -1,6 +1,6 @@
 import { packageSvg } from '@/core/board/package-svg';
 import { scheduleCsv, scheduleMarkdown } from '@/core/board/schedule';
-import { planFileName } from '@/core/formats/plan-file';
+import { planFileName } from '@/core/formats/print-plan';
 import { derivedPlan } from '@/server/derived';
 import { notFound, refuse, route } from '../../../http';
 
