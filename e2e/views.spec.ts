@@ -167,6 +167,16 @@ test.describe('in the dark, and in a narrow window', () => {
       await legible(page);
     });
   }
+  for (const [view, heading] of [
+    ['power', 'Current in the worst case'],
+    ['board', 'Board'],
+  ] as const) {
+    test(`the ${view} view stays legible and within the window`, async ({ page, request }) => {
+      await openPlan(page, await importExample(request), `?view=${view}`);
+      await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible();
+      await legible(page);
+    });
+  }
   test('the list of parts stays legible and within the window', async ({ page }) => {
     await page.goto('/parts');
     await expect(page.getByRole('heading', { name: 'Parts' })).toBeVisible();

@@ -3,6 +3,7 @@
 import { type ReactNode, useMemo, useState } from 'react';
 import { crossCheck, type Difference } from '@/core/board/cross-check';
 import { likelyParts, type Netlist, readNetlist } from '@/core/board/netlist';
+import { ohmsText, voltsText } from '@/core/electrical/limits';
 import type { Edit } from '@/core/plan/edit';
 import { setEntry, setFar } from '@/core/plan/make-edits';
 import { type FarEnd, type Schematic, tableOf } from '@/core/plan/types';
@@ -322,7 +323,7 @@ function FarEnds() {
                     />
                   )}
                 </td>
-                <td className="text-soft">{farWords(net.demands)}</td>
+                <td className="whitespace-nowrap text-soft">{farWords(net.demands)}</td>
               </tr>
             );
           })}
@@ -337,9 +338,11 @@ function farWords(
 ): string {
   if (!demands) return '';
   const parts = [];
-  if (demands.farVolts !== undefined) parts.push(`up to ${demands.farVolts} V`);
+  if (demands.farVolts !== undefined) parts.push(`up to ${voltsText(demands.farVolts)}`);
   if (demands.farPull === 'driven') parts.push('drives it');
   else if (demands.farPull !== undefined)
-    parts.push(`pulls ${demands.farPull}${demands.farPullOhms ? ` with ${demands.farPullOhms} Ω` : ''}`);
+    parts.push(
+      `pulls ${demands.farPull}${demands.farPullOhms ? ` with ${ohmsText(demands.farPullOhms)}` : ''}`,
+    );
   return parts.join(', ');
 }

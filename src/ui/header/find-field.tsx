@@ -32,7 +32,7 @@ export function FindField() {
       shouldFilter={false}
       loop
       label="Find"
-      className="relative w-56 min-w-24 shrink"
+      className="relative w-56 min-w-14 shrink"
       onKeyDown={(event) => {
         if (event.key === 'Escape') {
           event.stopPropagation();
@@ -57,7 +57,7 @@ export function FindField() {
       {!open && text === '' && (
         <kbd
           aria-hidden
-          className="m pointer-events-none absolute right-1.5 top-[5px] rounded-[3px] border border-b-2 border-rule bg-sheet px-1 leading-[15px] text-soft"
+          className="m pointer-events-none absolute right-1.5 max-md:hidden top-[5px] rounded-[3px] border border-b-2 border-rule bg-sheet px-1 leading-[15px] text-soft"
         >
           /
         </kbd>

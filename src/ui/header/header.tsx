@@ -23,7 +23,7 @@ export function Header({ onHelp, onChangePart }: Props) {
   const undo = state.undo.at(-1);
   const redo = state.redo.at(-1);
   return (
-    <header className="flex h-11 items-center gap-3.5 border-b border-ink bg-sheet pl-2 pr-4">
+    <header className="flex h-11 items-center gap-3.5 border-b max-md:gap-1.5 border-ink bg-sheet pl-2 pr-4">
       <PlanMenu onHelp={onHelp} onChangePart={onChangePart} />
       <h1 className="min-w-12 shrink overflow-hidden">
         <button

@@ -1,6 +1,9 @@
 'use client';
 
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react';
+import { setEntry } from '@/core/plan/make-edits';
+import { UNUSED_POLICIES } from '@/core/plan/types';
+import { POLICY_TITLES } from '@/core/plan/unused';
 import { functionWords } from '../package/pad-row';
 import { padState } from '../package/pad-state';
 import { circuitColour } from '../parts/circuit-colour';
@@ -329,9 +332,77 @@ function Masks({ rows, chosen }: { rows: readonly PortRow[]; chosen: ReadonlySet
           </tbody>
         </table>
       )}
+      {lines.length > 0 && <OnBits rows={rows} chosen={chosen} />}
       <span className="sr-only" role="status">
         {copied && `${copied} copied`}
       </span>
     </ScrollRegion>
+  );
+}
+
+/** What can be done with the pads of the chosen bits, all at once: change their nets, or say what the unused ones become. */
+function OnBits({ rows, chosen }: { rows: readonly PortRow[]; chosen: ReadonlySet<string> }) {
+  const { derived, mark, select, dispatch } = useWorkspace();
+  const bonded = derived.device.terminalsOf.get(derived.pkg.id);
+  const pads = [...chosen].flatMap((key) => {
+    const [row, bit] = key.split(':').map(Number);
+    const pad = rows[row ?? -1]?.pads.get(bit ?? -1);
+    return pad !== undefined && bonded?.has(pad) ? [pad] : [];
+  });
+  const nets = pads.flatMap((pad) => derived.byPad.get(pad) ?? []).map((one) => one.net);
+  const unused = pads.filter(
+    (pad) => !derived.byPad.has(pad) && derived.device.pads.get(pad)?.boot === undefined,
+  );
+  return (
+    <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+      {nets.length > 0 && (
+        <button
+          type="button"
+          className="button"
+          onClick={() => {
+            const [first] = nets;
+            if (nets.length > 1)
+              mark(
+                nets.map((net) => net.id),
+                'only',
+              );
+            else if (first) select({ kind: 'net', id: first.id });
+          }}
+        >
+          {nets.length === 1 ? 'Choose the net there' : `Choose the ${nets.length} nets there`}
+        </button>
+      )}
+      {unused.length > 0 && (
+        <label className="flex items-baseline gap-1.5">
+          <span className="text-soft">
+            {unused.length} unused {unused.length === 1 ? 'pad' : 'pads'}:
+          </span>
+          <select
+            className="py-0"
+            value=""
+            onChange={(event) => {
+              const { value } = event.target;
+              dispatch({
+                kind: 'batch',
+                label: `unused pads ${unused.join(', ')}`,
+                edits: unused.map((pad) =>
+                  setEntry(derived.plan, 'unused', pad, value === 'as all' ? null : value),
+                ),
+              });
+            }}
+          >
+            <option value="" disabled>
+              become …
+            </option>
+            <option value="as all">as all others</option>
+            {UNUSED_POLICIES.map((policy) => (
+              <option key={policy} value={policy}>
+                {POLICY_TITLES[policy]}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+    </div>
   );
 }

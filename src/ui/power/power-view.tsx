@@ -3,7 +3,7 @@
 import { useMemo } from 'react';
 import { Bar, BarChart, Cell, LabelList, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { type Budget, budgetsOf, padLoads } from '@/core/electrical/budget';
-import { currentText } from '@/core/electrical/limits';
+import { currentText, ohmsText } from '@/core/electrical/limits';
 import { useWorkspace } from '../workspace/context';
 
 const WAY = { source: 'gives', sink: 'takes' } as const;
@@ -210,7 +210,7 @@ function Consumers() {
                     ? `lamp: (${load.volts} V − ${load.dropVolts} V) / ${load.ohms} Ω`
                     : `coil: ${load.volts} V / ${load.ohms} Ω`
                   : one.net.demands?.milliamps === undefined && farPullOhms !== undefined
-                    ? `against ${farPullOhms} Ω at the far end`
+                    ? `against ${ohmsText(farPullOhms)} at the far end`
                     : 'as given'}
               </span>
             </div>
