@@ -7,7 +7,7 @@ import { useWorkspace } from '../workspace/context';
 import { takePad } from '../workspace/place';
 import { Row } from './section';
 
-const SHOWN = 6;
+const SHOWN = 5;
 
 /** Where else a placed net could be, at a glance; a click moves it there. */
 export function Alternatives({ net }: { net: Net }) {
@@ -21,7 +21,7 @@ export function Alternatives({ net }: { net: Net }) {
         .slice(0, SHOWN),
     [derived, net],
   );
-  if (!net.placement || others.length === 0) return null;
+  if (!net.placement || net.placement.held || others.length === 0) return null;
   return (
     <Row label="could be on">
       <span className="flex flex-wrap gap-1">
