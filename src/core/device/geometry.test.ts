@@ -1,0 +1,62 @@
+import { FAMILIES, family } from '@/testing/families';
+import { distanceBetween, orderOf, SIDES, sideOf, sidesOfShape } from './geometry';
+import type { Package } from './types';
+
+const quad: Package = { id: 'q', name: 'q', shape: { kind: 'quad', terminals: 16 }, terminals: {} };
+const dual: Package = { id: 'd', name: 'd', shape: { kind: 'dual-row', terminals: 8 }, terminals: {} };
+const grid: Package = {
+  id: 'b',
+  name: 'b',
+  shape: { kind: 'ball-grid', rows: ['A', 'B', 'C', 'D', 'E'], columns: 5 },
+  terminals: {},
+};
+
+test.each([
+  [quad, '1', 'left'],
+  [quad, '4', 'left'],
+  [quad, '5', 'bottom'],
+  [quad, '12', 'right'],
+  [quad, '16', 'top'],
+  [quad, '17', undefined],
+  [quad, 'A1', undefined],
+  [dual, '4', 'left'],
+  [dual, '5', 'right'],
+  [grid, 'C1', 'left'],
+  [grid, 'C5', 'right'],
+  [grid, 'A3', 'top'],
+  [grid, 'E3', 'bottom'],
+  [grid, 'Z3', undefined],
+] as const)('%o: terminal %s is on the %s side', (pkg, terminal, side) => {
+  expect(sideOf(pkg, terminal)).toBe(side);
+});
+
+test('a dual row has two sides, all others four', () => {
+  expect(sidesOfShape(dual)).toEqual(['left', 'right']);
+  expect(sidesOfShape(quad)).toEqual(SIDES);
+  expect(sidesOfShape(grid)).toEqual(SIDES);
+});
+
+test('distances go round the corner, and across the grid', () => {
+  expect(distanceBetween(quad, 1, 16)).toBe(1);
+  expect(distanceBetween(quad, 1, 9)).toBe(8);
+  expect(distanceBetween(dual, 1, 8)).toBe(1);
+  // Rows of balls are one column wider than the grid, so that positions tell row and column.
+  expect(distanceBetween(grid, 0 * 6 + 1, 1 * 6 + 2)).toBe(1);
+  expect(distanceBetween(grid, 0 * 6 + 1, 4 * 6 + 3)).toBe(4);
+});
+
+test.each(FAMILIES)('every bonded pad of %s has a place of its own and a side', (folder) => {
+  const device = family(folder);
+  for (const pkg of device.packages.values()) {
+    const order = orderOf(device, pkg);
+    const bonded = device.terminalsOf.get(pkg.id) ?? new Map<string, string[]>();
+    for (const [pad, terminals] of bonded) {
+      expect(order.get(pad)).toBeDefined();
+      if (device.pads.get(pad)?.kind === 'io') expect(sideOf(pkg, terminals[0] ?? '')).toBeDefined();
+    }
+    const single = [...bonded]
+      .filter(([, terminals]) => terminals.length === 1)
+      .map(([pad]) => order.get(pad));
+    expect(new Set(single).size).toBe(single.length);
+  }
+});
