@@ -7,6 +7,7 @@ import {
   expectAccessible,
   importExample,
   importPlan,
+  inspector,
   netRow,
   openPlan,
   padRow,
@@ -14,7 +15,6 @@ import {
   test,
 } from './fixtures';
 
-const inspector = (page: Page) => page.getByRole('region', { name: 'Inspector' });
 const findings = (page: Page) => page.getByRole('list', { name: 'Findings' });
 
 /** The frost guard with a net changed. */

@@ -65,6 +65,7 @@ export async function openPlan(page: Page, id: string, query = ''): Promise<void
 
 export const netRow = (page: Page, name: string) => page.locator(`[role=option][data-name="${name}"]`);
 export const padRow = (page: Page, pad: string) => page.locator(`[role=option][data-pad="${pad}"]`);
+export const inspector = (page: Page) => page.getByRole('region', { name: 'Inspector' });
 export const saved = (page: Page) => page.getByRole('status').filter({ hasText: /^saved \d\d:\d\d$/ });
 export const counts = (page: Page) => page.getByTestId('counts');
 

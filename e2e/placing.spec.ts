@@ -7,6 +7,7 @@ import {
   expectAccessible,
   importExample,
   importPlan,
+  inspector,
   netRow,
   openPlan,
   padRow,
@@ -17,7 +18,6 @@ import {
 
 const placer = (page: Page) => page.getByRole('region', { name: 'Placer' });
 const button = (page: Page, name: string | RegExp) => page.getByRole('button', { name });
-const inspector = (page: Page) => page.getByRole('region', { name: 'Inspector' });
 
 /** The frost guard with nothing placed but what is held. */
 const unplaced = (): object => {

@@ -339,6 +339,22 @@ class Compiler {
       const item = this.item(at);
       const dimensions = this.dimensions[at] as Dimension[];
       const nearOf = item.held ? undefined : this.near[at];
+      if (free && dimensions.length === 0) {
+        // The same options every time somebody asks only whether it can be done.
+        for (const choice of this.choices[at] as Choice[]) {
+          choice.bare ??= {
+            slot: choice.slot,
+            cost: 0,
+            resources: choice.resources,
+            modes: choice.modes,
+            keys: NO_KEYS,
+          };
+          options.push(choice.bare);
+          if (this.pairs.length > 0) own.push({ choice, near: 0, order: 0 });
+        }
+        meant.push(own);
+        return { options };
+      }
       for (const choice of this.choices[at] as Choice[]) {
         const near = nearOf ? nearOf(choice) : 0;
         const extra = this.wishes.extraCost?.(item, choice) ?? 0;

@@ -8,6 +8,7 @@ import { type Net, type NetSettingKey, openPart, type Plan, roleText, type Tie }
 import type { Device } from '../recipe/device';
 import { belongTogether, kindOfRole } from './groups';
 import { type Mode, sharedFields } from './shared-fields';
+import type { Option } from './solver/problem';
 import { TIE_WORDS } from './ties';
 import { DEFAULT_WEIGHTS, type Term, type Weights, weigh } from './weights';
 
@@ -36,6 +37,8 @@ export interface Choice {
   terms: Partial<Record<Term, number>>;
   /** Weighted sum of the terms. */
   cost: number;
+  /** What the solver gets when costs do not matter; made when first needed. */
+  bare?: Option;
 }
 
 export interface Item {

@@ -10,7 +10,7 @@ import { useWorkspace } from '../workspace/context';
 
 /** What can be done with a whole circuit. */
 export function CircuitMenu({ circuit }: { circuit: Circuit }) {
-  const { derived, dispatch, mark, select } = useWorkspace();
+  const { derived, dispatch, mark } = useWorkspace();
   const { plan, device } = derived;
   const nets = plan.nets.filter((net) => net.circuit === circuit.id);
   return (
@@ -25,15 +25,12 @@ export function CircuitMenu({ circuit }: { circuit: Circuit }) {
         <DropdownMenu.Content align="end" className="z-40 min-w-44 border border-ink bg-sheet py-1">
           <DropdownMenu.Item
             className={MENU_ITEM}
-            onSelect={() => {
-              const [first] = nets;
-              if (nets.length > 1)
-                mark(
-                  nets.map((net) => net.id),
-                  'only',
-                );
-              else if (first) select({ kind: 'net', id: first.id });
-            }}
+            onSelect={() =>
+              mark(
+                nets.map((net) => net.id),
+                'only',
+              )
+            }
           >
             Choose all {nets.length} nets
           </DropdownMenu.Item>

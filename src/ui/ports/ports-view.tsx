@@ -342,7 +342,7 @@ function Masks({ rows, chosen }: { rows: readonly PortRow[]; chosen: ReadonlySet
 
 /** What can be done with the pads of the chosen bits, all at once: change their nets, or say what the unused ones become. */
 function OnBits({ rows, chosen }: { rows: readonly PortRow[]; chosen: ReadonlySet<string> }) {
-  const { derived, mark, select, dispatch } = useWorkspace();
+  const { derived, mark, dispatch } = useWorkspace();
   const bonded = derived.device.terminalsOf.get(derived.pkg.id);
   const pads = [...chosen].flatMap((key) => {
     const [row, bit] = key.split(':').map(Number);
@@ -359,15 +359,12 @@ function OnBits({ rows, chosen }: { rows: readonly PortRow[]; chosen: ReadonlySe
         <button
           type="button"
           className="button"
-          onClick={() => {
-            const [first] = nets;
-            if (nets.length > 1)
-              mark(
-                nets.map((net) => net.id),
-                'only',
-              );
-            else if (first) select({ kind: 'net', id: first.id });
-          }}
+          onClick={() =>
+            mark(
+              nets.map((net) => net.id),
+              'only',
+            )
+          }
         >
           {nets.length === 1 ? 'Choose the net there' : `Choose the ${nets.length} nets there`}
         </button>

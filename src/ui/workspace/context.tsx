@@ -41,7 +41,7 @@ export interface WorkspaceState {
   placer: Placer;
   /** Several nets chosen at once, for changes to all of them; empty when there is only the selection. */
   marked: readonly Net[];
-  /** Adds nets to those chosen, or takes them out; an empty list chooses none. */
+  /** Chooses nets, or adds them to those chosen or takes them out; an empty list chooses none. */
   mark(ids: readonly string[], how: 'only' | 'toggle'): void;
   /** Nets that a preview places or moves. */
   fresh: ReadonlyMap<string, 'new' | 'moved'>;
@@ -100,6 +100,13 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
 
   const [marks, setMarks] = useState<readonly string[]>([]);
   const mark = useCallback((ids: readonly string[], how: 'only' | 'toggle') => {
+    const [one] = ids;
+    // One net alone is the selection.
+    if (how === 'only' && ids.length === 1 && one !== undefined) {
+      setMarks([]);
+      setAddress((old) => ({ ...old, selection: { kind: 'net', id: one } }));
+      return;
+    }
     setMarks((old) =>
       how === 'only'
         ? ids

@@ -340,6 +340,8 @@ function strike(
     if (allowed[option] === 0) continue;
     const item = layout.item[option] as number;
     const own = layout.group[item] as number;
+    // Without a limit only keys that no solution has are struck, and those are keys of groups.
+    if (own < 0 && limit >= FAR) continue;
     const key = own < 0 ? 0 : (layout.key[option] as number);
     const place = (first[item] as number) + key;
     if ((best[place] as number) < 0) continue;

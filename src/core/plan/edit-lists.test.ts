@@ -1,0 +1,151 @@
+import { expectOk, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
+import { parsePlan } from '../formats/plan-file';
+import { printPlan } from '../formats/print-plan';
+import { applyEdit, type Edit, invertEdit } from './edit';
+import {
+  addTie,
+  addWaiver,
+  describeEdit,
+  forAll,
+  removeNet,
+  removeNets,
+  removeTie,
+  removeWaiver,
+  setDemands,
+  setEntry,
+  setFar,
+  setSetting,
+} from './make-edits';
+import type { Plan, Schematic, Tie, Waiver } from './types';
+
+/** Ties, waivers, tables, the netlist, and changes of several nets at once: as edits, and in the file. */
+const plan = planOf([
+  { name: 'A', role: { kind: 'output' }, placement: on('B7') },
+  { name: 'B', role: { kind: 'output' }, placement: on('B8') },
+  { name: 'C', role: { kind: 'output' } },
+]);
+const tie: Tie = { id: 't', kind: 'bus', nets: ['n0', 'n1', 'n2'] };
+const pair: Tie = { id: 'p', kind: 'pair', nets: ['n0', 'n1'] };
+const waiver: Waiver = {
+  id: 'w',
+  rule: 'unplaced',
+  nets: ['n2'],
+  pads: [],
+  reason: 'later',
+  author: 'mk',
+  date: '2026-11-20',
+};
+const schematic: Schematic = { file: 'b.csv', designator: 'U1', pins: [{ terminal: '27', net: 'A' }] };
+const apply = (to: Plan, edit: Edit): Plan => expectOk(applyEdit(to, edit));
+const refusal = (to: Plan, edit: Edit): string => {
+  const result = applyEdit(to, edit);
+  return result.ok ? '' : (result.problems[0]?.message ?? '');
+};
+
+test.each([
+  ['a tie', addTie(plan, tie), 'tie A, B, C'],
+  ['a waiver', addWaiver(plan, waiver), 'waive unplaced'],
+  ['a severity', setEntry(plan, 'severity', 'unplaced', 'note'), 'set severity of unplaced to note'],
+  ['what unused pads become', setEntry(plan, 'unused', '*', 'analog'), 'set unused of all to analog'],
+  ['a label', setEntry(plan, 'label', 'B7', 'J3-1'), 'set label of B7 to J3-1'],
+  ['a netlist', { kind: 'schematic.set', from: null, to: schematic }, 'take in the netlist b.csv'],
+  ['demands', setDemands(netOf(plan, 'A'), { milliamps: 4 }), 'change what A demands'],
+  ['a far end', setFar(netOf(plan, 'A'), { part: 'lamp' }), 'change the far end of A'],
+  ['several nets', forAll(plan.nets, 'drive all', (net) => setSetting(net, 'drive', '4mA')), 'drive all'],
+] as [string, Edit, string][])(
+  '%s: applied, in the file, taken back, and called by its name',
+  (_, edit, words) => {
+    const after = apply(plan, edit);
+    expect(after).not.toEqual(plan);
+    expect(expectOk(parsePlan('x', printPlan(after)))).toEqual(JSON.parse(JSON.stringify(after)));
+    expect(apply(after, invertEdit(edit))).toEqual(plan);
+    expect(describeEdit(plan, edit)).toBe(words);
+  },
+);
+
+describe('what changed meanwhile is not trodden on', () => {
+  test.each([
+    ['a tie twice', apply(plan, addTie(plan, tie)), addTie(plan, tie), /is there already/],
+    ['a tie that is gone', plan, removeTie(apply(plan, addTie(plan, tie)), tie), /is gone already/],
+    [
+      'a tie that is another now',
+      apply(plan, addTie(plan, { ...tie, kind: 'apart' })),
+      { kind: 'tie.remove', tie, at: 0 },
+      /was changed meanwhile/,
+    ],
+    ['a waiver twice', apply(plan, addWaiver(plan, waiver)), addWaiver(plan, waiver), /is there already/],
+    ['a waiver that is gone', plan, { kind: 'waiver.remove', waiver, at: 0 }, /is gone already/],
+    [
+      'a severity',
+      apply(plan, setEntry(plan, 'severity', 'unplaced', 'note')),
+      setEntry(plan, 'severity', 'unplaced', 'error'),
+      /severity of unplaced: it was changed meanwhile \(now note\)/,
+    ],
+    [
+      'demands',
+      apply(plan, setDemands(netOf(plan, 'A'), { milliamps: 4 })),
+      setDemands(netOf(plan, 'A'), { milliamps: 5 }),
+      /A: demands was changed meanwhile/,
+    ],
+    [
+      'a netlist',
+      apply(plan, { kind: 'schematic.set', from: null, to: schematic }),
+      { kind: 'schematic.set', from: null, to: { ...schematic, file: 'c.csv' } },
+      /the netlist was changed meanwhile/,
+    ],
+  ] as [string, Plan, Edit, RegExp][])('%s', (_, now, edit, message) => {
+    const before = JSON.stringify(now);
+    expect(refusal(now, edit)).toMatch(message);
+    expect(JSON.stringify(now)).toBe(before);
+  });
+});
+
+describe('nets that go', () => {
+  test('take their part in ties along; a tie of one net, or half a pair, ties nothing', () => {
+    const tiedUp = apply(apply(plan, addTie(plan, tie)), addTie({ ...plan, ties: [tie] }, pair));
+    const edit = removeNet(tiedUp, netOf(tiedUp, 'A'));
+    const after = apply(tiedUp, edit);
+    expect(after.ties).toEqual([{ ...tie, nets: ['n1', 'n2'] }]);
+    expect(apply(after, invertEdit(edit))).toEqual(tiedUp);
+  });
+  test('take their circuit along when it is empty then, and come back in order', () => {
+    const guard = frostGuard();
+    const fans = guard.nets.filter((net) => net.circuit === 'fans');
+    const edit = removeNets(guard, fans);
+    const after = apply(guard, edit);
+    expect(after.circuits.some((one) => one.id === 'fans')).toBe(false);
+    expect(after.nets).toHaveLength(guard.nets.length - fans.length);
+    expect(apply(after, invertEdit(edit))).toEqual(guard);
+  });
+});
+
+test('what says nothing leaves no trace', () => {
+  const net = netOf(plan, 'A');
+  const given = apply(plan, setDemands(net, { milliamps: 4, rateHertz: undefined }));
+  expect(netOf(given, 'A').demands).toEqual({ milliamps: 4 });
+  expect('demands' in netOf(apply(given, setDemands(netOf(given, 'A'), {})), 'A')).toBe(false);
+  const labelled = apply(plan, setEntry(plan, 'label', 'B7', 'x'));
+  expect('tables' in apply(labelled, setEntry(labelled, 'label', 'B7', null))).toBe(false);
+  const waived = apply(plan, addWaiver(plan, waiver));
+  expect('waivers' in apply(waived, removeWaiver(waived, waiver))).toBe(false);
+});
+
+describe('a plan file that refers to what is not there is refused with its place', () => {
+  const text = (change: object): string => JSON.stringify({ ...plan, ...change }, null, 1);
+  test.each([
+    ['a tie', { ties: [{ ...tie, nets: ['n0', 'n9'] }] }, /there is no net "n9"/],
+    ['a tie of one net', { ties: [{ ...tie, nets: ['n0'] }] }, /nets/],
+    ['an unknown kind of tie', { ties: [{ ...tie, kind: 'glued' }] }, /kind/],
+    ['an unknown level', { tables: { severity: { unplaced: 'fatal' } } }, /severity/],
+    ['an unknown policy', { tables: { unused: { '*': 'melt' } } }, /unused/],
+    ['a figure that is none', { nets: [{ ...plan.nets[0], demands: { milliamps: -1 } }] }, /milliamps/],
+    ['an unknown demand', { nets: [{ ...plan.nets[0], demands: { luck: 1 } }] }, /luck/],
+  ])('%s', (_, change, message) => {
+    const result = parsePlan('x.json', text(change));
+    expect(result.ok).toBe(false);
+    if (!result.ok) {
+      expect(result.problems.map((one) => `${one.place} ${one.message}`).join('; ')).toMatch(message);
+      for (const { place } of result.problems) expect(place).toMatch(/^x\.json/);
+    }
+  });
+});
