@@ -41,7 +41,7 @@ test('a finding is waived with a reason, stays listed, and is told when it cover
   await section.getByRole('button', { name: 'Waive' }).click();
   await expect(counts(page)).toContainText('△ 0');
   await expect(findings(page)).toContainText('waived: the module drives it (mk, ');
-  await expectAccessible(page);
+  await expectAccessible(page, '[aria-label="Inspector"]', '[aria-label="Findings"]');
   await expect(saved(page)).toBeVisible();
   const plan = await (await request.get(`/api/plans/${id}/file`)).json();
   expect(plan.waivers).toMatchObject([
@@ -79,7 +79,7 @@ test('the currents: bars against limits, consumers with their figures', async ({
   await expect(consumers).toContainText('lamp: (3.3 V − 2 V) / 220 Ω');
   await consumers.getByRole('button', { name: 'LAMP_RED' }).click();
   await expect(inspector(page).getByRole('textbox', { name: 'Net name' })).toHaveValue('LAMP_RED');
-  await expectAccessible(page);
+  await expectAccessible(page, '[aria-label="Supplies and package"]', '[aria-label="Consumers"]');
 });
 
 test('a netlist is read, each difference settled either way', async ({ page, request }) => {
@@ -109,7 +109,7 @@ test('a netlist is read, each difference settled either way', async ({ page, req
   });
   await expect(page.getByText(/guard\.csv, U1, 49 pins/)).toBeVisible();
   await expect(counts(page)).toContainText('▲ 3');
-  await expectAccessible(page);
+  await expectAccessible(page, 'table');
   const view = page.getByRole('table').first();
   await view.getByRole('button', { name: 'FAN_4 to E13, FAN_3 to E14' }).click();
   await expect(counts(page)).toContainText('▲ 1');
@@ -205,7 +205,7 @@ test('a board profile is kept, and a new plan starts from it with its wiring hel
   await page.getByRole('textbox', { name: 'Name' }).fill('On the same board');
   await page.getByRole('radio', { name: /Corvane C40-80/ }).check();
   await page.getByRole('radio', { name: new RegExp(name) }).check();
-  await expectAccessible(page);
+  await expectAccessible(page, '[role=dialog]');
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(netRow(page, 'FAN_1')).toContainText('B7');
   await expect(page.locator('[role=option][data-name]')).toHaveCount(4);

@@ -75,9 +75,11 @@ export async function typeNets(page: Page, text: string): Promise<void> {
   await page.keyboard.press('Enter');
 }
 
-/** No accessibility violation by WCAG 2.2 AA. */
-export async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page })
+/** No accessibility violation by WCAG 2.2 AA, on the whole page or in the named parts of it. */
+export async function expectAccessible(page: Page, ...parts: string[]): Promise<void> {
+  const builder = new AxeBuilder({ page });
+  for (const part of parts) builder.include(part);
+  const { violations } = await builder
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
     .analyze();
   expect(

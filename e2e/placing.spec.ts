@@ -73,15 +73,18 @@ test('the preview shows the plan as it would be, changes nothing until applied, 
   page,
   request,
 }) => {
-  // Looking for what assistive software would stumble over takes its time.
-  test.slow();
   const id = await importPlan(request, unplaced());
   await openPlan(page, id);
   await page.keyboard.press('Shift+P');
   await expect(placer(page)).toContainText('46 nets get a pad');
   await expect(netRow(page, 'FAN_3')).not.toContainText('–');
   await expect(counts(page)).toContainText('▲ 0');
-  await expectAccessible(page);
+  await expectAccessible(
+    page,
+    '[aria-label="Placer"]',
+    '[aria-label="Inspector"]',
+    '[role=listbox][aria-label="Nets"]',
+  );
   const before = await (await request.get(`/api/plans/${id}/file`)).json();
   expect(before.nets.filter((net: { placement: unknown }) => net.placement === null)).toHaveLength(46);
   // A change would be made against what is not there yet.
@@ -117,8 +120,6 @@ test('another answer differs; what counts how much can be changed', async ({ pag
 });
 
 test('an impossible plan is explained, and a way out is taken with a click', async ({ page, request }) => {
-  // Looking for what assistive software would stumble over takes its time.
-  test.slow();
   const id = await importExample(request, 'frost-guard-faulty.plan.json');
   await openPlan(page, id);
   await page.keyboard.press('Shift+P');
@@ -126,7 +127,7 @@ test('an impossible plan is explained, and a way out is taken with a click', asy
   const section = inspector(page);
   await expect(section).toContainText('VALVE_A_OPEN needs a pad for TIM3.CH1');
   await expect(section).toContainText('Each was tried');
-  await expectAccessible(page);
+  await expectAccessible(page, '[aria-label="Placer"]', '[aria-label="Inspector"]');
   await section.getByRole('button', { name: 'let VALVE_B_SHUT be any TIM · CH1' }).click();
   await expect(placer(page)).toHaveCount(0);
   await page.keyboard.press('Shift+P');
@@ -134,8 +135,6 @@ test('an impossible plan is explained, and a way out is taken with a click', asy
 });
 
 test('several nets are changed, tied and renamed at once', async ({ page, request }) => {
-  // Looking for what assistive software would stumble over takes its time.
-  test.slow();
   const id = await importExample(request);
   await openPlan(page, id);
   await netRow(page, 'FAN_1').click();
@@ -148,7 +147,7 @@ test('several nets are changed, tied and renamed at once', async ({ page, reques
   await expect(counts(page)).toContainText('▲ 0');
   await section.getByRole('button', { name: 'on consecutive bits of one port' }).click();
   await expect(counts(page)).toContainText('▲ 1');
-  await expectAccessible(page);
+  await expectAccessible(page, '[aria-label="Inspector"]');
   await section.getByRole('textbox', { name: 'Replace' }).fill('FAN');
   await section.getByRole('textbox', { name: 'by', exact: true }).fill('BLOWER');
   await section.getByRole('button', { name: 'Rename 4' }).click();

@@ -316,6 +316,11 @@ function seatsOf(occupancy: Occupancy, circuit: string): Seat[] {
   return byCircuit.get(circuit) ?? [];
 }
 
+const sideWords = ({ device, pkg }: Occupancy, pad: Pad): string => {
+  const side = sideOf(pkg, device.terminalsOf.get(pkg.id)?.get(pad.id)?.[0] ?? '');
+  return side === undefined ? '' : `${side} side, `;
+};
+
 /** How far along the package the circuit's nearest other net is. */
 function neighbourArgument(occupancy: Occupancy, net: Net, pad: Pad): Argument | undefined {
   const here = occupancy.terminalOrder.get(pad.id);
@@ -331,6 +336,6 @@ function neighbourArgument(occupancy: Occupancy, net: Net, pad: Pad): Argument |
   if (nearest.distance <= 4) return { cost: -8 + nearest.distance * 2, words: `near ${nearest.name}` };
   return {
     cost: Math.min(nearest.distance, 20) / 2,
-    words: `${nearest.distance} terminals from ${nearest.name}`,
+    words: `${sideWords(occupancy, pad)}${nearest.distance} terminals from ${nearest.name}`,
   };
 }

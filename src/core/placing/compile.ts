@@ -124,10 +124,7 @@ class Compiler {
   private addGroups(): void {
     const { model } = this;
     const members = this.items.map((index, at) => ({ net: (model.items[index] as Item).net, at }));
-    const open = members.filter(
-      ({ at }) => !this.item(at).held || this.item(at).net.role.kind === 'open-signal',
-    );
-    const groups = instanceGroups(model.device, open);
+    const groups = instanceGroups(model.device, members);
     const names = new Map<string, Map<string, number>>();
     const byKind = new Map<string, number[]>();
     for (const group of groups) {
