@@ -1,4 +1,4 @@
-import { FAMILIES, family } from '@/testing/families';
+import { family } from '@/testing/families';
 import { distanceBetween, orderOf, SIDES, sideOf, sidesOfShape } from './geometry';
 import type { Package } from './types';
 
@@ -45,18 +45,21 @@ test('distances go round the corner, and across the grid', () => {
   expect(distanceBetween(grid, 0 * 6 + 1, 4 * 6 + 3)).toBe(4);
 });
 
-test.each(FAMILIES)('every bonded pad of %s has a place of its own and a side', (folder) => {
-  const device = family(folder);
-  for (const pkg of device.packages.values()) {
-    const order = orderOf(device, pkg);
-    const bonded = device.terminalsOf.get(pkg.id) ?? new Map<string, string[]>();
-    for (const [pad, terminals] of bonded) {
-      expect(order.get(pad)).toBeDefined();
-      if (device.pads.get(pad)?.kind === 'io') expect(sideOf(pkg, terminals[0] ?? '')).toBeDefined();
+test.each(['corvane-c40', 'pellin-p8', 'hadrik-h7'])(
+  'every bonded pad of %s has a place of its own and a side',
+  (folder) => {
+    const device = family(folder);
+    for (const pkg of device.packages.values()) {
+      const order = orderOf(device, pkg);
+      const bonded = device.terminalsOf.get(pkg.id) ?? new Map<string, string[]>();
+      for (const [pad, terminals] of bonded) {
+        expect(order.get(pad)).toBeDefined();
+        if (device.pads.get(pad)?.kind === 'io') expect(sideOf(pkg, terminals[0] ?? '')).toBeDefined();
+      }
+      const single = [...bonded]
+        .filter(([, terminals]) => terminals.length === 1)
+        .map(([pad]) => order.get(pad));
+      expect(new Set(single).size).toBe(single.length);
     }
-    const single = [...bonded]
-      .filter(([, terminals]) => terminals.length === 1)
-      .map(([pad]) => order.get(pad));
-    expect(new Set(single).size).toBe(single.length);
-  }
-});
+  },
+);

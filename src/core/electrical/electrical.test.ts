@@ -138,17 +138,8 @@ test.each([
   else expect(read).toBeCloseTo(value, 9);
 });
 
-test('every family says what its pads tolerate, give and take', () => {
-  for (const folder of [
-    'brask-b14',
-    'corvane-c40',
-    'hadrik-h7',
-    'ketter-k2',
-    'ostrel-n5',
-    'pellin-p8',
-    'sarn-s9',
-    'velm-v3',
-  ]) {
+test('parts say what their pads tolerate, give and take', () => {
+  for (const folder of ['corvane-c40', 'pellin-p8', 'ostrel-n5']) {
     const { padClasses } = family(folder).description;
     for (const one of Object.values(padClasses)) expect(one.toleratesVolts).toBeGreaterThan(0);
   }

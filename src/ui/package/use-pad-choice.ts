@@ -1,6 +1,7 @@
 'use client';
 
 import { useCallback, useMemo, useRef } from 'react';
+import { candidatesFor } from '@/core/placing/candidates';
 import { useWorkspace } from '../workspace/context';
 import { dropStep, takePad } from '../workspace/place';
 
@@ -41,7 +42,12 @@ export function usePadChoice() {
     const { derived: current, dispatch: send, select: choose } = now.current;
     const net = current.byNet.get(netId)?.net;
     if (!net || net.placement?.pad === pad) return;
-    send(dropStep(current.occupancy, net, pad));
+    // On a taken pad that could carry it, the nets there make room if they can; anything else becomes a finding.
+    const candidate = current.byPad.has(pad)
+      ? candidatesFor(current.occupancy, net).find((one) => one.pad === pad)
+      : undefined;
+    if (candidate) takePad(current, net, candidate, send);
+    else send(dropStep(current.occupancy, net, pad));
     choose({ kind: 'net', id: net.id });
   }, []);
   return { ranks, open, onSelect, onDropNet };
