@@ -80,7 +80,7 @@ function generate(derived: Derived, options: CommonOptions & GenerateOptions): n
   const target = targetById(options.target);
   if (!target) throw new Error(`commander let target ${options.target} through`);
   if (derived.counts.error > 0 && !options.force) {
-    const errors = derived.findings.filter((finding) => finding.severity === 'error');
+    const errors = derived.findings.filter((finding) => finding.severity === 'error' && !finding.waived);
     complain(
       errors.map((finding) => ({ place: finding.rule, message: finding.message.replaceAll('`', '') })),
     );

@@ -90,7 +90,8 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
   return {
     status: outcome.status === 'optimal' && !another ? 'optimal' : 'feasible',
     objective: TERMS.reduce((sum, term) => sum + Math.round(terms[term] * model.weights[term]), 0),
-    ...(another || !('bound' in outcome) ? {} : { bound: outcome.bound }),
+    // A bound is of the problem it was found for.
+    ...(another || source === first || !('bound' in outcome) ? {} : { bound: outcome.bound }),
     terms,
     placements: Object.fromEntries(chosen.map(({ item, choice }) => [item.net.id, choice.pad])),
     moves: chosen.flatMap(({ item, choice }) => moveOf(item, choice)),

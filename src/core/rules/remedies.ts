@@ -13,3 +13,7 @@ export const choiceOf = (
   label: string,
   edit: Edit,
 ): Remedy[] => (lackOf(device, pad, key, value) === undefined ? [{ label, edit }] : []);
+
+/** The pad that a remedy moves its net to; undefined when it is no move. */
+export const padOfMove = ({ edit }: Remedy): string | undefined =>
+  edit.kind === 'net.set' && edit.field === 'placement' ? edit.to?.pad : undefined;

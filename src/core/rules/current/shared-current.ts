@@ -1,5 +1,6 @@
 import { type Budget, budgetsOf, padLoads } from '../../electrical/budget';
 import { currentText } from '../../electrical/limits';
+import { padOfMove } from '../remedies';
 import type { Report, Rule, RuleContext } from '../types';
 import { listNames } from '../words';
 
@@ -31,8 +32,7 @@ function reliefs(budget: Budget, context: RuleContext): Report['remedies'] {
       context
         .movesFor(one.net, 8)
         .filter((move) => {
-          const to =
-            move.edit.kind === 'net.set' && move.edit.field === 'placement' ? move.edit.to?.pad : undefined;
+          const to = padOfMove(move);
           const supply = context.device.pads.get(to ?? '')?.supply;
           if (supply === undefined || supply === budget.id) return false;
           const all = budgetsOf(context.device, context.pkg, padLoads(context.device, context.resolved));

@@ -1,4 +1,5 @@
 import type { ResolvedNet } from '../../plan/resolve';
+import { padOfMove } from '../remedies';
 import type { Report, Rule, RuleContext } from '../types';
 import { listNames } from '../words';
 
@@ -41,8 +42,8 @@ function elsewhere(context: RuleContext, one: ResolvedNet): Report['remedies'] {
   const used = new Set(interrupting(context).map((other) => other.pad?.bit));
   return context
     .movesFor(one.net, 40)
-    .filter(({ edit }) => {
-      const to = edit.kind === 'net.set' && edit.field === 'placement' ? edit.to?.pad : undefined;
+    .filter((move) => {
+      const to = padOfMove(move);
       return !used.has(context.device.pads.get(to ?? '')?.bit);
     })
     .slice(0, 2);
@@ -69,8 +70,8 @@ export const lineMissing: Rule = {
           ...bare([one]),
           remedies: context
             .movesFor(one.net, 40)
-            .filter(({ edit }) => {
-              const to = edit.kind === 'net.set' && edit.field === 'placement' ? edit.to?.pad : undefined;
+            .filter((move) => {
+              const to = padOfMove(move);
               const bit = context.device.pads.get(to ?? '')?.bit;
               return bit !== undefined && bit < count && !all.some((other) => other.pad?.bit === bit);
             })

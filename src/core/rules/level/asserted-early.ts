@@ -1,5 +1,6 @@
 import { classOf, levelBefore } from '../../electrical/limits';
 import { setDemands } from '../../plan/make-edits';
+import { padOfMove } from '../remedies';
 import type { Report, Rule } from '../types';
 import { padWords } from '../words';
 
@@ -32,10 +33,7 @@ export const assertedEarly: Rule = {
               edit: setDemands(net, { ...demands, farPull: pull, farPullOhms: 4700 }),
             },
             ...movesFor(net, 2).filter((move) => {
-              const to =
-                move.edit.kind === 'net.set' && move.edit.field === 'placement'
-                  ? move.edit.to?.pad
-                  : undefined;
+              const to = padOfMove(move);
               const other = to === undefined ? undefined : device.pads.get(to);
               return other !== undefined && levelBefore(classOf(device, other), demands) !== asserted;
             }),
