@@ -42,7 +42,9 @@ test('the path of a user: type nets, place, meet a conflict, take the remedy, re
   const [tx, rx] = ['TX', 'RX'].map((line) => new RegExp(`(UART\\d)\\.${line}`).exec(text)?.[1]);
   expect(tx).toBe(rx);
 
-  // A conflict by hand, and its remedy.
+  // A net dropped where another is held: a conflict by hand, and its remedy.
+  await netRow(page, 'MAST_DE').click();
+  await page.keyboard.press('h');
   await typeNets(page, 'lamp out low');
   await netRow(page, 'LAMP').dragTo(padRow(page, 'B7'));
   await expect(counts(page)).toHaveText(/▲ 1/);
