@@ -75,6 +75,21 @@ test('an edit shows at once, and is saved only when the server has it', async ()
   expect(serverPlan()).toEqual(session.getState().plan);
 });
 
+test("that one's own edits are stored is no news to the views; an edit from elsewhere is", async () => {
+  const { session, settle, serverPlan, elsewhere, log } = world();
+  session.dispatch(place('E8'));
+  session.dispatch(rename('FAN_3', 'FAN_C'));
+  const { plan } = session.getState();
+  await settle();
+  expect(session.getState()).toMatchObject({ seq: 2, pending: [] });
+  expect(session.getState().plan).toBe(plan);
+  expect(serverPlan()).toEqual(plan);
+  elsewhere(rename('FAN_4', 'FAN_D'));
+  session.receive(log);
+  expect(session.getState().plan).not.toBe(plan);
+  expect(session.getState().plan).toEqual(serverPlan());
+});
+
 test('without a server it says so, keeps everything, and sends it in order when the server is back', async () => {
   const { session, state, settle, runTimers, log, kept } = world();
   state.up = false;

@@ -132,8 +132,11 @@ export function createPlanSession(
   const receive = (edits: readonly ServerEdit[]): void => {
     let pending = state.pending;
     let seq = state.seq;
+    // Hearing that one's own edits are stored, in their order, changes nothing in what the user sees.
+    let news = false;
     for (const told of edits) {
       if (told.seq <= seq) continue;
+      news ||= pending[0]?.editId !== told.editId;
       const next = applyEdit(confirmed, told.edit);
       // Only a program error could make a logged edit not apply; then the server's plan must be read anew.
       if (!next.ok) {
@@ -145,6 +148,11 @@ export function createPlanSession(
       pending = pending.filter((entry) => entry.editId !== told.editId);
     }
     if (seq === state.seq) return;
+    if (!news) {
+      ports.keep(pending);
+      update({ seq, pending, save: settled(pending) });
+      return;
+    }
     const rebuilt = rebuild(pending);
     ports.keep(rebuilt.pending);
     update({ seq, ...rebuilt, save: settled(rebuilt.pending) });

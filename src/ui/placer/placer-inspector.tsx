@@ -63,7 +63,7 @@ function Answer({ placing }: { placing: Placing }) {
 }
 
 function Explanation({ placing }: { placing: Placing }) {
-  const { placer, session } = useWorkspace();
+  const { session } = useWorkspace();
   const { conflict } = placing;
   if (!conflict) return null;
   return (
@@ -95,10 +95,8 @@ function Explanation({ placing }: { placing: Placing }) {
               <button
                 type="button"
                 className="link min-h-6 text-left"
-                onClick={() => {
-                  placer.leave();
-                  session.dispatch(edit);
-                }}
+                // The plan changes, and the placer goes on with it.
+                onClick={() => session.dispatch(edit)}
               >
                 {label.replaceAll('`', '')}
               </button>

@@ -78,14 +78,15 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
     run.current?.cancel();
     run.current = null;
     setPhase('away');
+    setBase(null);
     setAnswers(NOTHING);
   }, []);
 
-  // An answer is about the plan that was asked about; when somebody changes it, the answer goes.
+  // An answer is about the plan that was asked about; when somebody changes it, the placer asks again.
   const stale = base !== null && base !== plan;
   useEffect(() => {
-    if (stale) leave();
-  }, [stale, leave]);
+    if (stale) begin(options, NOTHING);
+  }, [stale, begin, options]);
   useEffect(() => () => run.current?.cancel(), []);
 
   const placing = phase === 'answered' && !stale ? answers.at(-1) : undefined;
@@ -101,7 +102,7 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
   }, [edit, plan]);
 
   return {
-    phase: stale ? 'away' : phase,
+    phase: stale ? 'working' : phase,
     options,
     progress,
     answers,
