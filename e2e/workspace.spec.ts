@@ -315,6 +315,23 @@ test('while the server is away it says so, loses nothing, and catches up, even a
   noise.splice(0);
 });
 
+test('a view that cannot be fetched says so, and the rest stays in use', async ({ page, request, noise }) => {
+  const id = await importExample(request);
+  await openPlan(page, id);
+  await page.route('**/_next/**', (route) => route.abort());
+  await page.getByRole('button', { name: 'Ports', exact: true }).click();
+  await expect(page.getByText('The ports view could not be fetched')).toBeVisible();
+  await netRow(page, 'FAN_4').click();
+  await page.keyboard.press('Delete');
+  await expect(saved(page)).toBeVisible();
+  await page.unroute('**/_next/**');
+  await page.getByRole('button', { name: 'read the page again' }).click();
+  await expect(page.getByRole('gridcell').first()).toBeVisible();
+  await expect(netRow(page, 'FAN_4')).toContainText('–');
+  // The aborted requests are this test's doing.
+  noise.splice(0);
+});
+
 test('hostile names are text and nothing else', async ({ page, request }) => {
   const id = await emptyPlan(request, '<img src=x onerror=alert(1)>');
   await openPlan(page, id);

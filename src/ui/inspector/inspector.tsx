@@ -1,6 +1,6 @@
 'use client';
 
-import dynamic from 'next/dynamic';
+import { later } from '../parts/later';
 import { useWorkspace } from '../workspace/context';
 import { FindingInspector } from './finding-inspector';
 import { NetInspector } from './net-inspector';
@@ -8,17 +8,11 @@ import { PadInspector } from './pad-inspector';
 import { PlanInspector } from './plan-inspector';
 
 // Seldom in sight, so loaded when they are.
-const SeveralInspector = dynamic(
-  () => import('./several-inspector').then((module) => module.SeveralInspector),
-  {
-    ssr: false,
-  },
+const SeveralInspector = later('The choice of several nets', () =>
+  import('./several-inspector').then((one) => one.SeveralInspector),
 );
-const PlacerInspector = dynamic(
-  () => import('../placer/placer-inspector').then((module) => module.PlacerInspector),
-  {
-    ssr: false,
-  },
+const PlacerInspector = later("The placer's answer", () =>
+  import('../placer/placer-inspector').then((one) => one.PlacerInspector),
 );
 
 /** What is selected, in full. */

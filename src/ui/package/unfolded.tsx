@@ -2,11 +2,13 @@
 
 import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
 import { circuitColour } from '../parts/circuit-colour';
+import { later } from '../parts/later';
 import { useWorkspace } from '../workspace/context';
-import { BallGrid } from './ball-grid';
 import { PadRow } from './pad-row';
 import { sidesOf } from './sides';
 import { usePadChoice } from './use-pad-choice';
+
+const BallGrid = later('The ball grid', () => import('./ball-grid').then((one) => one.BallGrid));
 
 const NO_NETS: never[] = [];
 

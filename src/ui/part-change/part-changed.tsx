@@ -1,12 +1,15 @@
 'use client';
 
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
-import { compareParts, type PartComparison } from '@/core/plan/compare-parts';
-import type { Device } from '@/core/recipe/device';
-import { hexText } from '@/core/recipe/register-text';
+import type { PartComparison } from '@/core/plan/compare-parts';
 import { openPart } from '../client/parts';
+import { later } from '../parts/later';
 import { useWorkspace } from '../workspace/context';
+
+// Descriptions seldom change; what compares them is loaded when one has.
+const PartComparisonDialog = later('The comparison', () =>
+  import('./part-comparison').then((one) => one.PartComparisonDialog),
+);
 
 /**
  * The part's description is no longer the one that the plan was made against. The plan stays on its own until somebody takes
@@ -15,7 +18,7 @@ import { useWorkspace } from '../workspace/context';
 export function PartChanged() {
   const { derived, today, dispatch } = useWorkspace();
   const { plan, device } = derived;
-  const [shown, setShown] = useState<{ device: Device; comparison: PartComparison } | null>(null);
+  const [shown, setShown] = useState<PartComparison | null>(null);
   const [problem, setProblem] = useState('');
   const name = device.description.name;
   if (plan.deviceFingerprint === today || plan.deviceFingerprint === '') return null;
@@ -26,8 +29,12 @@ export function PartChanged() {
 
   async function show() {
     const part = await openPart(plan.device, today);
-    if (part.ok) setShown({ device: part.device, comparison: compareParts(plan, device, part.device) });
-    else setProblem(part.message);
+    if (!part.ok) {
+      setProblem(part.message);
+      return;
+    }
+    const { compareParts } = await import('@/core/plan/compare-parts');
+    setShown(compareParts(plan, device, part.device));
   }
 
   function takeOver() {
@@ -52,95 +59,14 @@ export function PartChanged() {
           See what that changes
         </button>
       )}
-      <Dialog.Root open={shown !== null} onOpenChange={(open) => !open && setShown(null)}>
-        <Dialog.Portal>
-          <Dialog.Overlay className="dialog-shade" />
-          <Dialog.Content className="dialog !w-[min(760px,calc(100vw-32px))]" aria-describedby={undefined}>
-            <Dialog.Title className="mb-2 text-lg font-semibold">
-              {name}, as it is described today
-            </Dialog.Title>
-            {shown && <Comparison comparison={shown.comparison} />}
-            <div className="mt-4 flex justify-end gap-2">
-              <Dialog.Close className="button">Leave it</Dialog.Close>
-              <button
-                type="button"
-                className="button button-strong"
-                disabled={shown?.comparison.problem !== undefined}
-                onClick={takeOver}
-              >
-                Take it over
-              </button>
-            </div>
-          </Dialog.Content>
-        </Dialog.Portal>
-      </Dialog.Root>
-    </div>
-  );
-}
-
-const hex = (value: number | undefined, bits: number): string =>
-  value === undefined ? 'not touched' : hexText(value, bits);
-
-function Comparison({ comparison }: { comparison: PartComparison }) {
-  const { data, findings, nets, registers, problem } = comparison;
-  const plain = (text: string): string => text.replaceAll('`', '');
-  return (
-    <div className="grid gap-3">
-      {problem !== undefined && <p className="text-err">The plan does not work on it: {problem}.</p>}
-      <Part title="In the description" empty="Nothing differs but order.">
-        {data.map((text) => (
-          <li key={text}>{text}</li>
-        ))}
-      </Part>
-      <Part title="For the nets" empty="No net changes.">
-        {nets.map(({ net, what }) => (
-          <li key={net.id}>
-            <b className="font-medium">{net.name}</b> <span className="text-soft">{what.join('; ')}</span>
-          </li>
-        ))}
-      </Part>
-      <Part title="In the findings" empty="No finding comes or goes.">
-        {findings.fresh.map((one) => (
-          <li key={one.id}>
-            <span className={one.severity === 'error' ? 'text-err' : 'text-warn'}>new {one.severity}</span>{' '}
-            {plain(one.message)}
-          </li>
-        ))}
-        {findings.gone.map((one) => (
-          <li key={one.id}>
-            <span className="text-soft">gone</span> {plain(one.message)}
-          </li>
-        ))}
-      </Part>
-      <Part title="In the registers" empty="No planned value changes.">
-        {registers.map(({ name, bits, before, after }) => (
-          <li key={name} className="m">
-            {name} {hex(before, bits)} → {hex(after, bits)}
-          </li>
-        ))}
-      </Part>
-    </div>
-  );
-}
-
-function Part({
-  title,
-  empty,
-  children,
-}: {
-  title: string;
-  empty: string;
-  children: React.ReactNode[] | React.ReactNode;
-}) {
-  const items = (Array.isArray(children) ? children : [children]).flat();
-  return (
-    <section>
-      <h3 className="font-semibold">{title}</h3>
-      {items.length === 0 ? (
-        <p className="text-soft">{empty}</p>
-      ) : (
-        <ul className="max-h-44 overflow-auto">{items}</ul>
+      {shown && (
+        <PartComparisonDialog
+          name={name}
+          comparison={shown}
+          onTake={takeOver}
+          onClose={() => setShown(null)}
+        />
       )}
-    </section>
+    </div>
   );
 }

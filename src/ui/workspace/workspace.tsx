@@ -1,40 +1,40 @@
 'use client';
 
-import dynamic from 'next/dynamic';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import type { Device } from '@/core/recipe/device';
 import type { PlanSession } from '../client/plan-session';
 import { useKeys } from '../commands/use-keys';
 import { Findings } from '../drawer/findings';
-import { FunctionsView } from '../functions/functions-view';
 import { Header } from '../header/header';
-import { KeysDialog } from '../help/keys-dialog';
 import { Inspector } from '../inspector/inspector';
 import { NetList } from '../nets/net-list';
 import { FootprintPane } from '../package/footprint-pane';
 import { PackageView } from '../package/unfolded';
 import { PartChanged } from '../part-change/part-changed';
+import { later } from '../parts/later';
 import { PlacerBar } from '../placer/placer-bar';
-import { PortsView } from '../ports/ports-view';
 import { useWorkspace, WorkspaceProvider } from './context';
 import type { ViewId } from './selection';
 
-// Highlighting and comparing are only loaded when code is shown.
-const CodeView = dynamic(() => import('../code/code-view').then((module) => module.CodeView), { ssr: false });
-const PowerView = dynamic(() => import('../power/power-view').then((module) => module.PowerView), {
-  ssr: false,
-});
-const BoardView = dynamic(() => import('../board/board-view').then((module) => module.BoardView), {
-  ssr: false,
-});
-const ChangePartDialog = dynamic(
-  () => import('../part-change/change-part-dialog').then((module) => module.ChangePartDialog),
-  { ssr: false },
+// The plan opens with its package; every other view is loaded when it is shown, or before that when nothing else is to do.
+const PortsView = later('The ports view', () => import('../ports/ports-view').then((one) => one.PortsView));
+const FunctionsView = later('The functions view', () =>
+  import('../functions/functions-view').then((one) => one.FunctionsView),
 );
-const CodeChanges = dynamic(() => import('../drawer/code-changes').then((module) => module.CodeChanges), {
-  ssr: false,
-});
+const PowerView = later('The power view', () => import('../power/power-view').then((one) => one.PowerView));
+const BoardView = later('The board view', () => import('../board/board-view').then((one) => one.BoardView));
+const CodeView = later('The code view', () => import('../code/code-view').then((one) => one.CodeView));
+const CodeChanges = later('The changes of the code', () =>
+  import('../drawer/code-changes').then((one) => one.CodeChanges),
+);
+const KeysDialog = later('The list of keys', () =>
+  import('../help/keys-dialog').then((one) => one.KeysDialog),
+);
+const ChangePartDialog = later('The change of part', () =>
+  import('../part-change/change-part-dialog').then((one) => one.ChangePartDialog),
+);
+const LATER = [PortsView, FunctionsView, PowerView, BoardView, CodeView, KeysDialog, ChangePartDialog];
 
 const VIEW_COMPONENTS: Record<ViewId, () => ReactNode> = {
   package: () => <PackageView />,
@@ -44,6 +44,9 @@ const VIEW_COMPONENTS: Record<ViewId, () => ReactNode> = {
   board: () => <BoardView />,
   code: () => <CodeView />,
 };
+
+/** After opening, before the other views are fetched. */
+const IDLE_MS = 2500;
 
 interface Props {
   id: string;
@@ -71,6 +74,11 @@ function Frame() {
   const rows = useDefaultLayout({ id: 'mavrek:rows', storage: localStorage });
   const bottom = useDefaultLayout({ id: 'mavrek:drawer', storage: localStorage });
   const unsaved = state.pending.length > 0;
+
+  useEffect(() => {
+    const idle = window.setTimeout(() => LATER.forEach((one) => one.preload()), IDLE_MS);
+    return () => window.clearTimeout(idle);
+  }, []);
 
   useEffect(() => {
     if (!unsaved) return;
@@ -165,7 +173,7 @@ function Frame() {
           </Panel>
         </Group>
       </main>
-      <KeysDialog open={help} onOpenChange={setHelp} />
+      {help && <KeysDialog open onOpenChange={setHelp} />}
       {changing && <ChangePartDialog open onOpenChange={setChanging} />}
     </div>
   );
