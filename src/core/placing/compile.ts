@@ -1,8 +1,8 @@
 import { distanceBetween } from '../device/geometry';
 import { offerOf } from '../device/offers';
-import { splitSignal } from '../device/types';
+import { type PadId, splitSignal } from '../device/types';
 import { isPlain } from '../plan/resolve';
-import type { Tie } from '../plan/types';
+import type { NetId, Tie } from '../plan/types';
 import { instanceGroups, lineOfRole } from './groups';
 import type { Choice, Item, Model } from './model';
 import type { Equal, Option, Pair, Problem } from './solver/problem';
@@ -20,7 +20,12 @@ export interface Compiled {
   /** Items of the problem, as indices into the model's. */
   items: number[];
   meant: Meant[][];
+  /** Where the nets lie by a solution. */
+  placementsOf(chosen: readonly number[]): Placements;
 }
+
+/** Where nets lie, and as what. */
+export type Placements = ReadonlyMap<NetId, { pad: PadId; signal?: string }>;
 
 /** Something that gives an item's options a key. */
 interface Dimension {
@@ -44,6 +49,8 @@ export interface Wishes {
   extraCost?(item: Item, choice: Choice): number;
   /** Nothing costs anything: only whether it can be done is asked. */
   free?: true;
+  /** Nets that lie there and nowhere else. */
+  fixed?: Placements;
 }
 
 /** Farther than this is simply far. */
@@ -80,17 +87,22 @@ class Compiler {
       if (!this.inForce(item.element)) continue;
       this.at.set(item.net.id, this.items.length);
       this.items.push(index);
-      this.choices.push(
-        this.active === undefined
-          ? item.choices.filter((choice) => choice.forbidden.length === 0)
-          : item.choices.filter((choice) => !choice.forbidden.some(this.inForce)),
-      );
+      this.choices.push(this.choicesOf(item));
       this.dimensions.push([]);
       this.near.push(undefined);
     }
     this.addGroups();
     for (const { tie, element } of model.ties) if (this.inForce(element)) this.addTie(tie);
     return this.finish();
+  }
+
+  private choicesOf({ net, choices }: Item): Choice[] {
+    const fixed = this.wishes.fixed?.get(net.id);
+    return choices.filter(
+      ({ forbidden, pad, fn }) =>
+        (fixed === undefined || (pad === fixed.pad && fn?.signal === fixed.signal)) &&
+        (this.active === undefined ? forbidden.length === 0 : !forbidden.some(this.inForce)),
+    );
   }
 
   private item(at: number): Item {
@@ -401,7 +413,19 @@ class Compiler {
       },
       items: this.items,
       meant,
+      placementsOf: (chosen) => this.placementsOf(meant, chosen),
     };
+  }
+
+  private placementsOf(meant: readonly Meant[][], chosen: readonly number[]): Placements {
+    return new Map(
+      chosen.map((option, at) => {
+        // Options that are the same every time are in the order of the choices.
+        const choice = meant[at]?.[option]?.choice ?? (this.choices[at]?.[option] as Choice);
+        const signal = choice.fn?.signal;
+        return [this.item(at).net.id, { pad: choice.pad, ...(signal === undefined ? {} : { signal }) }];
+      }),
+    );
   }
 }
 

@@ -11,9 +11,10 @@ import {
 } from '../plan/make-edits';
 import type { Demands, Net, Plan, Role } from '../plan/types';
 import { roleText } from '../plan/types';
+import type { Placements } from './compile';
 import { kindOfRole, lineOfRole } from './groups';
 import { type Element, type Model, modelOf } from './model';
-import { examine, feasible, type PlaceOptions } from './place';
+import { type Answer, examine, type PlaceOptions } from './place';
 
 /** What cannot hold together, none of it superfluous, and what could be given up. */
 export interface Conflict {
@@ -117,7 +118,7 @@ function shrink(
       const chunk = queue.slice(at, at + size).filter((index) => kept.has(index));
       if (chunk.length === 0) continue;
       const left = without(chunk);
-      const possible = feasible(model, left);
+      const { possible } = examine(model, left);
       if (possible === undefined) gaveUp();
       if (possible === false) {
         for (const index of [...kept]) if (!left.has(index)) kept.delete(index);
@@ -175,23 +176,47 @@ const forbidden = (by: readonly number[], elements: readonly Element[]): boolean
 /** What each element of a conflict would be given up by; only what was tried and works. */
 function suggestionsFor(model: Model, elements: readonly Element[], options: PlaceOptions): Suggestion[] {
   const { plan } = model;
-  const all = new Set(model.elements.map((one) => one.index));
+  const trial = new Trial(elements);
   const found: Suggestion[] = [];
   for (const element of elements) {
-    const left = new Set(all);
-    left.delete(element.index);
-    // Giving up one net gives up what it asks for.
-    if (element.kind === 'net')
-      for (const other of model.elements)
-        if (other.kind !== 'tie' && other.nets[0] === element.nets[0]) left.delete(other.index);
     const suggestion = giveUp(plan, element);
-    if (suggestion && feasible(model, left) === true) found.push(suggestion);
+    if (suggestion && trial.works(model, allBut(model, element))) found.push(suggestion);
   }
-  for (const suggestion of openings(model, elements)) found.push(suggestion);
-  if (found.length === 0) found.push(...together(model, all, elements));
+  for (const suggestion of openings(model, elements, trial)) found.push(suggestion);
+  if (found.length === 0) found.push(...together(model, elements));
   if (found.length === 0 || !found.some((one) => one.edit.kind !== 'net.remove'))
     found.push(...otherPackages(model, options));
   return found.sort((a, b) => rankOf(a) - rankOf(b));
+}
+
+/** Tries ways out of one conflict. They differ only in the nets of the conflict: where one works, the others' answers lie near. */
+class Trial {
+  private placements: Placements | undefined;
+  private readonly but: ReadonlySet<string>;
+
+  constructor(elements: readonly Element[]) {
+    this.but = new Set(elements.flatMap((one) => one.nets.map((net) => net.id)));
+  }
+
+  works(model: Model, active: ReadonlySet<number> | undefined): boolean {
+    const near = this.placements && { placements: this.placements, but: this.but };
+    const answer: Answer = examine(model, active, { nodes: TRIAL_NODES, ...(near ? { near } : {}) });
+    this.placements = answer.placements ?? this.placements;
+    return answer.possible === true;
+  }
+}
+
+/** A way out that takes longer to find than this is not offered. */
+const TRIAL_NODES = 200;
+
+/** All elements without one; giving up a net gives up what it asks for. */
+function allBut(model: Model, element: Element, all: Iterable<number> = model.elements.keys()): Set<number> {
+  const left = new Set(all);
+  left.delete(element.index);
+  if (element.kind === 'net')
+    for (const other of model.elements)
+      if (other.kind !== 'tie' && other.nets[0] === element.nets[0]) left.delete(other.index);
+  return left;
 }
 
 const rankOf = ({ edit }: Suggestion): number =>
@@ -239,7 +264,7 @@ function withoutDemand(demands: Demands, key: string): Demands {
 }
 
 /** Roles that name an instance, with the instance left open. */
-function openings(model: Model, elements: readonly Element[]): Suggestion[] {
+function openings(model: Model, elements: readonly Element[], trial: Trial): Suggestion[] {
   const { plan, device, pkg } = model;
   return elements.flatMap((element): Suggestion[] => {
     const [net] = element.nets;
@@ -249,14 +274,14 @@ function openings(model: Model, elements: readonly Element[]): Suggestion[] {
     if (kind === undefined || line === undefined) return [];
     const role: Role = { kind: 'open-signal', peripheral: kind, line };
     const next = { ...plan, nets: plan.nets.map((one) => (one === net ? { ...net, role } : one)) };
-    if (feasible(modelOf(device, pkg, next), undefined) !== true) return [];
+    if (!trial.works(modelOf(device, pkg, next), undefined)) return [];
     return [{ label: `let \`${net.name}\` be ${roleText(role)}`, edit: setRole(net, role) }];
   });
 }
 
 /** When giving up one thing is not enough: several, one conflict after the other. */
-function together(model: Model, all: ReadonlySet<number>, first: readonly Element[]): Suggestion[] {
-  const left = new Set(all);
+function together(model: Model, first: readonly Element[]): Suggestion[] {
+  let left = new Set(model.elements.keys());
   const given: Element[] = [];
   let elements = first;
   for (let round = 0; round < 6; round++) {
@@ -264,12 +289,7 @@ function together(model: Model, all: ReadonlySet<number>, first: readonly Elemen
     const victim = elements.filter((one) => one.kind === 'net').at(-1) ?? elements.at(-1);
     if (!victim) return [];
     given.push(victim);
-    for (const other of model.elements)
-      if (
-        other.index === victim.index ||
-        (victim.kind === 'net' && other.kind !== 'tie' && other.nets[0] === victim.nets[0])
-      )
-        left.delete(other.index);
+    left = allBut(model, victim, left);
     const result = examine(model, left);
     if (result.possible === true) {
       const nets = given.flatMap((one) => (one.kind === 'net' ? one.nets : []));
@@ -290,7 +310,7 @@ function otherPackages(model: Model, options: PlaceOptions): Suggestion[] {
   const others: readonly Package[] = options.packages ?? device.description.packages;
   return others.flatMap((other): Suggestion[] => {
     if (other.id === pkg.id) return [];
-    if (feasible(modelOf(device, other, plan), undefined, 300) !== true) return [];
+    if (examine(modelOf(device, other, plan), undefined, { nodes: 300 }).possible !== true) return [];
     return [
       {
         label: `take the package ${other.name}`,

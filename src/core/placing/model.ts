@@ -1,10 +1,18 @@
 import { orderOf, sideOf } from '../device/geometry';
 import { hertzText, offerOf } from '../device/offers';
-import type { Package, PadFunction, PadId } from '../device/types';
+import type { Package, Pad, PadFunction, PadId } from '../device/types';
 import { splitSignal } from '../device/types';
 import { currentText, demandedMilliamps, shortfalls, voltsText } from '../electrical/limits';
 import { functionsFor, isAnalog, resolveNet, whyNot } from '../plan/resolve';
-import { type Net, type NetSettingKey, openPart, type Plan, roleText, type Tie } from '../plan/types';
+import {
+  type Net,
+  type NetSettingKey,
+  openPart,
+  type Plan,
+  type Role,
+  roleText,
+  type Tie,
+} from '../plan/types';
 import type { Device } from '../recipe/device';
 import { belongTogether, kindOfRole } from './groups';
 import { type Mode, sharedFields } from './shared-fields';
@@ -24,17 +32,20 @@ export interface Element {
   tie?: Tie;
 }
 
-/** One pad and function that could carry a net, with what it would cost and who forbids it. */
+/**
+ * One pad and function that could carry a net, with what it would cost and who forbids it. Nets of one role share those that
+ * nothing of their own bears on.
+ */
 export interface Choice {
   pad: PadId;
   slot: number;
   fn?: PadFunction;
   instance?: string;
   /** Elements that rule it out when they are in force. */
-  forbidden: number[];
-  resources: number[];
+  forbidden: readonly number[];
+  resources: readonly number[];
   modes?: Mode[];
-  terms: Partial<Record<Term, number>>;
+  terms: Readonly<Partial<Record<Term, number>>>;
   /** Weighted sum of the terms. */
   cost: number;
   /** What the solver gets when costs do not matter; made when first needed. */
@@ -96,12 +107,13 @@ export function modelOf(device: Device, pkg: Package, plan: Plan, options: Model
   return model;
 }
 
+const NOBODY: readonly number[] = [];
 const SETTING_KEYS: readonly NetSettingKey[] = ['buffer', 'pull', 'drive', 'slew', 'threshold', 'trigger'];
 
 class Builder {
   private readonly slotOf: Map<PadId, number>;
   private readonly resourceOf = new Map<string, number>();
-  private readonly byRole = new Map<string, { slot: number; fn?: PadFunction }[]>();
+  private readonly byRole = new Map<string, Choice[]>();
   private readonly scarcity = new Map<PadId, Map<PadFunction | undefined, number>>();
   private readonly unmet = new Map<string, Map<string, Map<string, NetSettingKey[]>>>();
   private readonly taken = new Set<PadId>();
@@ -177,54 +189,69 @@ class Builder {
     const kind = kindOfRole(device, net.role);
     const together = kind !== undefined && net.role.kind === 'open-signal' && belongTogether(device, kind);
     const unmetOn = this.unmetFinder(net);
-    const choices = this.basic(net).flatMap(({ slot, fn }): Choice[] => {
-      const pad = device.pads.get(model.pads[slot] as PadId);
-      const id = model.pads[slot] as PadId;
-      const forbidden: number[] = [];
+    const demanding = demands.size > 0;
+    const choices: Choice[] = [];
+    for (const bare of this.basic(net)) {
+      const { pad: id, slot, fn } = bare;
+      const pad = device.pads.get(id) as Pad;
+      let forbidden = NOBODY;
       if (
         held >= 0 &&
         (id !== net.placement?.pad || (net.placement.signal && fn?.signal !== net.placement.signal))
       )
-        forbidden.push(held);
-      if (pad && (settings.size > 0 || fn))
-        for (const key of unmetOn(pad.class, id, fn)) {
-          const by = settings.get(key);
-          // What the line needs, and nobody asked for, is not to be had here.
-          if (by === undefined) return [];
-          forbidden.push(by);
-        }
-      if (pad && demands.size > 0)
-        for (const { demand } of shortfalls(device, pkg, net, pad, fn, model.side[slot])) {
-          const by = demands.get(demand);
-          if (by !== undefined) forbidden.push(by);
-        }
-      const terms = this.termsOf(net, id, fn, kept);
-      const modes = fn && this.modes.get(fn);
-      return [
-        {
-          pad: id,
-          slot,
-          fn,
-          instance: fn && !isAnalog(net.role) ? splitSignal(fn.signal)[0] : undefined,
-          forbidden,
-          resources: this.resourcesOf(net, id, fn),
-          terms,
-          cost: weigh(model.weights, terms),
-          ...(modes ? { modes } : {}),
-        },
-      ];
-    });
+        forbidden = [held];
+      if (settings.size > 0 || fn) {
+        const unmet = unmetOn(pad.class, id, fn);
+        // What the line needs, and nobody asked for, is not to be had here.
+        if (unmet.some((key) => !settings.has(key))) continue;
+        if (unmet.length > 0) forbidden = [...forbidden, ...unmet.map((key) => settings.get(key) as number)];
+      }
+      if (demanding) {
+        const short = shortfalls(device, pkg, net, pad, fn, model.side[slot]);
+        if (short.length > 0)
+          forbidden = [...forbidden, ...short.flatMap(({ demand }) => demands.get(demand) ?? [])];
+      }
+      const { placement } = net;
+      const moves =
+        placement !== null && (placement.pad !== id || (placement.signal && placement.signal !== fn?.signal));
+      if (kept) choices.push({ ...bare, forbidden, terms: {}, cost: 0 });
+      else if (moves) {
+        const terms = { ...bare.terms, moves: 1 };
+        choices.push({ ...bare, forbidden, terms, cost: weigh(model.weights, terms) });
+      } else choices.push(forbidden.length > 0 ? { ...bare, forbidden } : bare);
+    }
     model.items.push({ net, element, choices, kind: together ? kind : undefined, held: held >= 0 });
   }
 
-  /** Pads and functions for a role; the same for all nets of that role. */
-  private basic(net: Net): { slot: number; fn?: PadFunction }[] {
-    const { device, pkg, pads } = this.model;
-    const { role } = net;
+  /** Pads and functions for a role, and what using them takes; the same for all nets of that role. */
+  private basic({ role }: Net): Choice[] {
     const key = JSON.stringify(role);
     let list = this.byRole.get(key);
-    if (list) return list;
-    list = [];
+    if (!list) {
+      list = this.placesFor(role).map(({ slot, fn }): Choice => {
+        const pad = this.model.pads[slot] as PadId;
+        const terms = this.termsOf(role, pad, fn);
+        const modes = fn && this.modes.get(fn);
+        return {
+          pad,
+          slot,
+          fn,
+          instance: fn && !isAnalog(role) ? splitSignal(fn.signal)[0] : undefined,
+          forbidden: NOBODY,
+          resources: this.resourcesOf(role, pad, fn),
+          terms,
+          cost: weigh(this.model.weights, terms),
+          ...(modes ? { modes } : {}),
+        };
+      });
+      this.byRole.set(key, list);
+    }
+    return list;
+  }
+
+  private placesFor(role: Role): { slot: number; fn?: PadFunction }[] {
+    const { device, pkg, pads } = this.model;
+    const list: { slot: number; fn?: PadFunction }[] = [];
     if (role.kind === 'signal' || role.kind === 'open-signal') {
       const { peripherals, peripheralKinds } = device.description;
       const signals =
@@ -253,7 +280,6 @@ class Builder {
         list.push(fns[0] ? { slot, fn: fns[0] } : { slot });
       }
     }
-    this.byRole.set(key, list);
     return list;
   }
 
@@ -295,35 +321,30 @@ class Builder {
     return index;
   }
 
-  private resourcesOf(net: Net, id: PadId, fn: PadFunction | undefined): number[] {
+  private resourcesOf(role: Role, id: PadId, fn: PadFunction | undefined): number[] {
     const { device } = this.model;
     const found: number[] = [];
-    if (fn && !isAnalog(net.role)) found.push(this.resource(`signal ${fn.signal}`));
+    if (fn && !isAnalog(role)) found.push(this.resource(`signal ${fn.signal}`));
     if (this.taken.has(id)) found.push(this.resource(`pad ${id}`));
     if (fn)
       for (const one of device.description.forced ?? [])
         if (one.signal === fn.signal && one.pad === id)
           for (const pad of one.takes) found.push(this.resource(`pad ${pad}`));
     const { interrupts } = device.description;
-    if (net.role.kind === 'interrupt' && interrupts?.lines === 'bit')
+    if (role.kind === 'interrupt' && interrupts?.lines === 'bit')
       found.push(this.resource(`line ${device.pads.get(id)?.bit}`));
     return found;
   }
 
-  private termsOf(net: Net, id: PadId, fn: PadFunction | undefined, kept: boolean): Choice['terms'] {
-    if (kept) return {};
+  /** What a choice costs any net of the role; that it is a move is added for the net. */
+  private termsOf(role: Role, id: PadId, fn: PadFunction | undefined): Choice['terms'] {
     const { device } = this.model;
-    const terms: Choice['terms'] = {};
+    const terms: Partial<Record<Term, number>> = {};
     const scarce = this.scarcityOf(id, fn);
     if (scarce > 0) terms.scarce = scarce;
     const boot = device.pads.get(id)?.boot;
     if (boot && !(fn && boot.signals?.includes(fn.signal))) terms.special = 1;
-    if (
-      net.placement &&
-      (net.placement.pad !== id || (net.placement.signal && net.placement.signal !== fn?.signal))
-    )
-      terms.moves = 1;
-    if (fn && !isAnalog(net.role)) {
+    if (fn && !isAnalog(role)) {
       const lacking = this.lackingLines(splitSignal(fn.signal)[0]);
       if (lacking > 0) terms.complete = lacking;
     }
@@ -378,9 +399,13 @@ class Builder {
     if (named.size === 0) return;
     for (const item of items) {
       if (item.kind === undefined) continue;
-      for (const choice of item.choices)
-        for (const other of named.get(choice.instance ?? '') ?? [])
-          if (other.net.circuit !== item.net.circuit) choice.forbidden.push(other.element);
+      item.choices = item.choices.map((choice) => {
+        const others = (named.get(choice.instance ?? '') ?? []).filter(
+          (other) => other.net.circuit !== item.net.circuit,
+        );
+        if (others.length === 0) return choice;
+        return { ...choice, forbidden: [...choice.forbidden, ...others.map((other) => other.element)] };
+      });
     }
   }
 }

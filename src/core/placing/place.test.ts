@@ -8,7 +8,7 @@ import type { Demands, Net, Plan, Tie } from '../plan/types';
 import type { Device } from '../recipe/device';
 import { modelOf } from './model';
 import { placingEdit } from './moves';
-import { feasible, type Placing, placePlan } from './place';
+import { examine, type Placing, placePlan } from './place';
 import { swapChain } from './swap';
 
 const packageOf = (device: Device, plan: Plan): Package => device.packages.get(plan.package) as Package;
@@ -61,9 +61,9 @@ describe('random boards of every family and package', () => {
       if (!conflict) throw new Error('no conflict');
       const model = modelOf(device, pkg, plan);
       const all = conflict.elements.map((one) => one.index);
-      expect(feasible(model, new Set(all))).toBe(false);
+      expect(examine(model, new Set(all)).possible).toBe(false);
       for (const index of all)
-        expect(feasible(model, new Set(all.filter((one) => one !== index)))).toBe(true);
+        expect(examine(model, new Set(all.filter((one) => one !== index))).possible).toBe(true);
       expect(conflict.suggestions.length).toBeGreaterThan(0);
       for (const { edit } of conflict.suggestions) {
         const next = expectOk(applyEdit(plan, edit));
