@@ -1,6 +1,7 @@
 import { offerOf } from '@/core/device/offers';
-import type { Package, PadId } from '@/core/device/types';
+import type { Package, PadFunction, PadId } from '@/core/device/types';
 import { belongTogether } from '@/core/placing/groups';
+import { sharedFields } from '@/core/placing/shared-fields';
 import { functionsFor, whyNot } from '@/core/plan/resolve';
 import { emptyPlan, type Net, type Plan, type Role } from '@/core/plan/types';
 import type { Device } from '@/core/recipe/device';
@@ -87,6 +88,8 @@ class Maker {
   private readonly next: () => number;
   private readonly free: Set<PadId>;
   private readonly used = new Set<string>();
+  /** Values of bits that several pads' functions share, as the functions chosen so far set them. */
+  private readonly modes = new Map<number, number>();
   private readonly plan: Plan;
   private circuit = '';
 
@@ -137,6 +140,23 @@ class Maker {
     return items[Math.floor(this.next() * items.length)];
   }
 
+  /** Whether a function leaves the shared bits as others have set them. */
+  private suits(fn: PadFunction, others: readonly PadFunction[] = []): boolean {
+    const shared = sharedFields(this.device, this.pkg);
+    const set = new Map(this.modes);
+    for (const one of [...others, fn])
+      for (const { mode, value } of shared.get(one) ?? []) {
+        if ((set.get(mode) ?? value) !== value) return false;
+        set.set(mode, value);
+      }
+    return true;
+  }
+
+  private settle(fn: PadFunction): void {
+    for (const { mode, value } of sharedFields(this.device, this.pkg).get(fn) ?? [])
+      this.modes.set(mode, value);
+  }
+
   private begin(): void {
     this.circuit = `c${this.plan.circuits.length}`;
     this.plan.circuits.push({ id: this.circuit, name: `Circuit ${this.plan.circuits.length}` });
@@ -161,24 +181,27 @@ class Maker {
     const lines = Object.keys(known?.lines ?? {}).filter(
       (line) => known?.needs?.includes(line) || line === 'TX' || this.next() < 0.6,
     );
-    const homes: { line: string; pad: PadId }[] = [];
+    const homes: { line: string; fn: PadFunction }[] = [];
     for (const line of lines) {
-      const pads = offerOf(device, pkg)
+      const own = homes.map((one) => one.fn);
+      const fns = offerOf(device, pkg)
         .carrying(`${instance}.${line}`)
-        .map((fn) => fn.pad)
-        .filter((pad) => this.free.has(pad) && !homes.some((one) => one.pad === pad));
-      const pad = this.pick(pads);
-      if (pad !== undefined) homes.push({ line, pad });
+        .filter(
+          (fn) => this.free.has(fn.pad) && !own.some((one) => one.pad === fn.pad) && this.suits(fn, own),
+        );
+      const fn = this.pick(fns);
+      if (fn) homes.push({ line, fn });
       else if (known?.needs?.includes(line)) return;
     }
     if (homes.length < 2) return;
     this.used.add(instance);
     this.begin();
     const open = this.next() < 0.7;
-    for (const { line, pad } of homes) {
+    for (const { line, fn } of homes) {
+      this.settle(fn);
       const signal = `${instance}.${line}`;
       const role: Role = open ? { kind: 'open-signal', peripheral: kind, line } : { kind: 'signal', signal };
-      this.add(role, pad, `${instance}_${line}`, this.next() < 0.05, open ? signal : undefined);
+      this.add(role, fn.pad, `${instance}_${line}`, this.next() < 0.05, open ? signal : undefined);
     }
     const select = this.pick([...this.free]);
     const io = device.pads.get(select ?? '');
@@ -200,11 +223,16 @@ class Maker {
     const channels = offerOf(device, pkg)
       .of(io.id)
       .filter(
-        (fn) => fn.mux !== null && !this.used.has(fn.signal) && device.kindOf(fn.signal)?.serves === 'pwm',
+        (fn) =>
+          fn.mux !== null &&
+          !this.used.has(fn.signal) &&
+          device.kindOf(fn.signal)?.serves === 'pwm' &&
+          this.suits(fn),
       );
     const fn = this.pick(channels);
     if (!fn) return;
     this.used.add(fn.signal);
+    this.settle(fn);
     this.add({ kind: 'signal', signal: fn.signal }, io.id, fn.signal.replace('.', '_'), false);
   }
 }
