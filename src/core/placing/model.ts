@@ -265,10 +265,11 @@ class Builder {
                   .map((line) => `${one.id}.${line}`),
               );
       for (const signal of signals) {
+        const one: Role = { kind: 'signal', signal };
         for (const fn of offerOf(device, pkg).carrying(signal)) {
           const slot = this.slotOf.get(fn.pad);
           const pad = device.pads.get(fn.pad);
-          if (slot !== undefined && pad && whyNot(device, pkg, role, pad) === undefined)
+          if (slot !== undefined && pad && whyNot(device, pkg, one, pad) === undefined)
             list.push({ slot, fn });
         }
       }

@@ -114,8 +114,13 @@ export function compileDevice(original: DeviceDescription): Result<Device> {
   const functionsByPad = groupBy(description.functions, (fn) => fn.pad);
   const functionsBySignal = groupBy(description.functions, (fn) => fn.signal);
   const kindNames = new Map(description.peripherals.map((peripheral) => [peripheral.id, peripheral.kind]));
-  const kindOf = (signal: SignalId) =>
-    description.peripheralKinds[kindNames.get(splitSignal(signal)[0]) ?? ''];
+  // Asked for every function of every pad by whoever looks for places; signals are few and texts slow to cut.
+  const kinds = new Map<SignalId, PeripheralKind | undefined>();
+  const kindOf = (signal: SignalId): PeripheralKind | undefined => {
+    if (!kinds.has(signal))
+      kinds.set(signal, description.peripheralKinds[kindNames.get(splitSignal(signal)[0]) ?? '']);
+    return kinds.get(signal);
+  };
 
   const tellsSignals = rules.some(dependsOnSignal) || [...fields.values()].some((field) => field.needsSignal);
   const slotCache = new Map<PadId, Map<string, Slot[]>>();
