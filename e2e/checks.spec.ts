@@ -80,6 +80,17 @@ test('the currents: bars against limits, consumers with their figures', async ({
   await consumers.getByRole('button', { name: 'LAMP_RED' }).click();
   await expect(inspector(page).getByRole('textbox', { name: 'Net name' })).toHaveValue('LAMP_RED');
   await expectAccessible(page, '[aria-label="Supplies and package"]', '[aria-label="Consumers"]');
+  // Outputs that say nothing are chosen together, and say it at once.
+  await page.getByRole('button', { name: '5 outputs' }).click();
+  await expect(inspector(page)).toContainText('SENSE_EN, RADIO_CS, RADIO_RESET, MAST_PWR, SET_WP');
+  const before = await consumers.getByRole('listitem').count();
+  await inspector(page).getByRole('radio', { name: 'current' }).click();
+  const current = inspector(page).getByRole('textbox', { name: 'Current' });
+  await current.fill('1.5 mA');
+  await current.press('Enter');
+  await expect(consumers.getByRole('listitem')).toHaveCount(before + 5);
+  await expect(consumers.getByRole('listitem').filter({ hasText: 'SET_WP' })).toContainText('1.5 mA');
+  await expect(page.getByText('nothing about a load')).toHaveCount(0);
 });
 
 test('a netlist is read, each difference settled either way', async ({ page, request }) => {

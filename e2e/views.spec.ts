@@ -108,7 +108,14 @@ test('a ball grid is drawn as it lies: nearer says more, arrows step over holes,
   await page.keyboard.press('Enter');
   await expect(grid.getByRole('option', { name: /CAM_TX UART\d+\.TX/ })).toBeVisible();
   await page.getByRole('button', { name: 'Further away' }).click();
+  // A preview shows among the balls too.
+  await typeNets(page, 'lamp out low');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Place all' }).click();
+  await expect(grid.getByRole('option', { name: /LAMP out, new here/ })).toContainText('+');
   await expectAccessible(page);
+  await page.getByRole('button', { name: 'Discard' }).click();
+  await expect(grid.getByRole('option', { name: /LAMP/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'enlarge' }).click();
   await expect(page.getByRole('dialog')).toContainText('ball grid 361');
 });

@@ -1,5 +1,6 @@
 'use client';
 
+import type { ReactNode } from 'react';
 import { sidesOfShape } from '@/core/device/geometry';
 import { hertzText } from '@/core/device/offers';
 import {
@@ -13,46 +14,84 @@ import {
 import { nearestRate } from '@/core/electrical/rates';
 import { setDemands, setFar } from '@/core/plan/make-edits';
 import type { ResolvedNet } from '@/core/plan/resolve';
-import type { Demands, FarEnd, Load } from '@/core/plan/types';
+import type { Demands, FarEnd, Load, Net } from '@/core/plan/types';
 import { Segments } from '../parts/segments';
 import { useWorkspace } from '../workspace/context';
 import { FigureField } from './figure-field';
 import { Row, Section } from './section';
 import { TextField } from './text-field';
 
-/** What the board asks of the pad: rate, current, what is at the far end, level before initialisation, where not to be. */
+export type DemandKey = keyof Demands;
+/** Changes demands; what is undefined is no longer asked for. */
+export type SetDemands = (change: Partial<Record<DemandKey, unknown>>) => void;
+export type SetFar = (change: FarEnd) => void;
+
+/** What the board asks of a net's pad, and what the net goes to. */
 export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
-  const { derived, dispatch } = useWorkspace();
+  const { dispatch } = useWorkspace();
   const { net } = resolved;
   const demands: Demands = net.demands ?? {};
   const far: FarEnd = net.far ?? {};
-  const set = (change: Partial<Record<keyof Demands, unknown>>) =>
-    dispatch(setDemands(net, { ...demands, ...change } as Demands));
-  const drives = net.role.kind !== 'input' && net.role.kind !== 'analog' && net.role.kind !== 'interrupt';
   return (
     <Section title="What it demands">
+      <DemandRows
+        demands={demands}
+        drives={drives(net)}
+        rateFacts={<RateFacts resolved={resolved} />}
+        set={(change) => dispatch(setDemands(net, { ...demands, ...change } as Demands))}
+      />
+      <FarRow far={far} set={(change) => dispatch(setFar(net, { ...far, ...change }))} />
+    </Section>
+  );
+}
+
+/** Whether a net of this role may put current through its pad. */
+export const drives = ({ role }: Net): boolean =>
+  role.kind !== 'input' && role.kind !== 'analog' && role.kind !== 'interrupt';
+
+interface DemandRowsProps {
+  demands: Demands;
+  /** Where several nets do not agree. */
+  differ?: ReadonlySet<DemandKey>;
+  drives: boolean;
+  rateFacts?: ReactNode;
+  set: SetDemands;
+}
+
+/** Rate, current, what is at the far end, level before initialisation, where not to be; of one net or of several. */
+export function DemandRows({ demands, differ = AGREED, drives, rateFacts, set }: DemandRowsProps) {
+  const { derived } = useWorkspace();
+  const chosen = (key: DemandKey): string | undefined =>
+    differ.has(key) ? undefined : String(demands[key] ?? '');
+  const placeholder = (key: DemandKey) => (differ.has(key) ? { placeholder: 'differ' } : {});
+  const choose = (key: DemandKey) => (value: string) => set({ [key]: value === '' ? undefined : value });
+  return (
+    <>
       <Row label="rate">
         <FigureField
           label="Rate"
           value={demands.rateHertz}
           show={hertzText}
           units={['Hz', 'Bd', 'bit/s']}
+          {...placeholder('rateHertz')}
           onCommit={(rateHertz) => set({ rateHertz })}
         />
       </Row>
-      <RateFacts resolved={resolved} />
-      {drives && <LoadRows demands={demands} set={set} />}
+      {rateFacts}
+      {drives && (
+        <LoadRows demands={demands} differ={differ.has('load') || differ.has('milliamps')} set={set} />
+      )}
       <Row label="far end">
         <Segments
           label="Held at the far end"
-          value={demands.farPull ?? ''}
+          value={chosen('farPull')}
           choices={[
             { value: '', label: '–' },
             { value: 'up', label: 'pull-up' },
             { value: 'down', label: 'pull-down' },
             { value: 'driven', label: 'drives' },
           ]}
-          onChange={(value) => set({ farPull: value === '' ? undefined : value })}
+          onChange={choose('farPull')}
         />
       </Row>
       {(demands.farPull === 'up' || demands.farPull === 'down') && (
@@ -62,6 +101,7 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
             value={demands.farPullOhms}
             show={ohmsText}
             units={['Ω', 'ohm', 'R']}
+            {...placeholder('farPullOhms')}
             onCommit={(farPullOhms) => set({ farPullOhms })}
           />
         </Row>
@@ -72,37 +112,38 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
           value={demands.farVolts}
           show={voltsText}
           units={['V']}
+          {...placeholder('farVolts')}
           onCommit={(farVolts) => set({ farVolts })}
         />
       </Row>
       <Row label="before init">
         <Segments
           label="Level before initialisation"
-          value={demands.before ?? ''}
+          value={chosen('before')}
           choices={[
             { value: '', label: 'any' },
             { value: 'high', label: 'high' },
             { value: 'low', label: 'low' },
           ]}
-          onChange={(value) => set({ before: value === '' ? undefined : value })}
+          onChange={choose('before')}
         />
       </Row>
       <Row label="side">
         <Segments
           label="Side of the package"
-          value={demands.side ?? ''}
+          value={chosen('side')}
           choices={[
             { value: '', label: 'any' },
             ...sidesOfShape(derived.pkg).map((side) => ({ value: side, label: side })),
           ]}
-          onChange={(value) => set({ side: value === '' ? undefined : value })}
+          onChange={choose('side')}
         />
       </Row>
       <Row label="not on">
         <TextField
           label="Pads ruled out"
           value={(demands.notPads ?? []).join(' ')}
-          placeholder="B7 C3"
+          placeholder={differ.has('notPads') ? 'differ' : 'B7 C3'}
           maxLength={200}
           className="m w-full"
           refuse={(text) => {
@@ -112,22 +153,36 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
           onCommit={(text) => set({ notPads: padsIn(text).length > 0 ? padsIn(text) : undefined })}
         />
       </Row>
-      <Row label="connects">
-        <span className="flex gap-1">
-          {FAR_FIELDS.map(({ key, label, placeholder }) => (
-            <TextField
-              key={key}
-              label={label}
-              value={far[key] ?? ''}
-              placeholder={placeholder}
-              maxLength={120}
-              className="w-full min-w-0"
-              onCommit={(text) => dispatch(setFar(net, { ...far, [key]: text === '' ? undefined : text }))}
-            />
-          ))}
-        </span>
-      </Row>
-    </Section>
+    </>
+  );
+}
+
+const AGREED: ReadonlySet<DemandKey> = new Set();
+
+interface FarRowProps {
+  far: FarEnd;
+  differ?: ReadonlySet<keyof FarEnd>;
+  set: SetFar;
+}
+
+/** What the net goes to, and where it is found on the board. */
+export function FarRow({ far, differ, set }: FarRowProps) {
+  return (
+    <Row label="connects">
+      <span className="flex gap-1">
+        {FAR_FIELDS.map(({ key, label, placeholder }) => (
+          <TextField
+            key={key}
+            label={label}
+            value={far[key] ?? ''}
+            placeholder={differ?.has(key) ? 'differ' : placeholder}
+            maxLength={120}
+            className="w-full min-w-0"
+            onCommit={(text) => set({ [key]: text === '' ? undefined : text })}
+          />
+        ))}
+      </span>
+    </Row>
   );
 }
 
@@ -178,12 +233,16 @@ function RateFacts({ resolved }: { resolved: ResolvedNet }) {
   );
 }
 
-type Set = (change: Partial<Record<keyof Demands, unknown>>) => void;
+interface LoadRowsProps {
+  demands: Demands;
+  differ: boolean;
+  set: SetDemands;
+}
 
 /** The current, as a figure or out of what hangs on the pad. */
-function LoadRows({ demands, set }: { demands: Demands; set: Set }) {
+function LoadRows({ demands, differ, set }: LoadRowsProps) {
   const { load } = demands;
-  const kind = load?.kind ?? (demands.milliamps === undefined ? '' : 'figure');
+  const kind = differ ? undefined : (load?.kind ?? (demands.milliamps === undefined ? '' : 'figure'));
   const choose = (value: string): void => {
     if (value === '') set({ milliamps: undefined, load: undefined });
     else if (value === 'figure')

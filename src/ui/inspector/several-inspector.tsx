@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { sidesOfShape } from '@/core/device/geometry';
+import { agreement } from '@/core/plan/agreement';
 import {
   forAll,
   placeNet,
@@ -9,13 +9,15 @@ import {
   renameNet,
   setCircuit,
   setDemands,
+  setFar,
   setRole,
   setSetting,
 } from '@/core/plan/make-edits';
 import { settingKeysFor } from '@/core/plan/resolve';
-import { type Net, type NetSettingKey, PLAIN_ROLES, ROLE_TITLES } from '@/core/plan/types';
+import { type Demands, type Net, type NetSettingKey, PLAIN_ROLES, ROLE_TITLES } from '@/core/plan/types';
 import { SETTING_TITLES, type SettingKey } from '@/core/settings';
 import { useWorkspace } from '../workspace/context';
+import { DemandRows, drives, FarRow } from './demands-editor';
 import { Row, Section } from './section';
 import { TieButtons } from './ties';
 
@@ -147,21 +149,8 @@ export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
             />
           );
         })}
-        <BulkSelect
-          label="side"
-          value={common((net) => net.demands?.side ?? '')}
-          values={['', ...sidesOfShape(pkg)]}
-          empty="any"
-          onChoose={(side) =>
-            dispatch(
-              forAll(nets, `put ${count} on the ${side || 'any'} side`, (net) => {
-                const { side: _old, ...rest } = net.demands ?? {};
-                return setDemands(net, side === '' ? rest : { ...rest, side });
-              }),
-            )
-          }
-        />
       </Section>
+      <DemandsOfAll nets={nets} />
       <Section title="Shall all be">
         <TieButtons nets={nets} />
       </Section>
@@ -184,17 +173,46 @@ export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
   );
 }
 
+/** What all of them demand; changing it changes that one thing of each. */
+function DemandsOfAll({ nets }: { nets: readonly Net[] }) {
+  const { dispatch } = useWorkspace();
+  const demands = agreement(nets.map((net) => net.demands ?? {}));
+  const far = agreement(nets.map((net) => net.far ?? {}));
+  const label = `change what ${nets.length} nets demand`;
+  return (
+    <Section title="What all demand">
+      <DemandRows
+        demands={demands.agreed}
+        differ={demands.differ}
+        drives={nets.every(drives)}
+        set={(change) =>
+          dispatch(forAll(nets, label, (net) => setDemands(net, { ...net.demands, ...change } as Demands)))
+        }
+      />
+      <FarRow
+        far={far.agreed}
+        differ={far.differ}
+        set={(change) =>
+          dispatch(
+            forAll(nets, `change where ${nets.length} nets go`, (net) =>
+              setFar(net, { ...net.far, ...change }),
+            ),
+          )
+        }
+      />
+    </Section>
+  );
+}
+
 function BulkSelect({
   label,
   value,
   values,
-  empty = 'the default',
   onChoose,
 }: {
   label: string;
   value: string | undefined;
   values: readonly string[];
-  empty?: string;
   onChoose: (value: string) => void;
 }) {
   return (
@@ -210,7 +228,7 @@ function BulkSelect({
         </option>
         {values.map((one) => (
           <option key={one} value={one}>
-            {one === '' ? empty : one}
+            {one === '' ? 'the default' : one}
           </option>
         ))}
       </select>

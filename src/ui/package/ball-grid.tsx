@@ -3,15 +3,12 @@
 import { Minus, Plus } from 'lucide-react';
 import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from 'react';
 import type { Pad } from '@/core/device/types';
-import type { ResolvedNet } from '@/core/plan/resolve';
-import type { Finding } from '@/core/rules/types';
-import { circuitColour } from '../parts/circuit-colour';
 import { StateGlyph } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
 import { dragNet } from './drag-net';
-import { functionWords } from './pad-row';
+import { functionWords, padLabel } from './pad-row';
 import { KIND_WORDS, padState } from './pad-state';
-import { usePadChoice } from './use-pad-choice';
+import { FRESH_SIGN, type PadLook, usePadLooks } from './use-pad-looks';
 
 /** Sizes of a ball's cell in pixels; what a cell says grows with them. */
 const ZOOMS = [
@@ -29,13 +26,11 @@ const DETAIL_WORDS: Record<Detail, string> = {
   all: 'pads, nets, functions',
 };
 
-const NO_NETS: never[] = [];
-
 /** A ball grid as it lies, seen from above. Nearer, each ball says more. */
 export function BallGrid() {
-  const { derived, selectedPad, placing, worst } = useWorkspace();
-  const { pkg, device, plan } = derived;
-  const { ranks, open, onSelect, onDropNet } = usePadChoice();
+  const { derived, selectedPad, placing } = useWorkspace();
+  const { pkg, device } = derived;
+  const { lookOf, onSelect } = usePadLooks();
   const area = useRef<HTMLDivElement>(null);
   const [zoom, setZoom] = useState<number | null>(null);
   const shape = pkg.shape.kind === 'ball-grid' ? pkg.shape : { rows: [] as string[], columns: 0 };
@@ -161,23 +156,15 @@ export function BallGrid() {
               const id = pkg.terminals[terminal];
               const pad = id === undefined ? undefined : device.pads.get(id);
               if (!pad || id === undefined) return <span key={terminal} aria-hidden />;
-              const nets = derived.byPad.get(id) ?? NO_NETS;
               return (
                 <Ball
                   key={terminal}
                   terminal={terminal}
                   pad={pad}
-                  nets={nets}
                   height={height}
                   detail={detail}
-                  colour={nets[0] ? circuitColour(plan, nets[0].net.circuit) : 'transparent'}
-                  finding={nets.length > 0 ? worst.pads.get(id) : undefined}
-                  selected={selectedPad === id}
-                  rank={ranks.get(id)}
-                  back={placing !== null && !ranks.has(id) && !open.has(id)}
                   tabStop={tabStop === terminal}
-                  onSelect={onSelect}
-                  onDropNet={onDropNet}
+                  {...lookOf(id)}
                 />
               );
             }),
@@ -195,38 +182,34 @@ const MOVES: Record<string, [number, number]> = {
   ArrowRight: [0, 1],
 };
 
-interface BallProps {
+interface BallProps extends PadLook {
   terminal: string;
   pad: Pad;
-  nets: readonly ResolvedNet[];
   height: number;
   detail: Detail;
-  colour: string;
-  finding?: Finding;
-  selected: boolean;
-  rank?: number;
-  back: boolean;
   tabStop: boolean;
-  onSelect: (pad: string) => void;
-  onDropNet: (netId: string, pad: string) => void;
 }
 
 const Ball = memo(function Ball(props: BallProps) {
-  const { terminal, pad, nets, height, detail, finding, selected, rank, back } = props;
+  const { terminal, pad, nets, height, detail, finding, selected, rank, fresh, back } = props;
   const first = nets[0];
   const fixed = pad.kind !== 'io';
-  const words = nets.map((one) => `${one.net.name} ${functionWords(one)}`).join(' and ');
-  const label = [`terminal ${terminal}`, `pad ${pad.id}`, words || (KIND_WORDS[pad.kind] ?? 'free')];
-  if (rank !== undefined) label.push(`choice ${rank}`);
-  if (finding) label.push(`${finding.severity}: ${finding.rule}`);
+  const label = padLabel(props);
   const state = padState(pad, nets, finding);
+  // What a preview puts here matters more than the state it will be in.
+  const sign =
+    fresh && state !== 'finding' ? (
+      <span className="m text-[12px] leading-none text-pick">{FRESH_SIGN[fresh]}</span>
+    ) : (
+      <StateGlyph state={state} severity={finding?.severity} />
+    );
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the grid around the balls handles keys for all of them
     <div
       role="option"
       aria-selected={selected}
-      aria-label={label.join(', ')}
-      title={detail === 'all' ? undefined : label.join(', ')}
+      aria-label={label}
+      title={detail === 'all' ? undefined : label}
       tabIndex={props.tabStop ? 0 : -1}
       data-pad={pad.id}
       data-terminal={terminal}
@@ -241,25 +224,21 @@ const Ball = memo(function Ball(props: BallProps) {
       {rank !== undefined ? (
         <span className="m mx-auto bg-pick px-1 text-[11px] leading-[14px] text-onpick">{rank}</span>
       ) : (
-        detail === 'signs' && <StateGlyph state={state} severity={finding?.severity} />
+        detail === 'signs' && sign
       )}
       {detail === 'pads' && state !== 'free' && state !== 'fixed' && (
-        <span className="absolute right-0 top-[-2px] scale-[0.6]">
-          <StateGlyph state={state} severity={finding?.severity} />
-        </span>
+        <span className={`absolute right-0 top-[-2px] ${fresh ? '' : 'scale-[0.6]'}`}>{sign}</span>
       )}
       {detail !== 'signs' && !(rank !== undefined && detail === 'pads') && (
         <span className={`m !text-[10.5px] ${first && !back ? '' : 'text-soft'}`}>
           {detail === 'all' && <span className="mr-1 text-soft">{terminal}</span>}
           {pad.id}
-          {(detail === 'all' || detail === 'nets') && (
-            <StateGlyph state={state} severity={finding?.severity} />
-          )}
+          {(detail === 'all' || detail === 'nets') && sign}
         </span>
       )}
       {(detail === 'nets' || detail === 'all') && (
         <span
-          className={`overflow-hidden text-ellipsis text-[11px] ${first ? 'font-medium' : 'text-soft'} ${finding?.severity === 'error' ? 'text-err' : ''}`}
+          className={`overflow-hidden text-ellipsis text-[11px] ${first ? 'font-medium' : 'text-soft'} ${finding?.severity === 'error' ? 'text-err' : fresh ? 'text-pick' : ''}`}
         >
           {first
             ? nets.map((one) => one.net.name).join(' + ')

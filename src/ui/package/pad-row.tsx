@@ -4,27 +4,15 @@ import { memo } from 'react';
 import type { Pad } from '@/core/device/types';
 import type { ResolvedNet } from '@/core/plan/resolve';
 import type { PlainRole } from '@/core/plan/types';
-import type { Finding } from '@/core/rules/types';
 import { StateGlyph } from '../parts/state-glyph';
 import { dragNet } from './drag-net';
 import { KIND_WORDS, padState } from './pad-state';
+import { FRESH_SIGN, FRESH_WORDS, type PadLook } from './use-pad-looks';
 
-export interface PadRowProps {
+export interface PadRowProps extends PadLook {
   terminal: string;
   pad: Pad;
-  nets: readonly ResolvedNet[];
-  colour: string;
-  finding?: Finding;
-  selected: boolean;
-  /** Rank among the candidates of the net that is being placed. */
-  rank?: number;
-  /** A preview puts a net here. */
-  fresh?: 'new' | 'moved';
-  /** A net is being placed and this pad cannot take it. */
-  back: boolean;
   tabStop: boolean;
-  onSelect: (pad: string) => void;
-  onDropNet: (netId: string, pad: string) => void;
 }
 
 /** One terminal of the unfolded package. Memoised: an edit redraws the rows it touches, not a hundred. */
@@ -39,7 +27,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
     <div
       role="option"
       aria-selected={selected}
-      aria-label={rowLabel(props)}
+      aria-label={padLabel(props)}
       tabIndex={props.tabStop ? 0 : -1}
       data-pad={pad.id}
       data-terminal={terminal}
@@ -57,18 +45,18 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
           <span className="m shrink-0 bg-pick px-1 text-[11px] leading-[15px] text-onpick">{rank}</span>
         )}
         {props.fresh && (
-          <span className="m shrink-0 text-pick" title={props.fresh === 'new' ? 'new here' : 'moved here'}>
-            {props.fresh === 'new' ? '+' : '→'}
+          <span className="m shrink-0 text-pick" title={FRESH_WORDS[props.fresh]}>
+            {FRESH_SIGN[props.fresh]}
           </span>
         )}
         {first ? (
           <>
             <span
-              className={`max-w-full shrink-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : props.fresh ? 'text-pick' : ''}`}
+              className={`min-w-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : props.fresh ? 'text-pick' : ''}`}
             >
               {nets.map((one) => one.net.name).join(' + ')}
             </span>
-            <span className="min-w-0 overflow-hidden text-ellipsis text-[11.5px] text-soft">
+            <span className="min-w-0 shrink-[999] overflow-hidden text-ellipsis text-[11.5px] text-soft">
               {functionWords(first)}
             </span>
           </>
@@ -122,12 +110,15 @@ function settingMarks(one: ResolvedNet): string {
   return marks.join(' ');
 }
 
-function rowLabel({ terminal, pad, nets, finding, rank, fresh }: PadRowProps): string {
+/** A pad in words, for those who do not see it. */
+export function padLabel({ terminal, pad, nets, finding, rank, fresh }: PadLabelled): string {
   const parts = [`terminal ${terminal}`, `pad ${pad.id}`];
   if (nets.length > 0) parts.push(nets.map((one) => `${one.net.name} ${functionWords(one)}`).join(' and '));
   else parts.push(KIND_WORDS[pad.kind] ?? 'free');
-  if (fresh) parts.push(fresh);
+  if (fresh) parts.push(FRESH_WORDS[fresh]);
   if (rank !== undefined) parts.push(`choice ${rank}`);
   if (finding) parts.push(`${finding.severity}: ${finding.rule}`);
   return parts.join(', ');
 }
+
+type PadLabelled = Pick<PadRowProps, 'terminal' | 'pad' | 'nets' | 'finding' | 'rank' | 'fresh'>;

@@ -1,16 +1,13 @@
 'use client';
 
 import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
-import { circuitColour } from '../parts/circuit-colour';
 import { later } from '../parts/later';
 import { useWorkspace } from '../workspace/context';
 import { PadRow } from './pad-row';
 import { sidesOf } from './sides';
-import { usePadChoice } from './use-pad-choice';
+import { usePadLooks } from './use-pad-looks';
 
 const BallGrid = later('The ball grid', () => import('./ball-grid').then((one) => one.BallGrid));
-
-const NO_NETS: never[] = [];
 
 /** The package: its edges as columns of level rows, or its balls as they lie. */
 export function PackageView() {
@@ -20,9 +17,9 @@ export function PackageView() {
 
 /** The package with its edges laid out as columns, so that every label reads level. */
 function UnfoldedPackage() {
-  const { derived, selectedPad, placing, worst, fresh } = useWorkspace();
-  const { ranks, open, onSelect, onDropNet } = usePadChoice();
-  const { pkg, device, plan } = derived;
+  const { derived, selectedPad, placing } = useWorkspace();
+  const { lookOf, onSelect } = usePadLooks();
+  const { pkg, device } = derived;
   const sides = useMemo(() => sidesOf(pkg), [pkg]);
   const list = useRef<HTMLDivElement>(null);
   const tabStop = selectedPad ?? sides[0]?.terminals[0]?.pad;
@@ -104,22 +101,13 @@ function UnfoldedPackage() {
             {side.terminals.map(({ terminal, pad: id }) => {
               const pad = device.pads.get(id);
               if (!pad) return null;
-              const nets = derived.byPad.get(id) ?? NO_NETS;
               return (
                 <PadRow
                   key={terminal}
                   terminal={terminal}
                   pad={pad}
-                  nets={nets}
-                  colour={nets[0] ? circuitColour(plan, nets[0].net.circuit) : 'transparent'}
-                  finding={nets.length > 0 ? worst.pads.get(id) : undefined}
-                  selected={selectedPad === id}
-                  rank={ranks.get(id)}
-                  fresh={nets[0] && fresh.get(nets[0].net.id)}
-                  back={placing !== null && !ranks.has(id) && !open.has(id)}
                   tabStop={tabStop === id}
-                  onSelect={onSelect}
-                  onDropNet={onDropNet}
+                  {...lookOf(id)}
                 />
               );
             })}

@@ -9,7 +9,8 @@ interface Choice {
 
 interface Props {
   label: string;
-  value: string;
+  /** None is chosen when it is undefined: what it is about does not agree. */
+  value: string | undefined;
   choices: readonly Choice[];
   onChange: (value: string) => void;
 }
@@ -22,7 +23,7 @@ export function Segments({ label, value, choices, onChange }: Props) {
       aria-label={label}
       className="inline-flex flex-wrap justify-self-start border border-rule"
     >
-      {choices.map((choice) => {
+      {choices.map((choice, index) => {
         const chosen = choice.value === value;
         return (
           // biome-ignore lint/a11y/useSemanticElements: the roving row of values is one tab stop, which radio inputs of this look cannot be
@@ -33,7 +34,7 @@ export function Segments({ label, value, choices, onChange }: Props) {
             aria-checked={chosen}
             aria-disabled={choice.lacking !== undefined}
             title={choice.lacking}
-            tabIndex={chosen ? 0 : -1}
+            tabIndex={chosen || (value === undefined && index === 0) ? 0 : -1}
             className={`border-r border-rule px-[5px] py-px last:border-r-0 ${
               chosen
                 ? 'bg-ink text-sheet'

@@ -10,7 +10,7 @@ const WAY = { source: 'gives', sink: 'takes' } as const;
 
 /** Current in the worst case: by supply, port and package against their limits, and who draws it. */
 export function PowerView() {
-  const { derived } = useWorkspace();
+  const { derived, mark } = useWorkspace();
   const { device, pkg, resolved, plan } = derived;
   const loads = useMemo(() => padLoads(device, resolved), [device, resolved]);
   const budgets = useMemo(() => budgetsOf(device, pkg, loads), [device, pkg, loads]);
@@ -18,14 +18,32 @@ export function PowerView() {
   const ports = budgets.filter((one) => one.kind === 'port');
   const silent = plan.nets.filter(
     (net) => net.placement && net.role.kind === 'output' && !loads.some(({ one }) => one.net.id === net.id),
-  ).length;
+  );
   return (
     <div className="h-full overflow-auto px-5 py-3">
       <h2 className="text-[15px] font-semibold">Current in the worst case</h2>
       <p className="mb-2 text-soft">
         All loads asserted at once. Loads come from what nets demand: a current, a lamp with its resistor, a
         coil, or a pull-up at the far end.
-        {silent > 0 && ` ${silent} ${silent === 1 ? 'output says' : 'outputs say'} nothing about a load.`}
+        {silent.length > 0 && (
+          <>
+            {' '}
+            <button
+              type="button"
+              className="link"
+              title="Choose them, to say it of all at once"
+              onClick={() =>
+                mark(
+                  silent.map((net) => net.id),
+                  'only',
+                )
+              }
+            >
+              {silent.length === 1 ? '1 output' : `${silent.length} outputs`}
+            </button>{' '}
+            {silent.length === 1 ? 'says' : 'say'} nothing about a load.
+          </>
+        )}
       </p>
       {loads.length === 0 ? (
         <p className="max-w-prose">
@@ -118,6 +136,7 @@ function BudgetChart({ budgets }: { budgets: readonly Budget[] }) {
 }
 
 function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
+  const limited = budgets.some((one) => one.limit !== undefined);
   return (
     <table className="mt-1 w-full border-collapse">
       <thead>
@@ -128,12 +147,16 @@ function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
           <th scope="col" className="text-right font-normal">
             worst case
           </th>
-          <th scope="col" className="text-right font-normal">
-            limit
-          </th>
-          <th scope="col" className="text-right font-normal">
-            headroom
-          </th>
+          {limited && (
+            <>
+              <th scope="col" className="text-right font-normal">
+                limit
+              </th>
+              <th scope="col" className="text-right font-normal">
+                headroom
+              </th>
+            </>
+          )}
           <th scope="col" className="text-right font-normal">
             nets
           </th>
@@ -148,12 +171,16 @@ function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
                 {nameOf(one)} <span className="text-soft">{one.kind === 'supply' ? one.title : ''}</span>
               </th>
               <td className="m text-right">{currentText(one.milliamps)}</td>
-              <td className="m text-right text-soft">
-                {one.limit === undefined ? '–' : currentText(one.limit)}
-              </td>
-              <td className={`m text-right ${left !== undefined && left < 0 ? 'text-err' : ''}`}>
-                {left === undefined ? '–' : currentText(left)}
-              </td>
+              {limited && (
+                <>
+                  <td className="m text-right text-soft">
+                    {one.limit === undefined ? '–' : currentText(one.limit)}
+                  </td>
+                  <td className={`m text-right ${left !== undefined && left < 0 ? 'text-err' : ''}`}>
+                    {left === undefined ? '–' : currentText(left)}
+                  </td>
+                </>
+              )}
               <td className="m text-right">{one.loads.length}</td>
             </tr>
           );
@@ -167,7 +194,9 @@ function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
 function Consumers() {
   const { derived, select, selectedNet } = useWorkspace();
   const loads = [...padLoads(derived.device, derived.resolved)].sort((a, b) => b.milliamps - a.milliamps);
-  const most = loads[0]?.milliamps ?? 1;
+  // One scale for all bars; the mark on each is what its pad allows.
+  const most = Math.max(1, ...loads.map((one) => Math.max(one.milliamps, one.limit ?? 0)));
+  const percent = (milliamps: number): string => `${(milliamps / most) * 100}%`;
   return (
     <ol>
       {loads.map(({ one, pad, side, milliamps, limit }) => {
@@ -196,14 +225,18 @@ function Consumers() {
               </span>
             </div>
             <div className="flex items-center gap-2">
-              <span
-                aria-hidden
-                className="block h-1"
-                style={{
-                  width: `${(milliamps / most) * 60}%`,
-                  background: over ? 'var(--err)' : 'var(--pick)',
-                }}
-              />
+              <span aria-hidden className="relative block h-2.5 w-3/5 shrink-0">
+                <span
+                  className="absolute left-0 top-[3px] block h-1"
+                  style={{ width: percent(milliamps), background: over ? 'var(--err)' : 'var(--pick)' }}
+                />
+                {limit !== undefined && (
+                  <span
+                    className="absolute top-0 block h-full w-0 border-l border-dashed border-ink"
+                    style={{ left: percent(limit) }}
+                  />
+                )}
+              </span>
               <span className="text-[12px] text-soft">
                 {load
                   ? load.kind === 'lamp'
