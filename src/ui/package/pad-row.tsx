@@ -50,16 +50,17 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
           </span>
         )}
         {first ? (
-          <>
+          // The name keeps its whole width as long as there is any; what it is gives way first.
+          <span className="flex min-w-0 items-baseline gap-1 overflow-hidden">
             <span
-              className={`min-w-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : props.fresh ? 'text-pick' : ''}`}
+              className={`max-w-full shrink-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : props.fresh ? 'text-pick' : ''}`}
             >
               {nets.map((one) => one.net.name).join(' + ')}
             </span>
-            <span className="min-w-0 shrink-[999] overflow-hidden text-ellipsis text-[11.5px] text-soft">
+            <span className="min-w-0 overflow-hidden text-ellipsis text-[11.5px] text-soft">
               {functionWords(first)}
             </span>
-          </>
+          </span>
         ) : (
           <span className="overflow-hidden text-ellipsis text-soft">
             {KIND_WORDS[pad.kind] ?? (pad.boot ? pad.boot.kind : '')}

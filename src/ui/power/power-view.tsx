@@ -144,20 +144,20 @@ function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
           <th scope="col" className="font-normal">
             of
           </th>
-          <th scope="col" className="text-right font-normal">
+          <th scope="col" className="pl-3 text-right font-normal">
             worst case
           </th>
           {limited && (
             <>
-              <th scope="col" className="text-right font-normal">
+              <th scope="col" className="pl-3 text-right font-normal">
                 limit
               </th>
-              <th scope="col" className="text-right font-normal">
+              <th scope="col" className="pl-3 text-right font-normal">
                 headroom
               </th>
             </>
           )}
-          <th scope="col" className="text-right font-normal">
+          <th scope="col" className="pl-3 text-right font-normal">
             nets
           </th>
         </tr>
@@ -170,18 +170,18 @@ function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
               <th scope="row" className="text-left font-normal">
                 {nameOf(one)} <span className="text-soft">{one.kind === 'supply' ? one.title : ''}</span>
               </th>
-              <td className="m text-right">{currentText(one.milliamps)}</td>
+              <td className="m pl-3 text-right">{currentText(one.milliamps)}</td>
               {limited && (
                 <>
-                  <td className="m text-right text-soft">
+                  <td className="m pl-3 text-right text-soft">
                     {one.limit === undefined ? '–' : currentText(one.limit)}
                   </td>
-                  <td className={`m text-right ${left !== undefined && left < 0 ? 'text-err' : ''}`}>
+                  <td className={`m pl-3 text-right ${left !== undefined && left < 0 ? 'text-err' : ''}`}>
                     {left === undefined ? '–' : currentText(left)}
                   </td>
                 </>
               )}
-              <td className="m text-right">{one.loads.length}</td>
+              <td className="m pl-3 text-right">{one.loads.length}</td>
             </tr>
           );
         })}
@@ -202,6 +202,7 @@ function Consumers() {
       {loads.map(({ one, pad, side, milliamps, limit }) => {
         const over = limit !== undefined && milliamps > limit;
         const { load, farPullOhms } = one.net.demands ?? {};
+        const drive = one.planned?.settings.values.drive;
         return (
           <li
             key={one.net.id}
@@ -217,15 +218,22 @@ function Consumers() {
               </button>
               <span className="text-soft">
                 {side === 'sink' ? 'sinks' : 'sources'} on <span className="m">{pad.id}</span>
-                {one.planned?.settings.values.drive ? `, drive ${one.planned.settings.values.drive}` : ''}
               </span>
               <span className={`m ml-auto whitespace-nowrap ${over ? 'text-err' : ''}`}>
                 {currentText(milliamps)}
-                <span className="text-soft"> of {limit === undefined ? '–' : currentText(limit)}</span>
+                <span
+                  className="text-soft"
+                  title={
+                    drive === undefined ? 'what the pad allows' : `what the pad allows at drive ${drive}`
+                  }
+                >
+                  {' '}
+                  of {limit === undefined ? '–' : currentText(limit)}
+                </span>
               </span>
             </div>
             <div className="flex items-center gap-2">
-              <span aria-hidden className="relative block h-2.5 w-3/5 shrink-0">
+              <span aria-hidden className="relative block h-2.5 w-2/5 shrink-0">
                 <span
                   className="absolute left-0 top-[3px] block h-1"
                   style={{ width: percent(milliamps), background: over ? 'var(--err)' : 'var(--pick)' }}
