@@ -28,14 +28,14 @@ const unplaced = (): object => {
 };
 
 const BOARD = [
-  'fans: fan_1 fan_2 fan_3 fan_4 out low 3mA · fault in low up',
-  'valves: tim ch1 ch2 ch3 ch4 20kHz',
+  'fans: fan_1..4 out low 3mA · fault in low up',
+  'valves: tim ch1..4 20kHz',
   'leaf: leaf_t1 leaf_t2 air_low air_high ref analog',
   'wind: dir analog · rain irq low up',
   'radio: spi sck sdo sdi 5MHz · cs out low · busy in driven · reset out low on · ready irq driven',
   'mast: uart tx rx de 115200Hz · pwr out',
   'store: i2c sda scl pulled-up · wp out on',
-  'log: qsp cs clk d0 d1 d2 d3',
+  'log: qsp cs clk d0..3',
   'panel: lamp_red lamp_green out low 5mA · button in low up',
   'power: bat_v solar_v analog · charging in low up · hold out on',
 ];

@@ -139,7 +139,12 @@ export function removeNets(plan: Plan, nets: readonly Net[]): Edit {
 }
 
 /** Adds nets at the end of their circuits, and the circuits that are new. */
-export function addNets(plan: Plan, circuits: readonly Circuit[], nets: readonly Net[]): Edit {
+export function addNets(
+  plan: Plan,
+  circuits: readonly Circuit[],
+  nets: readonly Net[],
+  ties: readonly Tie[] = [],
+): Extract<Edit, { kind: 'batch' }> {
   const edits: Edit[] = circuits.map((circuit, position) => ({
     kind: 'circuit.add',
     circuit,
@@ -147,6 +152,9 @@ export function addNets(plan: Plan, circuits: readonly Circuit[], nets: readonly
   }));
   nets.forEach((net, position) => {
     edits.push({ kind: 'net.add', net, at: plan.nets.length + position });
+  });
+  ties.forEach((tie, position) => {
+    edits.push({ kind: 'tie.add', tie, at: (plan.ties?.length ?? 0) + position });
   });
   const label = nets.length === 1 ? `add ${nets[0]?.name}` : `add ${nets.length} nets`;
   return { kind: 'batch', label, edits };
@@ -184,16 +192,8 @@ export function copyCircuit(
     });
   const ties = (plan.ties ?? [])
     .filter((tie) => tie.nets.every((id) => ids.has(id)))
-    .map(
-      (tie, at): Edit => ({
-        kind: 'tie.add',
-        tie: { ...tie, id: newId(), nets: tie.nets.map((id) => ids.get(id) ?? id) },
-        at: (plan.ties?.length ?? 0) + at,
-      }),
-    );
-  const added = addNets(plan, [copy], nets);
-  const edits = added.kind === 'batch' ? [...added.edits, ...ties] : [added, ...ties];
-  return { kind: 'batch', label: `copy ${circuit.name}`, edits };
+    .map((tie): Tie => ({ ...tie, id: newId(), nets: tie.nets.map((id) => ids.get(id) ?? id) }));
+  return { ...addNets(plan, [copy], nets, ties), label: `copy ${circuit.name}` };
 }
 
 /** One edit for several nets. */

@@ -14,6 +14,8 @@ interface Source {
   title: string;
   /** Which kind of peripheral it needs; none for plain pins. */
   kind?: Has;
+  /** Of how many consecutive bits some port must have pads. */
+  bits?: number;
   text(kind: string, lines: readonly string[]): string | undefined;
 }
 
@@ -68,12 +70,18 @@ const SOURCES: readonly Source[] = [
   {
     id: 'keypad',
     title: 'Keypad, 4 rows and 3 columns',
-    text: () => 'keys: row_1 row_2 row_3 row_4 out od low · col_1 col_2 col_3 in low up',
+    text: () => 'keys: row_1..4 out od low · col_1..3 in low up',
   },
   {
     id: 'lamps',
     title: 'Lamps sunk by the pads',
-    text: () => 'panel: lamp_1 lamp_2 lamp_3 out low 2mA',
+    text: () => 'panel: lamp_1..3 out low 2mA',
+  },
+  {
+    id: 'bus',
+    title: 'Parallel bus on consecutive bits, with strobes',
+    bits: 8,
+    text: () => 'display: d0..7 out bus · select write out low · reset out low on',
   },
   {
     id: 'buttons',
@@ -88,7 +96,9 @@ export function templatesFor(description: DeviceDescription): Template[] {
   // A crystal's second pad comes with the first; it is no net of its own.
   const along = new Set(forced.flatMap((one) => one.takes));
   const offered = new Set<string>(functions.filter((fn) => !along.has(fn.pad)).map((fn) => fn.signal));
-  return SOURCES.flatMap(({ id, title, kind, text }): Template[] => {
+  const longest = longestRun(description);
+  return SOURCES.flatMap(({ id, title, kind, bits = 0, text }): Template[] => {
+    if (bits > longest) return [];
     if (!kind) return [{ id, title, text: text('', []) ?? '' }];
     for (const instance of peripherals) {
       const known = peripheralKinds[instance.kind];
@@ -102,4 +112,17 @@ export function templatesFor(description: DeviceDescription): Template[] {
     }
     return [];
   });
+}
+
+/** The most pads that a port has on consecutive bits. */
+function longestRun({ pads }: DeviceDescription): number {
+  const there = new Set(pads.flatMap((pad) => (pad.kind === 'io' ? [`${pad.port} ${pad.bit}`] : [])));
+  let longest = 0;
+  for (const { port, bit = 0 } of pads) {
+    if (there.has(`${port} ${bit - 1}`)) continue;
+    let length = 0;
+    while (there.has(`${port} ${bit + length}`)) length++;
+    longest = Math.max(longest, length);
+  }
+  return longest;
 }

@@ -49,6 +49,40 @@ describe('what is typed', () => {
     expect(short(text)).toEqual(expected);
     expect(typed(text).problems.filter((one) => !one.includes('taken as in'))).toEqual([]);
   });
+  test.each([
+    ['disp: d0..3 out', ['DISP_D0', 'DISP_D1', 'DISP_D2', 'DISP_D3']],
+    ['disp: d3..1 out', ['DISP_D3', 'DISP_D2', 'DISP_D1']],
+    ['keys: in_08..11 in up', ['KEYS_IN_08', 'KEYS_IN_09', 'KEYS_IN_10', 'KEYS_IN_11']],
+    ['lamps: LAMP1..2 out, spare out', ['LAMP1', 'LAMP2', 'LAMPS_SPARE']],
+    ['flash: qsp cs clk d0..3', ['CS', 'CLK', 'D0', 'D1', 'D2', 'D3'].map((line) => `FLASH_${line}`)],
+    ['one: d4..4 out', ['ONE_D4']],
+    ['odd: d..3 out', ['ODD_D..3']],
+  ])('%s stands for names', (text, expected) => {
+    const { nets, problems } = typed(text);
+    expect(nets.map((net) => net.name)).toEqual(expected);
+    expect(problems).toEqual([]);
+  });
+  test('what nets demand of each other is typed after them', () => {
+    const { nets, ties, problems } = typed(
+      'disp: d0..7 out bus · wr rd out apart · bus out · tim ch1 ch1n pair',
+    );
+    expect(problems).toEqual([]);
+    const names = (ids: readonly string[]) => ids.map((id) => nets.find((net) => net.id === id)?.name);
+    expect(ties.map((tie) => [tie.kind, names(tie.nets).join(' ')])).toEqual([
+      ['bus', 'DISP_D0 DISP_D1 DISP_D2 DISP_D3 DISP_D4 DISP_D5 DISP_D6 DISP_D7'],
+      ['apart', 'DISP_WR DISP_RD'],
+      ['pair', 'DISP_CH1 DISP_CH1N'],
+    ]);
+    expect(nets.at(-3)?.name).toBe('DISP_BUS');
+  });
+  test('nets and what they demand of each other are one edit, and undone as one', () => {
+    const { circuits, nets, ties } = typed('disp: d0..7 out bus');
+    const edit = addNets(blank, circuits, nets, ties);
+    const plan = expectOk(applyEdit(blank, edit));
+    expect(plan.ties).toEqual(ties);
+    expect(placePlan(corvane(), corvane().packages.get('q100') as never, plan).status).toBe('optimal');
+    expect(expectOk(applyEdit(plan, invertEdit(edit))).ties ?? []).toEqual([]);
+  });
   test('a pad in a typed line is held', () => {
     expect(typed('x: lamp out @B7').nets[0]?.placement).toEqual({ pad: 'B7', held: true });
   });
@@ -56,6 +90,9 @@ describe('what is typed', () => {
     ['x: lamp out @Q99', /there is no pad Q99/],
     ['x: a b out @B7', /@B7 is for one net/],
     ['uart tx rx zz', /UART has no line zz/],
+    ['x: a0..99 out', /a0\.\.99 would be 100 nets; 64 at once are allowed/],
+    ['x: a out bus', /bus is for several nets, not for 1/],
+    ['x: a b c out pair', /pair is for two nets, not for 3/],
   ])('%s: says what it did not understand', (text, message) => {
     expect(typed(text).problems.join('; ')).toMatch(message);
   });

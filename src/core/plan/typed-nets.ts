@@ -10,21 +10,30 @@ import {
   type Placement,
   type Plan,
   type Role,
+  type Tie,
+  type TieKind,
 } from './types';
 
 /**
  * Nets typed in a line: `mast: uart tx rx · de out low`. Before the colon the circuit; then items, divided by `·`, `,` or
  * `;`. An item is either a peripheral with its lines (`spi2 sck sdo sdi`, `uart tx rx`: any instance) or names followed
- * by what they are (`busy irq up driven 5V`; `@B7` puts one there and holds it). Lower-case names get the circuit's name in front; others stay as typed.
+ * by what they are (`busy irq up driven 5V`; `@B7` puts one there and holds it). `d0..7` stands for eight names, and `bus`
+ * after them demands consecutive bits of one port. Lower-case names get the circuit's name in front; others stay as typed.
  */
 export interface TypedNets {
   circuits: Circuit[];
   nets: Net[];
+  /** What the nets of an item demand of each other. */
+  ties: Tie[];
   /** What could not be understood, in the order typed. */
   problems: string[];
 }
 
-type ItemWord = { role: Role } | { setting: Partial<NetSettings> } | { demand: Partial<Demands> };
+type ItemWord =
+  | { role: Role }
+  | { setting: Partial<NetSettings> }
+  | { demand: Partial<Demands> }
+  | { tie: TieKind };
 
 const WORDS: Record<string, ItemWord> = {
   in: { role: { kind: 'input' } },
@@ -52,11 +61,18 @@ const WORDS: Record<string, ItemWord> = {
   'pull-down': { setting: { pull: 'down' } },
   od: { setting: { buffer: 'open-drain' } },
   'open-drain': { setting: { buffer: 'open-drain' } },
+  bus: { tie: 'bus' },
+  pair: { tie: 'pair' },
+  together: { tie: 'together' },
+  apart: { tie: 'apart' },
 };
+
+/** More names than a range may stand for are a slip of the keys. */
+const LONGEST_RANGE = 64;
 
 /** The words that say what a net is, for help texts. */
 export const ROLE_WORDS =
-  'in · out · io · line · irq · analog · low · up · down · od · on · driven · 8mA · 5V · 115200Hz · 10MHz · @B7';
+  'in · out · io · line · irq · analog · low · up · down · od · on · driven · 8mA · 5V · 115200Hz · 10MHz · @B7 · d0..7 · bus · pair · together · apart';
 
 /** `8mA`, `5V`, `115.2kHz`: a figure with its unit is a demand. */
 function figureOf(word: string): Partial<Demands> | undefined {
@@ -85,7 +101,7 @@ export function parseTypedNets(
   fallback: CircuitId | undefined,
   newId: () => string,
 ): TypedNets {
-  const result: TypedNets = { circuits: [], nets: [], problems: [] };
+  const result: TypedNets = { circuits: [], nets: [], ties: [], problems: [] };
   const taken = new Set(plan.nets.map((net) => net.name.toLowerCase()));
   for (const line of text.split('\n')) {
     if (line.includes('\t'))
@@ -157,15 +173,18 @@ function readItem(words: readonly string[], circuit: CircuitId, prefix: string, 
   const settings: NetSettings = {};
   const demands: Demands = {};
   const names: string[] = [];
+  const before = result.nets.length;
   let role: Role | undefined;
   let pad: string | undefined;
+  let tie: TieKind | undefined;
   for (const word of peripheral ? words.slice(1) : words) {
     const meaning = WORDS[word];
     const figure = names.length > 0 || peripheral ? figureOf(word) : undefined;
     if (figure) Object.assign(demands, figure);
     else if (word.startsWith('@') && word.length > 1) pad = word.slice(1);
-    else if (!meaning || (names.length === 0 && !peripheral)) names.push(word);
+    else if (!meaning || (names.length === 0 && !peripheral)) names.push(...namesIn(word, result.problems));
     else if ('role' in meaning) role = meaning.role;
+    else if ('tie' in meaning) tie = meaning.tie;
     else if ('demand' in meaning) Object.assign(demands, meaning.demand);
     else Object.assign(settings, meaning.setting);
   }
@@ -177,18 +196,59 @@ function readItem(words: readonly string[], circuit: CircuitId, prefix: string, 
   if (pad !== undefined && !known) result.problems.push(`there is no pad ${pad}`);
   if (known && names.length === 1) given.placement = { pad: known.id, held: true };
   else if (known) result.problems.push(`@${pad} is for one net, not for ${names.length || 'several'}`);
-  if (!peripheral) {
+  if (peripheral) addLines(peripheral, names, prefix, given, reading);
+  else {
     if (role === undefined && settings.trigger !== undefined) role = { kind: 'interrupt' };
     for (const name of names) addNet(nameOf(name, prefix), role ?? { kind: 'input' }, given, reading);
     if (role === undefined && settings.pull === undefined) {
       result.problems.push(`${names.join(', ')}: say in, out or analog (taken as in)`);
     }
-    return;
   }
+  if (tie !== undefined) addTie(tie, result.nets.slice(before), reading);
+}
+
+function addTie(kind: TieKind, nets: readonly Net[], { result, newId }: Reading): void {
+  if (kind === 'pair' ? nets.length === 2 : nets.length >= 2)
+    result.ties.push({ id: newId(), kind, nets: nets.map((net) => net.id) });
+  else
+    result.problems.push(
+      `${kind} is for ${kind === 'pair' ? 'two nets' : 'several nets'}, not for ${nets.length}`,
+    );
+}
+
+/** `d0..7` is d0, d1, … d7; `d7..0` the other way round; `in_01..12` keeps its zeros. Any other word is itself. */
+function namesIn(word: string, problems: string[]): string[] {
+  const match = /^(.*?)(\d+)\.\.(\d+)$/.exec(word);
+  if (!match) return [word];
+  const [, stem = '', from = '', to = ''] = match;
+  const [first, last] = [Number(from), Number(to)];
+  const count = Math.abs(last - first) + 1;
+  if (count > LONGEST_RANGE) {
+    problems.push(`${word} would be ${count} nets; ${LONGEST_RANGE} at once are allowed`);
+    return [];
+  }
+  const width = from.startsWith('0') || to.startsWith('0') ? Math.max(from.length, to.length) : 1;
+  const step = last < first ? -1 : 1;
+  return Array.from(
+    { length: count },
+    (_, index) => `${stem}${String(first + step * index).padStart(width, '0')}`,
+  );
+}
+
+function addLines(
+  peripheral: { kind: string; instance: string | undefined },
+  names: readonly string[],
+  prefix: string,
+  given: Given,
+  reading: Reading,
+): void {
+  const { description, result } = reading;
   const lines = description.peripheralKinds[peripheral.kind]?.lines ?? {};
   const wanted = names.length > 0 ? names : (description.peripheralKinds[peripheral.kind]?.needs ?? []);
   if (wanted.length === 0)
-    result.problems.push(`${words[0]}: name its lines: ${Object.keys(lines).join(', ')}`);
+    result.problems.push(
+      `${peripheral.instance ?? peripheral.kind}: name its lines: ${Object.keys(lines).join(', ')}`,
+    );
   for (const word of wanted) {
     const upper = word.toUpperCase();
     // `ch*`: any channel.

@@ -5,6 +5,7 @@ import { DropdownMenu } from 'radix-ui';
 import { type KeyboardEvent, useId, useState } from 'react';
 import { hertzText } from '@/core/device/offers';
 import { currentText, voltsText } from '@/core/electrical/limits';
+import { TIE_WORDS } from '@/core/placing/ties';
 import { addNets } from '@/core/plan/make-edits';
 import { templatesFor } from '@/core/plan/templates';
 import { parseTypedNets, ROLE_WORDS } from '@/core/plan/typed-nets';
@@ -23,7 +24,7 @@ export function AddNets() {
 
   function add() {
     if (!typed || typed.nets.length === 0) return;
-    if (dispatch(addNets(plan, typed.circuits, typed.nets))) {
+    if (dispatch(addNets(plan, typed.circuits, typed.nets, typed.ties))) {
       setText('');
       const first = typed.nets[0];
       if (first) select({ kind: 'net', id: first.id });
@@ -54,6 +55,9 @@ export function AddNets() {
                 {net.settings.pull ? ` · pull ${net.settings.pull}` : ''}
                 {net.placement ? ` · on ${net.placement.pad}` : ''}
                 {demandWords(net).map((words) => ` · ${words}`)}
+                {typed.ties
+                  .filter((tie) => tie.nets.includes(net.id))
+                  .map((tie) => ` · ${TIE_WORDS[tie.kind]}`)}
               </span>
             </div>
           ))}
