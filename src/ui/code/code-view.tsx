@@ -1,5 +1,6 @@
 'use client';
 
+import { strToU8, zipSync } from 'fflate';
 import { Check, Copy, Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { TARGETS } from '@/core/codegen/targets';
@@ -34,7 +35,6 @@ export function CodeView() {
   }
 
   async function download() {
-    const { zipSync, strToU8 } = await import('fflate');
     const folder = prefixOf(plan);
     // A fixed date: equal plans give equal archives.
     const mtime = new Date('2026-01-01T00:00:00');

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { PartComparison } from '@/core/plan/compare-parts';
+import type { Device } from '@/core/recipe/device';
 import { openPart } from '../client/parts';
 import { later } from '../parts/later';
 import { useWorkspace } from '../workspace/context';
@@ -18,7 +18,7 @@ const PartComparisonDialog = later('The comparison', () =>
 export function PartChanged() {
   const { derived, today, dispatch } = useWorkspace();
   const { plan, device } = derived;
-  const [shown, setShown] = useState<PartComparison | null>(null);
+  const [shown, setShown] = useState<Device | null>(null);
   const [problem, setProblem] = useState('');
   const name = device.description.name;
   if (plan.deviceFingerprint === today || plan.deviceFingerprint === '') return null;
@@ -29,12 +29,8 @@ export function PartChanged() {
 
   async function show() {
     const part = await openPart(plan.device, today);
-    if (!part.ok) {
-      setProblem(part.message);
-      return;
-    }
-    const { compareParts } = await import('@/core/plan/compare-parts');
-    setShown(compareParts(plan, device, part.device));
+    if (part.ok) setShown(part.device);
+    else setProblem(part.message);
   }
 
   function takeOver() {
@@ -60,12 +56,7 @@ export function PartChanged() {
         </button>
       )}
       {shown && (
-        <PartComparisonDialog
-          name={name}
-          comparison={shown}
-          onTake={takeOver}
-          onClose={() => setShown(null)}
-        />
+        <PartComparisonDialog name={name} today={shown} onTake={takeOver} onClose={() => setShown(null)} />
       )}
     </div>
   );

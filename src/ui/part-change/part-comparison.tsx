@@ -1,18 +1,24 @@
 'use client';
 
 import { Dialog } from 'radix-ui';
-import type { PartComparison } from '@/core/plan/compare-parts';
+import { useMemo } from 'react';
+import { compareParts, type PartComparison } from '@/core/plan/compare-parts';
+import type { Device } from '@/core/recipe/device';
 import { hexText } from '@/core/recipe/register-text';
+import { useWorkspace } from '../workspace/context';
 
 interface Props {
   name: string;
-  comparison: PartComparison;
+  /** The part as it is described today. */
+  today: Device;
   onTake: () => void;
   onClose: () => void;
 }
 
 /** What today's description of a part would change in the plan, before it is taken over. */
-export function PartComparisonDialog({ name, comparison, onTake, onClose }: Props) {
+export function PartComparisonDialog({ name, today, onTake, onClose }: Props) {
+  const { plan, device } = useWorkspace().derived;
+  const comparison = useMemo(() => compareParts(plan, device, today), [plan, device, today]);
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>

@@ -28,18 +28,18 @@ export function takePad(
     dispatch(step.edit);
     return;
   }
-  // Rarely needed, and as large as the whole placer: loaded when it is.
-  void import('@/core/placing/swap').then(({ swapChain }) => {
-    const to = placementAt(net, candidate);
-    const chain = swapChain(derived.device, derived.pkg, derived.plan, net, to);
-    if (!chain) {
-      dispatch(step.edit);
-      return;
-    }
-    const moves = chain.map((move) => `${move.net.name} moves to ${move.to.pad}`).join(', ');
-    const edits = [...chain.map((move) => placeNet(move.net, move.to)), placeNet(net, to)];
-    dispatch({ kind: 'batch', label: `place ${net.name} on ${candidate.pad}, ${moves}`, edits });
-  });
+  void chainEdit(derived, net, candidate).then((edit) => dispatch(edit ?? step.edit));
+}
+
+async function chainEdit(derived: Derived, net: Net, candidate: Candidate): Promise<Edit | undefined> {
+  // Rarely needed, and as large as the whole placer: loaded when it is. Where it cannot be, the conflict shows as a finding.
+  const loaded = await import('@/core/placing/swap').catch(() => undefined);
+  const to = placementAt(net, candidate);
+  const chain = loaded?.swapChain(derived.device, derived.pkg, derived.plan, net, to);
+  if (!chain) return undefined;
+  const moves = chain.map((move) => `${move.net.name} moves to ${move.to.pad}`).join(', ');
+  const edits = [...chain.map((move) => placeNet(move.net, move.to)), placeNet(net, to)];
+  return { kind: 'batch', label: `place ${net.name} on ${candidate.pad}, ${moves}`, edits };
 }
 
 /** What is quick to say of a candidate: nets that sit there and are not held move to their own best free pad when they have one. */
