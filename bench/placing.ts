@@ -114,6 +114,7 @@ export async function benchPlacing(): Promise<void> {
       const theirs: number[] = [];
       const explained: number[] = [];
       let proven = 0;
+      let smallest = 0;
       let equal = 0;
       let both = 0;
       let nets = 0;
@@ -144,9 +145,11 @@ export async function benchPlacing(): Promise<void> {
         }
         const impossible = impossibleBoard(device, pkg, count, seed);
         const before = performance.now();
-        if (placePlan(device, pkg, impossible).status !== 'infeasible')
-          failures.push(`${folder} ${pkg.id} board ${seed}: the impossible board was placed`);
+        const { status, conflict } = placePlan(device, pkg, impossible);
         explained.push(performance.now() - before);
+        if (conflict?.smallest) smallest++;
+        if (status !== 'infeasible')
+          failures.push(`${folder} ${pkg.id} board ${seed}: the impossible board was placed`);
       }
       const ratio = median(theirs) / median(bare);
       wholeRatios.push(median(theirs) / median(ours));
@@ -164,6 +167,7 @@ export async function benchPlacing(): Promise<void> {
         'equal objective': `${equal} of ${both}`,
         'explained ms, median': median(explained).toFixed(0),
         'explained ms, worst': Math.max(...explained).toFixed(0),
+        'shown smallest': `${smallest} of ${BOARDS}`,
       });
     }
   }

@@ -25,11 +25,13 @@ export function checkText(report: ReturnType<typeof checkReport>): string {
 }
 
 export function placeText(report: PlaceReport): string {
-  const { status, objective, bound, terms, moves, conflict, suggestions } = report;
+  const { status, objective, bound, terms, moves, conflict, smallest, suggestions } = report;
   if (status === 'infeasible') {
     return [
       `cannot be placed: ${report.message ?? ''}`,
-      'these cannot hold together, and none of them can be left out:',
+      smallest
+        ? 'these cannot hold together, and nothing smaller contradicts itself:'
+        : 'these cannot hold together, and none of them can be left out:',
       ...conflict.map(({ message }) => `    ${message}`),
       ...(suggestions.length > 0 ? ['each of these was tried and makes it possible:'] : []),
       ...suggestions.map(({ label }) => `    ${label}`),

@@ -129,6 +129,8 @@ export function placeReport(plan: Plan, placing: Placing) {
       message: plainMessage(words),
       nets: nets.map((net) => nameOf(net.id)),
     })),
+    /** No smaller set of demands contradicts itself; false where that was not shown, null without a conflict. */
+    smallest: conflict?.smallest ?? null,
     message: conflict ? plainMessage(conflict.message) : null,
     suggestions: (conflict?.suggestions ?? []).map(({ label, edit }) => ({
       label: plainMessage(label),

@@ -185,7 +185,13 @@ test('the report names nets, and tells those of one name apart', () => {
   ]);
   const report = placeReport(plan, place(plan));
   expect(Object.keys(report.placements).sort()).toEqual(['A (n0)', 'A (n1)', 'B']);
-  expect(report).toMatchObject({ status: 'optimal', message: null, conflict: [], suggestions: [] });
+  expect(report).toMatchObject({
+    status: 'optimal',
+    message: null,
+    conflict: [],
+    smallest: null,
+    suggestions: [],
+  });
   const stuck = planOf([
     { name: 'A', role: signal('TIM3.CH1') },
     { name: 'B', role: signal('TIM3.CH1') },
@@ -194,6 +200,7 @@ test('the report names nets, and tells those of one name apart', () => {
     status: 'infeasible',
     objective: null,
     placements: {},
+    smallest: true,
     conflict: [{ kind: 'net', message: 'A needs a pad for TIM3.CH1', nets: ['A'] }, { nets: ['B'] }],
   });
 });

@@ -6,9 +6,10 @@ import { applyEdit } from '../plan/edit';
 import { placeNet } from '../plan/make-edits';
 import type { Demands, Net, Plan, Tie } from '../plan/types';
 import type { Device } from '../recipe/device';
+import { examine } from './examine';
 import { modelOf } from './model';
 import { placingEdit } from './moves';
-import { examine, type Placing, placePlan } from './place';
+import { type Placing, placePlan } from './place';
 import { swapChain } from './swap';
 
 const packageOf = (device: Device, plan: Plan): Package => device.packages.get(plan.package) as Package;

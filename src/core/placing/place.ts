@@ -2,7 +2,8 @@ import { distanceBetween } from '../device/geometry';
 import type { Package, PadId } from '../device/types';
 import type { NetId, Plan } from '../plan/types';
 import type { Device } from '../recipe/device';
-import { type Active, type Compiled, compile, mostCentral, type Placements, type Wishes } from './compile';
+import { type Compiled, compile, mostCentral } from './compile';
+import { tooManyInterrupts } from './examine';
 import { type Conflict, explain } from './explain';
 import { type Choice, type Item, type Model, modelOf } from './model';
 import type { Move } from './moves';
@@ -144,54 +145,4 @@ function moveOf({ net }: Item, choice: Choice): Move[] {
   if (placement?.pad === choice.pad && (signal === undefined || (placement.signal ?? signal) === signal))
     return [];
   return [{ net, to: { pad: choice.pad, held: false, ...(signal ? { signal } : {}) } }];
-}
-
-/** How a question of feasibility is asked. */
-export interface Question {
-  /** Nodes of the search before it gives up. */
-  nodes?: number;
-  /** An answer to nearly the same question, and the nets that shall not keep to it: tried first, as it is much the quicker. */
-  near?: { placements: Placements; but: ReadonlySet<NetId> };
-}
-
-export interface Answer {
-  /** `undefined` when the search gave up. */
-  possible: boolean | undefined;
-  placements?: Placements;
-  /** When items cannot all have a slot: which of the model's. */
-  stuck?: number[];
-}
-
-const QUESTION_NODES = 600;
-const NEAR_NODES = 30;
-
-/** Whether the elements in force can hold together; how, when they can. */
-export function examine(
-  model: Model,
-  active: Active,
-  { nodes = QUESTION_NODES, near }: Question = {},
-): Answer {
-  if (tooManyInterrupts(model, active)) return { possible: false };
-  if (near) {
-    const fixed = new Map([...near.placements].filter(([net]) => !near.but.has(net)));
-    const answer = ask(model, active, { fixed }, NEAR_NODES);
-    if (answer.possible) return answer;
-  }
-  return ask(model, active, {}, nodes);
-}
-
-function ask(model: Model, active: Active, wishes: Wishes, nodes: number): Answer {
-  const compiled = compile(model, active, { ...wishes, free: true });
-  const outcome = solve(compiled.problem, { nodes, firstOnly: true });
-  if (outcome.status === 'unknown') return { possible: undefined };
-  if (outcome.status === 'infeasible') {
-    const stuck = outcome.stuck?.map((at) => compiled.items[at] as number);
-    return { possible: false, ...(stuck ? { stuck } : {}) };
-  }
-  return { possible: true, placements: compiled.placementsOf(outcome.solution.chosen) };
-}
-
-function tooManyInterrupts({ interruptItems: { items, lines }, items: all }: Model, active: Active): boolean {
-  if (items.length <= lines) return false;
-  return items.filter((at) => active === undefined || active.has((all[at] as Item).element)).length > lines;
 }

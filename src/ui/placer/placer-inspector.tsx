@@ -80,9 +80,11 @@ function Explanation({ placing }: { placing: Placing }) {
           ))}
         </ul>
         <p className="mt-1 text-[12px] text-soft">
-          {conflict.rough
-            ? 'The search gave up on some questions: there may be fewer.'
-            : 'Leave out any one of them, and the others can be placed.'}
+          {conflict.smallest
+            ? 'Nothing smaller contradicts itself. Without any one of them, the others can be placed.'
+            : conflict.rough
+              ? 'The search gave up on some questions: there may be fewer.'
+              : 'Without any one of them, the others can be placed. That there is no smaller set was not shown.'}
         </p>
       </Section>
       <Section title="What would help">

@@ -1,0 +1,58 @@
+import type { NetId } from '../plan/types';
+import { type Active, compile, type Placements, type Wishes } from './compile';
+import type { Item, Model } from './model';
+import { solve } from './solver/solve';
+
+/** How a question of feasibility is asked. */
+export interface Question {
+  /** Nodes of the search before it gives up. */
+  nodes?: number;
+  /** An answer to nearly the same question, and the nets that shall not keep to it: tried first, as it is much the quicker. */
+  near?: { placements: Placements; but: ReadonlySet<NetId> };
+}
+
+export interface Answer {
+  /** `undefined` when the search gave up. */
+  possible: boolean | undefined;
+  placements?: Placements;
+  /** When items cannot all have a slot: which of the model's. */
+  stuck?: number[];
+}
+
+const QUESTION_NODES = 600;
+const NEAR_NODES = 30;
+
+/** Whether the elements in force can hold together; how, when they can. */
+export function examine(
+  model: Model,
+  active: Active,
+  { nodes = QUESTION_NODES, near }: Question = {},
+): Answer {
+  if (tooManyInterrupts(model, active)) return { possible: false };
+  if (near) {
+    const fixed = new Map([...near.placements].filter(([net]) => !near.but.has(net)));
+    const answer = ask(model, active, { fixed }, NEAR_NODES);
+    if (answer.possible) return answer;
+  }
+  return ask(model, active, {}, nodes);
+}
+
+function ask(model: Model, active: Active, wishes: Wishes, nodes: number): Answer {
+  const compiled = compile(model, active, { ...wishes, free: true });
+  const outcome = solve(compiled.problem, { nodes, firstOnly: true });
+  if (outcome.status === 'unknown') return { possible: undefined };
+  if (outcome.status === 'infeasible') {
+    const stuck = outcome.stuck?.map((at) => compiled.items[at] as number);
+    return { possible: false, ...(stuck ? { stuck } : {}) };
+  }
+  return { possible: true, placements: compiled.placementsOf(outcome.solution.chosen) };
+}
+
+/** More nets want an interrupt line than there are. */
+export function tooManyInterrupts(
+  { interruptItems: { items, lines }, items: all }: Model,
+  active: Active,
+): boolean {
+  if (items.length <= lines) return false;
+  return items.filter((at) => active === undefined || active.has((all[at] as Item).element)).length > lines;
+}

@@ -1,0 +1,67 @@
+import type { Placements } from './compile';
+import { examine } from './examine';
+import type { Model } from './model';
+
+/** A question that takes longer to answer than this stays open. */
+const TRIAL_NODES = 200;
+
+/** What a question costs by itself, in choices. */
+const QUESTION_WORK = 800;
+
+/**
+ * Asks what can be placed once something of a conflict is left out. Such questions differ only in the nets of the conflict: where
+ * one has an answer, the others' answers lie near.
+ */
+export class Trial {
+  private placements: Placements | undefined;
+  private readonly but: ReadonlySet<string>;
+  private readonly known = new Map<number, boolean | undefined>();
+  /** What was asked so far, in choices looked at: the time that answers take, without a clock. */
+  work = 0;
+
+  constructor(
+    private readonly model: Model,
+    conflict: readonly number[],
+  ) {
+    this.but = new Set(conflict.flatMap((index) => model.elements[index]?.nets.map((net) => net.id) ?? []));
+  }
+
+  /** Whether the elements in force can hold together, of this model or of one that is nearly the same. */
+  ask(active: ReadonlySet<number> | undefined, model: Model = this.model): boolean | undefined {
+    const near = this.placements && { placements: this.placements, but: this.but };
+    const { possible, placements } = examine(model, active, {
+      nodes: TRIAL_NODES,
+      ...(near ? { near } : {}),
+    });
+    this.placements = placements ?? this.placements;
+    this.work += QUESTION_WORK;
+    for (const { element, choices } of model.items)
+      if (active === undefined || active.has(element)) this.work += choices.length;
+    return possible;
+  }
+
+  /** Whether everything can be placed but for one element and what hangs on it. */
+  without(index: number): boolean | undefined {
+    if (!this.known.has(index)) this.known.set(index, this.ask(allBut(this.model, [index])));
+    return this.known.get(index);
+  }
+}
+
+/** All elements without some; what a net that is left out asks for goes with it. */
+export function allBut(
+  model: Model,
+  some: readonly number[],
+  all: Iterable<number> = model.elements.keys(),
+): Set<number> {
+  const left = new Set(all);
+  for (const index of some) {
+    left.delete(index);
+    const element = model.elements[index];
+    if (element?.kind !== 'net') continue;
+    for (const other of left) {
+      const own = model.elements[other];
+      if (own && own.kind !== 'tie' && own.nets[0] === element.nets[0]) left.delete(other);
+    }
+  }
+  return left;
+}
