@@ -17,6 +17,8 @@ export interface Answer {
   placements?: Placements;
   /** When items cannot all have a slot: which of the model's. */
   stuck?: number[];
+  /** Choices looked at: the time that the answer took, without a clock. */
+  looked: number;
 }
 
 const QUESTION_NODES = 600;
@@ -28,24 +30,28 @@ export function examine(
   active: Active,
   { nodes = QUESTION_NODES, near }: Question = {},
 ): Answer {
-  if (tooManyInterrupts(model, active)) return { possible: false };
+  if (tooManyInterrupts(model, active)) return { possible: false, looked: 0 };
+  let looked = 0;
   if (near) {
     const fixed = new Map([...near.placements].filter(([net]) => !near.but.has(net)));
     const answer = ask(model, active, { fixed }, NEAR_NODES);
     if (answer.possible) return answer;
+    ({ looked } = answer);
   }
-  return ask(model, active, {}, nodes);
+  const answer = ask(model, active, {}, nodes);
+  return { ...answer, looked: looked + answer.looked };
 }
 
 function ask(model: Model, active: Active, wishes: Wishes, nodes: number): Answer {
   const compiled = compile(model, active, { ...wishes, free: true });
   const outcome = solve(compiled.problem, { nodes, firstOnly: true });
-  if (outcome.status === 'unknown') return { possible: undefined };
+  const looked = compiled.problem.items.reduce((sum, { options }) => sum + options.length, 0);
+  if (outcome.status === 'unknown') return { possible: undefined, looked };
   if (outcome.status === 'infeasible') {
     const stuck = outcome.stuck?.map((at) => compiled.items[at] as number);
-    return { possible: false, ...(stuck ? { stuck } : {}) };
+    return { possible: false, looked, ...(stuck ? { stuck } : {}) };
   }
-  return { possible: true, placements: compiled.placementsOf(outcome.solution.chosen) };
+  return { possible: true, looked, placements: compiled.placementsOf(outcome.solution.chosen) };
 }
 
 /** More nets want an interrupt line than there are. */

@@ -56,6 +56,7 @@ function settle(
     const smaller = shrink(model, rest, orders(model, rest)[0] ?? rest, () => undefined);
     if (smaller.length < found.length) return { smaller };
   }
+  const groups = inGroups(model, found, rest);
   for (;;) {
     const least = leastThatHits(sets);
     if (!least) return answer(found, false);
@@ -65,16 +66,25 @@ function settle(
       const elements = [...least].sort((a, b) => a - b);
       return { elements, proven: true, trial: new Trial(model, elements) };
     }
-    const left = possible ? leftOut(found, rest, least, trial, limit) : undefined;
+    const left = possible ? leftOut(found, groups, least, trial, limit) : undefined;
     if (!left) return answer(found, false);
     sets.push(left);
   }
 }
 
+/** Elements that have nothing to do with a conflict's circuits, then those of each of its circuits: these go in or out together. */
+function inGroups(model: Model, conflict: readonly number[], rest: readonly number[]): number[][] {
+  const circuitOf = (index: number): string => model.elements[index]?.nets[0]?.circuit ?? '';
+  const own = new Map(conflict.map((index): [string, number[]] => [circuitOf(index), []]));
+  const others: number[] = [];
+  for (const index of rest) (own.get(circuitOf(index)) ?? others).push(index);
+  return [others, ...own.values()];
+}
+
 /** What must be left out so that the rest, with all of `kept` in it, can be placed; nothing of it superfluous. */
 function leftOut(
   conflict: readonly number[],
-  rest: readonly number[],
+  groups: readonly (readonly number[])[],
   kept: readonly number[],
   trial: Trial,
   limit: number,
@@ -101,7 +111,7 @@ function leftOut(
     }
   };
   // What the known conflict is not made of can mostly stay, all at once.
-  add(rest.filter((index) => !chosen.has(index)));
+  for (const group of groups) add(group.filter((index) => !chosen.has(index)));
   for (const index of conflict) if (!chosen.has(index)) add([index]);
   return over ? undefined : out;
 }

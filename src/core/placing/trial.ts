@@ -29,14 +29,12 @@ export class Trial {
   /** Whether the elements in force can hold together, of this model or of one that is nearly the same. */
   ask(active: ReadonlySet<number> | undefined, model: Model = this.model): boolean | undefined {
     const near = this.placements && { placements: this.placements, but: this.but };
-    const { possible, placements } = examine(model, active, {
+    const { possible, placements, looked } = examine(model, active, {
       nodes: TRIAL_NODES,
       ...(near ? { near } : {}),
     });
     this.placements = placements ?? this.placements;
-    this.work += QUESTION_WORK;
-    for (const { element, choices } of model.items)
-      if (active === undefined || active.has(element)) this.work += choices.length;
+    this.work += QUESTION_WORK + looked;
     return possible;
   }
 
