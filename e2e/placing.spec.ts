@@ -274,6 +274,9 @@ test('a taken pad makes room by a chain of moves', async ({ page, request }) => 
   await netRow(page, 'THREE').dragTo(padRow(page, 'D4'));
   await expect(netRow(page, 'THREE')).toContainText('D4');
   await expect(netRow(page, 'TX')).toContainText(/C4|D0/);
+  await expect(
+    page.getByText(/^Made room: place THREE on D4, .*TX moves to (C4|D0).* Ctrl Z takes it back\.$/),
+  ).toBeVisible();
   await expect(counts(page)).toContainText('▲ 0');
   await page.keyboard.press('Control+z');
   await expect(netRow(page, 'TX')).toContainText('D4');

@@ -2,6 +2,7 @@
 
 import { useCallback, useMemo, useRef } from 'react';
 import { candidatesFor } from '@/core/placing/candidates';
+import type { Edit } from '@/core/plan/edit';
 import { useWorkspace } from '../workspace/context';
 import { dropStep, takePad } from '../workspace/place';
 
@@ -10,7 +11,7 @@ const RANKED = 9;
 
 /** What choosing a pad means: placing the net that looks for one, or else selecting what sits there. */
 export function usePadChoice() {
-  const { derived, select, placing, dispatch } = useWorkspace();
+  const { derived, select, placing, dispatch, session } = useWorkspace();
   // Plain inputs and outputs could go almost anywhere; only the best step forward, the other free pads keep their place.
   const ranks = useMemo(
     () => new Map(placing?.candidates.slice(0, RANKED).map((candidate, index) => [candidate.pad, index + 1])),
@@ -22,8 +23,8 @@ export function usePadChoice() {
   );
 
   // Rows are memoised; they reach the newest state through this box instead of through new callbacks.
-  const now = useRef({ derived, placing, dispatch, select });
-  now.current = { derived, placing, dispatch, select };
+  const now = useRef({ derived, placing, dispatch, select, session });
+  now.current = { derived, placing, dispatch, select, session };
   const onSelect = useCallback((pad: string) => {
     const { placing: looking, derived: current, dispatch: send, select: choose } = now.current;
     const at = looking?.candidates.findIndex((one) => one.pad === pad) ?? -1;
@@ -46,7 +47,14 @@ export function usePadChoice() {
     const candidate = current.byPad.has(pad)
       ? candidatesFor(current.occupancy, net).find((one) => one.pad === pad)
       : undefined;
-    if (candidate) takePad(current, net, candidate, send);
+    // Nothing announced what else would move, so it is said now.
+    const sendAndSay = (edit: Edit): boolean => {
+      const done = send(edit);
+      if (done && edit.kind === 'batch')
+        now.current.session.notify(`Made room: ${edit.label}. Ctrl Z takes it back.`);
+      return done;
+    };
+    if (candidate) takePad(current, net, candidate, sendAndSay);
     else send(dropStep(current.occupancy, net, pad));
     choose({ kind: 'net', id: net.id });
   }, []);
