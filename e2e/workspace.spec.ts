@@ -377,6 +377,21 @@ test('everything can be done by keyboard', async ({ page, request }) => {
   await expectAccessible(page);
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
+  // A menu is opened, walked and left; the focus is where it was.
+  const menu = page.getByRole('button', { name: 'Menu' });
+  await menu.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('menuitem', { name: 'All plans' })).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('End');
+  await expect(page.getByRole('menuitem', { name: 'Keys', exact: true })).toBeFocused();
+  await expectAccessible(page, '[role=menu]');
+  await page.keyboard.press('Escape');
+  await expect(menu).toBeFocused();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('End');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toContainText('Take the best pad for the net being placed');
 });
 
 test('larger and smaller packages, and a narrow window', async ({ page, request }) => {

@@ -1,11 +1,10 @@
 'use client';
 
 import { Menu as MenuIcon, Redo2, Undo2 } from 'lucide-react';
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { DropdownMenu } from 'radix-ui';
 import { describeEdit } from '@/core/plan/make-edits';
 import { api } from '../client/api';
+import { MenuButton } from '../parts/menu-button';
 import { toggleTheme } from '../parts/theme-button';
 import { useWorkspace } from '../workspace/context';
 import { VIEWS } from '../workspace/selection';
@@ -93,8 +92,6 @@ export function Header({ onHelp, onChangePart }: Props) {
   );
 }
 
-const ITEM = 'cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-pickbg';
-
 function PlanMenu({ onHelp, onChangePart }: Props) {
   const { planId, derived } = useWorkspace();
   const router = useRouter();
@@ -105,44 +102,33 @@ function PlanMenu({ onHelp, onChangePart }: Props) {
   }
 
   return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger className="p-1.5 text-soft hover:text-ink" aria-label="Menu" title="Menu">
-        <MenuIcon size={17} />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" className="z-40 min-w-52 border border-ink bg-sheet py-1">
-          <DropdownMenu.Item asChild className={ITEM}>
-            <Link prefetch={false} href="/" className="block">
-              All plans
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Separator className="my-1 border-t border-rule" />
-          <DropdownMenu.Item asChild className={ITEM}>
-            <a className="block" href={`/api/plans/${planId}/file`} download>
-              Export {derived.plan.name} as a file
-            </a>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={ITEM} onSelect={() => void duplicate()}>
-            Duplicate
-          </DropdownMenu.Item>
-          <DropdownMenu.Separator className="my-1 border-t border-rule" />
-          <DropdownMenu.Item className={ITEM} onSelect={onChangePart}>
-            Change package or part …
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild className={ITEM}>
-            <Link prefetch={false} href={`/parts/${derived.plan.device}`} className="block">
-              The part: {derived.device.description.name}
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Separator className="my-1 border-t border-rule" />
-          <DropdownMenu.Item className={ITEM} onSelect={() => toggleTheme()}>
-            Light or dark
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={ITEM} onSelect={onHelp}>
-            Keys
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <MenuButton
+      label="Menu"
+      icon={<MenuIcon size={17} />}
+      className="p-1.5 text-soft hover:text-ink"
+      align="start"
+      width="min-w-52"
+      entries={() => [
+        { id: 'plans', label: 'All plans', href: '/' },
+        { rule: 'file' },
+        {
+          id: 'export',
+          label: `Export ${derived.plan.name} as a file`,
+          href: `/api/plans/${planId}/file`,
+          download: true,
+        },
+        { id: 'duplicate', label: 'Duplicate', onSelect: () => void duplicate() },
+        { rule: 'part' },
+        { id: 'change', label: 'Change package or part …', onSelect: onChangePart },
+        {
+          id: 'part',
+          label: `The part: ${derived.device.description.name}`,
+          href: `/parts/${derived.plan.device}`,
+        },
+        { rule: 'page' },
+        { id: 'theme', label: 'Light or dark', onSelect: () => toggleTheme() },
+        { id: 'keys', label: 'Keys', onSelect: onHelp },
+      ]}
+    />
   );
 }

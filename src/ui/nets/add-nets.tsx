@@ -1,7 +1,6 @@
 'use client';
 
 import { BookText } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
 import { type KeyboardEvent, useId, useState } from 'react';
 import { hertzText } from '@/core/device/offers';
 import { currentText, voltsText } from '@/core/electrical/limits';
@@ -11,6 +10,7 @@ import { templatesFor } from '@/core/plan/templates';
 import { parseTypedNets, ROLE_WORDS } from '@/core/plan/typed-nets';
 import { type Net, roleText } from '@/core/plan/types';
 import { newId } from '../client/ids';
+import { MenuButton } from '../parts/menu-button';
 import { useWorkspace } from '../workspace/context';
 
 /** Typing new nets, several at a time, with a preview of what Enter will add. */
@@ -112,29 +112,26 @@ function demandWords({ demands }: Net): string[] {
 function Templates({ onChoose }: { onChoose: (text: string) => void }) {
   const { derived } = useWorkspace();
   return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger className="button px-1" aria-label="Usual circuits" title="Usual circuits">
-        <BookText size={15} />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          side="top"
-          className="z-40 max-h-[70vh] min-w-64 overflow-auto border border-ink bg-sheet py-1"
-          onCloseAutoFocus={(event) => event.preventDefault()}
-        >
-          {templatesFor(derived.device.description).map(({ id, title, text }) => (
-            <DropdownMenu.Item
-              key={id}
-              className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-pickbg"
-              onSelect={() => onChoose(text)}
-            >
+    <MenuButton
+      label="Usual circuits"
+      icon={<BookText size={15} />}
+      className="button px-1"
+      align="start"
+      side="top"
+      width="min-w-64"
+      leavesFocus
+      entries={() =>
+        templatesFor(derived.device.description).map(({ id, title, text }) => ({
+          id,
+          label: (
+            <>
               {title}
               <div className="m text-soft">{text}</div>
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+            </>
+          ),
+          onSelect: () => onChoose(text),
+        }))
+      }
+    />
   );
 }

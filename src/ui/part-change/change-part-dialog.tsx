@@ -1,7 +1,7 @@
 'use client';
 
 import { Dialog } from 'radix-ui';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { PartSummary } from '@/core/device/part-facts';
 import { CARRY_BY, type CarryBy, type CarryRow, previewChange } from '@/core/plan/change-part';
 import type { Device } from '@/core/recipe/device';
@@ -39,6 +39,9 @@ function ChangePart({ onDone }: { onDone: () => void }) {
   const { plan, device } = derived;
   const [parts, setParts] = useState<PartSummary[]>([]);
   const [target, setTarget] = useState<Device>(device);
+  // What was chosen; it becomes the target when its description is here.
+  const [wanted, setWanted] = useState(plan.device);
+  const newest = useRef(wanted);
   const others = device.description.packages.filter((one) => one.id !== plan.package);
   const [pkg, setPkg] = useState(others[0]?.id ?? plan.package);
   const [by, setBy] = useState<CarryBy>('pad');
@@ -52,9 +55,13 @@ function ChangePart({ onDone }: { onDone: () => void }) {
   }, []);
 
   async function choosePart(id: string) {
+    newest.current = id;
+    setWanted(id);
     const part = await openPart(id, id === plan.device ? plan.deviceFingerprint : '');
+    if (newest.current !== id) return;
     if (!part.ok) {
       setProblem(part.message);
+      setWanted(target.description.id);
       return;
     }
     setProblem('');
@@ -83,7 +90,7 @@ function ChangePart({ onDone }: { onDone: () => void }) {
         <select
           id="change-part"
           className="max-w-full"
-          value={target.description.id}
+          value={wanted}
           onChange={(event) => void choosePart(event.target.value)}
         >
           {(parts.length > 0 ? parts : [{ id: plan.device, name: device.description.name, summary: '' }]).map(
@@ -143,7 +150,7 @@ function ChangePart({ onDone }: { onDone: () => void }) {
         <button
           type="button"
           className="button button-strong"
-          disabled={!preview || same}
+          disabled={!preview || same || wanted !== target.description.id}
           onClick={() => {
             if (preview && dispatch(preview.edit)) onDone();
           }}
