@@ -10,6 +10,7 @@ import { type FarEnd, type Schematic, tableOf } from '@/core/plan/types';
 import type { Problem } from '@/core/result';
 import { TextField } from '../inspector/text-field';
 import { circuitColour } from '../parts/circuit-colour';
+import { TableHead } from '../parts/table-head';
 import { useWorkspace } from '../workspace/context';
 import { SaveProfile } from './save-profile';
 
@@ -195,17 +196,9 @@ function DifferenceTable({
   const { select, derived } = useWorkspace();
   return (
     <table className="w-full border-collapse">
-      <thead>
-        <tr className="text-left text-soft">
-          {['terminal', 'pad', 'schematic', 'plan', 'let the plan follow', 'let the schematic follow'].map(
-            (title) => (
-              <th key={title} scope="col" className="pr-3 font-normal">
-                {title}
-              </th>
-            ),
-          )}
-        </tr>
-      </thead>
+      <TableHead
+        columns={['terminal', 'pad', 'schematic', 'plan', 'let the plan follow', 'let the schematic follow']}
+      />
       <tbody>
         {differences.map((one) => (
           <tr key={one.terminal} className="border-t border-rule align-baseline">
@@ -267,15 +260,7 @@ function FarEnds() {
         <span className="text-soft">labels can be searched for, like names</span>
       </Heading>
       <table className="w-full border-collapse">
-        <thead>
-          <tr className="text-left text-soft">
-            {['net', 'pad', 'terminal', 'part', 'connector', 'label', 'far end'].map((title) => (
-              <th key={title} scope="col" className="pr-3 font-normal">
-                {title}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <TableHead columns={['net', 'pad', 'terminal', 'part', 'connector', 'label', 'far end']} />
         <tbody>
           {rows.map((net) => {
             const one = derived.byNet.get(net.id);

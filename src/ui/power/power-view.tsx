@@ -4,6 +4,7 @@ import { useMemo } from 'react';
 import { Bar, BarChart, Cell, LabelList, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { type Budget, budgetsOf, padLoads } from '@/core/electrical/budget';
 import { currentText, ohmsText } from '@/core/electrical/limits';
+import { TableHead } from '../parts/table-head';
 import { useWorkspace } from '../workspace/context';
 
 const WAY = { source: 'gives', sink: 'takes' } as const;
@@ -137,36 +138,15 @@ function BudgetChart({ budgets }: { budgets: readonly Budget[] }) {
 
 function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
   const limited = budgets.some((one) => one.limit !== undefined);
+  const figures = ['worst case', ...(limited ? ['limit', 'headroom'] : []), 'nets'];
   return (
     <table className="mt-1 w-full border-collapse">
-      <thead>
-        <tr className="border-b border-ink text-left text-soft">
-          <th scope="col" className="font-normal">
-            of
-          </th>
-          <th scope="col" className="pl-3 text-right font-normal">
-            worst case
-          </th>
-          {limited && (
-            <>
-              <th scope="col" className="pl-3 text-right font-normal">
-                limit
-              </th>
-              <th scope="col" className="pl-3 text-right font-normal">
-                headroom
-              </th>
-            </>
-          )}
-          <th scope="col" className="pl-3 text-right font-normal">
-            nets
-          </th>
-        </tr>
-      </thead>
+      <TableHead columns={['of', ...figures]} right={figures} />
       <tbody>
         {budgets.map((one) => {
           const left = one.limit === undefined ? undefined : one.limit - one.milliamps;
           return (
-            <tr key={nameOf(one)} className="border-b border-rule">
+            <tr key={nameOf(one)} className="border-t border-rule">
               <th scope="row" className="text-left font-normal">
                 {nameOf(one)} <span className="text-soft">{one.kind === 'supply' ? one.title : ''}</span>
               </th>
