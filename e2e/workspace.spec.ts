@@ -317,14 +317,17 @@ test('while the server is away it says so, loses nothing, and catches up, even a
 
 test('a view that cannot be fetched says so, and the rest stays in use', async ({ page, request, noise }) => {
   const id = await importExample(request);
+  let away = false;
+  await page.route('**/_next/**', (route) => (away ? route.abort() : route.continue()));
   await openPlan(page, id);
-  await page.route('**/_next/**', (route) => route.abort());
+  // Before the page fetches its other views by itself.
+  away = true;
   await page.getByRole('button', { name: 'Ports', exact: true }).click();
   await expect(page.getByText('The ports view could not be fetched')).toBeVisible();
   await netRow(page, 'FAN_4').click();
   await page.keyboard.press('Delete');
   await expect(saved(page)).toBeVisible();
-  await page.unroute('**/_next/**');
+  away = false;
   await page.getByRole('button', { name: 'read the page again' }).click();
   await expect(page.getByRole('gridcell').first()).toBeVisible();
   await expect(netRow(page, 'FAN_4')).toContainText('–');
@@ -389,7 +392,9 @@ test('everything can be done by keyboard', async ({ page, request }) => {
   await page.keyboard.press('Escape');
   await expect(menu).toBeFocused();
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('menuitem', { name: 'All plans' })).toBeFocused();
   await page.keyboard.press('End');
+  await expect(page.getByRole('menuitem', { name: 'Keys', exact: true })).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toContainText('Take the best pad for the net being placed');
 });

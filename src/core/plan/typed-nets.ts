@@ -196,7 +196,7 @@ function readItem(words: readonly string[], circuit: CircuitId, prefix: string, 
   if (pad !== undefined && !known) result.problems.push(`there is no pad ${pad}`);
   if (known && names.length === 1) given.placement = { pad: known.id, held: true };
   else if (known) result.problems.push(`@${pad} is for one net, not for ${names.length || 'several'}`);
-  if (peripheral) addLines(peripheral, names, prefix, given, reading);
+  if (peripheral) addLines({ ...peripheral, typed: words[0] ?? '' }, names, prefix, given, reading);
   else {
     if (role === undefined && settings.trigger !== undefined) role = { kind: 'interrupt' };
     for (const name of names) addNet(nameOf(name, prefix), role ?? { kind: 'input' }, given, reading);
@@ -236,7 +236,7 @@ function namesIn(word: string, problems: string[]): string[] {
 }
 
 function addLines(
-  peripheral: { kind: string; instance: string | undefined },
+  peripheral: { kind: string; instance: string | undefined; typed: string },
   names: readonly string[],
   prefix: string,
   given: Given,
@@ -246,9 +246,7 @@ function addLines(
   const lines = description.peripheralKinds[peripheral.kind]?.lines ?? {};
   const wanted = names.length > 0 ? names : (description.peripheralKinds[peripheral.kind]?.needs ?? []);
   if (wanted.length === 0)
-    result.problems.push(
-      `${peripheral.instance ?? peripheral.kind}: name its lines: ${Object.keys(lines).join(', ')}`,
-    );
+    result.problems.push(`${peripheral.typed}: name its lines: ${Object.keys(lines).join(', ')}`);
   for (const word of wanted) {
     const upper = word.toUpperCase();
     // `ch*`: any channel.

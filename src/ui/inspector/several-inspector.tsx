@@ -24,7 +24,7 @@ import { TieButtons } from './ties';
 /** Several nets at once: what they have in common, and changes to all of them. */
 export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
   const { derived, dispatch, select, mark } = useWorkspace();
-  const { plan, device, pkg } = derived;
+  const { plan, device } = derived;
   const count = `${nets.length} nets`;
   const keys = new Set<SettingKey>();
   for (const net of nets) {

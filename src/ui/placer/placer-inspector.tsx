@@ -63,7 +63,7 @@ function Answer({ placing }: { placing: Placing }) {
 }
 
 function Explanation({ placing }: { placing: Placing }) {
-  const { session } = useWorkspace();
+  const { placer } = useWorkspace();
   const { conflict } = placing;
   if (!conflict) return null;
   return (
@@ -97,8 +97,7 @@ function Explanation({ placing }: { placing: Placing }) {
               <button
                 type="button"
                 className="link min-h-6 text-left"
-                // The plan changes, and the placer goes on with it.
-                onClick={() => session.dispatch(edit)}
+                onClick={() => placer.takeWayOut(edit)}
               >
                 {label.replaceAll('`', '')}
               </button>

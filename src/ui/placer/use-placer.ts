@@ -29,6 +29,8 @@ export interface Placer {
   start(options?: Partial<PlacerOptions>): void;
   another(): void;
   apply(): void;
+  /** Takes a way out of what cannot be placed, and goes on with the plan as it then is. */
+  takeWayOut(edit: Edit): void;
   leave(): void;
 }
 
@@ -82,11 +84,17 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
     setAnswers(NOTHING);
   }, []);
 
-  // An answer is about the plan that was asked about; when somebody changes it, the placer asks again.
+  // An answer is about the plan that was asked about. When somebody changes that, the placer asks again; but whoever mends by hand
+  // what cannot be placed is left to it.
   const stale = base !== null && base !== plan;
+  const stuck = phase === 'failed' || (phase === 'answered' && answers.at(-1)?.status === 'infeasible');
+  const goesOn = useRef(false);
   useEffect(() => {
-    if (stale) begin(options, NOTHING);
-  }, [stale, begin, options]);
+    if (!stale) return;
+    if (stuck && !goesOn.current) leave();
+    else begin(options, NOTHING);
+    goesOn.current = false;
+  }, [stale, stuck, begin, leave, options]);
   useEffect(() => () => run.current?.cancel(), []);
 
   const placing = phase === 'answered' && !stale ? answers.at(-1) : undefined;
@@ -102,7 +110,7 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
   }, [edit, plan]);
 
   return {
-    phase: stale ? 'working' : phase,
+    phase: stale ? (stuck && !goesOn.current ? 'away' : 'working') : phase,
     options,
     progress,
     answers,
@@ -114,6 +122,10 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
     apply: () => {
       leave();
       if (edit) dispatch(edit);
+    },
+    takeWayOut: (edit) => {
+      goesOn.current = true;
+      if (!dispatch(edit)) goesOn.current = false;
     },
     leave,
   };

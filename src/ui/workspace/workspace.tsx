@@ -76,7 +76,9 @@ function Frame() {
   const unsaved = state.pending.length > 0;
 
   useEffect(() => {
-    const idle = window.setTimeout(() => LATER.forEach((one) => one.preload()), IDLE_MS);
+    const idle = window.setTimeout(() => {
+      for (const one of LATER) one.preload();
+    }, IDLE_MS);
     return () => window.clearTimeout(idle);
   }, []);
 
