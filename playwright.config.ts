@@ -6,8 +6,8 @@ const port = process.env.MAVREK_E2E_PORT ?? '4699';
 export default defineConfig({
   testDir: 'e2e',
   outputDir: '.mavrek/e2e',
-  timeout: 45_000,
-  expect: { timeout: 8_000 },
+  timeout: 90_000,
+  expect: { timeout: 12_000 },
   workers: 2,
   fullyParallel: true,
   forbidOnly: true,
@@ -16,7 +16,7 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     browserName: 'chromium',
-    actionTimeout: 8_000,
+    actionTimeout: 12_000,
     // A trace takes a picture of the page at each step, which is a third of the time.
     trace: process.env.MAVREK_TRACE ? 'retain-on-failure' : 'off',
     launchOptions: {
