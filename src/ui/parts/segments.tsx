@@ -17,7 +17,7 @@ interface Props {
 
 /** A row of values of which one is chosen: a radio group, walked with the arrow keys. */
 export function Segments({ label, value, choices, onChange }: Props) {
-  return (
+  const group = (
     <div
       role="radiogroup"
       aria-label={label}
@@ -64,5 +64,12 @@ export function Segments({ label, value, choices, onChange }: Props) {
         );
       })}
     </div>
+  );
+  if (value !== undefined) return group;
+  return (
+    <span className="inline-flex flex-wrap items-baseline gap-x-1.5">
+      {group}
+      <span className="text-soft">differ</span>
+    </span>
   );
 }
