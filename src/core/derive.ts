@@ -177,7 +177,8 @@ function complete(
   used: Map<string, number>,
 ): Finding[] {
   return reports.map((report) => {
-    const stem = `${rule.meta.id}:${[...report.nets].sort().join('+')}:${[...report.pads].sort().join('+')}`;
+    const about = report.about === undefined ? '' : `:${report.about}`;
+    const stem = `${rule.meta.id}:${[...report.nets].sort().join('+')}:${[...report.pads].sort().join('+')}${about}`;
     const times = used.get(stem) ?? 0;
     used.set(stem, times + 1);
     return {

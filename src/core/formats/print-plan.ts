@@ -95,11 +95,12 @@ function inOrder<T extends object>(value: T, keys: readonly (keyof T)[]): object
   return Object.fromEntries(keys.map((key) => [key, value[key]]));
 }
 
-const orderedWaiver = ({ id, rule, nets, pads, reason, author, date }: Waiver): Waiver => ({
+const orderedWaiver = ({ id, rule, nets, pads, about, reason, author, date }: Waiver): Waiver => ({
   id,
   rule,
   nets,
   pads,
+  ...(about === undefined ? {} : { about }),
   reason,
   author,
   date,

@@ -25,13 +25,14 @@ export function checkReport(derived: Derived) {
       fingerprint,
     },
     counts,
-    findings: findings.map(({ rule, severity, message, pads, terminals, nets, remedies, waived }) => ({
+    findings: findings.map(({ rule, severity, message, pads, terminals, nets, about, remedies, waived }) => ({
       rule,
       severity,
       message: plainMessage(message),
       pads,
       terminals,
       nets: nets.map((id) => derived.byNet.get(id)?.net.name ?? id),
+      about: about ?? null,
       remedies: remedies.map(({ label, edit }) => ({ label, edit })),
       waived: waived !== undefined,
       waiver: waived ? { reason: waived.reason, author: waived.author, date: waived.date } : null,

@@ -103,6 +103,8 @@ export interface Waiver {
   /** Nets and pads of the finding; all of both must be the finding's. */
   nets: NetId[];
   pads: PadId[];
+  /** What of them, where a rule can find several things wrong with the same: the setting's key. The finding's must be the same. */
+  about?: string;
   reason: string;
   author: string;
   /** ISO 8601 date. */

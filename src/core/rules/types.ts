@@ -25,6 +25,8 @@ export interface Finding {
   pads: PadId[];
   terminals: TerminalNo[];
   nets: NetId[];
+  /** What of them is wrong, for rules that can find several things wrong with the same nets and pads. */
+  about?: string;
   remedies: Remedy[];
   /** Somebody let it stand, with a reason; it does not count. */
   waived?: Waiver;
@@ -46,7 +48,9 @@ export interface Rule {
 }
 
 /** A finding before the engine completes it: the rule's id and severity are filled in, terminals looked up. */
-export type Report = Pick<Finding, 'message' | 'pads' | 'nets' | 'remedies'> & { severity?: Severity };
+export type Report = Pick<Finding, 'message' | 'pads' | 'nets' | 'about' | 'remedies'> & {
+  severity?: Severity;
+};
 
 /** Everything a rule may look at. */
 export interface RuleContext {

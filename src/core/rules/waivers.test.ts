@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import Ajv from 'ajv';
+import { family } from '@/testing/families';
 import { deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
 import { parsePlan } from '../formats/plan-file';
 import { printPlan } from '../formats/print-plan';
@@ -36,6 +37,28 @@ describe('waivers', () => {
       ['floating-input', false],
       ['stale-waiver', false],
     ]);
+  });
+  test('of two settings that a pad does not have, it covers the one that was looked at', () => {
+    const device = family('hadrik-h7');
+    const fan = { name: 'FAN', role: { kind: 'output' }, placement: on('J20') } as const;
+    const plan = planOf([{ ...fan, settings: { drive: '12mA', slew: 'fast' } }], {
+      device: device.description.id,
+      package: 'b361',
+    });
+    const findingsOf = (of: Plan) =>
+      deriveOn(of, device).findings.filter((one) => one.rule === 'setting-not-here');
+    const unmet = findingsOf(plan);
+    expect(unmet.map((one) => one.about)).toEqual(['drive', 'slew']);
+    expect(new Set(unmet.map((one) => one.id)).size).toBe(2);
+    const one: Waiver = { ...waiver, rule: 'setting-not-here', pads: ['J20'], about: 'slew' };
+    const looked = expectOk(applyEdit(plan, addWaiver(plan, one)));
+    expect(findingsOf(looked).map(({ about, waived: by }) => [about, by?.id])).toEqual([
+      ['drive', undefined],
+      ['slew', 'w1'],
+    ]);
+    expect(expectOk(parsePlan('x', printPlan(looked)))).toEqual(looked);
+    const vague = expectOk(applyEdit(plan, addWaiver(plan, { ...one, about: undefined as never })));
+    expect(findingsOf(vague).filter((finding) => finding.waived)).toEqual([]);
   });
   test('when what it excused is gone, it is reported, and can be taken back', () => {
     const gone = withNets(waived, { DOOR: { settings: { pull: 'up' } } });

@@ -2,9 +2,10 @@ import { removeWaiver } from '../plan/make-edits';
 import { type Plan, RULE_LEVELS, type RuleLevel, tableOf, type Waiver } from '../plan/types';
 import type { Finding, Report, Severity } from './types';
 
-/** A waiver covers a finding of its rule that is about all the nets and pads it names. */
-export const covers = (waiver: Waiver, finding: Pick<Finding, 'rule' | 'nets' | 'pads'>): boolean =>
+/** A waiver covers a finding of its rule that is about all the nets and pads it names, and about the same of them. */
+export const covers = (waiver: Waiver, finding: Pick<Finding, 'rule' | 'nets' | 'pads' | 'about'>): boolean =>
   waiver.rule === finding.rule &&
+  waiver.about === finding.about &&
   waiver.nets.every((net) => finding.nets.includes(net)) &&
   waiver.pads.every((pad) => finding.pads.includes(pad)) &&
   waiver.nets.length + waiver.pads.length > 0;

@@ -48,6 +48,7 @@ export function Waive({ finding }: { finding: Finding }) {
               rule: finding.rule,
               nets: [...new Set(finding.nets)],
               pads: [...new Set(finding.pads)],
+              ...(finding.about === undefined ? {} : { about: finding.about }),
               reason: reason.trim(),
               author: author.trim(),
               date: new Date().toISOString().slice(0, 10),

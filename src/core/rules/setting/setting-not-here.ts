@@ -35,6 +35,7 @@ export const settingNotHere: Rule = {
           message: `\`${net.name}\` ${asked ? 'asks for' : 'should have'} ${SETTING_TITLES[wish.key]} ${wish.wanted}, which ${padWords(context, pad?.id ?? '')} does not have: ${wish.why}.`,
           pads: pad ? [pad.id] : [],
           nets: [net.id],
+          about: wish.key,
           remedies,
         };
       }),
