@@ -74,10 +74,14 @@ test('functions: filtered by what is typed; a click places the net that looks fo
   await page.getByLabel('Filter the functions').fill('no such thing');
   await expect(page.getByText('No pad of this package has that.')).toBeVisible();
   await page.getByLabel('Filter the functions').press('Escape');
-  await grid.getByRole('rowheader').first().focus();
+  // The way in by keyboard is at the pad that is selected, and in sight.
+  const row = grid.locator('[data-pad="D0"]');
+  await expect(row).toBeInViewport();
+  await expect(row).toHaveAttribute('tabindex', '0');
+  await row.focus();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowRight');
-  await expect(page.locator('[data-at="1:1"]')).toBeFocused();
+  await expect(grid.getByRole('gridcell', { name: /^D1, code 0:/ })).toBeFocused();
   await expectAccessible(page);
 });
 
@@ -118,6 +122,34 @@ test('a ball grid is drawn as it lies: nearer says more, arrows step over holes,
   await expect(grid.getByRole('option', { name: /LAMP/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'enlarge' }).click();
   await expect(page.getByRole('dialog')).toContainText('ball grid 361');
+});
+
+test('what is selected comes into sight in every view; finding something stays in a view that shows it', async ({
+  page,
+  request,
+}) => {
+  const id = await importExample(request);
+  await openPlan(page, id, '?view=functions');
+  // Rows far down are only made when they are in sight.
+  const grid = page.getByRole('grid', { name: 'Functions of the pads' });
+  const row = grid.getByRole('rowheader', { name: /F12/ });
+  await expect(grid.getByRole('rowheader').first()).toBeVisible();
+  await expect(row).toHaveCount(0);
+  await netRow(page, 'RAIN_TIP').click();
+  await expect(row).toBeInViewport();
+  const find = async (text: string, choice: RegExp) => {
+    await page.keyboard.press('/');
+    await page.keyboard.type(text);
+    await page.getByRole('option', { name: choice }).first().click();
+  };
+  await find('WAKE_UP', /^net WAKE_UP/);
+  await expect(grid.getByRole('rowheader', { name: /A0/ })).toBeInViewport();
+  await page.getByRole('button', { name: 'Board', exact: true }).click();
+  await find('DBG_CLK', /^net DBG_CLK/);
+  await expect(page.getByRole('textbox', { name: 'part of DBG_CLK' })).toBeInViewport();
+  // The board's list has no pads without a net; the package has.
+  await find('E5', /^pad E5/);
+  await expect(page.locator('[role=option][data-pad="E5"]')).toBeInViewport();
 });
 
 test('200 nets on 361 balls: every view opens and answers', async ({ page, request }) => {

@@ -1,6 +1,6 @@
 'use client';
 
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useRef, useState } from 'react';
 import { crossCheck, type Difference } from '@/core/board/cross-check';
 import { likelyParts, type Netlist, readNetlist } from '@/core/board/netlist';
 import { ohmsText, voltsText } from '@/core/electrical/limits';
@@ -11,6 +11,7 @@ import type { Problem } from '@/core/result';
 import { TextField } from '../inspector/text-field';
 import { circuitColour } from '../parts/circuit-colour';
 import { TableHead } from '../parts/table-head';
+import { standsFor, useInSight } from '../parts/use-in-sight';
 import { useWorkspace } from '../workspace/context';
 import { SaveProfile } from './save-profile';
 
@@ -253,13 +254,15 @@ function FarEnds() {
   const { plan } = derived;
   const labels = tableOf(plan, 'label');
   const rows = plan.circuits.flatMap((circuit) => plan.nets.filter((net) => net.circuit === circuit.id));
+  const table = useRef<HTMLTableElement>(null);
+  useInSight(table, standsFor('net', selection?.kind === 'net' ? selection.id : undefined));
   if (rows.length === 0) return null;
   return (
     <>
       <Heading title="Far ends">
         <span className="text-soft">labels can be searched for, like names</span>
       </Heading>
-      <table className="w-full border-collapse">
+      <table ref={table} className="w-full border-collapse">
         <TableHead columns={['net', 'pad', 'terminal', 'part', 'connector', 'label', 'far end']} />
         <tbody>
           {rows.map((net) => {
@@ -267,7 +270,11 @@ function FarEnds() {
             const pad = net.placement?.pad;
             const chosen = selection?.kind === 'net' && selection.id === net.id;
             return (
-              <tr key={net.id} className={`border-t border-rule align-baseline ${chosen ? 'bg-pickbg' : ''}`}>
+              <tr
+                key={net.id}
+                data-net={net.id}
+                className={`border-t border-rule align-baseline ${chosen ? 'bg-pickbg' : ''}`}
+              >
                 <td className="pr-3">
                   <span className="flex items-baseline gap-1.5">
                     <i className="block h-2.5 w-1" style={{ background: circuitColour(plan, net.circuit) }} />

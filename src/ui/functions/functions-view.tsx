@@ -1,7 +1,7 @@
 'use client';
 
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { type KeyboardEvent, useDeferredValue, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import type { Derived } from '@/core/derive';
 import { placeNet } from '@/core/plan/make-edits';
 import { functionsFor } from '@/core/plan/resolve';
@@ -78,9 +78,19 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
     getScrollElement: () => area.current,
     estimateSize: () => ROW,
     overscan: 12,
+    // The head stays on top and takes a row's height.
+    scrollMargin: ROW,
+    scrollPaddingStart: ROW,
   });
   const columns = `46px 62px 116px repeat(${codes.length}, ${CELL}px)`;
   const [focus, setFocus] = useState({ row: 0, column: 0 });
+  const selectedRow = shown.findIndex(({ row }) => row.pad === selectedPad);
+  useEffect(() => {
+    if (selectedRow < 0) return;
+    virtual.scrollToIndex(selectedRow);
+    // Rows out of sight are not there: the way in by keyboard leads to one that is.
+    setFocus((old) => (old.row === selectedRow ? old : { row: selectedRow, column: 0 }));
+  }, [virtual, selectedRow]);
   function walk(event: KeyboardEvent) {
     const target = event.target as HTMLElement;
     if (event.key === ' ' && target.role === 'rowheader') {
@@ -192,7 +202,7 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
                 role="row"
                 aria-rowindex={item.index + 2}
                 className={`absolute left-0 grid w-full border-b border-rule ${chosen ? 'bg-pickbg' : ''}`}
-                style={{ gridTemplateColumns: columns, height: ROW, top: item.start + ROW }}
+                style={{ gridTemplateColumns: columns, height: ROW, top: item.start }}
               >
                 <div
                   role="rowheader"

@@ -2,9 +2,16 @@
 
 import { Command } from 'cmdk';
 import { useMemo, useState } from 'react';
-import { search } from '@/core/search';
+import { type Hit, search } from '@/core/search';
 import { COMMANDS } from '../commands/commands';
 import { useWorkspace } from '../workspace/context';
+import type { ViewId } from '../workspace/selection';
+
+/** Views in which what was found can be seen. */
+const SHOWS: Record<Hit['kind'], readonly ViewId[]> = {
+  pad: ['package', 'ports', 'functions'],
+  net: ['package', 'ports', 'functions', 'board'],
+};
 
 /** The one search field: nets, pads, terminals, signals, aliases, and everything that can be done. */
 export function FindField() {
@@ -77,7 +84,7 @@ export function FindField() {
                 className="grid cursor-pointer grid-cols-[34px_auto_1fr] items-baseline gap-2 whitespace-nowrap px-3 py-0.5 data-[selected=true]:bg-pickbg"
                 onSelect={() => {
                   select({ kind: hit.kind, id: hit.id });
-                  if (view !== 'package') setView('package');
+                  if (!SHOWS[hit.kind].includes(view)) setView('package');
                   close();
                 }}
               >

@@ -27,6 +27,8 @@ interface Props {
 }
 
 const ROW = 23;
+/** Height of the headings with their meanings. */
+const HEAD = 50;
 
 /** The user's table as it is, with what each column means above it; every cell can be changed. */
 export function TableGrid(props: Props) {
@@ -40,6 +42,9 @@ export function TableGrid(props: Props) {
     getScrollElement: () => area.current,
     estimateSize: () => ROW,
     overscan: 12,
+    // The head stays on top.
+    scrollMargin: HEAD,
+    scrollPaddingStart: HEAD,
   });
   const at = active ? grid.rows.findIndex((row) => row.line === active.line) : -1;
   const flawed = useMemo(() => {
@@ -131,7 +136,7 @@ export function TableGrid(props: Props) {
       onKeyDown={onKey}
       onPaste={onClipboard}
     >
-      <div className="relative w-max min-w-full" style={{ height: virtual.getTotalSize() + 50 }}>
+      <div className="relative w-max min-w-full" style={{ height: virtual.getTotalSize() + HEAD }}>
         <div
           role="row"
           className="sticky top-0 z-20 grid h-[50px] border-b border-ink bg-sheet"
@@ -163,7 +168,7 @@ export function TableGrid(props: Props) {
               role="row"
               aria-rowindex={item.index + 1}
               className={`absolute left-0 grid w-full border-b border-rule ${quiet ? 'bg-sheet text-soft' : ''}`}
-              style={{ gridTemplateColumns: template, height: ROW, top: item.start + 50 }}
+              style={{ gridTemplateColumns: template, height: ROW, top: item.start }}
             >
               <span
                 role="rowheader"

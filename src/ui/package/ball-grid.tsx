@@ -4,6 +4,7 @@ import { Minus, Plus } from 'lucide-react';
 import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from 'react';
 import type { Pad } from '@/core/device/types';
 import { StateGlyph } from '../parts/state-glyph';
+import { standsFor, useInSight } from '../parts/use-in-sight';
 import { useWorkspace } from '../workspace/context';
 import { dragNet } from './drag-net';
 import { functionWords, padLabel } from './pad-row';
@@ -48,11 +49,7 @@ export function BallGrid() {
   const step = (by: number): void =>
     setZoom((old) => Math.max(0, Math.min(ZOOMS.length - 1, (old ?? 1) + by)));
 
-  useEffect(() => {
-    if (!selectedPad) return;
-    const ball = area.current?.querySelector(`[data-pad="${CSS.escape(selectedPad)}"]`);
-    ball?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-  }, [selectedPad]);
+  useInSight(area, standsFor('pad', selectedPad));
 
   const first = Object.keys(pkg.terminals)[0];
   const selectedTerminal =

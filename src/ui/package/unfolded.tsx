@@ -1,7 +1,8 @@
 'use client';
 
-import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
+import { type KeyboardEvent, useMemo, useRef } from 'react';
 import { later } from '../parts/later';
+import { standsFor, useInSight } from '../parts/use-in-sight';
 import { useWorkspace } from '../workspace/context';
 import { PadRow } from './pad-row';
 import { sidesOf } from './sides';
@@ -24,11 +25,7 @@ function UnfoldedPackage() {
   const list = useRef<HTMLDivElement>(null);
   const tabStop = selectedPad ?? sides[0]?.terminals[0]?.pad;
 
-  useEffect(() => {
-    if (!selectedPad) return;
-    const row = list.current?.querySelector(`[data-pad="${CSS.escape(selectedPad)}"]`);
-    row?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-  }, [selectedPad]);
+  useInSight(list, standsFor('pad', selectedPad));
 
   function walk(event: KeyboardEvent) {
     const target = (event.target as HTMLElement).closest<HTMLElement>('[data-terminal]');

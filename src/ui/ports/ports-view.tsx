@@ -9,6 +9,7 @@ import { padState } from '../package/pad-state';
 import { circuitColour } from '../parts/circuit-colour';
 import { ScrollRegion } from '../parts/scroll-region';
 import { StateGlyph } from '../parts/state-glyph';
+import { standsFor, useInSight } from '../parts/use-in-sight';
 import { useWorkspace } from '../workspace/context';
 import { maskTexts, type PortRow, portRows } from './masks';
 
@@ -33,6 +34,7 @@ export function PortsView() {
   const [focus, setFocus] = useState<Cell | null>(null);
   const dragging = useRef(false);
   const grid = useRef<HTMLTableElement>(null);
+  useInSight(grid, standsFor('pad', selectedPad));
 
   const here = (cell: Cell): string | undefined => rows[cell.row]?.pads.get(cell.bit);
   const box = (a: Cell, b: Cell): string[] => {
@@ -223,6 +225,7 @@ export function PortsView() {
                     <td
                       key={bit}
                       data-cell={keyOf(cell)}
+                      data-pad={id}
                       aria-selected={isChosen}
                       tabIndex={isTab ? 0 : -1}
                       title={`${id}${terminals.length > 0 ? `, terminal ${terminals.join(' ')}` : ''}: ${words}`}
