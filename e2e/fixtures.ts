@@ -75,6 +75,13 @@ export async function typeNets(page: Page, text: string): Promise<void> {
   await page.keyboard.press('Enter');
 }
 
+/** Types into the one search field and takes what it finds. */
+export async function find(page: Page, text: string, choice: RegExp): Promise<void> {
+  await page.keyboard.press('/');
+  await page.keyboard.type(text);
+  await page.getByRole('option', { name: choice }).first().click();
+}
+
 /** No accessibility violation by WCAG 2.2 AA, on the whole page or in the named parts of it. */
 export async function expectAccessible(page: Page, ...parts: string[]): Promise<void> {
   const builder = new AxeBuilder({ page });

@@ -3,6 +3,7 @@ import {
   emptyPlan,
   expect,
   expectAccessible,
+  find,
   importExample,
   importPlan,
   netRow,
@@ -137,18 +138,13 @@ test('what is selected comes into sight in every view; finding something stays i
   await expect(row).toHaveCount(0);
   await netRow(page, 'RAIN_TIP').click();
   await expect(row).toBeInViewport();
-  const find = async (text: string, choice: RegExp) => {
-    await page.keyboard.press('/');
-    await page.keyboard.type(text);
-    await page.getByRole('option', { name: choice }).first().click();
-  };
-  await find('WAKE_UP', /^net WAKE_UP/);
+  await find(page, 'WAKE_UP', /^net WAKE_UP/);
   await expect(grid.getByRole('rowheader', { name: /A0/ })).toBeInViewport();
   await page.getByRole('button', { name: 'Board', exact: true }).click();
-  await find('DBG_CLK', /^net DBG_CLK/);
+  await find(page, 'DBG_CLK', /^net DBG_CLK/);
   await expect(page.getByRole('textbox', { name: 'part of DBG_CLK' })).toBeInViewport();
   // The board's list has no pads without a net; the package has.
-  await find('E5', /^pad E5/);
+  await find(page, 'E5', /^pad E5/);
   await expect(page.locator('[role=option][data-pad="E5"]')).toBeInViewport();
 });
 

@@ -3,6 +3,7 @@ import {
   emptyPlan,
   expect,
   expectAccessible,
+  find,
   importExample,
   listen,
   netRow,
@@ -193,19 +194,14 @@ test('one search finds nets, pads, terminals, signals and aliases; the selection
 }) => {
   const id = await importExample(request);
   await openPlan(page, id);
-  const find = async (text: string, choice: RegExp) => {
-    await page.keyboard.press('/');
-    await page.keyboard.type(text);
-    await page.getByRole('option', { name: choice }).first().click();
-  };
   const heading = page.getByRole('region', { name: 'Inspector' }).getByRole('heading', { level: 2 });
-  await find('boot1', /A4, terminal 7/);
+  await find(page, 'boot1', /A4, terminal 7/);
   await expect(heading).toHaveText('Pad A4');
-  await find('93', /F7, terminal 93/);
+  await find(page, '93', /F7, terminal 93/);
   await expect(heading).toHaveText('Pad F7');
-  await find('TIM6.CH1', /A4/);
+  await find(page, 'TIM6.CH1', /A4/);
   await expect(heading).toHaveText('Pad A4');
-  await find('reed', /RAIN_TIP/);
+  await find(page, 'reed', /RAIN_TIP/);
   await expect(page.getByLabel('Net name')).toHaveValue('RAIN_TIP');
   await expect(netRow(page, 'RAIN_TIP')).toHaveAttribute('aria-selected', 'true');
   await expect(padRow(page, 'F12')).toHaveAttribute('aria-selected', 'true');

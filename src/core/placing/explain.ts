@@ -35,15 +35,14 @@ export function explain(model: Model, options: PlaceOptions, stuck?: readonly nu
     if (best.length <= 2) break;
   }
   const first = best ?? start;
-  const answer = smallest(model, first, new Trial(model, first));
-  const trial = answer.trial;
-  const elements = answer.elements.map((index) => model.elements[index] as Element);
+  const { elements: least, proven, trial } = smallest(model, first, new Trial(model, first), gaveUp);
+  const elements = least.map((index) => model.elements[index] as Element);
   return {
     elements,
     message: messageOf(model, elements),
     suggestions: suggestionsFor(model, elements, trial, options),
-    smallest: answer.proven,
-    rough: rough && !answer.proven,
+    smallest: proven,
+    rough: rough && !proven,
   };
 }
 

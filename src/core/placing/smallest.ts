@@ -20,11 +20,16 @@ export interface Smallest {
  * plan possible; so the least that has one in each known such set is either a conflict, and then no smaller one exists, or it can be
  * placed, and what must be left out beside it is another such set. (Implicit hitting sets, as for smallest unsatisfiable subsets.)
  */
-export function smallest(model: Model, conflict: readonly number[], trial: Trial): Smallest {
+export function smallest(
+  model: Model,
+  conflict: readonly number[],
+  trial: Trial,
+  gaveUp: () => void,
+): Smallest {
   let found = [...conflict];
   let own = trial;
   for (let round = 0; ; round++) {
-    const step = settle(model, found, own, round < MOST_ROUNDS);
+    const step = settle(model, found, own, round < MOST_ROUNDS ? gaveUp : undefined);
     if (!('smaller' in step)) return step;
     found = step.smaller;
     own = new Trial(model, found);
@@ -39,7 +44,7 @@ function settle(
   model: Model,
   found: readonly number[],
   trial: Trial,
-  others: boolean,
+  gaveUp: (() => void) | undefined,
 ): Smallest | { smaller: number[] } {
   const answer = (elements: readonly number[], proven: boolean): Smallest => ({
     elements: [...elements],
@@ -52,8 +57,8 @@ function settle(
   const core = new Set(found);
   const rest = [...model.elements.keys()].filter((index) => !core.has(index));
   // Where no part of it is to blame for all, there is another conflict beside it.
-  if (others && sets.length === 0 && trial.ask(new Set(rest)) === false) {
-    const smaller = shrink(model, rest, orders(model, rest)[0] ?? rest, () => undefined);
+  if (gaveUp && sets.length === 0 && trial.ask(new Set(rest)) === false) {
+    const smaller = shrink(model, rest, orders(model, rest)[0] ?? rest, gaveUp);
     if (smaller.length < found.length) return { smaller };
   }
   const groups = inGroups(model, found, rest);

@@ -33,7 +33,8 @@ export class Trial {
       nodes: TRIAL_NODES,
       ...(near ? { near } : {}),
     });
-    this.placements = placements ?? this.placements;
+    // What is near to most questions is the answer with the most nets in it.
+    if (placements && placements.size >= (this.placements?.size ?? 0)) this.placements = placements;
     this.work += QUESTION_WORK + looked;
     return possible;
   }

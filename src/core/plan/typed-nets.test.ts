@@ -119,6 +119,13 @@ describe('rows from a spreadsheet', () => {
       ['KEY', undefined],
     ]);
   });
+  test('a row may stand for several nets; a pad is for one', () => {
+    const { nets, problems } = typed('net\tis\tpad\tnote\nD0..3\tout\tB7\tto the display');
+    expect(nets.map(({ name, note, placement }) => [name, note, placement])).toEqual(
+      ['D0', 'D1', 'D2', 'D3'].map((name) => [name, 'to the display', null]),
+    );
+    expect(problems).toEqual(['D0..3: the pad B7 is for one net, not for 4']);
+  });
   test('a pad that is not there is told, the net comes all the same', () => {
     const { nets, problems } = typed('LAMP\tout\tX1');
     expect(nets).toHaveLength(1);

@@ -347,13 +347,18 @@ function readRow(line: string, { columns, headed }: ReturnType<typeof columnsOf>
     const only = result.nets[before];
     if (only && result.nets.length === before + 1) only.name = name;
   } else readItem([name, ...words], circuit.id, '', reading);
-  const [added] = result.nets.slice(before);
+  const fresh = result.nets.slice(before);
+  const [added] = fresh;
   if (!added) return;
   if (!reading.plan.circuits.some((one) => one.id === circuit.id) && !result.circuits.includes(circuit))
     result.circuits.push(circuit);
-  if (cell('note') !== '') added.note = cell('note').slice(0, 2000);
+  if (cell('note') !== '') for (const net of fresh) net.note = cell('note').slice(0, 2000);
   const wanted = cell('pad').toUpperCase();
   if (wanted === '') return;
+  if (fresh.length > 1) {
+    result.problems.push(`${name}: the pad ${cell('pad')} is for one net, not for ${fresh.length}`);
+    return;
+  }
   const pad = description.pads.find(
     (one) => one.id.toUpperCase() === wanted || one.aliases?.some((alias) => alias.toUpperCase() === wanted),
   );

@@ -148,12 +148,7 @@ export function createPlanSession(
       pending = pending.filter((entry) => entry.editId !== told.editId);
     }
     if (seq === state.seq) return;
-    if (!news) {
-      ports.keep(pending);
-      update({ seq, pending, save: settled(pending) });
-      return;
-    }
-    const rebuilt = rebuild(pending);
+    const rebuilt = news ? rebuild(pending) : { pending };
     ports.keep(rebuilt.pending);
     update({ seq, ...rebuilt, save: settled(rebuilt.pending) });
   };

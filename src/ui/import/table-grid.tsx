@@ -139,8 +139,8 @@ export function TableGrid(props: Props) {
       <div className="relative w-max min-w-full" style={{ height: virtual.getTotalSize() + HEAD }}>
         <div
           role="row"
-          className="sticky top-0 z-20 grid h-[50px] border-b border-ink bg-sheet"
-          style={{ gridTemplateColumns: template }}
+          className="sticky top-0 z-20 grid border-b border-ink bg-sheet"
+          style={{ gridTemplateColumns: template, height: HEAD }}
         >
           <span role="columnheader" className="sticky left-0 z-10 bg-sheet pl-2 pt-1 text-[12px] text-soft">
             column is

@@ -21,10 +21,9 @@ import { FigureField } from './figure-field';
 import { Row, Section } from './section';
 import { TextField } from './text-field';
 
-export type DemandKey = keyof Demands;
+type DemandKey = keyof Demands;
 /** Changes demands; what is undefined is no longer asked for. */
-export type SetDemands = (change: Partial<Record<DemandKey, unknown>>) => void;
-export type SetFar = (change: FarEnd) => void;
+type SetDemands = (change: Partial<Record<DemandKey, unknown>>) => void;
 
 /** What the board asks of a net's pad, and what the net goes to. */
 export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
@@ -36,7 +35,7 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
     <Section title="What it demands">
       <DemandRows
         demands={demands}
-        drives={drives(net)}
+        drives={drivesPad(net)}
         rateFacts={<RateFacts resolved={resolved} />}
         set={(change) => dispatch(setDemands(net, { ...demands, ...change } as Demands))}
       />
@@ -46,7 +45,7 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
 }
 
 /** Whether a net of this role may put current through its pad. */
-export const drives = ({ role }: Net): boolean =>
+export const drivesPad = ({ role }: Net): boolean =>
   role.kind !== 'input' && role.kind !== 'analog' && role.kind !== 'interrupt';
 
 interface DemandRowsProps {
@@ -162,7 +161,7 @@ const AGREED: ReadonlySet<DemandKey> = new Set();
 interface FarRowProps {
   far: FarEnd;
   differ?: ReadonlySet<keyof FarEnd>;
-  set: SetFar;
+  set: (change: FarEnd) => void;
 }
 
 /** What the net goes to, and where it is found on the board. */

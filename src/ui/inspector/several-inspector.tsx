@@ -17,7 +17,7 @@ import { settingKeysFor } from '@/core/plan/resolve';
 import { type Demands, type Net, type NetSettingKey, PLAIN_ROLES, ROLE_TITLES } from '@/core/plan/types';
 import { SETTING_TITLES, type SettingKey } from '@/core/settings';
 import { useWorkspace } from '../workspace/context';
-import { DemandRows, drives, FarRow } from './demands-editor';
+import { DemandRows, drivesPad, FarRow } from './demands-editor';
 import { Row, Section } from './section';
 import { TieButtons } from './ties';
 
@@ -184,7 +184,7 @@ function DemandsOfAll({ nets }: { nets: readonly Net[] }) {
       <DemandRows
         demands={demands.agreed}
         differ={demands.differ}
-        drives={nets.every(drives)}
+        drives={nets.every(drivesPad)}
         set={(change) =>
           dispatch(forAll(nets, label, (net) => setDemands(net, { ...net.demands, ...change } as Demands)))
         }

@@ -88,12 +88,10 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
   // what cannot be placed is left to it.
   const stale = base !== null && base !== plan;
   const stuck = phase === 'failed' || (phase === 'answered' && answers.at(-1)?.status === 'infeasible');
-  const goesOn = useRef(false);
   useEffect(() => {
     if (!stale) return;
-    if (stuck && !goesOn.current) leave();
+    if (stuck) leave();
     else begin(options, NOTHING);
-    goesOn.current = false;
   }, [stale, stuck, begin, leave, options]);
   useEffect(() => () => run.current?.cancel(), []);
 
@@ -110,7 +108,7 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
   }, [edit, plan]);
 
   return {
-    phase: stale ? (stuck && !goesOn.current ? 'away' : 'working') : phase,
+    phase: stale ? (stuck ? 'away' : 'working') : phase,
     options,
     progress,
     answers,
@@ -124,8 +122,9 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
       if (edit) dispatch(edit);
     },
     takeWayOut: (edit) => {
-      goesOn.current = true;
-      if (!dispatch(edit)) goesOn.current = false;
+      // At work already when the plan changes, it begins anew.
+      setPhase('working');
+      if (!dispatch(edit)) setPhase('answered');
     },
     leave,
   };
