@@ -69,3 +69,13 @@ test('only ui/client fetches, and only server knows pg', () => {
     if (importsOf(file).includes('pg')) expect(file).toMatch(/^src\/server\//);
   }
 });
+
+test('only writers of languages say of a text that it is code', () => {
+  for (const file of files.filter((one) => one.startsWith('src/core/codegen/'))) {
+    if (/\/(code|writer)\.ts$/.test(file)) continue;
+    expect([
+      file,
+      /\bas (C?Code\b|unknown|never|any)|\btrusted\b/.exec(readFileSync(file, 'utf8'))?.[0],
+    ]).toEqual([file, undefined]);
+  }
+});

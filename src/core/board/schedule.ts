@@ -1,8 +1,8 @@
-import { stringify } from 'csv-stringify/sync';
 import type { Derived } from '../derive';
 import { settingKeysFor } from '../plan/resolve';
 import { roleText, tableOf } from '../plan/types';
 import { POLICY_TITLES, policyOf } from '../plan/unused';
+import { printCsv } from '../text/csv';
 
 /** The pin schedule: what every terminal of the package is, in terminal order. */
 export interface ScheduleRow {
@@ -66,12 +66,10 @@ export function scheduleRows(derived: Derived): ScheduleRow[] {
 
 /** As a table for spreadsheets. A cell that a spreadsheet would run as a formula is written as text. */
 export const scheduleCsv = (derived: Derived): string =>
-  stringify([
+  printCsv([
     SCHEDULE_COLUMNS.map(headingOf),
-    ...scheduleRows(derived).map((row) => SCHEDULE_COLUMNS.map((column) => harmless(row[column]))),
+    ...scheduleRows(derived).map((row) => SCHEDULE_COLUMNS.map((column) => row[column])),
   ]);
-
-const harmless = (cell: string): string => (/^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell);
 
 /** As a page of Markdown. */
 export function scheduleMarkdown(derived: Derived): string {

@@ -8,7 +8,7 @@ const SEAL = /Mavrek text ([0-9a-f]{32})/;
 export function generateFiles(target: Target, derived: Derived): GeneratedFile[] {
   return target.generate(derived).map(({ path, text }) => ({
     path,
-    text: `${text}${target.comment(`Mavrek text ${digest(text)}`)}\n`,
+    text: `${text}${target.seal(`Mavrek text ${digest(text)}`)}`,
   }));
 }
 

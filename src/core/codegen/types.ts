@@ -1,17 +1,21 @@
 import type { Derived } from '../derive';
+import type { Code } from './code';
 
 export interface GeneratedFile {
   path: string;
   text: string;
 }
 
-/** A target is one way of printing the operations. `generate` is pure: equal plans give equal text, byte by byte. */
+/**
+ * A target is one way of printing the operations. `generate` is pure: equal plans give equal text, byte by byte. What it gives
+ * is code of its language, which only that language's writer makes.
+ */
 export interface Target {
   id: string;
   title: string;
   /** Name of the highlighting grammar. */
   language: string;
-  /** A text as a comment on a line of its own. */
-  comment(text: string): string;
-  generate(derived: Derived): GeneratedFile[];
+  /** A text as a comment on a line of its own, closed by a line end. */
+  seal(text: string): Code<string>;
+  generate(derived: Derived): { path: string; text: Code<string> }[];
 }

@@ -8,6 +8,7 @@ import {
   tableOf,
   type Waiver,
 } from '../plan/types';
+import { fileName } from '../text/file-name';
 
 /** Plan → text: stable key order, one circuit or net a line, so that it diffs and merges well. */
 export function printPlan(plan: Plan): string {
@@ -126,12 +127,7 @@ const schematicText = (
   )}}`;
 
 /** A file name for a plan: never a path, never empty, whatever the plan is called. */
-export function planFileName(plan: Pick<Plan, 'name' | 'revision'>): string {
-  const stem = `${plan.name} ${plan.revision}`
-    .normalize('NFKD')
-    .replace(/[^A-Za-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .toLowerCase()
-    .slice(0, 60);
-  return `${stem || 'plan'}.plan.json`;
-}
+export const planFileName = (
+  { name, revision }: Pick<Plan, 'name' | 'revision'>,
+  ending = '.plan.json',
+): string => fileName([name, revision], ending, 'plan');

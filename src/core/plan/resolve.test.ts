@@ -1,7 +1,8 @@
 import { corvane, deriveOn, on, planOf } from '@/testing/frost-guard';
 import type { Package } from '../device/types';
 import { lackOf, valuesOn } from '../recipe/device';
-import { functionsFor, identifierFrom, latchLevel, prefixOf, settingKeysFor, whyNot } from './resolve';
+import { identifierFrom } from '../text/identifier';
+import { functionsFor, latchLevel, prefixOf, settingKeysFor, whyNot } from './resolve';
 import { type Net, type Role, roleText } from './types';
 
 const device = corvane();

@@ -6,6 +6,7 @@ import { type Device, lackOf, valuesOn } from '../recipe/device';
 import { appliedKeys, canonical } from '../recipe/encode';
 import type { PlannedPad } from '../recipe/lower';
 import type { SettingKey, Use } from '../settings';
+import { identifierFrom } from '../text/identifier';
 import { lineMatches, type Net, type NetSettings, type Plan, type Role, roleText } from './types';
 
 /** A wish of the net that its pad cannot fulfil. */
@@ -195,18 +196,12 @@ export function settingKeysFor(device: Device, resolved: Pick<ResolvedNet, 'net'
   return appliedKeys(device.description.recipe, use, line);
 }
 
+/** Stems that C's own headers build names from: `INT_MAX`, `UINT8_MAX`, `SIZE_MAX`. */
+const TAKEN_STEM =
+  /^(u?int(_?(least|fast)?\d*|ptr|max)?|size|ptrdiff|wchar|wint|sig(_atomic)?|u?char|schar|u?shrt|u?long|u?llong|bool|stdint|stdbool)$/;
+
 /** A prefix for generated names: the option, or the plan's name as an identifier. */
 export function prefixOf(plan: Plan): string {
-  const name = identifierFrom(plan.code.prefix || plan.name).toLowerCase();
-  return name || 'plan';
-}
-
-/** Letters, digits and underscores of a text; never starts with a digit. */
-export function identifierFrom(text: string): string {
-  const cleaned = text
-    .normalize('NFKD')
-    .replace(/[̀-ͯ]/g, '')
-    .replace(/[^A-Za-z0-9]+/g, '_')
-    .replace(/^_+|_+$/g, '');
-  return /^[0-9]/.test(cleaned) ? `n_${cleaned}` : cleaned;
+  const name = identifierFrom(plan.code.prefix || plan.name, 48).toLowerCase() || 'plan';
+  return TAKEN_STEM.test(name) ? `${name}_pins` : name;
 }

@@ -1,5 +1,6 @@
 import { parse } from 'csv-parse/sync';
 import { fail, ok, type Result } from '../result';
+import { cellFromCsv } from '../text/csv';
 
 /** A table as the user has it: cells as text, rows with the line (or sheet row) they stand in. */
 export interface Grid {
@@ -75,7 +76,7 @@ export function readGrid(name: string, text: string): Result<Grid> {
     }) as unknown as { record: string[]; info: { lines: number } }[];
     return gridOf(
       name,
-      records.map(({ record, info }) => ({ line: info.lines, cells: record })),
+      records.map(({ record, info }) => ({ line: info.lines, cells: record.map(cellFromCsv) })),
     );
   } catch (error) {
     // csv-parse throws for malformed input; its message carries the line.

@@ -1,5 +1,5 @@
-import { stringify } from 'csv-stringify/sync';
 import type { DeviceDescription, Pad, PadFunction } from '../device/types';
+import { printCsv } from '../text/csv';
 
 /** A description's tables as text, in the layout that `readDeviceFiles` knows without being told. */
 export interface PrintedTables {
@@ -11,8 +11,8 @@ export interface PrintedTables {
 /** Description → `pinout.csv`, `functions.csv` and `recipe.json`. Reading them gives the same description again. */
 export function printTables(description: DeviceDescription): PrintedTables {
   return {
-    pinout: stringify(pinoutRows(description)),
-    functions: stringify(functionRows(description)),
+    pinout: printCsv(pinoutRows(description)),
+    functions: printCsv(functionRows(description)),
     recipe: printRecipeFile(description),
   };
 }

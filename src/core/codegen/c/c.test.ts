@@ -10,8 +10,8 @@ import { derive } from '../../derive';
 import { prefixOf } from '../../plan/resolve';
 import type { Plan } from '../../plan/types';
 import { generateFiles, isUntouched } from '../generate';
-import { commentText, stringText } from '../text';
 import { cTarget } from './target';
+import { comment, stringLiteral } from './writer';
 
 const STRICT = ['-std=c11', '-Wall', '-Wextra', '-Wconversion', '-pedantic', '-Werror'];
 const folders: string[] = [];
@@ -213,8 +213,12 @@ describe('the files', () => {
     expect(isUntouched('int main(void) { return 0; }\n')).toBe(false);
   });
   test('hostile text stays inside comments and strings', () => {
-    expect(commentText('a */ b /* c ??/ \\ \n d')).toBe('a * / b / * c ? ?/ / d');
-    expect(stringText('say "hi" \\ %s')).toBe("say 'hi' / pcts");
+    expect(comment('a */ b /* c ??/ \\ \n d')).toBe('/* a * / b / * c ? ?/ /   d */');
+    expect(comment('*\\ __asm__(".long 1"); \\*')).toBe('/* * / __asm__(".long 1"); / * */');
+    expect(comment('/*/ **/ //')).toBe('/* / * / ** / / / */');
+    expect(stringLiteral('say "hi" \\ %s ???/ é7')).toBe(
+      String.raw`"say \042hi\042 \134 %s \077\077\077/ \303\2517"`,
+    );
     for (const file of generate(hostile)) expect(file.path).toMatch(/^[a-z0-9_]+\.[ch]$/);
   });
   test('a plan with errors is marked as not fit to ship', () => {

@@ -4,73 +4,77 @@ import { latchLevel } from '../../plan/resolve';
 import { roleText } from '../../plan/types';
 import type { Slot } from '../../recipe/fields';
 import { slotMask } from '../../recipe/fields';
-import type { Register } from '../../recipe/registers';
-import { netIdentifiers } from '../names';
-import { commentText, hexLiteral, stringText } from '../text';
+import { fullMask, type Register } from '../../recipe/registers';
 import { defineRegisters, distinct, identityComment, narrowed, readCall, writeCall } from './common';
+import type { CNames } from './names';
+import { type CCode, c, comment, fileText, hexLiteral, stringLiteral } from './writer';
+
+const WIDTHS = [
+  { bits: 8, type: c`uint8_t` },
+  { bits: 16, type: c`uint16_t` },
+  { bits: 32, type: c`uint32_t` },
+] as const;
 
 /** The header: identity, the register access that a host build may replace, `init`, and accessors named after the nets. */
-export function printHeader(derived: Derived, prefix: string): string {
-  const upper = prefix.toUpperCase();
-  const accessors = printAccessors(derived, prefix);
-  const widths = [8, 16, 32] as const;
-  return [
-    ...identityComment(derived, `${prefix}.h`, 'port initialisation and access to the nets by name'),
-    `#ifndef ${upper}_H`,
-    `#define ${upper}_H`,
-    '',
-    '#include <stdbool.h>',
-    '#include <stdint.h>',
-    '',
-    `#define ${upper}_PLAN     "${stringText(derived.plan.name)}"`,
-    `#define ${upper}_REVISION "${stringText(derived.plan.revision)}"`,
-    `#define ${upper}_CONTENT  "${derived.fingerprint}"`,
-    '',
-    '/* Register access. Define these before including the header to run the code off the target. */',
-    ...widths.flatMap((bits) => [
-      `#ifndef ${upper}_READ${bits}`,
-      `#define ${upper}_READ${bits}(address) (*(volatile uint${bits}_t const *)(uintptr_t)(address))`,
-      `#define ${upper}_WRITE${bits}(address, value) (*(volatile uint${bits}_t *)(uintptr_t)(address) = (value))`,
-      '#endif',
-    ]),
-    '',
-    ...defineRegisters(prefix, distinct([...accessors.registers, ...operated(derived)])),
-    '',
-    '/* Puts every planned pin into its planned state. Call it once, before anything uses the pins. */',
-    `void ${prefix}_init(void);`,
-    '',
-    `/* True after ${prefix}_init has run to its end; false when a port did not become ready in time. */`,
-    `bool ${prefix}_init_done(void);`,
+export function printHeader(derived: Derived, names: CNames): CCode {
+  const accessors = printAccessors(derived, names);
+  const guard = names.ownMacro('H');
+  const init = names.own('init');
+  return fileText([
+    ...identityComment(derived, `${names.file}.h`, 'port initialisation and access to the nets by name'),
+    c`#ifndef ${guard}`,
+    c`#define ${guard}`,
+    c``,
+    c`#include <stdbool.h>`,
+    c`#include <stdint.h>`,
+    c``,
+    c`#define ${names.ownMacro('PLAN')}     ${stringLiteral(derived.plan.name)}`,
+    c`#define ${names.ownMacro('REVISION')} ${stringLiteral(derived.plan.revision)}`,
+    c`#define ${names.ownMacro('CONTENT')}  ${stringLiteral(derived.fingerprint)}`,
+    c``,
+    comment('Register access. Define these before including the header to run the code off the target.'),
+    ...WIDTHS.flatMap(({ bits, type }) => {
+      const [read, write] = [names.ownMacro(`READ${bits}`), names.ownMacro(`WRITE${bits}`)];
+      return [
+        c`#ifndef ${read}`,
+        c`#define ${read}(address) (*(volatile ${type} const *)(uintptr_t)(address))`,
+        c`#define ${write}(address, value) (*(volatile ${type} *)(uintptr_t)(address) = (value))`,
+        c`#endif`,
+      ];
+    }),
+    c``,
+    ...defineRegisters(names, distinct([...accessors.registers, ...operated(derived)])),
+    c``,
+    comment('Puts every planned pin into its planned state. Call it once, before anything uses the pins.'),
+    c`void ${init}(void);`,
+    c``,
+    comment(`True after ${init} has run to its end; false when a port did not become ready in time.`),
+    c`bool ${names.own('init_done')}(void);`,
     ...accessors.lines,
-    '',
-    `#endif /* ${upper}_H */`,
-    '',
-  ].join('\n');
+    c``,
+    c`#endif ${comment(guard)}`,
+  ]);
 }
 
 const operated = (derived: Derived): Register[] =>
   derived.lowered.operations.flatMap((operation) => (operation.kind === 'wait' ? [] : [operation.register]));
 
-function printAccessors(derived: Derived, prefix: string): { lines: string[]; registers: Register[] } {
+function printAccessors(derived: Derived, names: CNames): { lines: CCode[]; registers: Register[] } {
   const { latch, level } = derived.device.description.recipe.access;
-  const names = netIdentifiers(derived);
   const registers = new Set<Register>();
-  const lines: string[] = [];
+  const lines: CCode[] = [];
   for (const one of derived.resolved) {
     const use = one.planned?.settings.values.use;
     if (!one.pad || !one.planned || one.terminals.length === 0) continue;
     const first = derived.byPad.get(one.pad.id)?.[0];
     if (first !== one) continue;
-    const name = `${prefix}_${names.get(one.net.id)}`;
     const slotOf = (field: string | undefined): Slot | undefined =>
       field === undefined || !one.pad ? undefined : derived.device.slotsOf(field, one.pad, one.fn)[0];
     const body = [
-      ...(use === 'output' ? outputAccessors(prefix, name, one, slotOf(latch), registers) : []),
-      ...(use === 'output' || use === 'input'
-        ? readAccessor(prefix, name, one, slotOf(level), registers)
-        : []),
+      ...(use === 'output' ? outputAccessors(names, one, slotOf(latch), registers) : []),
+      ...(use === 'output' || use === 'input' ? readAccessor(names, one, slotOf(level), registers) : []),
     ];
-    lines.push('', `/* ${describeNet(one)} */`, ...body);
+    lines.push(c``, comment(describeNet(one)), ...body);
   }
   return { lines, registers: [...registers] };
 }
@@ -85,53 +89,50 @@ function describeNet(one: ResolvedNet): string {
   if (use === 'output') {
     parts.push(`starts ${net.settings.start ?? 'inactive'} (latch ${latchLevel(net.settings)})`);
   }
-  return commentText(
-    `${net.name}: ${parts.join(', ')}; pad ${pad?.id}, terminal ${terminals.join(', ')}`.replaceAll('·', '/'),
+  return `${net.name}: ${parts.join(', ')}; pad ${pad?.id}, terminal ${terminals.join(', ')}`.replaceAll(
+    '·',
+    '/',
   );
 }
 
 function outputAccessors(
-  prefix: string,
-  name: string,
+  names: CNames,
   one: ResolvedNet,
   slot: Slot | undefined,
   registers: Set<Register>,
-): string[] {
+): CCode[] {
   if (!slot) return [];
   const mask = slotMask(slot);
-  const high = drive(prefix, slot, mask, true, registers);
-  const low = drive(prefix, slot, mask, false, registers);
+  const high = drive(names, slot, mask, true, registers);
+  const low = drive(names, slot, mask, false, registers);
   const activeHigh = one.net.settings.active !== 'low';
   return [
-    `static inline void ${name}_set(void) { ${activeHigh ? high : low} }`,
-    `static inline void ${name}_clear(void) { ${activeHigh ? low : high} }`,
-    `static inline void ${name}_toggle(void) { ${toggle(prefix, slot, mask, registers)} }`,
+    c`static inline void ${names.accessor(one.net.id, 'set')}(void) { ${activeHigh ? high : low} }`,
+    c`static inline void ${names.accessor(one.net.id, 'clear')}(void) { ${activeHigh ? low : high} }`,
+    c`static inline void ${names.accessor(one.net.id, 'toggle')}(void) { ${toggle(names, slot, mask, registers)} }`,
   ];
 }
 
 /** Drives a latch bit: through the set or clear register when there is one, else by read, change, write. */
-function drive(prefix: string, slot: Slot, mask: number, high: boolean, registers: Set<Register>): string {
+function drive(names: CNames, slot: Slot, mask: number, high: boolean, registers: Set<Register>): CCode {
   const { register } = slot;
   const direct = high ? slot.setBy : slot.clearedBy;
   registers.add(direct ?? register);
-  if (direct) return writeCall(prefix, direct, hexLiteral(mask, direct.bits));
+  if (direct) return writeCall(names, direct, hexLiteral(mask, direct.bits));
   if (register.access.kind === 'masked') {
     const value = mask * 2 ** (register.bits / 2) + (high ? mask : 0);
-    return writeCall(prefix, register, hexLiteral(value, register.bits));
+    return writeCall(names, register, hexLiteral(value, register.bits));
   }
-  const read = readCall(prefix, register);
-  const kept = hexLiteral(
-    ~mask & (register.bits === 32 ? 0xffffffff : 2 ** register.bits - 1),
-    register.bits,
-  );
-  const next = high ? `${read} | ${hexLiteral(mask, register.bits)}` : `${read} & ${kept}`;
-  return writeCall(prefix, register, narrowed(next, register.bits));
+  const read = readCall(names, register);
+  const kept = hexLiteral(~mask & fullMask(register.bits), register.bits);
+  const next = high ? c`${read} | ${hexLiteral(mask, register.bits)}` : c`${read} & ${kept}`;
+  return writeCall(names, register, narrowed(next, register.bits));
 }
 
-function toggle(prefix: string, slot: Slot, mask: number, registers: Set<Register>): string {
+function toggle(names: CNames, slot: Slot, mask: number, registers: Set<Register>): CCode {
   if (slot.toggledBy) {
     registers.add(slot.toggledBy);
-    return writeCall(prefix, slot.toggledBy, hexLiteral(mask, slot.toggledBy.bits));
+    return writeCall(names, slot.toggledBy, hexLiteral(mask, slot.toggledBy.bits));
   }
   const { register } = slot;
   registers.add(register);
@@ -139,32 +140,31 @@ function toggle(prefix: string, slot: Slot, mask: number, registers: Set<Registe
     // Two single writes keep the neighbours safe from an interrupt between read and write.
     registers.add(slot.setBy);
     registers.add(slot.clearedBy);
-    const isHigh = `(${readCall(prefix, register)} & ${hexLiteral(mask, register.bits)}) != 0u`;
-    const low = writeCall(prefix, slot.clearedBy, hexLiteral(mask, slot.clearedBy.bits));
-    const high = writeCall(prefix, slot.setBy, hexLiteral(mask, slot.setBy.bits));
-    return `if (${isHigh}) { ${low} } else { ${high} }`;
+    const isHigh = c`(${readCall(names, register)} & ${hexLiteral(mask, register.bits)}) != 0u`;
+    const low = writeCall(names, slot.clearedBy, hexLiteral(mask, slot.clearedBy.bits));
+    const high = writeCall(names, slot.setBy, hexLiteral(mask, slot.setBy.bits));
+    return c`if (${isHigh}) { ${low} } else { ${high} }`;
   }
   if (register.access.kind === 'masked') {
     const upper = hexLiteral(mask * 2 ** (register.bits / 2), register.bits);
-    const flipped = `${upper} | (~${readCall(prefix, register)} & ${hexLiteral(mask, register.bits)})`;
-    return writeCall(prefix, register, narrowed(flipped, register.bits));
+    const flipped = c`${upper} | (~${readCall(names, register)} & ${hexLiteral(mask, register.bits)})`;
+    return writeCall(names, register, narrowed(flipped, register.bits));
   }
-  const next = `${readCall(prefix, register)} ^ ${hexLiteral(mask, register.bits)}`;
-  return writeCall(prefix, register, narrowed(next, register.bits));
+  const next = c`${readCall(names, register)} ^ ${hexLiteral(mask, register.bits)}`;
+  return writeCall(names, register, narrowed(next, register.bits));
 }
 
 function readAccessor(
-  prefix: string,
-  name: string,
+  names: CNames,
   one: ResolvedNet,
   slot: Slot | undefined,
   registers: Set<Register>,
-): string[] {
+): CCode[] {
   if (!slot) return [];
   registers.add(slot.register);
-  const comparison = one.net.settings.active === 'low' ? '==' : '!=';
+  const comparison = one.net.settings.active === 'low' ? c`==` : c`!=`;
   const mask = hexLiteral(slotMask(slot), slot.register.bits);
   return [
-    `static inline bool ${name}_read(void) { return (${readCall(prefix, slot.register)} & ${mask}) ${comparison} 0u; }`,
+    c`static inline bool ${names.accessor(one.net.id, 'read')}(void) { return (${readCall(names, slot.register)} & ${mask}) ${comparison} 0u; }`,
   ];
 }

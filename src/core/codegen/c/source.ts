@@ -1,55 +1,69 @@
 import type { Derived } from '../../derive';
 import type { Operation, PadShare } from '../../recipe/operations';
 import { fullMask, type Register } from '../../recipe/registers';
-import { commentText, hexLiteral, wrap } from '../text';
 import { identityComment, narrowed, readCall, writeCall } from './common';
+import type { CNames } from './names';
+import {
+  type CCode,
+  c,
+  comment,
+  decimal,
+  fileText,
+  hexLiteral,
+  indented,
+  stringLiteral,
+  wrappedComment,
+} from './writer';
 
 /** The source file: the operations in their order, stage by stage. */
-export function printSource(derived: Derived, prefix: string): string {
+export function printSource(derived: Derived, names: CNames): CCode {
   const { operations } = derived.lowered;
   const waits = operations.some((operation) => operation.kind === 'wait');
-  const body: string[] = [];
+  const body: CCode[] = [];
   let stage = '';
   for (const operation of operations) {
     if (operation.stage !== stage) {
       stage = operation.stage;
-      if (body.length > 0) body.push('');
-      body.push(`    /* ${stageComment(derived, stage)} */`);
+      if (body.length > 0) body.push(c``);
+      body.push(indented(comment(stageText(derived, stage))));
     }
-    body.push(...printOperation(derived, prefix, operation));
+    body.push(...printOperation(derived, names, operation));
   }
+  const [init, done] = [names.own('init'), names.own('done')];
+  return fileText([
+    ...identityComment(derived, `${names.file}.c`, `${styleWords(derived)} for ${derived.proof.pins} pins`),
+    c`#include ${stringLiteral(`${names.file}.h`)}`,
+    c``,
+    c`static bool ${done} = false;`,
+    ...(waits ? waitMacro(names) : []),
+    c``,
+    c`void ${init}(void)`,
+    c`{`,
+    c`    ${done} = false;`,
+    ...(body.length > 0 ? [c``, ...body, c``] : [indented(comment('the plan places no pin yet'))]),
+    c`    ${done} = true;`,
+    c`}`,
+    c``,
+    c`bool ${names.own('init_done')}(void)`,
+    c`{`,
+    c`    return ${done};`,
+    c`}`,
+  ]);
+}
+
+function waitMacro(names: CNames): CCode[] {
+  const [macro, wait] = [names.ownMacro('WAIT'), names.own('wait')];
   return [
-    ...identityComment(derived, `${prefix}.c`, `${styleWords(derived)} for ${derived.proof.pins} pins`),
-    `#include "${prefix}.h"`,
-    '',
-    `static bool ${prefix}_done = false;`,
-    ...(waits
-      ? [
-          '',
-          '/* Lets at least the given number of cycles pass. Define it before to wait in another way. */',
-          `#ifndef ${prefix.toUpperCase()}_WAIT`,
-          `static void ${prefix}_wait(uint32_t cycles)`,
-          '{',
-          '    for (volatile uint32_t left = cycles; left > 0u; left = left - 1u) { }',
-          '}',
-          `#define ${prefix.toUpperCase()}_WAIT(cycles) ${prefix}_wait(cycles)`,
-          '#endif',
-        ]
-      : []),
-    '',
-    `void ${prefix}_init(void)`,
-    '{',
-    `    ${prefix}_done = false;`,
-    ...(body.length > 0 ? ['', ...body, ''] : ['    /* the plan places no pin yet */']),
-    `    ${prefix}_done = true;`,
-    '}',
-    '',
-    `bool ${prefix}_init_done(void)`,
-    '{',
-    `    return ${prefix}_done;`,
-    '}',
-    '',
-  ].join('\n');
+    c``,
+    comment('Lets at least the given number of cycles pass. Define it before to wait in another way.'),
+    c`#ifndef ${macro}`,
+    c`static void ${wait}(uint32_t cycles)`,
+    c`{`,
+    c`    for (volatile uint32_t left = cycles; left > 0u; left = left - 1u) { }`,
+    c`}`,
+    c`#define ${macro}(cycles) ${wait}(cycles)`,
+    c`#endif`,
+  ];
 }
 
 const styleWords = (derived: Derived): string =>
@@ -57,78 +71,74 @@ const styleWords = (derived: Derived): string =>
     ? 'initialisation from reset (whole registers are written)'
     : 'initialisation (only planned bits are changed)';
 
-function stageComment(derived: Derived, id: string): string {
+function stageText(derived: Derived, id: string): string {
   const stage = derived.device.stages.find((one) => one.id === id);
   const text = [stage?.title ?? id, stage?.why].filter(Boolean).join(': ');
-  return `${commentText(id)}: ${commentText(text)}`;
+  return `${id}: ${text}`;
 }
 
-function printOperation(derived: Derived, prefix: string, operation: Operation): string[] {
+function printOperation(derived: Derived, names: CNames, operation: Operation): CCode[] {
   switch (operation.kind) {
     case 'wait':
-      return [`    ${prefix.toUpperCase()}_WAIT(${operation.cycles}u);`];
+      return [c`    ${names.ownMacro('WAIT')}(${decimal(operation.cycles)}u);`];
     case 'await':
-      return printAwait(prefix, operation);
+      return printAwait(names, operation);
     case 'write':
       return [
         ...netsComment(derived, operation.pads),
-        ...statement(prefix, operation.register, hexLiteral(operation.value, operation.register.bits)),
+        ...statement(names, operation.register, hexLiteral(operation.value, operation.register.bits)),
       ];
     case 'update':
-      return [...netsComment(derived, operation.pads), ...printUpdate(prefix, operation)];
+      return [...netsComment(derived, operation.pads), ...printUpdate(names, operation)];
   }
 }
 
 /** Reads, clears the bits to be changed unless all of them are set anyway, sets, writes. */
-function printUpdate(prefix: string, operation: Extract<Operation, { kind: 'update' }>): string[] {
+function printUpdate(names: CNames, operation: Extract<Operation, { kind: 'update' }>): CCode[] {
   const { register, clear, set } = operation;
-  const read = readCall(prefix, register);
+  const read = readCall(names, register);
   const cleared = (clear & ~set) >>> 0;
   const kept = hexLiteral((~cleared & fullMask(register.bits)) >>> 0, register.bits);
   let value = read;
-  if (cleared !== 0) value = set === 0 ? `${value} & ${kept}` : `(${value} & ${kept})`;
-  if (set !== 0) value = `${value} | ${hexLiteral(set, register.bits)}`;
-  return statement(prefix, register, narrowed(value, register.bits));
+  if (cleared !== 0) value = set === 0 ? c`${value} & ${kept}` : c`(${value} & ${kept})`;
+  if (set !== 0) value = c`${value} | ${hexLiteral(set, register.bits)}`;
+  return statement(names, register, narrowed(value, register.bits));
 }
 
 const LONGEST_LINE = 100;
 
 /** A register write as a statement, on two lines when one would be too long to read. */
-function statement(prefix: string, register: Register, value: string): string[] {
-  const whole = `    ${writeCall(prefix, register, value)}`;
+function statement(names: CNames, register: Register, value: CCode): CCode[] {
+  const whole = indented(writeCall(names, register, value));
   if (whole.length <= LONGEST_LINE) return [whole];
-  const [head, tail] = [whole.slice(0, whole.length - value.length - 3), whole.slice(-(value.length + 2))];
-  return [head, `        ${tail}`];
+  return [
+    c`    ${names.ownMacro(`WRITE${register.bits}`)}(${names.register(register)},`,
+    c`        ${value});`,
+  ];
 }
 
 /** Waits with a bound; a port that never becomes ready ends initialisation, and `init_done` stays false. */
-function printAwait(prefix: string, operation: Extract<Operation, { kind: 'await' }>): string[] {
+function printAwait(names: CNames, operation: Extract<Operation, { kind: 'await' }>): CCode[] {
   const { register, mask, value, cycles } = operation;
   const bits = register.bits;
   return [
-    '    for (uint32_t tries = 0u;',
-    `         (${readCall(prefix, register)} & ${hexLiteral(mask, bits)}) != ${hexLiteral(value, bits)};`,
-    '         tries = tries + 1u) {',
-    `        if (tries == ${cycles}u) { return; }`,
-    '    }',
+    c`    for (uint32_t tries = 0u;`,
+    c`         (${readCall(names, register)} & ${hexLiteral(mask, bits)}) != ${hexLiteral(value, bits)};`,
+    c`         tries = tries + 1u) {`,
+    c`        if (tries == ${decimal(cycles)}u) { return; }`,
+    c`    }`,
   ];
 }
 
 /** The nets whose pins an operation decides, wrapped; where there are many, those that get something else than zeros. */
-function netsComment(derived: Derived, pads: readonly PadShare[]): string[] {
+function netsComment(derived: Derived, pads: readonly PadShare[]): CCode[] {
   if (pads.length === 0) return [];
   const set = pads.length > 6 ? pads.filter((one) => one.value !== 0) : pads;
-  const names = set.map(({ pad }) =>
-    `${pad} ${commentText(derived.byPad.get(pad)?.[0]?.net.name ?? '')}`.trim(),
-  );
+  const told = set.map(({ pad }) => `${pad} ${derived.byPad.get(pad)?.[0]?.net.name ?? ''}`.trim());
   const others = pads.length - set.length;
   const rest =
     others === 0
       ? ''
-      : `${names.length > 0 ? '; zero for ' : 'zero for '}${others} ${others > 1 ? 'pins' : 'pin'}`;
-  const lines = wrap(names.join(', ') + rest, 88);
-  return lines.map((line, index) => {
-    const start = index === 0 ? '    /* ' : '     * ';
-    return `${start}${line}${index === lines.length - 1 ? ' */' : ''}`;
-  });
+      : `${told.length > 0 ? '; zero for ' : 'zero for '}${others} ${others > 1 ? 'pins' : 'pin'}`;
+  return wrappedComment(told.join(', ') + rest, 88).map(indented);
 }

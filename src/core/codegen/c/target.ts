@@ -1,20 +1,21 @@
 import type { Derived } from '../../derive';
-import { prefixOf } from '../../plan/resolve';
-import type { GeneratedFile, Target } from '../types';
+import type { Target } from '../types';
 import { printHeader } from './header';
+import { cNames } from './names';
 import { printSource } from './source';
+import { type CCode, c, comment } from './writer';
 
 /** C11, one header and one source file, no other dependency than stdint and stdbool. */
 export const cTarget: Target = {
   id: 'c',
   title: 'C11',
   language: 'c',
-  comment: (text) => `/* ${text} */`,
-  generate(derived: Derived): GeneratedFile[] {
-    const prefix = prefixOf(derived.plan);
+  seal: (text) => c`${comment(text)}\n`,
+  generate(derived: Derived): { path: string; text: CCode }[] {
+    const names = cNames(derived);
     return [
-      { path: `${prefix}.h`, text: printHeader(derived, prefix) },
-      { path: `${prefix}.c`, text: printSource(derived, prefix) },
+      { path: `${names.file}.h`, text: printHeader(derived, names) },
+      { path: `${names.file}.c`, text: printSource(derived, names) },
     ];
   },
 };

@@ -1,5 +1,5 @@
 import { renameNet } from '../../plan/make-edits';
-import { identifierFrom } from '../../plan/resolve';
+import { identifierFrom } from '../../text/identifier';
 import type { Report, Rule } from '../types';
 
 const IDENTIFIER = /^[A-Za-z_][A-Za-z0-9_]*$/;
@@ -20,7 +20,7 @@ export const badName: Rule = {
     const taken = new Set(context.plan.nets.map((net) => net.name.toLowerCase()));
     return context.plan.nets.flatMap((net): Report[] => {
       if (isIdentifier(net.name)) return [];
-      const stem = identifierFrom(net.name).slice(0, LONGEST - 4) || 'NET';
+      const stem = identifierFrom(net.name, LONGEST - 4) || 'NET';
       let name = stem;
       for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${stem}_${n}`;
       return [

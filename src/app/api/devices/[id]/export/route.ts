@@ -3,6 +3,7 @@ import { printDevice } from '@/core/formats/device-files';
 import { printSvd } from '@/core/formats/svd/print-svd';
 import { hasRecipe } from '@/core/recipe/types';
 import { printTables } from '@/core/tables/print-tables';
+import { attachment } from '@/core/text/file-name';
 import { partDevice } from '@/server/parts';
 import { notFound, refuse, route } from '../../../http';
 
@@ -16,7 +17,7 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
   if (!device) return notFound('part');
   const file = (name: string, type: string, body: string | Uint8Array): Response =>
     new Response(body as BodyInit, {
-      headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}"` },
+      headers: { 'content-type': type, 'content-disposition': attachment(name) },
     });
   const { original } = device;
   const json = 'application/json; charset=utf-8';

@@ -1,4 +1,5 @@
 import { planFileName, printPlan } from '@/core/formats/print-plan';
+import { attachment } from '@/core/text/file-name';
 import { readPlan } from '@/server/plans';
 import { notFound, route } from '../../../http';
 
@@ -11,7 +12,7 @@ export const GET = route<{ id: string }>(async (_request, { id }) => {
   return new Response(printPlan(current.plan), {
     headers: {
       'content-type': 'application/json; charset=utf-8',
-      'content-disposition': `attachment; filename="${planFileName(current.plan)}"`,
+      'content-disposition': attachment(planFileName(current.plan)),
     },
   });
 });

@@ -1,6 +1,7 @@
 import { packageSvg } from '@/core/board/package-svg';
 import { scheduleCsv, scheduleMarkdown } from '@/core/board/schedule';
 import { planFileName } from '@/core/formats/print-plan';
+import { attachment } from '@/core/text/file-name';
 import { derivedPlan } from '@/server/derived';
 import { notFound, refuse, route } from '../../../http';
 
@@ -20,11 +21,11 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
   const form = FORMS[as as keyof typeof FORMS];
   const derived = await derivedPlan(id);
   if (!derived) return notFound('plan');
-  const name = planFileName(derived.plan).replace(/\.plan\.json$/, form.ending);
+  const name = planFileName(derived.plan, form.ending);
   return new Response(form.print(derived), {
     headers: {
       'content-type': form.type,
-      'content-disposition': `attachment; filename="${name}"`,
+      'content-disposition': attachment(name),
       // A drawing opened by itself must not run anything.
       'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'",
     },
