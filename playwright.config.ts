@@ -30,9 +30,9 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: `node node_modules/next/dist/bin/next start -H 127.0.0.1 -p ${port}`,
+    command: `node ${process.env.MAVREK_BUILD ?? '.next'}/server.cjs`,
     url: `http://127.0.0.1:${port}/api/health`,
     timeout: 60_000,
-    env: { NEXT_TELEMETRY_DISABLED: '1', LOG_LEVEL: 'error' },
+    env: { NEXT_TELEMETRY_DISABLED: '1', LOG_LEVEL: 'error', HOST: '127.0.0.1', PORT: port },
   },
 });

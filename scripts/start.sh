@@ -1,24 +1,22 @@
 # ./mavrek start: everything from a fresh machine to a served application, until Ctrl-C.
 
 start_all() {
-  [ $# -eq 0 ] || die "start takes no arguments (PORT, HOST and DATABASE_URL come from the environment)"
+  [ $# -eq 0 ] || die "start takes no arguments (PORT, HOST, MAVREK_HOSTS and DATABASE_URL come from the environment)"
   HOST=${HOST:-127.0.0.1}
   PORT=${PORT:-4600}
-  printf '%s' "$PORT" | grep -Eq '^[0-9]{1,5}$' || die "PORT is '$PORT'; it must be a number"
-  mkdir -p "$STATE/log"
+  { [[ $PORT =~ ^[0-9]{1,5}$ ]] && ((10#$PORT >= 1 && 10#$PORT <= 65535)); } ||
+    die "PORT is '$PORT'; it must be a number from 1 to 65535"
+  PORT=$((10#$PORT))
   local private=no
   [ -n "${DATABASE_URL-}" ] || private=yes
 
-  refuse_second_start
-  end_orphan
-  ensure_node_modules
-  port_free "$HOST" "$PORT" ||
-    die "port $PORT on $HOST is taken by another program; choose another one, e.g.: PORT=$((PORT + 1)) ./mavrek start"
-  printf '%s\n' "$$" | write_file "$STATE/launcher.pid"
-
+  claim start "this checkout is being served already"
   trap 'stop_all' EXIT
   trap 'exit 130' INT
   trap 'exit 143' TERM HUP
+  end_orphan
+  ensure_node_modules
+  refuse_taken_port
   if [ $private = yes ]; then
     pg_use pg
     pg_up
@@ -33,20 +31,26 @@ start_all() {
 
 shown_host() { case "$HOST" in 0.0.0.0 | ::) echo localhost ;; *:*) echo "[$HOST]" ;; *) echo "$HOST" ;; esac; }
 
-# A second start of the same checkout would fight with the first over its database.
-refuse_second_start() {
-  local pid
-  pid=$(cat "$STATE/launcher.pid" 2> /dev/null || true)
-  if [ "$pid" != "$$" ] && is_running "$pid" 'mavrek start'; then
-    die "this checkout is being served already (process $pid); stop it with Ctrl-C there first"
-  fi
+refuse_taken_port() {
+  local status=0
+  port_free "$HOST" "$PORT" || status=$?
+  case $status in
+    0) ;;
+    2) die "HOST is '$HOST', which is no address of this machine" ;;
+    3) die "port $PORT needs rights that this user does not have; choose one above 1023, e.g.: PORT=4600 ./mavrek start" ;;
+    *) taken_port ;;
+  esac
+}
+
+taken_port() {
+  die "port $PORT on $HOST is taken by another program; choose another one, e.g.: PORT=$((PORT < 65535 ? PORT + 1 : 4600)) ./mavrek start"
 }
 
 # A launcher that was killed cannot stop its server; the next start does.
 end_orphan() {
   local pid
   pid=$(cat "$STATE/server.pid" 2> /dev/null || true)
-  if is_running "$pid" next; then
+  if is_running "$pid" server.cjs; then
     say 'stopping a server that was left behind'
     kill "$pid" 2> /dev/null || true
     wait_gone "$pid"
@@ -64,36 +68,66 @@ wait_gone() {
 }
 
 serve() {
-  (cd "$MAVREK_HOME" && exec node node_modules/next/dist/bin/next start -H "$HOST" -p "$PORT") \
-    >> "$STATE/log/server.log" 2>&1 &
+  MAVREK_INSTANCE=$(new_token)
+  export MAVREK_INSTANCE HOST PORT
+  (cd "$MAVREK_HOME" && exec node "$MAVREK_BUILD/server.cjs") >> "$STATE/log/server.log" 2>&1 8>&- &
   SERVER=$!
   printf '%s\n' "$SERVER" | write_file "$STATE/server.pid"
-  local tries
+  local tries status
   for tries in $(seq 300); do
-    kill -0 "$SERVER" 2> /dev/null || { tail -n 20 "$STATE/log/server.log" >&2; die 'the server did not start'; }
+    if ! kill -0 "$SERVER" 2> /dev/null; then
+      status=0
+      wait "$SERVER" || status=$?
+      [ "$status" -ne 98 ] || taken_port
+      tail -n 20 "$STATE/log/server.log" >&2
+      die 'the server did not start'
+    fi
     if server_answers; then return 0; fi
     sleep 0.1
   done
   die 'the server did not answer within 30 seconds; see .mavrek/log/server.log'
 }
 
+# Whether it is this launcher's own server that answers, and it can do its work.
 server_answers() {
   local host=$HOST
   case "$host" in 0.0.0.0) host=127.0.0.1 ;; ::) host=::1 ;; esac
   node -e '
-    const [host, port] = process.argv.slice(1);
-    require("node:http").get({ host, port, path: "/api/health" }, (r) => process.exit(r.statusCode === 200 ? 0 : 1)).on("error", () => process.exit(1));
-  ' "$host" "$PORT" 2> /dev/null
+    const [host, port, instance] = process.argv.slice(1);
+    const no = () => process.exit(1);
+    const asked = require("node:http").get({ host, port, path: "/api/health", timeout: 5000 }, (answer) => {
+      let text = "";
+      answer.on("data", (piece) => { text += piece; });
+      answer.on("end", () => {
+        try { process.exit(answer.statusCode === 200 && JSON.parse(text).instance === instance ? 0 : 1); } catch { no(); }
+      });
+    });
+    asked.on("error", no);
+    asked.on("timeout", no);
+  ' "$host" "$PORT" "$MAVREK_INSTANCE" 2> /dev/null
 }
 
 # Brings back what dies: edits are acknowledged after the commit only, so nothing is lost meanwhile.
 watch_over() {
+  local url=${DATABASE_URL-}
   while true; do
-    sleep 1 &
+    sleep 1 8>&- &
     wait $! || true
     if [ "$1" = yes ] && ! pg_running; then
       say 'PostgreSQL ended; starting it again'
-      pg_up
+      if pg_start; then
+        export DATABASE_URL="$PG_URL/mavrek"
+        say 'PostgreSQL runs again'
+        # On another port, where its own was taken meanwhile: the server must be told.
+        if [ "$DATABASE_URL" != "$url" ]; then
+          url=$DATABASE_URL
+          kill "$SERVER" 2> /dev/null || true
+          wait_gone "$SERVER"
+        fi
+      else
+        say 'PostgreSQL did not start; trying again (see its server.log)'
+        continue
+      fi
     fi
     if ! kill -0 "$SERVER" 2> /dev/null; then
       say 'the server ended; starting it again'
@@ -107,8 +141,9 @@ stop_all() {
   if [ -n "${SERVER-}" ]; then
     kill "$SERVER" 2> /dev/null || true
     wait_gone "$SERVER"
+    remove_own "$STATE/server.pid" "$SERVER"
   fi
-  rm -f "$STATE/server.pid" "$STATE/launcher.pid"
   [ -z "${PG_DATA-}" ] || pg_down
-  say 'stopped'
+  unclaim start
+  [ -z "${SERVER-}" ] || say 'stopped'
 }

@@ -4,10 +4,10 @@ PASSED=0
 FAILED=0
 
 test_all() {
-  mkdir -p "$STATE/log"
+  claim test 'the tests of this checkout are being run already'
+  trap 'test_end' EXIT
   ensure_debian postgresql chromium gcc libc6-dev gcc-arm-none-eabi libnewlib-arm-none-eabi
   ensure_node_modules
-  trap 'test_end' EXIT
   pg_use pg-test
   pg_up
   reset_database mavrek_unit
@@ -30,7 +30,10 @@ test_all() {
   [ "$FAILED" -eq 0 ]
 }
 
-test_end() { pg_down; }
+test_end() {
+  [ -z "${PG_DATA-}" ] || pg_down
+  unclaim test
+}
 
 reset_database() {
   "$PG_BIN/psql" -q "$PG_URL/postgres" -c "drop database if exists $1 with (force)" -c "create database $1"
@@ -41,7 +44,7 @@ check() {
   local title=$1
   shift
   say "$title …"
-  if (cd "$MAVREK_HOME" && "$@"); then PASSED=$((PASSED + 1)); else FAILED=$((FAILED + 1)); say "$title: failed"; fi
+  if (cd "$MAVREK_HOME" && "$@" 8>&-); then PASSED=$((PASSED + 1)); else FAILED=$((FAILED + 1)); say "$title: failed"; fi
 }
 
 # A test runner that writes its counts as JSON: suite TITLE NAME COMMAND...
@@ -50,7 +53,7 @@ suite() {
   shift 2
   say "$title …"
   rm -f "$STATE/$name.json"
-  (cd "$MAVREK_HOME" && "$@") || status=$?
+  (cd "$MAVREK_HOME" && "$@" 8>&-) || status=$?
   counts=$(node "$MAVREK_HOME/scripts/count-tests.mjs" "$STATE/$name.json" "$status")
   PASSED=$((PASSED + ${counts% *}))
   FAILED=$((FAILED + ${counts#* }))

@@ -20,7 +20,7 @@ ensure_debian() {
     printf 'create_main_cluster = false\n' > /etc/postgresql-common/createcluster.conf
   fi
   if ! { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends "${missing[@]}"; } \
-    > "$STATE/log/apt.log" 2>&1; then
+    > "$STATE/log/apt.log" 2>&1 8>&-; then
     tail -n 20 "$STATE/log/apt.log" >&2
     die "installing ${missing[*]} failed"
   fi
@@ -32,11 +32,18 @@ ensure_node_modules() {
   want=$(sha256sum "$MAVREK_HOME/package-lock.json" | cut -c1-32)
   have=$(cat "$MAVREK_HOME/node_modules/.mavrek" 2> /dev/null || true)
   [ "$want" = "$have" ] && return
-  say 'installing node modules …'
   mkdir -p "$STATE/log"
-  if ! (cd "$MAVREK_HOME" && npm ci --no-audit --no-fund) > "$STATE/log/npm.log" 2>&1; then
-    tail -n 30 "$STATE/log/npm.log" >&2
-    die 'npm ci failed'
+  # A start, a test run and a command may come at once to a fresh checkout.
+  exec 9>> "$MAVREK_HOME/.install.lock"
+  flock 9
+  have=$(cat "$MAVREK_HOME/node_modules/.mavrek" 2> /dev/null || true)
+  if [ "$want" != "$have" ]; then
+    say 'installing node modules …'
+    if ! (cd "$MAVREK_HOME" && npm ci --no-audit --no-fund) > "$STATE/log/npm.log" 2>&1 8>&-; then
+      tail -n 30 "$STATE/log/npm.log" >&2
+      die 'npm ci failed'
+    fi
+    printf '%s\n' "$want" > "$MAVREK_HOME/node_modules/.mavrek"
   fi
-  printf '%s\n' "$want" > "$MAVREK_HOME/node_modules/.mavrek"
+  exec 9>&-
 }

@@ -20,13 +20,25 @@ pg_use() {
   PG_DATA="$PG_HOME/data"
 }
 
+# Runs a program of PostgreSQL's in the cluster's folder, under names without a path: its programs put paths into shell commands,
+# where quotes, dollars and backticks of a folder's name would mean something.
 pg_as() {
-  if [ "$(id -u)" -eq 0 ]; then (cd / && exec runuser -u postgres -- "$@"); else "$@"; fi
+  if [ "$(id -u)" -eq 0 ]; then
+    (cd "$PG_HOME" && exec runuser -u postgres -- "$@" 8>&-)
+  else
+    (cd "$PG_HOME" && exec "$@" 8>&-)
+  fi
 }
 
-# Whether the server's process lives. A killed one that nobody has reaped yet has a number but no command line, and a number
-# that was given to another program since is not ours.
-pg_running() { is_running "$(head -n 1 "$PG_DATA/postmaster.pid" 2> /dev/null || true)" postgres; }
+# Whether the cluster's own server lives: its process works in the data folder. A killed one that nobody has reaped yet has a
+# number but no folder, and a number that was given to another program since is not ours.
+pg_running() {
+  local pid folder
+  pid=$(head -n 1 "$PG_DATA/postmaster.pid" 2> /dev/null || true)
+  [[ $pid =~ ^[0-9]+$ ]] && kill -0 "$pid" 2> /dev/null || return 1
+  folder=$(readlink "/proc/$pid/cwd" 2> /dev/null || true)
+  if [ -n "$folder" ]; then [ "$folder" -ef "$PG_DATA" ]; else is_running "$pid" postgres; fi
+}
 
 pg_init() {
   [ -f "$PG_DATA/PG_VERSION" ] && return
@@ -35,38 +47,44 @@ pg_init() {
   rm -rf "$PG_HOME/new" "$PG_DATA"
   (umask 077 && node -e 'console.log(require("node:crypto").randomBytes(18).toString("hex"))' > "$PG_HOME/password")
   [ "$(id -u)" -ne 0 ] || chown postgres "$PG_HOME/password"
-  pg_as "$PG_BIN/initdb" -D "$PG_HOME/new" -U mavrek -A scram-sha-256 --pwfile "$PG_HOME/password" \
-    -E UTF8 --locale C.UTF-8 > "$STATE/log/initdb.log" 2>&1 || { cat "$STATE/log/initdb.log" >&2; die 'initdb failed'; }
+  pg_as "$PG_BIN/initdb" -D new -U mavrek -A scram-sha-256 --pwfile password -E UTF8 --locale C.UTF-8 \
+    > "$STATE/log/initdb.log" 2>&1 || { cat "$STATE/log/initdb.log" >&2; die 'initdb failed'; }
   mv "$PG_HOME/new" "$PG_DATA"
 }
 
 pg_up() {
   pg_init
+  pg_start || { tail -n 20 "$PG_HOME/server.log" >&2; die 'PostgreSQL did not start'; }
+}
+
+# Starts the cluster's server unless it runs, waits until it answers, and sets PG_URL. False when it does not come up.
+pg_start() {
   local port tries
-  if ! pg_running; then
+  # Another one's server may be on its way up or down; its own lock tells, and is only removed when nobody lives behind it.
+  for tries in 1 2 3 4 5 6; do
+    ! pg_running || break
+    [ "$tries" -lt 6 ] || return 1
     port=$(cat "$PG_HOME/port" 2> /dev/null || true)
-    if [ -z "$port" ] || ! port_free 127.0.0.1 "$port"; then port=$(free_port); fi
+    if ! [[ $port =~ ^[0-9]+$ ]] || ! port_free 127.0.0.1 "$port"; then
+      # After kill -9 the old server's children may hold the port for a moment.
+      [ "$tries" -gt 2 ] || { sleep 0.3; port_free 127.0.0.1 "${port:-1}" 2> /dev/null; } || port=$(free_port)
+    fi
     printf '%s\n' "$port" | write_file "$PG_HOME/port"
-    # A lock of a process that is gone or waits to be reaped would keep the server from starting.
-    rm -f "$PG_DATA/postmaster.pid"
-    # After kill -9 the old server's children may need a moment to go.
-    for tries in 1 2 3 4 5; do
-      pg_as "$PG_BIN/pg_ctl" -D "$PG_DATA" -w -t 60 -l "$PG_HOME/server.log" \
-        -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" start > /dev/null 2>&1 && break
-      [ "$tries" -lt 5 ] || { tail -n 20 "$PG_HOME/server.log" >&2; die 'PostgreSQL did not start'; }
-      sleep 1
-    done
-  fi
+    pg_running || rm -f "$PG_DATA/postmaster.pid"
+    pg_as "$PG_BIN/pg_ctl" -D data -w -t 60 -l server.log \
+      -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" start > /dev/null 2>&1 && break
+    sleep 1
+  done
   for tries in $(seq 100); do
     port=$(sed -n 4p "$PG_DATA/postmaster.pid" 2> /dev/null || true)
-    "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "${port:-1}" && break
-    [ "$tries" -lt 100 ] || die 'PostgreSQL runs but does not answer; see its server.log'
+    ! "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "${port:-1}" || break
+    [ "$tries" -lt 100 ] || return 1
     sleep 0.1
   done
   PG_URL="postgres://mavrek:$(cat "$PG_HOME/password")@127.0.0.1:$port"
 }
 
-pg_down() { pg_as "$PG_BIN/pg_ctl" -D "$PG_DATA" -m fast -w stop > /dev/null 2>&1 || true; }
+pg_down() { pg_as "$PG_BIN/pg_ctl" -D data -m fast -w stop > /dev/null 2>&1 || true; }
 
 # pg_database NAME: creates a database when missing and points DATABASE_URL at it.
 pg_database() {

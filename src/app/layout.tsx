@@ -2,6 +2,9 @@ import type { Metadata, Viewport } from 'next';
 import type { ReactNode } from 'react';
 import './globals.css';
 
+// Every page carries a nonce for its scripts, which only a page made for this request can.
+export const dynamic = 'force-dynamic';
+
 export const metadata: Metadata = {
   title: 'Mavrek',
   description: 'Plan what every pin of a microcontroller does, and take away proven initialisation code.',
@@ -9,17 +12,12 @@ export const metadata: Metadata = {
 
 export const viewport: Viewport = { width: 'device-width', initialScale: 1 };
 
-/** Sets the theme before the first paint: the one chosen, else the system's. */
-const THEME_SCRIPT = `(function(){try{var t=localStorage.getItem('mavrek:theme');
-if(t!=='light'&&t!=='dark')t=matchMedia('(prefers-color-scheme: dark)').matches?'dark':'light';
-document.documentElement.dataset.theme=t}catch(e){}})()`;
-
 export default function RootLayout({ children }: { children: ReactNode }) {
   return (
     <html lang="en" suppressHydrationWarning>
       <head>
-        {/* biome-ignore lint/security/noDangerouslySetInnerHtml: a constant of ours, needed before the first paint */}
-        <script dangerouslySetInnerHTML={{ __html: THEME_SCRIPT }} />
+        {/* Sets the theme before the first paint; a file of its own, since pages hold no scripts of theirs. */}
+        <script src="/theme.js" />
       </head>
       <body>{children}</body>
     </html>

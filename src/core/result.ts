@@ -1,3 +1,5 @@
+import { boundProblems } from './problems';
+
 /**
  * Errors a user can cause are values. `place` names where in the user's input the problem sits
  * ("functions.csv, row 41, column F7" or "plan.json:12:5"), so that a message can be acted on.
@@ -11,7 +13,13 @@ export type Result<T> = { ok: true; value: T } | { ok: false; problems: Problem[
 
 export const ok = <T>(value: T): Result<T> => ({ ok: true, value });
 
-export const fail = (...problems: Problem[]): Result<never> => ({ ok: false, problems });
+export const fail = (...problems: Problem[]): Result<never> => failWith(problems);
+
+/** Fails with all of a list; a long one is cut, and its last line says how many more there are. */
+export const failWith = (problems: readonly Problem[]): Result<never> => ({
+  ok: false,
+  problems: boundProblems(problems),
+});
 
 /** One line a problem: `place: message`. */
 export const formatProblems = (problems: readonly Problem[]): string =>

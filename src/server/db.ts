@@ -47,6 +47,11 @@ export async function query<Row extends pg.QueryResultRow>(
 export async function transaction<T>(work: (client: Queryable) => Promise<T>): Promise<T> {
   const client = await pool().connect();
   let broken: Error | undefined;
+  // A connection that breaks while nobody waits for an answer says so in an event, which must not end the process.
+  const lost = (error: Error): void => {
+    broken = error;
+  };
+  client.on('error', lost);
   try {
     await client.query('begin');
     const result = await work(client);
@@ -58,6 +63,7 @@ export async function transaction<T>(work: (client: Queryable) => Promise<T>): P
     });
     throw error;
   } finally {
+    client.off('error', lost);
     client.release(broken);
   }
 }

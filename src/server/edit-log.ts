@@ -1,154 +1,245 @@
-import { derive } from '@/core/derive';
-import { applyEdit, type Edit } from '@/core/plan/edit';
+import { printPlan } from '@/core/formats/print-plan';
+import { LIMITS, limitText } from '@/core/limits';
+import { applyEdit } from '@/core/plan/edit';
 import type { Plan } from '@/core/plan/types';
-import type { Problem } from '@/core/result';
-import { database, type Queryable, transaction } from './db';
-import { partDevice, planDevice } from './parts';
+import type { Problem, Result } from '@/core/result';
+import { announce } from './announce';
+import { countLater } from './counts';
+import { database } from './db';
+import {
+  editsAfter,
+  type Head,
+  headSeq,
+  knownEdits,
+  type LoggedEdit,
+  loadPlan,
+  type StoredEdit,
+  storeEdits,
+} from './edit-store';
+import { findPart, packagesOf } from './parts';
 
-/** A snapshot is kept every so many edits, so that loading replays at most that many. */
+/** A snapshot is kept every so many edits, so that loading replays at most about that many. */
 const SNAPSHOT_EVERY = 50;
+/** Edits that go into one transaction. */
+const LARGEST_GROUP = 100;
+/** Plans whose heads a process remembers, and edits of each. */
+const MOST_LANES = 64;
+const MOST_RECENT = 200;
 
-/** The channel on which servers tell each other of new edits; the payload is the plan's id. */
-export const EDIT_CHANNEL = 'mavrek_edits';
-
-export interface LoggedEdit {
-  seq: number;
-  editId: string;
-  client: string;
-  edit: Edit;
-}
-
-export interface NewEdit {
-  editId: string;
-  client: string;
-  /** The newest sequence number its author had seen. */
-  madeAgainst: number;
-  edit: Edit;
-}
+export type NewEdit = Omit<StoredEdit, 'seq'>;
 
 export type AppendResult =
   | { status: 'saved'; seq: number; edits: LoggedEdit[] }
   | { status: 'refused'; problems: Problem[]; edits: LoggedEdit[] }
   | { status: 'gone' };
 
-/** The plan as of its newest edit: the latest snapshot with the edits after it. */
-export async function loadPlan(
-  client: Queryable,
-  id: string,
-): Promise<{ plan: Plan; seq: number } | undefined> {
-  const snapshots = await client.query<{ seq: number; plan: Plan }>(
-    'select seq, plan from snapshots where plan_id = $1 order by seq desc limit 1',
-    [id],
-  );
-  const snapshot = snapshots.rows[0];
-  if (!snapshot) return undefined;
-  let { plan, seq } = snapshot;
-  for (const row of await editsAfter(client, id, seq)) {
-    const next = applyEdit(plan, row.edit);
-    if (!next.ok)
-      throw new Error(`edit ${row.seq} of plan ${id} does not replay: ${next.problems[0]?.message}`);
-    plan = next.value;
-    seq = row.seq;
-  }
-  return { plan, seq };
+/**
+ * What this process does about one plan: the edits that wait, and the plan's head as it last saw it. What is remembered is only
+ * ever used together with its number, which the database compares when it stores; another server's edit makes it stale, not
+ * wrong.
+ */
+interface Lane {
+  waiting: Waiting[];
+  busy: boolean;
+  head?: Head;
+  /** The newest edits, without a gap up to the head. */
+  recent: LoggedEdit[];
+  /** The plan as text was this long, and the edits since then that much longer at most. */
+  size?: { exact: number; added: number };
 }
 
-export async function editsAfter(client: Queryable, id: string, seq: number): Promise<LoggedEdit[]> {
-  const { rows } = await client.query<LoggedEdit>(
-    'select seq, edit_id as "editId", client, edit from edits where plan_id = $1 and seq > $2 order by seq',
-    [id, seq],
-  );
-  return rows;
+interface Waiting {
+  entry: NewEdit;
+  resolve(result: AppendResult): void;
+  reject(error: unknown): void;
+}
+
+const shared = globalThis as typeof globalThis & { mavrekLanes?: Map<string, Lane> };
+
+function laneOf(id: string): Lane {
+  shared.mavrekLanes ??= new Map();
+  const lanes = shared.mavrekLanes;
+  const lane = lanes.get(id) ?? { waiting: [], busy: false, recent: [] };
+  lanes.delete(id);
+  lanes.set(id, lane);
+  if (lanes.size > MOST_LANES)
+    for (const [other, { busy }] of lanes) {
+      if (busy) continue;
+      lanes.delete(other);
+      break;
+    }
+  return lane;
 }
 
 /**
  * Appends one edit. It is acknowledged only after the commit; an edit sent again is stored once; one that does not apply to
  * the plan as it is now is refused with the reason. The answer brings all edits its author had not seen, its own included.
+ * Edits of one plan that arrive while others are being stored go into the next transaction together.
  */
-export async function appendEdit(id: string, entry: NewEdit): Promise<AppendResult> {
-  return transaction(async (client) => {
-    const head = await client.query<{ seq: number; deleted: boolean }>(
-      'select seq, deleted_at is not null as deleted from plans where id = $1 for update',
-      [id],
-    );
-    if (!head.rows[0] || head.rows[0].deleted) return { status: 'gone' };
-    const known = await client.query<{ seq: number }>(
-      'select seq from edits where plan_id = $1 and edit_id = $2',
-      [id, entry.editId],
-    );
-    const unseen = () => editsAfter(client, id, entry.madeAgainst);
-    if (known.rows[0]) return { status: 'saved', seq: known.rows[0].seq, edits: await unseen() };
-    const current = await loadPlan(client, id);
-    if (!current) return { status: 'gone' };
-    const next = applyEdit(current.plan, entry.edit);
-    if (!next.ok) return { status: 'refused', problems: next.problems, edits: await unseen() };
-
-    if (next.value.device !== current.plan.device || next.value.package !== current.plan.package) {
-      const known = await partDevice(next.value.device, undefined, client);
-      if (!known?.packages.has(next.value.package)) {
-        const message = `there is no part ${next.value.device} with package ${next.value.package} here`;
-        return { status: 'refused', problems: [{ place: 'edit', message }], edits: await unseen() };
-      }
-    }
-    const seq = current.seq + 1;
-    await client.query(
-      'insert into edits (plan_id, seq, edit_id, client, made_against, edit) values ($1, $2, $3, $4, $5, $6)',
-      [id, seq, entry.editId, entry.client, entry.madeAgainst, JSON.stringify(entry.edit)],
-    );
-    if (seq % SNAPSHOT_EVERY === 0) await insertSnapshot(client, id, seq, next.value);
-    await updateHead(client, id, seq, next.value);
-    await client.query('select pg_notify($1, $2)', [EDIT_CHANNEL, id]);
-    return { status: 'saved', seq, edits: await unseen() };
+export function appendEdit(id: string, entry: NewEdit): Promise<AppendResult> {
+  return new Promise((resolve, reject) => {
+    const lane = laneOf(id);
+    lane.waiting.push({ entry, resolve, reject });
+    if (!lane.busy) void drain(id, lane);
   });
 }
 
-export async function insertSnapshot(client: Queryable, id: string, seq: number, plan: Plan): Promise<void> {
-  await client.query('insert into snapshots (plan_id, seq, plan) values ($1, $2, $3)', [
-    id,
-    seq,
-    JSON.stringify(plan),
-  ]);
+async function drain(id: string, lane: Lane): Promise<void> {
+  lane.busy = true;
+  while (lane.waiting.length > 0) {
+    const group = lane.waiting.splice(0, LARGEST_GROUP);
+    try {
+      await storeGroup(id, lane, group);
+    } catch (error) {
+      forget(lane);
+      // One edit that cannot be stored must not take the others down: each by itself then.
+      for (const one of group)
+        if (group.length === 1) one.reject(error);
+        else
+          await storeGroup(id, lane, [one]).catch((failure) => {
+            forget(lane);
+            one.reject(failure);
+          });
+    }
+  }
+  lane.busy = false;
 }
 
-/** The columns of a plan's head, behind its id: what lists show, and on which description it stands. */
-export const HEAD_COLUMNS = [
-  'name',
-  'revision',
-  'device',
-  'package',
-  'nets',
-  'placed',
-  'errors',
-  'warnings',
-  'device_fingerprint',
-] as const;
-
-export async function headValues(client: Queryable, plan: Plan): Promise<(string | number)[]> {
-  const { nets, placed, errors, warnings } = await countsOf(client, plan);
-  const { name, revision, device, package: pkg, deviceFingerprint } = plan;
-  return [name, revision, device, pkg, nets, placed, errors, warnings, deviceFingerprint];
+function forget(lane: Lane): void {
+  lane.head = undefined;
+  lane.recent = [];
+  lane.size = undefined;
 }
 
-async function updateHead(client: Queryable, id: string, seq: number, plan: Plan): Promise<void> {
-  const sets = HEAD_COLUMNS.map((column, index) => `${column} = $${index + 3}`).join(', ');
-  await client.query(`update plans set seq = $2, ${sets}, updated_at = now() where id = $1`, [
-    id,
-    seq,
-    ...(await headValues(client, plan)),
-  ]);
+/** Stores what of a group applies, in one transaction, and answers everybody. Tries anew while other servers are faster. */
+async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Promise<void> {
+  // Only an edit that was sent before can break the key; it is looked for when it has.
+  let known = new Map<string, number>();
+  for (let tries = 0; ; tries++) {
+    const head = await headOf(id, lane);
+    if (!head) {
+      for (const one of group) one.resolve({ status: 'gone' });
+      return;
+    }
+    const { outcome, stored, plan } = await applyGroup(lane, head, group, known);
+    // Storing compares numbers; where nothing is stored, what was refused may have been refused by a plan of yesterday.
+    if (stored.length === 0 && (await headSeq(database, id)) !== head.seq) {
+      forget(lane);
+      if (tries < 20) continue;
+    }
+    const seq = head.seq + stored.length;
+    const snapshot = Math.floor(seq / SNAPSHOT_EVERY) > Math.floor(head.seq / SNAPSHOT_EVERY);
+    try {
+      if (stored.length > 0 && !(await storeEdits(database, id, head.seq, stored, plan, snapshot))) {
+        forget(lane);
+        if (tries < 20) continue;
+        throw new Error(`plan ${id} changes faster than an edit can be stored`);
+      }
+    } catch (error) {
+      if ((error as { code?: string }).code !== '23505' || tries >= 20) throw error;
+      known = await knownEdits(
+        database,
+        id,
+        group.map((one) => one.entry.editId),
+      );
+      forget(lane);
+      continue;
+    }
+    lane.head = { seq, plan };
+    lane.recent = [...lane.recent, ...stored.map(toldOf)].slice(-MOST_RECENT);
+    if (stored.length > 0) {
+      announce(id);
+      countLater(id);
+    }
+    await Promise.all(
+      group.map(async (one) => {
+        const result = outcome.get(one);
+        if (!result) return;
+        const edits = await unseen(id, lane, one.entry.madeAgainst, seq);
+        one.resolve(
+          'problems' in result
+            ? { status: 'refused', problems: result.problems, edits }
+            : { status: 'saved', seq: result.seq, edits },
+        );
+      }),
+    );
+    return;
+  }
 }
 
-/** What the list of plans shows of a plan. */
-async function countsOf(client: Queryable, plan: Plan) {
-  const device = await planDevice(plan, client);
-  const derived = device && derive(device, plan);
-  const counts = derived?.ok ? derived.value.counts : { error: 0, warning: 0 };
-  return {
-    nets: plan.nets.length,
-    placed: plan.nets.filter((net) => net.placement).length,
-    errors: counts.error,
-    warnings: counts.warning,
-  };
+const toldOf = ({ seq, editId, client, edit }: StoredEdit): LoggedEdit => ({ seq, editId, client, edit });
+
+/** The head as remembered, or as the database has it. Undefined when the plan is not there or deleted. */
+async function headOf(id: string, lane: Lane): Promise<Head | undefined> {
+  if (lane.head) return lane.head;
+  if ((await headSeq(database, id)) === undefined) return undefined;
+  return loadPlan(database, id);
+}
+
+type Outcome = { seq: number } | { problems: Problem[] };
+
+/** Applies a group's edits one after the other to the head. */
+async function applyGroup(lane: Lane, head: Head, group: readonly Waiting[], known: Map<string, number>) {
+  const outcome = new Map<Waiting, Outcome>();
+  const numbers = new Map(known);
+  for (const one of lane.recent) numbers.set(one.editId, one.seq);
+  const stored: StoredEdit[] = [];
+  let { plan } = head;
+  for (const one of group) {
+    const { entry } = one;
+    const before = numbers.get(entry.editId);
+    if (before !== undefined) {
+      outcome.set(one, { seq: before });
+      continue;
+    }
+    const next = applyEdit(plan, entry.edit);
+    const problems = next.ok ? await refusals(lane, plan, next, entry) : next.problems;
+    if (!next.ok || problems.length > 0) {
+      outcome.set(one, { problems });
+      continue;
+    }
+    plan = next.value;
+    const seq = head.seq + stored.length + 1;
+    stored.push({ ...entry, seq });
+    numbers.set(entry.editId, seq);
+    outcome.set(one, { seq });
+  }
+  return { outcome, stored, plan };
+}
+
+/** What only the server knows against an edit that applies: parts that are not here, a plan that could not be read back. */
+async function refusals(
+  lane: Lane,
+  before: Plan,
+  { value: after }: Extract<Result<Plan>, { ok: true }>,
+  entry: NewEdit,
+): Promise<Problem[]> {
+  if (after.device !== before.device || after.package !== before.package) {
+    const part = await findPart(after.device);
+    if (!part || !(await packagesOf(part)).packages.includes(after.package))
+      return [
+        {
+          place: 'edit',
+          message: `there is no part ${after.device} with package ${after.package} here`,
+        },
+      ];
+  }
+  const added = JSON.stringify(entry.edit).length;
+  lane.size ??= { exact: printPlan(before).length, added: 0 };
+  lane.size.added += added;
+  if (lane.size.exact + lane.size.added <= LIMITS.planBytes) return [];
+  lane.size = { exact: printPlan(after).length, added: 0 };
+  if (lane.size.exact <= LIMITS.planBytes) return [];
+  lane.size = undefined;
+  return [{ place: 'edit', message: `a plan takes at most ${limitText('planBytes')}` }];
+}
+
+/** The edits that an author who had seen `after` had not: from memory where they are all there. */
+async function unseen(id: string, lane: Lane, after: number, upTo: number): Promise<LoggedEdit[]> {
+  const first = lane.recent[0];
+  if (after >= upTo) return [];
+  if (first && first.seq <= after + 1) return lane.recent.filter((one) => one.seq > after);
+  return editsAfter(database, id, after);
 }
 
 /** Edits after a sequence number, outside a transaction. */

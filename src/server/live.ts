@@ -1,6 +1,6 @@
 import pg from 'pg';
+import { EDIT_CHANNEL } from './announce';
 import { databaseUrl } from './db';
-import { EDIT_CHANNEL } from './edit-log';
 import { log } from './log';
 
 /**
@@ -28,6 +28,11 @@ export function watchPlan(id: string, wake: Wake): () => void {
   };
 }
 
+/** Wakes whoever watches a plan in this process. */
+export function wakeWatchers(id: string): void {
+  for (const wake of shared.mavrekListener?.watchers.get(id) ?? []) wake();
+}
+
 function listen(): Listener {
   if (!shared.mavrekListener) {
     shared.mavrekListener = { watchers: new Map(), closed: false };
@@ -53,7 +58,7 @@ function connect(listener: Listener, pauseMs: number): void {
   client.on('error', (error) => again(error.message));
   client.on('end', () => again('ended'));
   client.on('notification', (message) => {
-    for (const wake of listener.watchers.get(message.payload ?? '') ?? []) wake();
+    wakeWatchers(message.payload ?? '');
   });
   client
     .connect()

@@ -4,16 +4,19 @@ import { join } from 'node:path';
 import type { Correction } from '@/core/device/corrections';
 import type { DeviceDescription } from '@/core/device/types';
 import { previewChange } from '@/core/plan/change-part';
+import { compileDevice, type Device } from '@/core/recipe/device';
 import { family } from '@/testing/families';
 import { corvane, expectOk, frostGuard } from '@/testing/frost-guard';
-import { closePool, query } from './db';
+import { closeServer } from './close';
+import { query } from './db';
 import { appendEdit } from './edit-log';
 import { newId } from './ids';
 import { rememberedMapping, rememberMapping } from './mappings';
 import {
+  findPart,
+  findPlanPart,
   listParts,
-  partDevice,
-  planDevice,
+  partText,
   plansOfPart,
   readPart,
   removePart,
@@ -25,7 +28,7 @@ import { createPlan, readPlan, storePlan } from './plans';
 import { storeShippedParts } from './shipped';
 
 /** Against the real PostgreSQL; the launcher has put the shipped parts into it. */
-afterAll(closePool);
+afterAll(closeServer);
 
 /** A part of one's own, under an id that nobody else has. */
 const ownPart = (change: Partial<DeviceDescription> = {}): DeviceDescription => ({
@@ -44,6 +47,11 @@ const correction = (change: Partial<Correction> = {}): Correction => ({
   when: '2026-11-25T08:00:00Z',
   ...change,
 });
+/** A stored part, compiled. */
+const partDevice = async (id: string, fingerprint?: string): Promise<Device | undefined> => {
+  const part = await findPart(id, fingerprint);
+  return part && expectOk(compileDevice(JSON.parse(await partText(part))));
+};
 const present = <T>(value: T | undefined): T => {
   if (value === undefined) throw new Error('is not there');
   return value;
@@ -208,7 +216,7 @@ describe('a plan and its part', () => {
     const id = expectOk(await createPlan('Board', description.id, 'd28'));
     const second = expectOk(present(await storeCorrections(description.id, [correction()], first.revision)));
     const { plan } = present(await readPlan(id));
-    expect(present(await planDevice(plan)).fingerprint).toBe(first.fingerprint);
+    expect(present(await findPlanPart(plan)).fingerprint).toBe(first.fingerprint);
     expect(await plansOfPart(description.id)).toMatchObject([{ id, fingerprint: first.fingerprint }]);
     const edit = {
       kind: 'plan.set' as const,
@@ -220,14 +228,14 @@ describe('a plan and its part', () => {
       status: 'saved',
     });
     const taken = present(await readPlan(id)).plan;
-    expect(present(await planDevice(taken)).fingerprint).toBe(second.fingerprint);
+    expect(present(await findPlanPart(taken)).fingerprint).toBe(second.fingerprint);
     expect(await plansOfPart(description.id)).toMatchObject([{ id, fingerprint: second.fingerprint }]);
   });
 
   test('a plan of an unknown description uses today’s', async () => {
     const plan = { ...frostGuard(), deviceFingerprint: 'feedfacefeedface' };
-    expect(present(await planDevice(plan)).fingerprint).toBe(corvane().fingerprint);
-    expect(await planDevice({ ...plan, device: 'nobody-n1' })).toBeUndefined();
+    expect(present(await findPlanPart(plan)).fingerprint).toBe(corvane().fingerprint);
+    expect(await findPlanPart({ ...plan, device: 'nobody-n1' })).toBeUndefined();
   });
 
   test('changes its part in one edit, which the list follows', async () => {

@@ -1,67 +1,82 @@
 import type { Correction } from '@/core/device/corrections';
-import { type PartFacts, type PartSummary, partFacts } from '@/core/device/part-facts';
+import type { PartFacts, PartSummary } from '@/core/device/part-facts';
 import type { DeviceDescription } from '@/core/device/types';
-import { compileDevice, type Device, loadDevice } from '@/core/recipe/device';
-import { fail, formatProblems, ok, type Result } from '@/core/result';
+import { fail, ok, type Result } from '@/core/result';
 import { database, type Queryable, query, transaction } from './db';
+import type { JobName, Jobs, PartInput } from './work/jobs';
+import { work } from './work/pool';
 
-/** Compiled descriptions by part and fingerprint: what they say never changes, so any process may keep them. */
-const shared = globalThis as typeof globalThis & { mavrekDevices?: Map<string, Device> };
-const MOST_KEPT = 24;
-
-function kept(): Map<string, Device> {
-  shared.mavrekDevices ??= new Map();
-  return shared.mavrekDevices;
-}
-
-function keep(key: string, device: Device): Device {
-  const devices = kept();
-  devices.delete(key);
-  devices.set(key, device);
-  // The least recently used one goes first.
-  const oldest = devices.keys().next().value;
-  if (devices.size > MOST_KEPT && oldest !== undefined) devices.delete(oldest);
-  return device;
+/** A stored description as text, and the fingerprint it is kept under. */
+export interface StoredDescription {
+  id: string;
+  fingerprint: string;
 }
 
 /** A part as it is now, or as it was under a fingerprint; undefined when there is no such part, or it never was like that. */
-export async function partDevice(
+export async function findPart(
   id: string,
   fingerprint?: string,
   client: Queryable = database,
-): Promise<Device | undefined> {
-  let wanted = fingerprint;
-  if (wanted === undefined) {
-    const { rows } = await client.query<{ fingerprint: string }>(
-      'select fingerprint from parts where id = $1',
-      [id],
-    );
-    wanted = rows[0]?.fingerprint;
-  }
-  if (wanted === undefined) return undefined;
-  const key = `${id} ${wanted}`;
-  const known = kept().get(key);
-  if (known) return keep(key, known);
-  const { rows } = await client.query<{ description: DeviceDescription }>(
-    'select description from part_versions where part_id = $1 and fingerprint = $2',
-    [id, wanted],
+): Promise<StoredDescription | undefined> {
+  const { rows } = await client.query<StoredDescription>(
+    fingerprint === undefined
+      ? 'select id, fingerprint from parts where id = $1'
+      : 'select part_id as id, fingerprint from part_versions where part_id = $1 and fingerprint = $2',
+    fingerprint === undefined ? [id] : [id, fingerprint],
   );
-  if (!rows[0]) return undefined;
-  const device = compileDevice(rows[0].description);
-  if (!device.ok)
-    throw new Error(`part ${id} was stored but does not compile: ${formatProblems(device.problems)}`);
-  return keep(key, device.value);
+  return rows[0];
+}
+
+/** The description's text, in the order of keys in which it was stored. */
+export async function partText(
+  { id, fingerprint }: StoredDescription,
+  client: Queryable = database,
+): Promise<string> {
+  const { rows } = await client.query<{ text: string }>(
+    'select description::text as text from part_versions where part_id = $1 and fingerprint = $2',
+    [id, fingerprint],
+  );
+  if (!rows[0]) throw new Error(`part ${id} has no version ${fingerprint}`);
+  return rows[0].text;
 }
 
 /** The part as a plan wants it: the description it was made against, or today's where that one is not known here. */
-export async function planDevice(
+export async function findPlanPart(
   plan: { device: string; deviceFingerprint: string },
   client: Queryable = database,
-): Promise<Device | undefined> {
+): Promise<StoredDescription | undefined> {
   const recorded =
-    plan.deviceFingerprint === '' ? undefined : await partDevice(plan.device, plan.deviceFingerprint, client);
-  return recorded ?? partDevice(plan.device, undefined, client);
+    plan.deviceFingerprint === '' ? undefined : await findPart(plan.device, plan.deviceFingerprint, client);
+  return recorded ?? findPart(plan.device, undefined, client);
 }
+
+/** Name and packages of a description: all that is needed to say whether a plan can stand on it. */
+export async function packagesOf(
+  { id, fingerprint }: StoredDescription,
+  client: Queryable = database,
+): Promise<{ name: string; packages: string[] }> {
+  const { rows } = await client.query<{ name: string; packages: string[] }>(
+    `select description->>'name' as name,
+       array(select one->>'id' from json_array_elements(description->'packages') as one) as packages
+     from part_versions where part_id = $1 and fingerprint = $2`,
+    [id, fingerprint],
+  );
+  return rows[0] ?? { name: id, packages: [] };
+}
+
+type PartJob = {
+  [Name in JobName]: Parameters<Jobs[Name]>[0] extends { part: PartInput } ? Name : never;
+}[JobName];
+
+/** Work on a stored part, in a worker thread, which is sent the description only where it does not have it yet. */
+export const workOnPart = <Name extends PartJob>(
+  job: Name,
+  part: StoredDescription,
+  input: Omit<Parameters<Jobs[Name]>[0], 'part'>,
+): Promise<ReturnType<Jobs[Name]>> =>
+  work(job, { ...input, part: { key: `${part.id} ${part.fingerprint}` } } as Parameters<Jobs[Name]>[0], {
+    partText: () => partText(part),
+  });
 
 const SUMMARY = `select id, name, maker, summary, fingerprint, revision, facts, shipped is not null as shipped,
   updated_at as "updatedAt",
@@ -118,6 +133,8 @@ interface StoreOptions {
   expected?: number;
   /** Digest of the folder a shipped part comes from. */
   shipped?: string;
+  /** It still counts as shipped, if it did. */
+  keepShipped?: boolean;
 }
 
 /**
@@ -128,24 +145,59 @@ interface StoreOptions {
 export async function storePart(
   description: DeviceDescription,
   options: StoreOptions = {},
-): Promise<Result<{ revision: number; fingerprint: string }>> {
-  return transaction(async (client) => {
-    const { rows } = await client.query<{ revision: number; fingerprint: string }>(
-      'select revision, fingerprint from parts where id = $1 for update',
-      [description.id],
-    );
-    const old = rows[0];
+): Promise<Result<StoredPart>> {
+  return checkedThenWritten(description.id, options, (old) => {
     if (options.expected !== undefined && options.expected !== (old?.revision ?? 0))
       return moved(description.id);
-    const before = old && (await partDevice(description.id, old.fingerprint, client));
-    const corrections = merged(before?.original.corrections ?? [], description.corrections ?? []);
-    return write(
-      client,
-      { ...description, ...(corrections.length > 0 ? { corrections } : {}) },
-      options,
-      old,
-    );
+    const corrections = merged(old?.corrections ?? [], description.corrections ?? []);
+    return ok({ ...description, ...(corrections.length > 0 ? { corrections } : {}) });
   });
+}
+
+interface StoredPart {
+  revision: number;
+  fingerprint: string;
+}
+
+interface OldPart extends StoredPart {
+  shipped: string | null;
+  corrections: Correction[] | null;
+}
+
+/**
+ * Makes the next version of a part from the one that is there. Checking it can take long and is done outside of the transaction,
+ * which then writes only if the part is still the one that was looked at; otherwise all is done again.
+ */
+async function checkedThenWritten(
+  id: string,
+  options: StoreOptions,
+  next: (old: OldPart | undefined) => Result<DeviceDescription>,
+): Promise<Result<StoredPart>> {
+  for (let tries = 0; tries < 5; tries++) {
+    const old = await oldPart(database, id, false);
+    const wanted = next(old);
+    if (!wanted.ok) return wanted;
+    const loaded = await work('loadPart', { description: wanted.value });
+    if (!loaded.ok) return loaded;
+    const shipped = options.shipped ?? (options.keepShipped ? (old?.shipped ?? undefined) : undefined);
+    const stored = await transaction(async (client) => {
+      const now = await oldPart(client, id, true);
+      if (now?.revision !== old?.revision) return undefined;
+      return write(client, wanted.value, loaded.value, shipped, old);
+    });
+    if (stored) return ok(stored);
+  }
+  return moved(id);
+}
+
+async function oldPart(client: Queryable, id: string, lock: boolean): Promise<OldPart | undefined> {
+  const { rows } = await client.query<OldPart>(
+    `select p.revision, p.fingerprint, p.shipped, v.description->'corrections' as corrections
+     from parts p join part_versions v on v.part_id = p.id and v.fingerprint = p.fingerprint
+     where p.id = $1 ${lock ? 'for update of p' : ''}`,
+    [id],
+  );
+  return rows[0];
 }
 
 const moved = (id: string): Result<never> =>
@@ -157,54 +209,43 @@ function merged(stored: readonly Correction[], brought: readonly Correction[]): 
   return [...stored.filter((one) => !ids.has(one.id)), ...brought];
 }
 
-/** Replaces the corrections of a part. */
+/** Replaces the corrections of a part; undefined when there is no such part. */
 export async function storeCorrections(
   id: string,
   corrections: readonly Correction[],
   expected: number,
-): Promise<Result<{ revision: number; fingerprint: string }> | undefined> {
-  return transaction(async (client) => {
-    const { rows } = await client.query<{ revision: number; fingerprint: string; shipped: string | null }>(
-      'select revision, fingerprint, shipped from parts where id = $1 for update',
-      [id],
-    );
-    const old = rows[0];
-    const device = old && (await partDevice(id, old.fingerprint, client));
-    if (!old || !device) return undefined;
-    if (old.revision !== expected) return moved(id);
-    const { corrections: _replaced, ...original } = device.original;
-    const next = corrections.length > 0 ? { ...original, corrections: [...corrections] } : original;
-    return write(client, next, { shipped: old.shipped ?? undefined }, old);
-  });
+): Promise<Result<StoredPart> | undefined> {
+  const part = await findPart(id);
+  if (!part) return undefined;
+  const { corrections: _replaced, ...original } = JSON.parse(await partText(part)) as DeviceDescription;
+  const next = corrections.length > 0 ? { ...original, corrections: [...corrections] } : original;
+  return checkedThenWritten(id, { keepShipped: true }, (old) =>
+    old?.revision === expected && old.fingerprint === part.fingerprint ? ok(next) : moved(id),
+  );
 }
 
 async function write(
   client: Queryable,
-  description: DeviceDescription,
-  options: StoreOptions,
+  { id, name, maker, summary }: DeviceDescription,
+  { fingerprint, facts, text }: { fingerprint: string; facts: PartFacts; text: string },
+  shipped: string | undefined,
   old: { revision: number } | undefined,
-): Promise<Result<{ revision: number; fingerprint: string }>> {
-  const loaded = loadDevice(description);
-  if (!loaded.ok) return loaded;
-  const device = loaded.value;
-  const { id, name, maker, summary } = description;
-  const facts = JSON.stringify(partFacts(device));
+): Promise<StoredPart> {
   const revision = (old?.revision ?? 0) + 1;
   await client.query(
     `insert into parts (id, name, maker, summary, revision, fingerprint, facts, shipped)
      values ($1, $2, $3, $4, $5, $6, $7, $8)
      on conflict (id) do update set name = $2, maker = $3, summary = $4, revision = $5, fingerprint = $6,
        facts = $7, shipped = $8, updated_at = now()`,
-    [id, name, maker, summary, revision, device.fingerprint, facts, options.shipped ?? null],
+    [id, name, maker, summary, revision, fingerprint, JSON.stringify(facts), shipped ?? null],
   );
   // The newest wording (sources, reasons) is kept under an unchanged fingerprint.
   await client.query(
     `insert into part_versions (part_id, fingerprint, description) values ($1, $2, $3)
      on conflict (part_id, fingerprint) do update set description = $3, at = now()`,
-    [id, device.fingerprint, JSON.stringify(description)],
+    [id, fingerprint, text],
   );
-  keep(`${id} ${device.fingerprint}`, device);
-  return ok({ revision, fingerprint: device.fingerprint });
+  return { revision, fingerprint };
 }
 
 /** Takes a part out. Refused while plans use it, deleted ones that could be brought back included. */

@@ -1,21 +1,23 @@
 import type { PlanSummary } from '@/core/plan/summary';
 import { emptyPlan, type Plan } from '@/core/plan/types';
 import { fail, ok, type Result } from '@/core/result';
+import { catchUp, countNow } from './counts';
 import { database, type Queryable, query, transaction } from './db';
-import { HEAD_COLUMNS, headValues, insertSnapshot, loadPlan } from './edit-log';
+import { HEAD_COLUMNS, headValues, insertSnapshot, loadPlan } from './edit-store';
 import { newId } from './ids';
-import { partDevice, planDevice } from './parts';
+import { findPart, findPlanPart, packagesOf } from './parts';
 
 const SUMMARY = `select id, name, revision, device, package, nets, placed, errors, warnings,
-  updated_at as "updatedAt", deleted_at as "deletedAt" from plans`;
+  updated_at as "updatedAt", deleted_at as "deletedAt", counted_seq is not distinct from seq as counted from plans`;
 
 /** Plans, the one changed last first. Deleted ones come after, for a while, so that they can be brought back. */
 export async function listPlans(): Promise<PlanSummary[]> {
-  const rows = await query<PlanSummary & { updatedAt: Date; deletedAt: Date | null }>(
+  const rows = await query<PlanSummary & { updatedAt: Date; deletedAt: Date | null; counted: boolean }>(
     `${SUMMARY} where deleted_at is null or deleted_at > now() - interval '30 days'
      order by deleted_at is not null, coalesce(deleted_at, updated_at) desc limit 500`,
   );
-  return rows.map((row) => ({
+  catchUp(rows.filter((row) => !row.counted && row.deletedAt === null).map((row) => row.id));
+  return rows.map(({ counted: _counted, ...row }) => ({
     ...row,
     updatedAt: row.updatedAt.toISOString(),
     deletedAt: row.deletedAt?.toISOString() ?? null,
@@ -26,30 +28,30 @@ async function insertPlan(client: Queryable, id: string, plan: Plan): Promise<vo
   const places = HEAD_COLUMNS.map((_column, index) => `$${index + 2}`).join(', ');
   await client.query(`insert into plans (id, ${HEAD_COLUMNS.join(', ')}) values ($1, ${places})`, [
     id,
-    ...(await headValues(client, plan)),
+    ...headValues(plan),
   ]);
   await insertSnapshot(client, id, 0, plan);
 }
 
 /** Stores a plan under a new id. Refuses parts and packages that are not known here. */
 export async function storePlan(plan: Plan, wantedId?: string): Promise<Result<string>> {
-  const device = await planDevice(plan);
-  if (!device) return fail({ place: 'device', message: `there is no part "${plan.device}" here` });
-  if (!device.packages.has(plan.package)) {
-    const known = [...device.packages.keys()].join(', ');
-    return fail({
-      place: 'package',
-      message: `${device.description.name} has no package "${plan.package}"; it has ${known}`,
-    });
+  const part = await findPlanPart(plan);
+  if (!part) return fail({ place: 'device', message: `there is no part "${plan.device}" here` });
+  const { name, packages } = await packagesOf(part);
+  if (!packages.includes(plan.package)) {
+    const message = `${name} has no package "${plan.package}"; it has ${packages.join(', ')}`;
+    return fail({ place: 'package', message });
   }
   const id = wantedId ?? newId();
   await transaction((client) => insertPlan(client, id, plan));
+  // The list that is asked for next should show them; where counting takes long, it follows.
+  await Promise.race([countNow(id), new Promise((done) => setTimeout(done, 1000).unref())]);
   return ok(id);
 }
 
 export async function createPlan(name: string, deviceId: string, packageId: string): Promise<Result<string>> {
-  const device = await partDevice(deviceId);
-  return storePlan(emptyPlan(name, deviceId, packageId, device?.fingerprint ?? ''));
+  const part = await findPart(deviceId);
+  return storePlan(emptyPlan(name, deviceId, packageId, part?.fingerprint ?? ''));
 }
 
 /** The plan and its newest sequence number; undefined when it is not there or deleted. */

@@ -1,4 +1,4 @@
-import { closePool } from './db';
+import { closeServer } from './close';
 import { migrate } from './migrate';
 import { seedDemo } from './seed';
 import { storeShippedParts } from './shipped';
@@ -8,7 +8,7 @@ async function prepare(): Promise<void> {
   await migrate();
   await storeShippedParts();
   await seedDemo();
-  await closePool();
+  await closeServer();
 }
 
 prepare().catch((error: Error) => {

@@ -1,8 +1,9 @@
 import { profileOf } from '@/core/board/profile';
 import { expectOk, frostGuard, planOf, withNets } from '@/testing/frost-guard';
-import { closePool, query } from './db';
-import { derivedPlan } from './derived';
-import { closeLive } from './live';
+import { closeServer } from './close';
+import { query } from './db';
+import { workOnPart } from './parts';
+import { planOnPart } from './plan-on-part';
 import { readPlan, storePlan } from './plans';
 import { createFromProfile, listProfiles, removeProfile, saveProfile } from './profiles';
 
@@ -10,10 +11,7 @@ import { createFromProfile, listProfiles, removeProfile, saveProfile } from './p
 const demo = frostGuard();
 const unique = (name: string): string => `${name} ${Date.now()} ${Math.round(performance.now() * 1000)}`;
 
-afterAll(async () => {
-  await closeLive();
-  await closePool();
-});
+afterAll(closeServer);
 
 test('a profile holds what is held, with its circuits and labels, and nothing else', () => {
   const profile = profileOf({ ...demo, waivers: [], schematic: { file: 'x', designator: 'U1', pins: [] } });
@@ -29,7 +27,7 @@ test('a profile holds what is held, with its circuits and labels, and nothing el
 describe('board profiles', () => {
   test('are kept, listed, started from, and removed', async () => {
     const name = unique('Guard board');
-    const id = expectOk(await saveProfile(name, demo));
+    const id = expectOk(await saveProfile(name, profileOf(demo)));
     expect((await listProfiles()).find((one) => one.id === id)).toEqual({
       id,
       name,
@@ -54,10 +52,10 @@ describe('board profiles', () => {
 
   test('of one name for one part replace each other; plans that started from the old one stay', async () => {
     const name = unique('Twice');
-    const first = expectOk(await saveProfile(name, demo));
+    const first = expectOk(await saveProfile(name, profileOf(demo)));
     const planId = expectOk(await createFromProfile('On it', first));
     const more = withNets(demo, { FAN_3: { placement: { pad: 'E13', held: true } } });
-    expect(expectOk(await saveProfile(name, more))).toBe(first);
+    expect(expectOk(await saveProfile(name, profileOf(more)))).toBe(first);
     expect((await listProfiles()).find((one) => one.id === first)?.nets).toBe(5);
     expect((await readPlan(planId))?.plan.nets).toHaveLength(4);
   });
@@ -66,7 +64,10 @@ describe('board profiles', () => {
     const count = async (): Promise<number> =>
       Number((await query<{ count: string }>('select count(*) from board_profiles'))[0]?.count);
     const before = await count();
-    const nothing = await saveProfile(unique('x'), planOf([{ name: 'A', role: { kind: 'input' } }]));
+    const nothing = await saveProfile(
+      unique('x'),
+      profileOf(planOf([{ name: 'A', role: { kind: 'input' } }])),
+    );
     expect(nothing.ok ? '' : nothing.problems[0]?.message).toMatch(/no net is held/);
     expect((await saveProfile(unique('x'), { ...demo, device: 'nobody' })).ok).toBe(false);
     expect((await saveProfile(unique('x'), { ...demo, package: 'q999' })).ok).toBe(false);
@@ -75,15 +76,16 @@ describe('board profiles', () => {
 
   test('names are text and nothing else', async () => {
     const name = unique("'); drop table board_profiles; --");
-    const id = expectOk(await saveProfile(name, demo));
+    const id = expectOk(await saveProfile(name, profileOf(demo)));
     expect((await listProfiles()).find((one) => one.id === id)?.name).toBe(name);
   });
 });
 
-test('a stored plan is derived with the part it was made against; others are not there', async () => {
+test('a stored plan is worked on with the part it was made against; others are not there', async () => {
   const id = expectOk(await storePlan(demo));
-  const derived = await derivedPlan(id);
-  expect(derived?.findings).toEqual([]);
-  expect(derived?.proof.proven).toBe(50);
-  expect(await derivedPlan('nobody')).toBeUndefined();
+  const found = await planOnPart(id);
+  if (!found) throw new Error('is not there');
+  expect(found.part).toEqual({ id: demo.device, fingerprint: demo.deviceFingerprint });
+  expect(await workOnPart('counts', found.part, { plan: found.plan })).toEqual({ errors: 0, warnings: 0 });
+  expect(await planOnPart('nobody')).toBeUndefined();
 });

@@ -1,10 +1,10 @@
-import { planFromProfile, profileOf } from '@/core/board/profile';
+import { planFromProfile } from '@/core/board/profile';
 import type { ProfileSummary } from '@/core/board/profile-summary';
 import type { Plan } from '@/core/plan/types';
 import { fail, ok, type Result } from '@/core/result';
 import { query } from './db';
 import { newId } from './ids';
-import { planDevice } from './parts';
+import { findPlanPart, packagesOf } from './parts';
 import { storePlan } from './plans';
 
 /** Board profiles, by part and name. */
@@ -14,12 +14,11 @@ export async function listProfiles(): Promise<ProfileSummary[]> {
   );
 }
 
-/** Keeps a board's fixed wiring under a name; a profile of that name for the same part is replaced. */
-export async function saveProfile(name: string, plan: Plan): Promise<Result<string>> {
-  const device = await planDevice(plan);
-  if (!device?.packages.has(plan.package))
-    return fail({ place: 'device', message: `there is no part "${plan.device}" with that package here` });
-  const profile = profileOf(plan);
+/** Keeps a board's fixed wiring (see `profileOf`) under a name; a profile of that name for the same part is replaced. */
+export async function saveProfile(name: string, profile: Plan): Promise<Result<string>> {
+  const part = await findPlanPart(profile);
+  if (!part || !(await packagesOf(part)).packages.includes(profile.package))
+    return fail({ place: 'device', message: `there is no part "${profile.device}" with that package here` });
   if (profile.nets.length === 0)
     return fail({ place: 'nets', message: 'no net is held, so there is no fixed wiring to keep' });
   const rows = await query<{ id: string }>(

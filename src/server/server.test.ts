@@ -1,11 +1,12 @@
 import { applyEdit, invertEdit } from '@/core/plan/edit';
 import { placeNet, renameNet, setSetting } from '@/core/plan/make-edits';
 import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
-import { closePool, query } from './db';
+import { closeServer } from './close';
+import { query } from './db';
 import { appendEdit, newEdits } from './edit-log';
 import { lastExport, recordExport } from './exports';
 import { newId } from './ids';
-import { closeLive, watchPlan } from './live';
+import { watchPlan } from './live';
 import { createPlan, duplicatePlan, listPlans, readPlan, setDeleted, storePlan } from './plans';
 import { seedDemo } from './seed';
 
@@ -20,10 +21,7 @@ const current = async (id: string) => {
 const send = (id: string, edit: Parameters<typeof applyEdit>[1], madeAgainst = 0, editId = newId()) =>
   appendEdit(id, { editId, client: 'test', madeAgainst, edit });
 
-afterAll(async () => {
-  await closeLive();
-  await closePool();
-});
+afterAll(closeServer);
 
 describe('the edit log', () => {
   test('stores an edit, numbers it, and replays it', async () => {
@@ -148,8 +146,11 @@ describe('plans', () => {
   test('are listed with what matters about them, kept up to date by every edit', async () => {
     const id = await freshPlan();
     await send(id, placeNet(netOf(demo, 'FAN_3'), { pad: 'F7', held: false }));
-    const line = (await listPlans()).find((plan) => plan.id === id);
-    expect(line).toMatchObject({
+    // Errors and warnings follow after the edit is stored.
+    const lineOf = async () => (await listPlans()).find((plan) => plan.id === id);
+    for (let wait = 0; wait < 200 && (await lineOf())?.errors === 0; wait++)
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(await lineOf()).toMatchObject({
       name: 'Frost guard',
       nets: 50,
       placed: 50,

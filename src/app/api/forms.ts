@@ -1,6 +1,5 @@
 import { array, number, object, string } from 'yup';
-import { LARGEST_DEVICE_BYTES } from '@/core/formats/device-files';
-import { LARGEST_FILE_BYTES } from '@/core/formats/read-json';
+import { LIMITS, tooLarge } from '@/core/limits';
 
 /** Shapes of request bodies. Whole plans and edits have JSON Schemas instead (see core/formats). */
 
@@ -25,14 +24,14 @@ export const profileForm = object({
   name: nameOf('profile'),
   text: string()
     .defined()
-    .max(LARGEST_FILE_BYTES, `the plan is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB`),
+    .max(LIMITS.planBytes, `the plan ${tooLarge('planBytes')}`),
 });
 
 export const importForm = object({
   fileName: string().required().max(300),
   text: string()
     .defined()
-    .max(LARGEST_FILE_BYTES, `the file is larger than ${LARGEST_FILE_BYTES / 1_000_000} MB`),
+    .max(LIMITS.planBytes, `the file ${tooLarge('planBytes')}`),
 });
 
 export const editForm = object({
@@ -48,7 +47,7 @@ export const partForm = object({
   fileName: string().required().max(300),
   text: string()
     .defined()
-    .max(LARGEST_DEVICE_BYTES, `the description is larger than ${LARGEST_DEVICE_BYTES / 1_000_000} MB`),
+    .max(LIMITS.deviceBytes, `the description ${tooLarge('deviceBytes')}`),
   expected: number().required().integer().min(0),
 });
 

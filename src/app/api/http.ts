@@ -1,8 +1,8 @@
 import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
-import { LARGEST_DEVICE_BYTES } from '@/core/formats/device-files';
-import { LARGEST_FILE_BYTES } from '@/core/formats/read-json';
+import { LIMITS, tooLarge } from '@/core/limits';
 import type { Problem } from '@/core/result';
 import { log } from '@/server/log';
+import { WorkRefused } from '@/server/work/pool';
 
 /** Answers shared by all route handlers. Failures are `{problems: [{place, message}]}`, for people to read. */
 
@@ -14,13 +14,12 @@ export const notFound = (what: string): Response => refuse(404, { place: what, m
 
 type Context<Params> = { params: Promise<Params> };
 
-/** Wraps a handler: requests from other sites are refused, what goes wrong inside becomes an answer and a log line. */
+/** Wraps a handler: what goes wrong inside becomes an answer and a log line. Who may ask is settled in `server/http/gate.ts`. */
 export function route<Params = Record<string, never>>(
   handler: (request: Request, params: Params) => Promise<Response>,
 ) {
   return async (request: Request, context: Context<Params>): Promise<Response> => {
     try {
-      if (!sameSite(request)) return refuse(403, { place: 'request', message: 'comes from another site' });
       return await handler(request, await context.params);
     } catch (error) {
       return failure(error as Error & { code?: string });
@@ -28,18 +27,12 @@ export function route<Params = Record<string, never>>(
   };
 }
 
-/** A page of another site must not be able to change plans of somebody who has Mavrek open. */
-function sameSite(request: Request): boolean {
-  if (request.method === 'GET') return true;
-  const origin = request.headers.get('origin');
-  if (origin === null) return true;
-  // Behind a proxy the name that the browser knows travels in a header of its own, which no other site can set.
-  const hosts = [request.headers.get('host'), request.headers.get('x-forwarded-host')];
-  return URL.canParse(origin) && hosts.includes(new URL(origin).host);
-}
-
 function failure(error: Error & { code?: string }): Response {
   if (error instanceof BadRequest) return refuse(error.status, ...error.problems);
+  if (error instanceof WorkRefused) {
+    // 503 asks to try again; what is too large will be that again.
+    return refuse(error.kind === 'busy' ? 503 : 422, { place: 'request', message: error.message });
+  }
   // Class 22 are data exceptions: a text that PostgreSQL cannot store, such as one with a NUL character.
   if (error.code?.startsWith('22'))
     return refuse(400, { place: 'request', message: 'holds text that cannot be stored' });
@@ -56,35 +49,47 @@ export class BadRequest extends Error {
   }
 }
 
-/** Bodies carry a whole plan file at the most, escaped as a JSON string. */
-const LARGEST_BODY = 2 * LARGEST_FILE_BYTES + 10_000;
-/** A description with a large register map, likewise. */
-export const LARGEST_PART_BODY = 2 * LARGEST_DEVICE_BYTES + 10_000;
-
-/** The request's JSON body. Throws {@link BadRequest} when it is none, or too large. */
-export async function readBody(request: Request, largest = LARGEST_BODY): Promise<unknown> {
+/** The request's JSON body, read as it comes. Throws {@link BadRequest} when it is none, or too large. */
+export async function readBody(request: Request, limit: BodyLimit = 'requestBytes'): Promise<unknown> {
   const bad = (status: number, message: string): BadRequest =>
     new BadRequest(status, [{ place: 'request', message }]);
-  if (!request.headers.get('content-type')?.startsWith('application/json'))
-    throw bad(415, 'must be application/json');
-  const tooLarge = bad(413, `is larger than ${Math.floor(largest / 2_000_000)} MB`);
-  if (Number(request.headers.get('content-length') ?? 0) > largest) throw tooLarge;
-  const text = await request.text();
-  if (text.length > largest) throw tooLarge;
+  const [type = ''] = (request.headers.get('content-type') ?? '').split(';');
+  if (type.trim().toLowerCase() !== 'application/json') throw bad(415, 'must be application/json');
+  const text = await readText(request, LIMITS[limit]);
+  if (text === undefined) throw bad(413, tooLarge(limit));
   try {
     return JSON.parse(text);
   } catch {
     throw bad(400, 'is not valid JSON');
   }
 }
+type BodyLimit = 'requestBytes' | 'partRequestBytes';
+
+/** The body as text; undefined as soon as it is longer than `most` bytes, and then no more of it is read. */
+async function readText(request: Request, most: number): Promise<string | undefined> {
+  const reader = request.body?.getReader();
+  if (!reader) return '';
+  const decoder = new TextDecoder();
+  let text = '';
+  let bytes = 0;
+  for (let piece = await reader.read(); !piece.done; piece = await reader.read()) {
+    bytes += piece.value.byteLength;
+    if (bytes > most) {
+      await reader.cancel().catch(() => undefined);
+      return undefined;
+    }
+    text += decoder.decode(piece.value, { stream: true });
+  }
+  return text + decoder.decode();
+}
 
 /** The body checked against a Yup schema. Throws {@link BadRequest} with a problem for each wrong field. */
 export async function readForm<Schema extends AnyObjectSchema>(
   request: Request,
   schema: Schema,
-  largest = LARGEST_BODY,
+  limit: BodyLimit = 'requestBytes',
 ): Promise<InferType<Schema>> {
-  const body = await readBody(request, largest);
+  const body = await readBody(request, limit);
   try {
     return await schema.strict().noUnknown().validate(body, { abortEarly: false });
   } catch (error) {

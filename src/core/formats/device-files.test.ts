@@ -3,14 +3,9 @@ import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { fingerprintOfDescription } from '../device/fingerprint';
 import type { DeviceDescription } from '../device/types';
+import { LIMITS } from '../limits';
 import { loadDevice } from '../recipe/device';
-import {
-  LARGEST_DEVICE_BYTES,
-  parseDevice,
-  printDevice,
-  readDeviceFiles,
-  readRecipeFile,
-} from './device-files';
+import { parseDevice, printDevice, readDeviceFiles, readRecipeFile } from './device-files';
 
 const pellin = family('pellin-p8').original;
 const messages = (text: string): string[] => {
@@ -46,7 +41,7 @@ describe.each(FAMILIES)('%s in one file', (folder) => {
     ).toBeGreaterThan(0);
   });
   test('is small enough to be read at once', () => {
-    expect(text.length).toBeLessThan(LARGEST_DEVICE_BYTES / 4);
+    expect(text.length).toBeLessThan(LIMITS.deviceBytes / 4);
   });
 });
 
@@ -142,7 +137,7 @@ describe('what a description names and does not have is told with row and column
       /part\.json:1:\d+: format must be "mavrek-device\/1"/,
     );
     expect(messages('[').join()).toMatch(/not valid JSON/);
-    expect(messages(' '.repeat(LARGEST_DEVICE_BYTES + 1)).join()).toMatch(/larger than 8 MB/);
+    expect(messages(' '.repeat(LIMITS.deviceBytes + 1)).join()).toMatch(/larger than 8 MB/);
   });
 
   test('keys that programs stumble over are only texts', () => {

@@ -1,12 +1,10 @@
 import { composeDevice, type RecipeFile, type TableMaps } from '../device/compose';
 import { type DeviceDescription, splitSignal } from '../device/types';
-import { fail, ok, type Problem, type Result } from '../result';
+import { collectProblems, type Problems } from '../problems';
+import { failWith, ok, type Result } from '../result';
 import { readGrid } from '../tables/grid';
-import { type ReadJson, readJson, schemaProblems } from './read-json';
-import { deviceValidator, recipeValidator } from './schemas';
-
-/** Larger descriptions are refused unread; the largest shipped one is a fortieth of this. */
-export const LARGEST_DEVICE_BYTES = 8_000_000;
+import { type ReadJson, readJson } from './read-json';
+import { deviceProblems, recipeProblems } from './schemas';
 
 /** A file as read: its name for messages, and its text. */
 export interface TextFile {
@@ -33,29 +31,29 @@ export function readDeviceFiles(
 
 /** `recipe.json`, checked against its schema. */
 export function readRecipeFile({ name, text }: TextFile): Result<RecipeFile> {
-  const json = readJson(name, text, LARGEST_DEVICE_BYTES);
+  const json = readJson(name, text, 'deviceBytes');
   if (!json.ok) return json;
-  const validate = recipeValidator();
-  if (!validate(json.value.value)) return fail(...schemaProblems(validate, json.value));
+  const wrong = recipeProblems()(json.value);
+  if (wrong.length > 0) return failWith(wrong);
   return ok(json.value.value as unknown as RecipeFile);
 }
 
 /** A description in one JSON file → the description. */
 export function parseDevice(name: string, text: string): Result<DeviceDescription> {
-  const json = readJson(name, text, LARGEST_DEVICE_BYTES);
+  const json = readJson(name, text, 'deviceBytes');
   if (!json.ok) return json;
-  const validate = deviceValidator();
-  if (!validate(json.value.value)) return fail(...schemaProblems(validate, json.value));
+  const wrong = deviceProblems()(json.value);
+  if (wrong.length > 0) return failWith(wrong);
   const description = json.value.value as unknown as DeviceDescription;
   const problems = referenceProblems(description, json.value);
-  return problems.length > 0 ? fail(...problems) : ok(description);
+  return problems.length > 0 ? failWith(problems.list()) : ok(description);
 }
 
 /** What a description names and does not have: pads, packages' terminals, supplies, classes, notes, ports, peripherals, lines. */
-function referenceProblems(device: DeviceDescription, json: ReadJson): Problem[] {
-  const problems: Problem[] = [];
+function referenceProblems(device: DeviceDescription, json: ReadJson): Problems {
+  const problems = collectProblems();
   const complain = (path: (string | number)[], message: string): void => {
-    if (problems.length < 50) problems.push({ place: json.placeOf(path), message });
+    problems.push({ place: problems.full ? '' : json.placeOf(path), message });
   };
   const unique = (list: readonly { id: string }[], key: string, what: string): Set<string> => {
     const ids = new Set<string>();

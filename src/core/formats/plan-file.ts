@@ -1,7 +1,9 @@
+import { tieFault } from '../plan/edit';
 import { PLAN_FORMAT, type Plan } from '../plan/types';
-import { fail, ok, type Problem, type Result } from '../result';
-import { type ReadJson, readJson, schemaProblems } from './read-json';
-import { planValidator } from './schemas';
+import { collectProblems, type Problems } from '../problems';
+import { fail, failWith, ok, type Result } from '../result';
+import { type ReadJson, readJson } from './read-json';
+import { planProblems } from './schemas';
 
 /** Text of a plan file → plan. Problems carry `file:row:column`. */
 export function parsePlan(name: string, text: string): Result<Plan> {
@@ -12,11 +14,11 @@ export function parsePlan(name: string, text: string): Result<Plan> {
     typeof value === 'object' && value !== null ? (value as { format?: unknown }).format : undefined;
   if (format !== PLAN_FORMAT)
     return fail({ place: json.value.placeOf(['format']), message: formatMessage(format) });
-  const validate = planValidator();
-  if (!validate(value)) return fail(...schemaProblems(validate, json.value));
+  const wrong = planProblems()(json.value);
+  if (wrong.length > 0) return failWith(wrong);
   const plan = value as Plan;
   const problems = referenceProblems(plan, json.value);
-  return problems.length > 0 ? fail(...problems) : ok(plan);
+  return problems.length > 0 ? failWith(problems.list()) : ok(plan);
 }
 
 function formatMessage(format: unknown): string {
@@ -27,13 +29,14 @@ function formatMessage(format: unknown): string {
   return `this is no plan: its format is ${JSON.stringify(format)?.slice(0, 60)}`;
 }
 
-function referenceProblems(plan: Plan, json: ReadJson): Problem[] {
-  const problems: Problem[] = [];
+function referenceProblems(plan: Plan, json: ReadJson): Problems {
+  const problems = collectProblems();
+  const placeOf = (path: (string | number)[]): string => (problems.full ? '' : json.placeOf(path));
   const circuits = new Set<string>();
   plan.circuits.forEach((circuit, index) => {
     if (circuits.has(circuit.id)) {
       problems.push({
-        place: json.placeOf(['circuits', index, 'id']),
+        place: placeOf(['circuits', index, 'id']),
         message: `two circuits have the id "${circuit.id}"`,
       });
     }
@@ -43,42 +46,36 @@ function referenceProblems(plan: Plan, json: ReadJson): Problem[] {
   plan.nets.forEach((net, index) => {
     if (nets.has(net.id)) {
       problems.push({
-        place: json.placeOf(['nets', index, 'id']),
+        place: placeOf(['nets', index, 'id']),
         message: `two nets have the id "${net.id}"`,
       });
     }
     nets.add(net.id);
     if (!circuits.has(net.circuit)) {
       const message = `net "${net.name}" belongs to a circuit "${net.circuit}" that is not there`;
-      problems.push({ place: json.placeOf(['nets', index, 'circuit']), message });
+      problems.push({ place: placeOf(['nets', index, 'circuit']), message });
     }
   });
   const ties = new Set<string>();
   plan.ties?.forEach((tie, index) => {
     if (ties.has(tie.id))
       problems.push({
-        place: json.placeOf(['ties', index, 'id']),
+        place: placeOf(['ties', index, 'id']),
         message: `two ties have the id "${tie.id}"`,
       });
     ties.add(tie.id);
+    const fault = tieFault(tie);
+    if (fault) problems.push({ place: placeOf(['ties', index, 'nets']), message: fault });
     tie.nets.forEach((id, at) => {
       if (!nets.has(id))
-        problems.push({
-          place: json.placeOf(['ties', index, 'nets', at]),
-          message: `there is no net "${id}"`,
-        });
-      else if (tie.nets.indexOf(id) !== at)
-        problems.push({
-          place: json.placeOf(['ties', index, 'nets', at]),
-          message: `net "${id}" is in it twice`,
-        });
+        problems.push({ place: placeOf(['ties', index, 'nets', at]), message: `there is no net "${id}"` });
     });
   });
   const waivers = new Set<string>();
   plan.waivers?.forEach((waiver, index) => {
     if (waivers.has(waiver.id))
       problems.push({
-        place: json.placeOf(['waivers', index, 'id']),
+        place: placeOf(['waivers', index, 'id']),
         message: `two waivers have the id "${waiver.id}"`,
       });
     waivers.add(waiver.id);

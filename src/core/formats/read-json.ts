@@ -1,17 +1,33 @@
 import type { ErrorObject, ValidateFunction } from 'ajv';
 import { findNodeAtLocation, type Node, type ParseError, parseTree, printParseErrorCode } from 'jsonc-parser';
-import { fail, ok, type Problem, type Result } from '../result';
+import { LIMITS, tooLarge } from '../limits';
+import type { Problems } from '../problems';
+import { fail, ok, type Result } from '../result';
 
-/** Larger files are refused unread: the largest real plan is a hundredth of this. */
-export const LARGEST_FILE_BYTES = 2_000_000;
 const DEEPEST = 60;
-const MOST_PROBLEMS = 20;
+/** No list or object of any of the formats has more; each has its own, lower, limit in its schema. */
+const MOST_ENTRIES = 70_000;
 
-/** "plan.json:12:5" of an offset into a text. Rows and columns count from 1. */
-function placeAt(name: string, text: string, offset: number): string {
-  const before = text.slice(0, offset);
-  const row = before.split('\n').length;
-  return `${name}:${row}:${offset - before.lastIndexOf('\n')}`;
+/** Rows and columns of offsets into a text, both counted from 1. Reads the text once. */
+function placesIn(name: string, text: string): (offset: number) => string {
+  let starts: number[] | undefined;
+  return (offset) => {
+    starts ??= lineStarts(text);
+    let low = 0;
+    let high = starts.length - 1;
+    while (low < high) {
+      const middle = Math.ceil((low + high) / 2);
+      if ((starts[middle] ?? 0) <= offset) low = middle;
+      else high = middle - 1;
+    }
+    return `${name}:${low + 1}:${offset - (starts[low] ?? 0) + 1}`;
+  };
+}
+
+function lineStarts(text: string): number[] {
+  const starts = [0];
+  for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) starts.push(at + 1);
+  return starts;
 }
 
 /** A value out of a file together with a way to say where in the file each part of it stands. */
@@ -21,25 +37,32 @@ export interface ReadJson {
 }
 
 /** Reads strict JSON from outside. Refuses what is too large or too deep before it costs anything. */
-export function readJson(name: string, text: string, largest = LARGEST_FILE_BYTES): Result<ReadJson> {
-  if (text.length > largest) {
-    return fail({ place: name, message: `the file is larger than ${largest / 1_000_000} MB` });
-  }
-  const deep = tooDeepAt(text);
-  if (deep !== undefined)
-    return fail({ place: placeAt(name, text, deep), message: `nested deeper than ${DEEPEST} levels` });
+export function readJson(
+  name: string,
+  text: string,
+  limit: 'planBytes' | 'deviceBytes' = 'planBytes',
+): Result<ReadJson> {
+  if (text.length > LIMITS[limit]) return fail({ place: name, message: `the file ${tooLarge(limit)}` });
+  const placeAt = placesIn(name, text);
+  const odd = oddShape(text);
+  if (odd) return fail({ place: placeAt(odd.offset), message: odd.message });
   const errors: ParseError[] = [];
   const root = parseTree(text, errors, { disallowComments: true, allowTrailingComma: false });
   const first = errors[0];
   if (first || !root) {
     const what = first ? words(printParseErrorCode(first.error)) : 'the file is empty';
-    return fail({ place: placeAt(name, text, first?.offset ?? 0), message: `not valid JSON: ${what}` });
+    return fail({ place: placeAt(first?.offset ?? 0), message: `not valid JSON: ${what}` });
   }
-  return ok({
+  let value: unknown;
+  try {
     // JSON.parse keeps "__proto__" an ordinary key, which the schemas then refuse.
-    value: JSON.parse(text),
-    placeOf: (path) => placeAt(name, text, (nearest(root, path) ?? root).offset),
-  });
+    value = JSON.parse(text);
+  } catch (error) {
+    // The tree's parser is more lenient in a few places, such as control characters in strings.
+    const at = /position (\d+)/.exec((error as Error).message)?.[1];
+    return fail({ place: placeAt(Number(at ?? 0)), message: 'not valid JSON' });
+  }
+  return ok({ value, placeOf: (path) => placeAt((nearest(root, path) ?? root).offset) });
 }
 
 function nearest(root: Node, path: readonly (string | number)[]): Node | undefined {
@@ -52,8 +75,9 @@ function nearest(root: Node, path: readonly (string | number)[]): Node | undefin
 
 const words = (code: string): string => code.replace(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
 
-function tooDeepAt(text: string): number | undefined {
-  let depth = 0;
+/** Where a text is nested too deep, or a list or object has too many entries, before anything is built of it. */
+function oddShape(text: string): { offset: number; message: string } | undefined {
+  const commas: number[] = [];
   let inString = false;
   for (let offset = 0; offset < text.length; offset++) {
     const char = text[offset];
@@ -62,26 +86,39 @@ function tooDeepAt(text: string): number | undefined {
       else if (char === '"') inString = false;
     } else if (char === '"') inString = true;
     else if (char === '{' || char === '[') {
-      if (++depth > DEEPEST) return offset;
-    } else if (char === '}' || char === ']') depth--;
+      commas.push(0);
+      if (commas.length > DEEPEST) return { offset, message: `nested deeper than ${DEEPEST} levels` };
+    } else if (char === '}' || char === ']') commas.pop();
+    else if (char === ',') {
+      const count = (commas.pop() ?? 0) + 1;
+      commas.push(count);
+      if (count >= MOST_ENTRIES) return { offset, message: `more than ${MOST_ENTRIES} entries in one list` };
+    }
   }
   return undefined;
 }
 
-/** JSON-Schema errors → problems, each with the place of the offending value. */
-export function schemaProblems(validate: ValidateFunction, json: ReadJson): Problem[] {
+/** JSON-Schema errors → problems, each with the place of the offending value. `at` is where the validated value stands. */
+export function schemaProblems(
+  validate: ValidateFunction,
+  json: ReadJson,
+  problems: Problems,
+  at: readonly (string | number)[] = [],
+): void {
   const errors = (validate.errors ?? []).filter((error) => !['oneOf', 'anyOf', 'if'].includes(error.keyword));
   const shown = errors.length > 0 ? errors : (validate.errors ?? []);
   const seen = new Set<string>();
-  const problems: Problem[] = [];
   for (const error of shown) {
-    const path = error.instancePath.split('/').slice(1).map(unescapePointer);
+    if (problems.full) {
+      problems.push({ place: '', message: '' });
+      continue;
+    }
+    const path = [...at, ...error.instancePath.split('/').slice(1).map(unescapePointer)];
     const problem = { place: json.placeOf(path), message: sentence(error, path) };
     const key = `${problem.place} ${problem.message}`;
     if (!seen.has(key)) problems.push(problem);
     seen.add(key);
   }
-  return problems.slice(0, MOST_PROBLEMS);
 }
 
 function unescapePointer(part: string): string | number {
@@ -98,5 +135,7 @@ function sentence(error: ErrorObject, path: readonly (string | number)[]): strin
   if (error.keyword === 'enum')
     return `${where} must be one of ${(params.allowedValues as unknown[]).join(', ')}`;
   if (error.keyword === 'const') return `${where} must be "${params.allowedValue}"`;
+  if (error.keyword === 'maxItems' || error.keyword === 'maxProperties')
+    return `${where} has more than ${params.limit} entries`;
   return `${where} ${error.message ?? 'is not valid'}`;
 }

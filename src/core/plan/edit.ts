@@ -1,8 +1,10 @@
 import { canonicalJson } from '../fingerprint';
+import { LIMITS, type Limit, limitText } from '../limits';
 import { fail, ok, type Result, unreachable } from '../result';
 import {
   type Circuit,
   type CircuitId,
+  entryOf,
   type Net,
   type NetId,
   type NetSettingKey,
@@ -67,6 +69,14 @@ type NetValue<Field extends NetField> = Field extends 'note'
   : NonNullable<Net[Field]> | NullOf<Field>;
 type NullOf<Field extends NetField> = Field extends 'placement' ? null : never;
 
+const nameOf = (plan: Plan, id: NetId): string => plan.nets.find((net) => net.id === id)?.name ?? id;
+
+/** "A, B, C and 4 more". */
+const listed = (names: readonly string[]): string =>
+  names.length <= 5 ? names.join(', ') : `${names.slice(0, 4).join(', ')} and ${names.length - 4} more`;
+
+const full = (limit: Limit): Result<never> => refuse(`a plan takes at most ${limitText(limit)}`);
+
 const refuse = (message: string): Result<never> => fail({ place: 'edit', message });
 
 /** Applies an edit. On refusal the plan is untouched and the problem says, for a person, why. */
@@ -78,6 +88,7 @@ export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
       if (plan.circuits.some((circuit) => circuit.id === edit.circuit.id)) {
         return refuse(`circuit ${edit.circuit.name} is there already`);
       }
+      if (plan.circuits.length >= LIMITS.circuits) return full('circuits');
       return ok({ ...plan, circuits: insertAt(plan.circuits, edit.circuit, edit.at) });
     case 'circuit.remove': {
       if (!plan.circuits.some((circuit) => circuit.id === edit.circuit.id)) {
@@ -85,7 +96,7 @@ export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
       }
       const inside = plan.nets.filter((net) => net.circuit === edit.circuit.id);
       if (inside.length > 0) {
-        return refuse(`circuit ${edit.circuit.name} still holds ${inside.map((net) => net.name).join(', ')}`);
+        return refuse(`circuit ${edit.circuit.name} still holds ${listed(inside.map((net) => net.name))}`);
       }
       return ok({ ...plan, circuits: plan.circuits.filter((circuit) => circuit.id !== edit.circuit.id) });
     }
@@ -103,6 +114,11 @@ export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
       // The removed net travels in the edit so that undo brings all of it back; a stale copy would lose newer changes.
       if (canonicalJson(net) !== canonicalJson(edit.net))
         return refuse(`${net.name} was changed meanwhile; it stays`);
+      const tied = plan.ties?.find((tie) => tie.nets.includes(net.id));
+      if (tied) {
+        const others = tied.nets.filter((id) => id !== net.id).map((id) => nameOf(plan, id));
+        return refuse(`${net.name} is tied (${tied.kind}) to ${listed(others)}; it stays until it is untied`);
+      }
       return ok({ ...plan, nets: plan.nets.filter((one) => one !== net) });
     }
     case 'net.set':
@@ -110,7 +126,7 @@ export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
     case 'net.setting':
       return setNetSetting(plan, edit);
     case 'tie.add':
-      return addTo(plan, 'ties', edit.tie, edit.at, 'that tie');
+      return addTie(plan, edit.tie, edit.at);
     case 'tie.remove':
       return takeFrom(plan, 'ties', edit.tie, 'that tie');
     case 'waiver.add':
@@ -198,6 +214,7 @@ export function planField(plan: Plan, field: PlanField): string {
 }
 
 function addNet(plan: Plan, net: Net, at: number): Result<Plan> {
+  if (plan.nets.length >= LIMITS.nets) return full('nets');
   if (plan.nets.some((one) => one.id === net.id)) return refuse(`${net.name} is there already`);
   if (!plan.circuits.some((circuit) => circuit.id === net.circuit)) {
     return refuse(`the circuit that ${net.name} belongs to is gone`);
@@ -237,6 +254,25 @@ function describeValue(value: object | null): string {
   return 'kind' in value ? String(value.kind) : 'other than it was';
 }
 
+/** What is wrong with a tie by itself: too few nets, too many, or one of them twice. */
+export function tieFault({ kind, nets }: Pick<Tie, 'kind' | 'nets'>): string | undefined {
+  if (new Set(nets).size < nets.length) return 'a net is in it twice';
+  if (nets.length > LIMITS.tieNets)
+    return `it has ${nets.length} nets; at most ${LIMITS.tieNets} can be tied`;
+  if (kind === 'pair' ? nets.length !== 2 : nets.length < 2)
+    return `a ${kind} tie is of ${kind === 'pair' ? 'two' : 'two or more'} nets, not of ${nets.length}`;
+  return undefined;
+}
+
+/** A tie holds only while all its nets are there, so that every plan can be read back. */
+function addTie(plan: Plan, tie: Tie, at: number): Result<Plan> {
+  const fault = tieFault(tie);
+  if (fault) return refuse(`that tie cannot be: ${fault}`);
+  const known = new Set(plan.nets.map((net) => net.id));
+  if (!tie.nets.every((id) => known.has(id))) return refuse('a net of that tie is gone');
+  return addTo(plan, 'ties', tie, at, 'that tie');
+}
+
 type Listed = { ties: Tie; waivers: Waiver };
 
 function addTo<Key extends keyof Listed>(
@@ -248,6 +284,7 @@ function addTo<Key extends keyof Listed>(
 ): Result<Plan> {
   const list = (plan[key] ?? []) as Listed[Key][];
   if (list.some((one) => one.id === item.id)) return refuse(`${what} is there already`);
+  if (list.length >= LIMITS[key]) return full(key);
   return ok({ ...plan, [key]: insertAt(list, item, at) });
 }
 
@@ -268,10 +305,11 @@ function takeFrom<Key extends keyof Listed>(
 
 function setEntry(plan: Plan, edit: Extract<Edit, { kind: 'table.set' }>): Result<Plan> {
   const entries = tableOf(plan, edit.table);
-  const now = (Object.hasOwn(entries, edit.key) ? entries[edit.key] : undefined) ?? null;
+  const now = entryOf(plan, edit.table, edit.key) ?? null;
   if (now !== edit.from) return changedMeanwhile(`${edit.table} of ${edit.key}`, 'it', now ?? 'not set');
   const { [edit.key]: _old, ...others } = entries;
   const next = edit.to === null ? others : { ...others, [edit.key]: edit.to };
+  if (Object.keys(next).length > LIMITS.tableEntries) return full('tableEntries');
   const { [edit.table]: _table, ...rest } = plan.tables ?? {};
   const tables = Object.keys(next).length === 0 ? rest : { ...rest, [edit.table]: next };
   const { tables: _tables, ...bare } = plan;

@@ -2,6 +2,7 @@ import { type Edit, netField } from './edit';
 import {
   type Circuit,
   type Demands,
+  entryOf,
   type FarEnd,
   type Net,
   type NetSettingKey,
@@ -11,7 +12,6 @@ import {
   type Role,
   roleText,
   type Tie,
-  tableOf,
   type Waiver,
 } from './types';
 
@@ -82,7 +82,7 @@ export const setEntry = (plan: Plan, table: PlanTable, key: string, to: string |
   kind: 'table.set',
   table,
   key,
-  from: tableOf(plan, table)[key] ?? null,
+  from: entryOf(plan, table, key) ?? null,
   to,
 });
 

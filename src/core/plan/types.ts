@@ -236,3 +236,9 @@ export function openPart(wanted: string, line: string): string | undefined {
 export const tableOf = (plan: Plan, table: PlanTable): Record<string, string> =>
   plan.tables?.[table] ?? NOTHING;
 const NOTHING: Record<string, string> = {};
+
+/** One entry; undefined when there is none, whatever the key is called. */
+export const entryOf = (plan: Plan, table: PlanTable, key: string): string | undefined => {
+  const entries = tableOf(plan, table);
+  return Object.hasOwn(entries, key) ? entries[key] : undefined;
+};

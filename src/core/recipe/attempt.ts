@@ -1,8 +1,8 @@
-import type { Problem } from '../result';
+import type { Problems } from '../problems';
 import { ExpressionError } from './expression';
 
 /** Runs a step of compilation; what it throws as {@link ExpressionError} becomes a problem at the place. */
-export function attempt<T>(step: () => T, place: string, problems: Problem[]): T | undefined {
+export function attempt<T>(step: () => T, place: string, problems: Problems): T | undefined {
   try {
     return step();
   } catch (error) {

@@ -13,7 +13,8 @@ import type {
   TerminalNo,
 } from '../device/types';
 import { splitSignal } from '../device/types';
-import { fail, ok, type Problem, type Result } from '../result';
+import { collectProblems } from '../problems';
+import { failWith, ok, type Result } from '../result';
 import type { PadSettings, SettingKey } from '../settings';
 import { attempt } from './attempt';
 import { canonical, compileRule, dependsOnSignal, type EncodeRule, encodeSettings } from './encode';
@@ -22,6 +23,7 @@ import { compileField, type Field, type Slot } from './fields';
 import { checkRecipe } from './load-checks';
 import { buildRegisters, type RegisterMap } from './registers';
 import { type Context, makeScope } from './scope';
+import { sizeProblems } from './sizes';
 import { parseStatement, type Statement } from './statement';
 import type { StageSource } from './types';
 
@@ -69,13 +71,15 @@ export function loadDevice(description: DeviceDescription): Result<Device> {
   const compiled = compileDevice(description);
   if (!compiled.ok) return compiled;
   const problems = checkRecipe(compiled.value);
-  return problems.length > 0 ? fail(...problems) : compiled;
+  return problems.length > 0 ? failWith(problems) : compiled;
 }
 
 /** Looks everything up and parses all expressions. What cannot be read is listed, each with its place. */
 export function compileDevice(original: DeviceDescription): Result<Device> {
   const { description, unapplied } = applyCorrections(original, original.corrections ?? []);
-  const problems: Problem[] = [];
+  const sizes = sizeProblems(description);
+  if (sizes.length > 0) return failWith(sizes);
+  const problems = collectProblems();
   const scopeOf = makeScope(description);
   const { recipe } = description;
   const registers = buildRegisters(description, scopeOf, problems);
@@ -164,7 +168,7 @@ export function compileDevice(original: DeviceDescription): Result<Device> {
       return slots;
     },
   };
-  return problems.length > 0 ? fail(...problems) : ok(device);
+  return problems.length > 0 ? failWith(problems.list()) : ok(device);
 }
 
 const spokesmen = new WeakMap<Device, Map<PadFunction, SignalId>>();

@@ -1,5 +1,5 @@
 import type { DeviceDescription, Pad, PadFunction } from '../device/types';
-import type { Problem } from '../result';
+import type { Problems } from '../problems';
 import { attempt } from './attempt';
 import { type Expression, evaluate, parseExpression, type Scope, variablesOf } from './expression';
 import { maskOf, type Register, type RegisterMap } from './registers';
@@ -54,7 +54,7 @@ export function compileField(
   device: DeviceDescription,
   registers: RegisterMap,
   scopeOf: (context: Context) => Scope,
-  problems: Problem[],
+  problems: Problems,
 ): Field | undefined {
   const place = `recipe, field ${id}`;
   const parts = attempt(() => partsOf(source).map(readPart), place, problems);

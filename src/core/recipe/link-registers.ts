@@ -1,5 +1,6 @@
 import type { DeviceDescription } from '../device/types';
-import type { Problem } from '../result';
+import { LIMITS, limitText } from '../limits';
+import type { Problems } from '../problems';
 import { attempt } from './attempt';
 import { ExpressionError, evaluate, type Scope } from './expression';
 import { arrayKey, type Instance, instancesOf, type RegisterArrays } from './instances';
@@ -14,10 +15,10 @@ export function linkRegisters(
   map: RegisterMap,
   arrays: RegisterArrays,
   scopeOf: (context: Context) => Scope,
-  problems: Problem[],
+  problems: Problems,
 ): void {
   const { blocks, guards = [] } = device.recipe.registers;
-  const linker: Linker = { device, map, arrays, scopeOf };
+  const linker: Linker = { device, map, arrays, scopeOf, openings: 0 };
   for (const block of blocks) {
     for (const instance of instancesOf(device, block)) {
       for (const source of block.registers) {
@@ -36,6 +37,14 @@ interface Linker {
   map: RegisterMap;
   arrays: RegisterArrays;
   scopeOf: (context: Context) => Scope;
+  /** Pairs of a key or guard and what it opens, so far. */
+  openings: number;
+}
+
+function countOpenings(linker: Linker, more: number): void {
+  linker.openings += more;
+  if (linker.openings > LIMITS.openings)
+    throw new ExpressionError(`keys and guards open too much: at most ${limitText('openings')} are taken`, 1);
 }
 
 /** The registers an access touches: of a register in pieces, the pieces. */
@@ -59,6 +68,7 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
     }
     if (access.kind === 'key') {
       register.opens = access.opens.flatMap((name) => openedBy(linker, block, instance, name));
+      countOpenings(linker, register.opens.length);
       for (const other of register.opens) other.lockedBy = register;
     }
     if (follows?.kind === 'register') register.target = beside(follows.register, i);
@@ -111,6 +121,7 @@ function linkGuard(linker: Linker, guard: GuardSource): void {
       for (const guarded of linker.arrays.get(arrayKey(block.id, id, instance.key)) ?? []) {
         // The bit that opens a block may stand in the block itself; it must stay reachable.
         if (guarded === register) continue;
+        countOpenings(linker, 1);
         for (const one of onBus(guarded))
           one.guards.push({ register, bit, openAt, stops: guard.stops ?? 'all' });
       }

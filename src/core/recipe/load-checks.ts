@@ -1,4 +1,6 @@
 import type { Pad, PadFunction } from '../device/types';
+import { LIMITS, limitText } from '../limits';
+import { collectProblems, type Problems } from '../problems';
 import type { Problem } from '../result';
 import type { PadSettings } from '../settings';
 import { attempt } from './attempt';
@@ -10,29 +12,43 @@ import { placeValue, type Slot, slotMask } from './fields';
 import { fullMask, type Register } from './registers';
 import { hasRecipe } from './types';
 
-const LIMIT = 50;
-
 /**
  * What can be wrong with a recipe though each part of it reads well: fields that leave their register or overlap, tables
  * that miss a tuple or give a value too large for its field, settings that cannot be told apart in the registers.
  */
 export function checkRecipe(device: Device): Problem[] {
-  const problems: Problem[] = [];
+  const problems = collectProblems();
   const pads = device.description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined);
-  checkPlaces(device, pads, problems);
+  checkWork(device, pads, problems);
+  if (problems.length === 0) checkPlaces(device, pads, problems);
   if (problems.length === 0 && hasRecipe(device.description.recipe)) checkTables(device, pads, problems);
-  if (problems.length > LIMIT) {
-    return [
-      ...problems.slice(0, LIMIT),
-      { place: 'recipe', message: `… and ${problems.length - LIMIT} more` },
-    ];
-  }
-  return problems;
+  return problems.list();
 }
 
-function checkPlaces(device: Device, pads: Pad[], problems: Problem[]): void {
+/** How much work the checks will be, before it is done. */
+function checkWork(device: Device, pads: Pad[], problems: Problems): void {
+  const { settings } = device.description.recipe;
+  let places = 0;
+  for (const field of device.fields.values())
+    places += field.needsFunction ? device.description.functions.length : pads.length;
+  if (places > LIMITS.fieldPlaces) {
+    const message = `its fields have ${places} places; at most ${limitText('fieldPlaces')} are taken`;
+    problems.push({ place: 'recipe, fields', message });
+  }
+  const tuples = Object.values(settings).reduce(
+    (product, values) => product * Math.max(1, values?.length ?? 1),
+    1,
+  );
+  if (tuples > LIMITS.settingTuples) {
+    const message = `they have ${tuples} combinations; at most ${limitText('settingTuples')} are taken`;
+    problems.push({ place: 'recipe, settings', message });
+  }
+}
+
+function checkPlaces(device: Device, pads: Pad[], problems: Problems): void {
   const owners = new Map<Register, { mask: number; owner: string }[]>();
   for (const pad of pads) {
+    if (problems.full) return;
     for (const field of device.fields.values()) {
       const place = `recipe, field ${field.id}, pad ${pad.id}`;
       // A signal without a code is reached through analog use; it writes no field of a function.
@@ -64,20 +80,21 @@ function claim(
   slot: Slot,
   owner: string,
   place: string,
-  problems: Problem[],
+  problems: Problems,
 ): void {
   const mask = slotMask(slot);
   const claims = owners.get(slot.register) ?? [];
   const clash = claims.find((other) => (other.mask & mask) !== 0);
   if (clash) problems.push({ place, message: `overlaps field ${clash.owner} in ${slot.register.name}` });
-  claims.push({ mask, owner });
+  else claims.push({ mask, owner });
   owners.set(slot.register, claims);
 }
 
-function checkTables(device: Device, pads: Pad[], problems: Problem[]): void {
+function checkTables(device: Device, pads: Pad[], problems: Problems): void {
   const perPad = device.rules.some(dependsOnPad);
   const seen = new Set<string>();
   for (const pad of pads) {
+    if (problems.full) return;
     const before = problems.length;
     const fresh: { settings: PadSettings; fn?: PadFunction }[] = [];
     for (const { settings, fn } of settingsOf(device, pad)) {
@@ -113,7 +130,7 @@ function checkReadsBack(
   device: Device,
   pad: Pad,
   cases: readonly { settings: PadSettings; fn?: PadFunction }[],
-  problems: Problem[],
+  problems: Problems,
 ): void {
   for (const { settings, fn } of cases) {
     const written = new Map<Register, number>();

@@ -1,5 +1,5 @@
 import type { DeviceDescription } from '../device/types';
-import type { Problem } from '../result';
+import type { Problems } from '../problems';
 import { attempt } from './attempt';
 import { type Expression, ExpressionError, evaluate, parseExpression, type Scope } from './expression';
 import { arrayKey, type Instance, instanceKey, instancesOf, type RegisterArrays } from './instances';
@@ -77,7 +77,7 @@ const cleanName = (text: string): string => text.replace(/[^A-Za-z0-9_]+/g, '_')
 export function buildRegisters(
   device: DeviceDescription,
   scopeOf: (context: Context) => Scope,
-  problems: Problem[],
+  problems: Problems,
 ): RegisterMap {
   const all: Register[] = [];
   const byName = new Map<string, Register>();

@@ -3,7 +3,8 @@ import { expectOk } from '@/testing/frost-guard';
 import { applyCorrections, type Correction } from '../device/corrections';
 import type { DeviceDescription, Pad, PadFunction } from '../device/types';
 import { readDeviceFiles } from '../formats/device-files';
-import { deviceValidator } from '../formats/schemas';
+import { readJson } from '../formats/read-json';
+import { deviceProblems } from '../formats/schemas';
 import { decodePad, sameSettings, settingsOf } from './decode';
 import { type Device, loadDevice } from './device';
 import { encodeSettings } from './encode';
@@ -154,8 +155,8 @@ test('the page has an example of each of the fourteen shapes', () => {
 describe.each(Array.from({ length: 14 }, (_, index) => index + 1))('shape %i', (shape) => {
   const description = example(JSON.parse(block(`shape ${shape}`)));
   test('loads, keeps to the schema, reads back, and ends as planned', () => {
-    const validate = deviceValidator();
-    expect(validate(description) ? [] : validate.errors).toEqual([]);
+    const json = expectOk(readJson('shape', JSON.stringify(description), 'deviceBytes'));
+    expect(deviceProblems()(json)).toEqual([]);
     const device = expectOk(loadDevice(description));
     expect(expectReadsBack(device)).toBeGreaterThan(30);
     expectProven(device);

@@ -1,7 +1,7 @@
-import { parseDevice } from '@/core/formats/device-files';
 import { listParts, storePart } from '@/server/parts';
+import { work } from '@/server/work/pool';
 import { partForm } from '../forms';
-import { answer, LARGEST_PART_BODY, readForm, refuse, route } from '../http';
+import { answer, readForm, refuse, route } from '../http';
 
 export const dynamic = 'force-dynamic';
 
@@ -12,8 +12,8 @@ export const GET = route(async () => answer({ devices: await listParts() }));
  * description that is wrong is answered with 200, `id: null` and its problems, and nothing is stored.
  */
 export const POST = route(async (request) => {
-  const form = await readForm(request, partForm, LARGEST_PART_BODY);
-  const description = parseDevice(form.fileName, form.text);
+  const form = await readForm(request, partForm, 'partRequestBytes');
+  const description = await work('readPart', { name: form.fileName, text: form.text });
   if (!description.ok) return answer({ id: null, problems: description.problems });
   const stored = await storePart(description.value, { expected: form.expected });
   if (stored.ok) return answer({ id: description.value.id, ...stored.value }, 201);

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { partDevice } from '@/server/parts';
+import { findPart } from '@/server/parts';
 import { readPlan } from '@/server/plans';
 import { OpenPlan } from '@/ui/workspace/open-plan';
 
@@ -24,7 +24,7 @@ export default async function PlanPage({ params }: Props) {
       id={id}
       plan={current.plan}
       seq={current.seq}
-      today={(await partDevice(current.plan.device))?.fingerprint ?? null}
+      today={(await findPart(current.plan.device))?.fingerprint ?? null}
     />
   );
 }

@@ -1,4 +1,4 @@
-import { partDevice, removePart } from '@/server/parts';
+import { findPlanPart, partText, removePart } from '@/server/parts';
 import { answer, notFound, refuse, route } from '../../http';
 
 export const dynamic = 'force-dynamic';
@@ -9,13 +9,16 @@ export const dynamic = 'force-dynamic';
  */
 export const GET = route<{ id: string }>(async (request, { id }) => {
   const fingerprint = new URL(request.url).searchParams.get('fingerprint') ?? '';
-  const recorded = fingerprint === '' ? undefined : await partDevice(id, fingerprint);
-  const device = recorded ?? (await partDevice(id));
-  if (!device) return notFound('part');
-  const headers = { etag: `"${device.fingerprint}"`, 'cache-control': 'no-cache' };
+  const part = await findPlanPart({ device: id, deviceFingerprint: fingerprint });
+  if (!part) return notFound('part');
+  const headers = {
+    etag: `"${part.fingerprint}"`,
+    'cache-control': 'no-cache',
+    'content-type': 'application/json',
+  };
   if (request.headers.get('if-none-match') === headers.etag)
     return new Response(null, { status: 304, headers });
-  return Response.json(device.original, { headers });
+  return new Response(await partText(part), { headers });
 });
 
 /** Refused while a plan uses the part. */

@@ -1,5 +1,5 @@
-import { parsePlan } from '@/core/formats/plan-file';
 import { storePlan } from '@/server/plans';
+import { work } from '@/server/work/pool';
 import { importForm } from '../../forms';
 import { answer, readForm, route } from '../../http';
 
@@ -9,7 +9,7 @@ import { answer, readForm, route } from '../../http';
  */
 export const POST = route(async (request) => {
   const form = await readForm(request, importForm);
-  const plan = parsePlan(form.fileName, form.text);
+  const plan = await work('readPlan', { name: form.fileName, text: form.text });
   if (!plan.ok) return answer({ id: null, problems: plan.problems });
   const stored = await storePlan(plan.value);
   if (stored.ok) return answer({ id: stored.value }, 201);

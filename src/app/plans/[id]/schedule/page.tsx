@@ -1,7 +1,9 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { headingOf, SCHEDULE_COLUMNS, scheduleRows } from '@/core/board/schedule';
-import { derivedPlan } from '@/server/derived';
+import { headingOf, SCHEDULE_COLUMNS } from '@/core/board/schedule';
+import { workOnPart } from '@/server/parts';
+import { planOnPart } from '@/server/plan-on-part';
+import { readPlan } from '@/server/plans';
 import { SchedulePage } from '@/ui/board/schedule-page';
 
 export const dynamic = 'force-dynamic';
@@ -11,23 +13,25 @@ interface Props {
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const derived = await derivedPlan((await params).id);
-  return { title: derived ? `Pin schedule of ${derived.plan.name} · Mavrek` : 'Mavrek' };
+  const current = await readPlan((await params).id);
+  return { title: current ? `Pin schedule of ${current.plan.name} · Mavrek` : 'Mavrek' };
 }
 
 /** The pin schedule as a page to be printed. */
 export default async function Page({ params }: Props) {
   const { id } = await params;
-  const derived = await derivedPlan(id);
-  if (!derived) notFound();
-  const { plan, device, pkg, fingerprint } = derived;
+  const current = await planOnPart(id);
+  const table = current && (await workOnPart('scheduleTable', current.part, { plan: current.plan }));
+  if (!current || !table?.ok) notFound();
+  const { plan } = current;
+  const { part, package: pkg, fingerprint, rows } = table.value;
   return (
     <SchedulePage
       id={id}
       title={plan.revision ? `${plan.name}, revision ${plan.revision}` : plan.name}
-      subtitle={`${device.description.name} in ${pkg.name} · content ${fingerprint}`}
+      subtitle={`${part} in ${pkg} · content ${fingerprint}`}
       headings={SCHEDULE_COLUMNS.map(headingOf)}
-      rows={scheduleRows(derived).map((row) => SCHEDULE_COLUMNS.map((column) => row[column]))}
+      rows={rows}
     />
   );
 }

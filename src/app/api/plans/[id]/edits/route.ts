@@ -1,5 +1,4 @@
-import { editValidator } from '@/core/formats/schemas';
-import type { Edit } from '@/core/plan/edit';
+import { readEdit } from '@/core/formats/read-edit';
 import { appendEdit } from '@/server/edit-log';
 import { editForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
@@ -10,15 +9,9 @@ import { answer, notFound, readForm, refuse, route } from '../../../http';
  */
 export const POST = route<{ id: string }>(async (request, { id }) => {
   const { editId, client, madeAgainst, edit } = await readForm(request, editForm);
-  const validate = editValidator();
-  if (!validate(edit)) {
-    const first = validate.errors?.find((error) => !['oneOf', 'const'].includes(error.keyword));
-    return refuse(400, {
-      place: `edit${first?.instancePath ?? ''}`,
-      message: first?.message ?? 'is not a known edit',
-    });
-  }
-  const result = await appendEdit(id, { editId, client, madeAgainst, edit: edit as unknown as Edit });
+  const read = readEdit(edit);
+  if (!read.ok) return refuse(400, ...read.problems);
+  const result = await appendEdit(id, { editId, client, madeAgainst, edit: read.value });
   if (result.status === 'gone') return notFound('plan');
   return answer(result);
 });

@@ -1,8 +1,7 @@
-import { generateFiles } from '@/core/codegen/generate';
 import { targetById } from '@/core/codegen/targets';
-import { derive } from '@/core/derive';
 import { lastExport, recordExport } from '@/server/exports';
-import { planDevice } from '@/server/parts';
+import { workOnPart } from '@/server/parts';
+import { planOnPart } from '@/server/plan-on-part';
 import { readPlan } from '@/server/plans';
 import { exportForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
@@ -20,20 +19,13 @@ export const POST = route<{ id: string }>(async (request, { id }) => {
   const form = await readForm(request, exportForm);
   const target = targetById(form.target);
   if (!target) return refuse(400, { place: 'target', message: `there is no target "${form.target}"` });
-  const current = await readPlan(id);
-  const device = current && (await planDevice(current.plan));
-  if (!current || !device) return notFound('plan');
+  const current = await planOnPart(id);
+  if (!current) return notFound('plan');
   if (current.seq !== form.seq) {
     return refuse(409, { place: 'seq', message: `the plan is at change ${current.seq}, not ${form.seq}` });
   }
-  const derived = derive(device, current.plan);
-  if (!derived.ok) return refuse(400, ...derived.problems);
-  const files = generateFiles(target, derived.value);
-  await recordExport(id, {
-    seq: current.seq,
-    target: target.id,
-    fingerprint: derived.value.fingerprint,
-    files,
-  });
+  const generated = await workOnPart('generate', current.part, { plan: current.plan, target: target.id });
+  if (!generated.ok) return refuse(400, ...generated.problems);
+  await recordExport(id, { seq: current.seq, target: target.id, ...generated.value });
   return answer({ last: await lastExport(id, target.id) }, 201);
 });

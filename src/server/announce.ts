@@ -1,0 +1,36 @@
+import { database } from './db';
+import { wakeWatchers } from './live';
+import { log } from './log';
+
+/** The channel on which servers tell each other of new edits; the payload is a plan's id. */
+export const EDIT_CHANNEL = 'mavrek_edits';
+
+/**
+ * Says that a plan has new edits: to this process's watchers at once, to other servers after it. A notice is no part of the
+ * transaction that stores the edits, since PostgreSQL lets such transactions commit only one after the other; a notice that is
+ * lost costs watchers a delay, never an edit (streams look again at every heartbeat).
+ */
+export function announce(id: string): void {
+  wakeWatchers(id);
+  waiting.add(id);
+  if (!telling) void tell();
+}
+
+const waiting = new Set<string>();
+let telling = false;
+
+async function tell(): Promise<void> {
+  telling = true;
+  while (waiting.size > 0) {
+    const ids = [...waiting];
+    waiting.clear();
+    await database
+      .query({
+        name: 'announce',
+        text: 'select pg_notify($1, one) from unnest($2::text[]) as one',
+        values: [EDIT_CHANNEL, ids],
+      })
+      .catch((error: Error) => log.warn({ err: error.message }, 'other servers were not told of new edits'));
+  }
+  telling = false;
+}

@@ -1,0 +1,153 @@
+import { applyEdit, type Edit } from '@/core/plan/edit';
+import type { Plan } from '@/core/plan/types';
+import type { Queryable } from './db';
+
+/** The log of edits as SQL. Statements have names, so that each connection prepares them once. */
+
+export interface LoggedEdit {
+  seq: number;
+  editId: string;
+  client: string;
+  edit: Edit;
+}
+
+export interface StoredEdit extends LoggedEdit {
+  madeAgainst: number;
+}
+
+/** The columns of a plan's head, behind its id: what lists show, and on which description it stands. */
+export const HEAD_COLUMNS = [
+  'name',
+  'revision',
+  'device',
+  'package',
+  'nets',
+  'placed',
+  'device_fingerprint',
+] as const;
+
+/** What the head says of a plan and is known without deriving it. */
+export function headValues(plan: Plan): (string | number)[] {
+  const { name, revision, device, package: pkg, deviceFingerprint, nets } = plan;
+  const placed = nets.filter((net) => net.placement).length;
+  return [name, revision, device, pkg, nets.length, placed, deviceFingerprint];
+}
+
+const SETS = HEAD_COLUMNS.map((column, index) => `${column} = $${index + 4}`).join(', ');
+const LAST = HEAD_COLUMNS.length + 4;
+
+/**
+ * Stores edits that follow `from`, and the head as they make it, in one statement, which is one transaction: everything or
+ * nothing, and only while `from` is the plan's newest number. Answers whether it was. An edit that is in the log already breaks
+ * a unique key (SQLSTATE 23505).
+ */
+export async function storeEdits(
+  client: Queryable,
+  id: string,
+  from: number,
+  edits: readonly StoredEdit[],
+  plan: Plan,
+  withSnapshot: boolean,
+): Promise<boolean> {
+  const seq = from + edits.length;
+  const { rows } = await client.query<{ stored: boolean }>({
+    name: 'store-edits',
+    text: `with head as (
+        update plans set seq = $3, ${SETS}, updated_at = now()
+        where id = $1 and seq = $2 and deleted_at is null returning id
+      ), log as (
+        insert into edits (plan_id, seq, edit_id, client, made_against, edit)
+        select head.id, one.seq, one.edit_id, one.client, one.made_against, one.edit
+        from head, jsonb_to_recordset($${LAST}::jsonb)
+          as one (seq bigint, edit_id text, client text, made_against bigint, edit jsonb)
+      ), snap as (
+        insert into snapshots (plan_id, seq, plan) select head.id, $3, $${LAST + 1}::jsonb from head
+        where $${LAST + 1}::jsonb is not null
+      )
+      select exists (select 1 from head) as stored`,
+    values: [
+      id,
+      from,
+      seq,
+      ...headValues(plan),
+      JSON.stringify(
+        edits.map((one) => ({
+          seq: one.seq,
+          edit_id: one.editId,
+          client: one.client,
+          made_against: one.madeAgainst,
+          edit: one.edit,
+        })),
+      ),
+      withSnapshot ? JSON.stringify(plan) : null,
+    ],
+  });
+  return rows[0]?.stored === true;
+}
+
+export async function insertSnapshot(client: Queryable, id: string, seq: number, plan: Plan): Promise<void> {
+  await client.query('insert into snapshots (plan_id, seq, plan) values ($1, $2, $3)', [
+    id,
+    seq,
+    JSON.stringify(plan),
+  ]);
+}
+
+export async function editsAfter(client: Queryable, id: string, seq: number): Promise<LoggedEdit[]> {
+  const { rows } = await client.query<LoggedEdit>({
+    name: 'edits-after',
+    text: 'select seq, edit_id as "editId", client, edit from edits where plan_id = $1 and seq > $2 order by seq',
+    values: [id, seq],
+  });
+  return rows;
+}
+
+/** Numbers of edits that are in the log already, by their ids. */
+export async function knownEdits(
+  client: Queryable,
+  id: string,
+  editIds: readonly string[],
+): Promise<Map<string, number>> {
+  const { rows } = await client.query<{ editId: string; seq: number }>(
+    'select edit_id as "editId", seq from edits where plan_id = $1 and edit_id = any($2)',
+    [id, editIds],
+  );
+  return new Map(rows.map((row) => [row.editId, row.seq]));
+}
+
+export interface Head {
+  seq: number;
+  plan: Plan;
+}
+
+/** The plan as of its newest edit: the latest snapshot with the edits after it. */
+export async function loadPlan(client: Queryable, id: string): Promise<Head | undefined> {
+  const { rows } = await client.query<Head>(
+    'select seq, plan from snapshots where plan_id = $1 order by seq desc limit 1',
+    [id],
+  );
+  const [snapshot] = rows;
+  return snapshot && replay(id, snapshot, await editsAfter(client, id, snapshot.seq));
+}
+
+function replay(id: string, from: Head, edits: readonly LoggedEdit[]): Head {
+  let { plan, seq } = from;
+  for (const row of edits) {
+    const next = applyEdit(plan, row.edit);
+    if (!next.ok)
+      throw new Error(`edit ${row.seq} of plan ${id} does not replay: ${next.problems[0]?.message}`);
+    plan = next.value;
+    seq = row.seq;
+  }
+  return { plan, seq };
+}
+
+/** The newest number of a plan that is not deleted; undefined otherwise. */
+export async function headSeq(client: Queryable, id: string): Promise<number | undefined> {
+  const { rows } = await client.query<{ seq: number }>({
+    name: 'head-seq',
+    text: 'select seq from plans where id = $1 and deleted_at is null',
+    values: [id],
+  });
+  return rows[0]?.seq;
+}

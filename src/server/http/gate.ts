@@ -1,0 +1,89 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { LIMITS, tooLarge } from '@/core/limits';
+import { contentPolicy, FIXED_HEADERS, newNonce } from './headers';
+import type { Hosts } from './hosts';
+
+/**
+ * What every request passes before the application sees it: headers for the answer, who it calls, a path that can be read, and
+ * the size of its body, counted as it arrives. Answers false when the request has been answered here.
+ */
+export function admit(request: IncomingMessage, response: ServerResponse, hosts: Hosts): boolean {
+  const nonce = newNonce();
+  const policy = contentPolicy(nonce);
+  for (const [name, value] of Object.entries(FIXED_HEADERS)) response.setHeader(name, value);
+  response.setHeader('content-security-policy', policy);
+  // The renderer takes the nonce for its scripts from here; nobody else may set it.
+  request.headers['content-security-policy'] = policy;
+
+  if (!hosts.known(request.headers.host)) {
+    const message = 'is not asked for by a name of its own; MAVREK_HOSTS names others';
+    refuse(request, response, 421, 'server', message);
+    return false;
+  }
+  if (!readablePath(request.url ?? '')) {
+    refuse(request, response, 400, 'address', 'cannot be read: a percent sign is followed by no character');
+    return false;
+  }
+  const { method = 'GET' } = request;
+  const { origin, 'sec-fetch-site': site } = request.headers;
+  // A page of another site must not be able to change plans of somebody who has Mavrek open.
+  const foreign = origin === undefined ? site === 'cross-site' : !hosts.ownOrigin(origin);
+  if (foreign && method !== 'GET' && method !== 'HEAD') {
+    refuse(request, response, 403, 'request', 'comes from another site');
+    return false;
+  }
+  return boundBody(request, response);
+}
+
+function readablePath(url: string): boolean {
+  try {
+    decodeURIComponent(url.split('?')[0] ?? '');
+    return url.startsWith('/');
+  } catch {
+    return false;
+  }
+}
+
+/** The body's limit by what the request is for. */
+const limitFor = (url: string): 'partRequestBytes' | 'requestBytes' =>
+  url.startsWith('/api/devices') ? 'partRequestBytes' : 'requestBytes';
+
+/** Counts the body as it arrives, in pieces of any kind; one that is too large is answered and cut off at that byte. */
+function boundBody(request: IncomingMessage, response: ServerResponse): boolean {
+  const limit = limitFor(request.url ?? '');
+  const most = LIMITS[limit];
+  if (Number(request.headers['content-length'] ?? 0) > most) {
+    refuse(request, response, 413, 'request', tooLarge(limit));
+    return false;
+  }
+  let seen = 0;
+  const push = request.push.bind(request);
+  request.push = (piece: Buffer | null, encoding?: BufferEncoding): boolean => {
+    seen += piece?.length ?? 0;
+    if (seen <= most) return push(piece, encoding);
+    if (!response.headersSent) refuse(request, response, 413, 'request', tooLarge(limit));
+    else request.destroy();
+    return false;
+  };
+  return true;
+}
+
+/** Answers with a problem and closes the connection: what the other side still sends is not read. */
+function refuse(
+  request: IncomingMessage,
+  response: ServerResponse,
+  status: number,
+  place: string,
+  message: string,
+): void {
+  const body = JSON.stringify({ problems: [{ place, message }] });
+  response.writeHead(status, {
+    'content-type': 'application/json',
+    'content-length': Buffer.byteLength(body),
+    connection: 'close',
+    'cache-control': 'no-store',
+  });
+  response.end(request.method === 'HEAD' ? undefined : body, () => {
+    if (!request.complete) request.destroy();
+  });
+}

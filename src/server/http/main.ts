@@ -1,0 +1,44 @@
+import { createServer } from 'node:http';
+import next from 'next';
+import { admit } from './gate';
+import { hostsOf } from './hosts';
+
+/**
+ * The server's process. HOST and PORT say where it listens, MAVREK_HOSTS by which other names it may be called, MAVREK_BUILD
+ * which build it serves, MAVREK_INSTANCE how its launcher knows it again.
+ */
+const host = process.env.HOST ?? '127.0.0.1';
+const port = Number(process.env.PORT ?? 4600);
+const dir = process.env.MAVREK_HOME ?? process.cwd();
+
+async function serve(): Promise<void> {
+  const app = next({ dev: false, dir, hostname: host, port });
+  const handle = app.getRequestHandler();
+  const hosts = hostsOf(host, port, process.env.MAVREK_HOSTS);
+  const server = createServer((request, response) => {
+    if (!admit(request, response, hosts)) return;
+    handle(request, response).catch((error: Error) => {
+      process.stderr.write(`${JSON.stringify({ level: 50, msg: 'request failed', err: error.message })}\n`);
+      response.destroy();
+    });
+  });
+  // The port is taken before the application is made ready: two servers on one port do not both think that it is theirs.
+  await new Promise<void>((done, failed) => {
+    server.once('error', failed);
+    server.listen({ host, port, exclusive: true }, done);
+  });
+  const stop = (): void => {
+    server.close(() => process.exit(0));
+    server.closeAllConnections();
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+  await app.prepare();
+}
+
+serve().catch((error: Error & { code?: string }) => {
+  process.stderr.write(
+    `mavrek: ${error.code === 'EADDRINUSE' ? `port ${port} on ${host} is taken` : error.message}\n`,
+  );
+  process.exit(error.code === 'EADDRINUSE' ? 98 : 1);
+});

@@ -1,0 +1,173 @@
+import { zipSync } from 'fflate';
+import { packageSvg } from '@/core/board/package-svg';
+import { profileOf } from '@/core/board/profile';
+import { SCHEDULE_COLUMNS, scheduleCsv, scheduleMarkdown, scheduleRows } from '@/core/board/schedule';
+import { generateFiles } from '@/core/codegen/generate';
+import { targetById } from '@/core/codegen/targets';
+import type { GeneratedFile } from '@/core/codegen/types';
+import { type Derived, derive } from '@/core/derive';
+import { type PartFacts, partFacts } from '@/core/device/part-facts';
+import type { DeviceDescription } from '@/core/device/types';
+import { parseDevice, printDevice } from '@/core/formats/device-files';
+import { parsePlan } from '@/core/formats/plan-file';
+import { planFileName } from '@/core/formats/print-plan';
+import { printSvd } from '@/core/formats/svd/print-svd';
+import type { Plan } from '@/core/plan/types';
+import { compileDevice, type Device, loadDevice } from '@/core/recipe/device';
+import { hasRecipe } from '@/core/recipe/types';
+import { fail, formatProblems, ok, type Result } from '@/core/result';
+import { printTables } from '@/core/tables/print-tables';
+
+/**
+ * The heavy work of the server: everything that reads a file from outside, compiles a part or derives a plan. It runs in worker
+ * threads (see `pool.ts`), so that no request keeps the others waiting. Inputs and outputs are plain data.
+ */
+
+/** A stored description: what it is known by, and its text where the worker may not have it yet. */
+export interface PartInput {
+  key: string;
+  text?: string;
+}
+
+/** The worker does not have the part; it must be asked again with the text. */
+export class MissingPart extends Error {}
+
+const MOST_KEPT = 8;
+/** Compiled descriptions by part and fingerprint: what they say never changes. The least recently used goes first. */
+const devices = new Map<string, Device>();
+
+function deviceOf({ key, text }: PartInput): Device {
+  let device = devices.get(key);
+  if (!device) {
+    if (text === undefined) throw new MissingPart(key);
+    const compiled = compileDevice(JSON.parse(text) as DeviceDescription);
+    if (!compiled.ok)
+      throw new Error(`part ${key} was stored but does not compile: ${formatProblems(compiled.problems)}`);
+    device = compiled.value;
+  }
+  devices.delete(key);
+  devices.set(key, device);
+  const oldest = devices.keys().next().value;
+  if (devices.size > MOST_KEPT && oldest !== undefined) devices.delete(oldest);
+  return device;
+}
+
+interface PlanOnPart {
+  plan: Plan;
+  part: PartInput;
+}
+
+const derived = ({ plan, part }: PlanOnPart): Result<Derived> => derive(deviceOf(part), plan);
+
+const SCHEDULES = {
+  csv: { ending: '.pins.csv', print: scheduleCsv },
+  md: { ending: '.pins.md', print: scheduleMarkdown },
+  svg: { ending: '.package.svg', print: packageSvg },
+} as const;
+export type ScheduleForm = keyof typeof SCHEDULES;
+
+const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+export const jobs = {
+  readPlan: ({ name, text }: { name: string; text: string }): Result<Plan> => parsePlan(name, text),
+
+  /** A plan file's held nets, as a profile. */
+  readProfile: ({ name, text }: { name: string; text: string }): Result<Plan> => {
+    const plan = parsePlan(name, text);
+    return plan.ok ? ok(profileOf(plan.value)) : plan;
+  },
+
+  readPart: ({ name, text }: { name: string; text: string }): Result<DeviceDescription> =>
+    parseDevice(name, text),
+
+  /** Checks all of a description; gives what is stored beside it. */
+  loadPart: (input: {
+    description: DeviceDescription;
+  }): Result<{ fingerprint: string; facts: PartFacts; text: string }> => {
+    const loaded = loadDevice(input.description);
+    if (!loaded.ok) return loaded;
+    const { fingerprint } = loaded.value;
+    return ok({ fingerprint, facts: partFacts(loaded.value), text: JSON.stringify(input.description) });
+  },
+
+  counts: (input: PlanOnPart): { errors: number; warnings: number } => {
+    const result = derived(input);
+    const { error, warning } = result.ok ? result.value.counts : { error: 0, warning: 0 };
+    return { errors: error, warnings: warning };
+  },
+
+  generate: (
+    input: PlanOnPart & { target: string },
+  ): Result<{ fingerprint: string; files: GeneratedFile[] }> => {
+    const target = targetById(input.target);
+    if (!target) return fail({ place: 'target', message: `there is no target "${input.target}"` });
+    const result = derived(input);
+    if (!result.ok) return result;
+    return ok({ fingerprint: result.value.fingerprint, files: generateFiles(target, result.value) });
+  },
+
+  schedule: (input: PlanOnPart & { as: ScheduleForm }): Result<{ name: string; text: string }> => {
+    const result = derived(input);
+    if (!result.ok) return result;
+    const { ending, print } = SCHEDULES[input.as];
+    return ok({ name: planFileName(input.plan, ending), text: print(result.value) });
+  },
+
+  scheduleTable: (
+    input: PlanOnPart,
+  ): Result<{ part: string; package: string; fingerprint: string; rows: string[][] }> => {
+    const result = derived(input);
+    if (!result.ok) return result;
+    const { device, pkg, fingerprint } = result.value;
+    return ok({
+      part: device.description.name,
+      package: pkg.name,
+      fingerprint,
+      rows: scheduleRows(result.value).map((row) => SCHEDULE_COLUMNS.map((column) => row[column])),
+    });
+  },
+
+  exportPart: (input: {
+    part: PartInput;
+    as: 'json' | 'tables' | 'svd';
+  }): Result<{ ending: string; type: string; body: string | Uint8Array }> => {
+    const device = deviceOf(input.part);
+    const { original } = device;
+    switch (input.as) {
+      case 'json':
+        return ok({
+          ending: '.device.json',
+          type: 'application/json; charset=utf-8',
+          body: printDevice(original),
+        });
+      case 'svd':
+        if (!hasRecipe(device.description.recipe))
+          return fail({ place: 'part', message: 'has no registers yet' });
+        return ok({ ending: '.svd', type: 'application/xml; charset=utf-8', body: printSvd(device) });
+      case 'tables': {
+        const { pinout, functions, recipe } = printTables(original);
+        const files: Record<string, Uint8Array> = {
+          'pinout.csv': bytes(pinout),
+          'functions.csv': bytes(functions),
+          'recipe.json': bytes(recipe),
+        };
+        if (original.corrections)
+          files['corrections.json'] = bytes(`${JSON.stringify(original.corrections, null, 2)}\n`);
+        return ok({ ending: '.tables.zip', type: 'application/zip', body: zipSync(files) });
+      }
+    }
+  },
+
+  /** Does nothing for a while: by this the limits of the pool are tested. */
+  spin: ({ milliseconds, megabytes }: { milliseconds: number; megabytes: number }): number => {
+    const until = Date.now() + milliseconds;
+    const held: number[][] = [];
+    while (Date.now() < until)
+      if (held.length < megabytes)
+        held.push(Array.from({ length: 131_072 }, (_, index) => index + held.length));
+    return held.length;
+  },
+};
+
+export type Jobs = typeof jobs;
+export type JobName = keyof Jobs;
