@@ -16,6 +16,8 @@ export function buildServer(folder) {
     mainFields: ['module', 'main'],
     target: 'node20',
     external: ['next', 'pg', 'pino'],
+    // Before anything is required: a served build is never run as a development one.
+    banner: { js: "process.env.NODE_ENV = 'production';" },
     logLevel: 'warning',
   });
 }

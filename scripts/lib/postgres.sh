@@ -65,10 +65,10 @@ pg_start() {
     ! pg_running || break
     [ "$tries" -lt 6 ] || return 1
     port=$(cat "$PG_HOME/port" 2> /dev/null || true)
-    if ! [[ $port =~ ^[0-9]+$ ]] || ! port_free 127.0.0.1 "$port"; then
-      # After kill -9 the old server's children may hold the port for a moment.
-      [ "$tries" -gt 2 ] || { sleep 0.3; port_free 127.0.0.1 "${port:-1}" 2> /dev/null; } || port=$(free_port)
-    fi
+    if ! [[ $port =~ ^[0-9]+$ ]]; then port=$(free_port); fi
+    # After kill -9 the old server's children may hold its port for a moment.
+    [ "$tries" -gt 3 ] || port_free 127.0.0.1 "$port" || sleep 0.5
+    port_free 127.0.0.1 "$port" || port=$(free_port)
     printf '%s\n' "$port" | write_file "$PG_HOME/port"
     pg_running || rm -f "$PG_DATA/postmaster.pid"
     pg_as "$PG_BIN/pg_ctl" -D data -w -t 60 -l server.log \

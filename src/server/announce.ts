@@ -16,12 +16,15 @@ export function announce(id: string): void {
   if (!telling) void tell();
 }
 
+const PAUSE_MS = 10;
 const waiting = new Set<string>();
 let telling = false;
 
 async function tell(): Promise<void> {
   telling = true;
   while (waiting.size > 0) {
+    // Many writers make many edits in these few milliseconds; one notice a plan is enough.
+    await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     const ids = [...waiting];
     waiting.clear();
     await database

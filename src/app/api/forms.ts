@@ -34,13 +34,6 @@ export const importForm = object({
     .max(LIMITS.planBytes, `the file ${tooLarge('planBytes')}`),
 });
 
-export const editForm = object({
-  editId: id,
-  client: id,
-  madeAgainst: number().required().integer().min(0),
-  edit: object().required(),
-});
-
 export const exportForm = object({ seq: number().required().integer().min(0), target: id });
 
 export const partForm = object({

@@ -1,5 +1,6 @@
 import { createServer } from 'node:http';
 import next from 'next';
+import { answersEdit } from './edits';
 import { admit } from './gate';
 import { hostsOf } from './hosts';
 
@@ -15,9 +16,14 @@ async function serve(): Promise<void> {
   const app = next({ dev: false, dir, hostname: host, port });
   const handle = app.getRequestHandler();
   const hosts = hostsOf(host, port, process.env.MAVREK_HOSTS);
+  let ready: Promise<void> | undefined;
   const server = createServer((request, response) => {
-    if (!admit(request, response, hosts)) return;
-    handle(request, response).catch((error: Error) => {
+    if (!admit(request, response, hosts) || answersEdit(request, response)) return;
+    const handled = async (): Promise<void> => {
+      await ready;
+      await handle(request, response);
+    };
+    handled().catch((error: Error) => {
       process.stderr.write(`${JSON.stringify({ level: 50, msg: 'request failed', err: error.message })}\n`);
       response.destroy();
     });
@@ -33,7 +39,8 @@ async function serve(): Promise<void> {
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
-  await app.prepare();
+  ready = app.prepare();
+  await ready;
 }
 
 serve().catch((error: Error & { code?: string }) => {
