@@ -1,6 +1,7 @@
 import type { Derived } from './derive';
 import { offerOf } from './device/offers';
-import { type NetId, tableOf } from './plan/types';
+import { labelsByPad } from './plan/labels';
+import type { NetId } from './plan/types';
 
 /** One thing that a search found, and what selecting it selects. */
 export interface Hit {
@@ -20,7 +21,7 @@ export function search(derived: Derived, text: string): Hit[] {
   if (wanted === '') return [];
   const { device, pkg, plan } = derived;
   const hits: Hit[] = [];
-  const labels = tableOf(plan, 'label');
+  const labels = labelsByPad(plan);
   for (const one of derived.resolved) {
     const { net } = one;
     const circuit = plan.circuits.find((candidate) => candidate.id === net.circuit)?.name ?? '';
@@ -42,7 +43,7 @@ export function search(derived: Derived, text: string): Hit[] {
     const offered = offerOf(device, pkg)
       .of(pad.id)
       .filter((fn) => fn.signal.toLowerCase().includes(wanted));
-    const label = labels[pad.id];
+    const label = labels.get(pad.id);
     const names = [
       pad.id,
       ...(pad.aliases ?? []),
@@ -60,17 +61,24 @@ export function search(derived: Derived, text: string): Hit[] {
           ) ?? 0)
         : undefined);
     if (rank === undefined) continue;
-    const nets = (derived.byPad.get(pad.id) ?? []).map((one) => one.net.name).join(', ');
+    const seats = derived.byPad.get(pad.id) ?? [];
+    const nets = seats.map((one) => one.net.name).join(', ');
     const detail = [
       numbers.length > 0 ? `terminal ${numbers.join(', ')}` : 'not in this package',
       pad.aliases?.join(', '),
-      labels[pad.id],
+      label,
       own === undefined ? offered.map((fn) => fn.signal).join(', ') : undefined,
       nets || (pad.kind === 'io' ? 'free' : pad.kind),
     ]
       .filter(Boolean)
       .join(' · ');
-    hits.push({ kind: 'pad', id: pad.id, title: pad.id, detail, rank });
+    // Found by what it could carry: first where that is, then where it can be had for nothing.
+    const carries = seats.some((one) => one.fn?.signal.toLowerCase().includes(wanted));
+    const cost =
+      own !== undefined || carries
+        ? 0
+        : (numbers.length === 0 ? 0.4 : 0) + (pad.boot ? 0.2 : 0) + (seats.length > 0 ? 0.1 : 0) + 0.05;
+    hits.push({ kind: 'pad', id: pad.id, title: pad.id, detail, rank: rank + cost });
   }
   return hits.sort((a, b) => a.rank - b.rank).slice(0, LIMIT);
 }

@@ -45,7 +45,7 @@ describe('a spreadsheet', () => {
     const path = write('none.xlsx', 'no zip');
     expect(await readTable(path)).toEqual({
       ok: false,
-      problems: [{ place: path, message: 'cannot be read as a spreadsheet' }],
+      problems: [{ place: path, message: 'cannot be read as a spreadsheet (.xlsx)' }],
     });
   });
 });

@@ -3,6 +3,7 @@ import readXlsx from 'read-excel-file/node';
 import { readBsdl } from '@/core/formats/bsdl/read-bsdl';
 import { fail, type Result } from '@/core/result';
 import { type Grid, gridOf, readGrid } from '@/core/tables/grid';
+import { spreadsheetFault } from '@/core/tables/spreadsheet';
 
 /** A table out of a file: CSV, TSV, XLSX (its first sheet, or the one named after `#`) or a boundary-scan description. */
 export async function readTable(path: string): Promise<Result<Grid>> {
@@ -20,13 +21,16 @@ export async function readTable(path: string): Promise<Result<Grid>> {
         ? 'there is no such file'
         : known
           ? `cannot be read (${code})`
-          : 'cannot be read as a spreadsheet';
+          : 'cannot be read as a spreadsheet (.xlsx)';
     return fail({ place: file, message });
   }
 }
 
 async function readSheet(file: string, wanted: string | undefined): Promise<Result<Grid>> {
-  const sheets = await readXlsx(readFileSync(file));
+  const bytes = readFileSync(file);
+  const fault = spreadsheetFault(bytes);
+  if (fault !== undefined) return fail({ place: file, message: fault });
+  const sheets = await readXlsx(bytes);
   const found = wanted === undefined ? sheets[0] : sheets.find((one) => one.sheet === wanted);
   if (!found)
     return fail({

@@ -1,15 +1,28 @@
-import { unzipSync } from 'fflate';
 import readXlsx from 'read-excel-file/web-worker';
+import { readNetlist } from '@/core/board/netlist';
+import { readBsdl } from '@/core/formats/bsdl/read-bsdl';
 import type { ImportAnswer, ImportTask } from '@/core/formats/import-task';
 import { openSvd } from '@/core/formats/svd/read-svd';
+import { readGrid } from '@/core/tables/grid';
+import { spreadsheetFault } from '@/core/tables/spreadsheet';
 
-/** Reads large files off the page: register descriptions piece by piece with progress, and spreadsheets. */
+/** Reads large files off the page: register descriptions piece by piece with progress, spreadsheets, tables, netlists. */
 const say = (answer: ImportAnswer): void => self.postMessage(answer);
 
 self.onmessage = (event: MessageEvent<ImportTask>) => {
   const task = event.data;
-  if (task.kind === 'svd') readRegisters(task);
-  else void readSheets(task);
+  switch (task.kind) {
+    case 'svd':
+      return readRegisters(task);
+    case 'xlsx':
+      return void readSheets(task);
+    case 'table': {
+      const read = task.bsdl ? readBsdl : readGrid;
+      return say({ kind: 'done', result: read(task.name, task.text) });
+    }
+    case 'netlist':
+      return say({ kind: 'done', result: readNetlist(task.name, task.text) });
+  }
 };
 
 function readRegisters({ name, text }: Extract<ImportTask, { kind: 'svd' }>): void {
@@ -25,8 +38,8 @@ function readRegisters({ name, text }: Extract<ImportTask, { kind: 'svd' }>): vo
 }
 
 async function readSheets({ name, bytes }: Extract<ImportTask, { kind: 'xlsx' }>): Promise<void> {
-  if (unpackedSize(bytes) > LARGEST_UNPACKED) {
-    const message = `holds more than ${LARGEST_UNPACKED / 1_000_000} MB when unpacked`;
+  const message = spreadsheetFault(new Uint8Array(bytes));
+  if (message !== undefined) {
     say({ kind: 'done', result: { ok: false, problems: [{ place: name, message }] } });
     return;
   }
@@ -41,24 +54,6 @@ async function readSheets({ name, bytes }: Extract<ImportTask, { kind: 'xlsx' }>
     const message = 'cannot be read as a spreadsheet (.xlsx)';
     say({ kind: 'done', result: { ok: false, problems: [{ place: name, message }] } });
   }
-}
-
-/** A spreadsheet is a zip; one that unpacks to far more than any table has was made to do harm. */
-const LARGEST_UNPACKED = 200_000_000;
-
-function unpackedSize(bytes: ArrayBuffer): number {
-  let size = 0;
-  try {
-    unzipSync(new Uint8Array(bytes), {
-      filter: (file) => {
-        size += file.originalSize;
-        return false;
-      },
-    });
-  } catch {
-    // Not a zip at all: the reader says so in a moment.
-  }
-  return size;
 }
 
 function cellText(cell: unknown): string {

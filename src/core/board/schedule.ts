@@ -1,6 +1,7 @@
 import type { Derived } from '../derive';
+import { labelsByPad } from '../plan/labels';
 import { settingKeysFor } from '../plan/resolve';
-import { roleText, tableOf } from '../plan/types';
+import { roleText } from '../plan/types';
 import { POLICY_TITLES, policyOf } from '../plan/unused';
 import { printCsv } from '../text/csv';
 
@@ -33,7 +34,7 @@ export const headingOf = (column: keyof ScheduleRow): string => HEADINGS[column]
 
 export function scheduleRows(derived: Derived): ScheduleRow[] {
   const { device, pkg, plan } = derived;
-  const labels = tableOf(plan, 'label');
+  const labels = labelsByPad(plan);
   return Object.entries(pkg.terminals).map(([terminal, padId]): ScheduleRow => {
     const pad = device.pads.get(padId);
     const all = derived.byPad.get(padId) ?? [];
@@ -58,7 +59,7 @@ export function scheduleRows(derived: Derived): ScheduleRow[] {
               .join(', ')
           : '',
       far: join((one) => [one.net.far?.part, one.net.far?.connector].filter(Boolean).join(' ')),
-      label: labels[padId] ?? join((one) => one.net.far?.label),
+      label: labels.get(padId) ?? '',
       note: join((one) => one.net.note),
     };
   });

@@ -118,6 +118,7 @@ describe('typed nets', () => {
     const typed = parseTypedNets(text, plan, corvane().description, undefined, () => `new${n++}`);
     return {
       ...typed,
+      problems: typed.marks.map((one) => one.message),
       lines: typed.nets.map(
         (net) => `${net.name} ${JSON.stringify(net.role)} ${JSON.stringify(net.settings)}`,
       ),
@@ -148,14 +149,14 @@ describe('typed nets', () => {
     expect(circuits).toEqual([]);
     expect(nets).toMatchObject([{ name: 'MAST_DE_2', circuit: 'mast' }]);
   });
-  test('a peripheral alone brings the lines it needs', () => {
+  test('a peripheral that needs all its lines brings them alone', () => {
     expect(read('clock: i2c').nets.map((net) => net.name)).toEqual(['CLOCK_SDA', 'CLOCK_SCL']);
   });
   test.each([
     ['x: uart', 'uart: name its lines: TX, RX, DE, CTS'],
     ['x: spi miso', 'SPI has no line miso; it has CS, SCK, SDO, SDI'],
     ['x:', 'name the nets of x'],
-    ['lonely', 'lonely: say in, out or analog (taken as in)'],
+    ['lonely', 'lonely: say in, out, io, irq or analog'],
   ])('%s is answered: %s', (text, problem) => {
     expect(read(text).problems).toEqual([problem]);
   });

@@ -1,7 +1,8 @@
 import type { PadKind } from '../device/types';
+import { isBlank, isDigit, type Meter } from '../text/scan';
 
 /** What stands for "nothing" in data sheets. */
-export const isEmptyCell = (cell: string): boolean => /^\s*(-+|–+|—+|·|n\/a|none)?\s*$/i.test(cell);
+export const isEmptyCell = (cell: string): boolean => /^(-+|–+|—+|·|n\/a|none)?$/i.test(cell.trim());
 
 /** A word of a cell without its footnote marks, and the marks. */
 export interface MarkedWord {
@@ -10,23 +11,47 @@ export interface MarkedWord {
 }
 
 const SUPERSCRIPTS = '⁰¹²³⁴⁵⁶⁷⁸⁹';
-const plainDigits = (text: string): string =>
-  text.replace(/[⁰¹²³⁴⁵⁶⁷⁸⁹]/g, (digit) => String(SUPERSCRIPTS.indexOf(digit)));
 
-const MARK =
-  /(?:\((\d{1,2}(?:\s*,\s*\d{1,2})*)\)|\[(\d{1,2}(?:\s*,\s*\d{1,2})*)\]|([⁰¹²³⁴⁵⁶⁷⁸⁹]+)|([*†‡§]))\s*$/;
+/** Where a run of characters of a class that ends before `end` begins. */
+function runBefore(text: string, end: number, isIn: (char: string) => boolean): number {
+  let start = end;
+  while (start > 0 && isIn(text[start - 1] as string)) start--;
+  return start;
+}
 
-/** Takes footnote marks off the end of a word: `UART1.TX(3)`, `B7²`, `A0 [1,2]`, `VDD*`. */
-export function takeMarks(word: string): MarkedWord {
-  let text = word.trim();
-  const marks: string[] = [];
-  for (let match = MARK.exec(text); match; match = MARK.exec(text)) {
-    const found = match[1] ?? match[2] ?? plainDigits(match[3] ?? '') ?? '';
-    const names = found === '' ? [match[4] ?? ''] : found.split(/\s*,\s*/);
-    marks.unshift(...names);
-    text = text.slice(0, match.index).trimEnd();
+/** The mark that a text ends in before `end`: `(3)`, `[1, 2]`, `²`, `*`. */
+function markBefore(text: string, end: number): { start: number; names: string[] } | undefined {
+  const last = text[end - 1] ?? '';
+  if (last !== '' && '*†‡§'.includes(last)) return { start: end - 1, names: [last] };
+  if (last !== '' && SUPERSCRIPTS.includes(last)) {
+    const start = runBefore(text, end, (char) => SUPERSCRIPTS.includes(char));
+    const digits = [...text.slice(start, end)].map((digit) => SUPERSCRIPTS.indexOf(digit));
+    return { start, names: [digits.join('')] };
   }
-  return { text, marks };
+  const open = last === ')' ? '(' : last === ']' ? '[' : '';
+  if (open === '') return undefined;
+  const start = runBefore(text, end - 1, (char) => isDigit(char) || char === ',' || isBlank(char)) - 1;
+  const names = text
+    .slice(start + 1, end - 1)
+    .split(',')
+    .map((one) => one.trim());
+  // A footnote's number starts right behind its bracket and has one or two digits.
+  const inside = text.slice(start + 1, end - 1);
+  if (text[start] !== open || inside !== inside.trim()) return undefined;
+  return names.every((one) => /^\d{1,2}$/.test(one)) ? { start, names } : undefined;
+}
+
+/** Takes footnote marks off the end of a word: `UART1.TX(3)`, `B7²`, `A0 [1,2]`, `VDD*`. Looks at each character once. */
+export function takeMarks(word: string, meter: Meter = { steps: 0 }): MarkedWord {
+  const text = word.trim();
+  const marks: string[][] = [];
+  let end = text.length;
+  for (let mark = markBefore(text, end); mark; mark = markBefore(text, end)) {
+    marks.push(mark.names);
+    end = runBefore(text, mark.start, isBlank);
+  }
+  meter.steps += word.length + text.length - end;
+  return { text: text.slice(0, end), marks: marks.reverse().flat() };
 }
 
 /** The words of a cell that lists several, each with its marks; a mark that stands alone belongs to the word before. */
@@ -52,9 +77,10 @@ export function listCell(cell: string, dividers: RegExp = /[\s;,]+/): MarkedWord
 /** A pad's cell: `B7`, `B7/WAKE2`, `B7 (WAKE2)`, `B7(1)`. */
 export function padCell(cell: string): { id: string; aliases: string[]; marks: string[] } {
   const { text, marks } = takeMarks(cell);
+  // A bracket that is left open is part of the name, which is then refused.
+  const paired = /^[^()]*(?:\([^()]*\)[^()]*)*$/.test(text);
   const [first = '', ...others] = text
-    .replace(/\(([^)]*)\)/g, '/$1')
-    .split(/[/\n]|\s-\s/)
+    .split(paired ? /[/\n()]|\s-\s/ : /[/\n]|\s-\s/)
     .map((one) => one.trim())
     .filter(Boolean);
   const id = takeMarks(first);

@@ -1,4 +1,5 @@
 import { parse } from 'csv-parse/sync';
+import { LIMITS, overLimit, tooLarge } from '../limits';
 import { fail, ok, type Result } from '../result';
 import { cellFromCsv } from '../text/csv';
 
@@ -13,11 +14,6 @@ export interface GridRow {
   line: number;
   cells: string[];
 }
-
-/** Larger tables are refused unread: the largest real pinout is a hundredth of this. */
-export const LARGEST_TABLE_CHARACTERS = 8_000_000;
-export const MOST_TABLE_ROWS = 50_000;
-export const MOST_TABLE_COLUMNS = 200;
 
 const DIVIDERS = ['\t', ',', ';', '|'] as const;
 
@@ -52,12 +48,8 @@ function mostCommon(values: readonly number[]): number | undefined {
 
 /** CSV, TSV or pasted text → grid. Rows may be ragged; what that means is for the reader of the table to say. */
 export function readGrid(name: string, text: string): Result<Grid> {
-  if (text.length > LARGEST_TABLE_CHARACTERS) {
-    return fail({
-      place: name,
-      message: `the table is larger than ${LARGEST_TABLE_CHARACTERS / 1_000_000} MB`,
-    });
-  }
+  if (text.length > LIMITS.tableCharacters)
+    return fail({ place: name, message: `the table ${tooLarge('tableCharacters')}` });
   const divider = dividerOf(text);
   if (divider === '  ')
     return gridOf(
@@ -95,14 +87,25 @@ export function gridOf(name: string, rows: GridRow[]): Result<Grid> {
   while (end > 0 && rows[end - 1]?.cells.every((cell) => cell.trim() === '')) end--;
   const used = rows.slice(0, end);
   if (used.length === 0) return fail({ place: name, message: 'the table is empty' });
-  if (used.length > MOST_TABLE_ROWS)
-    return fail({ place: name, message: `the table has more than ${MOST_TABLE_ROWS} rows` });
-  const wide = used.find((row) => row.cells.length > MOST_TABLE_COLUMNS);
-  if (wide) {
-    const message = `more than ${MOST_TABLE_COLUMNS} columns`;
-    return fail({ place: `${name}, row ${wide.line}`, message });
+  if (used.length > LIMITS.tableRows)
+    return fail({ place: name, message: `the table ${overLimit('tableRows', used.length)}` });
+  const wide = used.find((row) => row.cells.length > LIMITS.tableColumns);
+  if (wide)
+    return fail({
+      place: `${name}, row ${wide.line}`,
+      message: overLimit('tableColumns', wide.cells.length),
+    });
+  for (const row of used) {
+    const at = row.cells.findIndex((cell) => cell.length > LIMITS.cellCharacters);
+    const long = row.cells[at]?.length;
+    if (long !== undefined)
+      return fail({
+        place: `${name}, row ${row.line}, column ${at + 1}`,
+        message: overLimit('cellCharacters', long),
+      });
   }
   return ok({ name, rows: used });
 }
 
-export const columnsOf = (grid: Grid): number => Math.max(0, ...grid.rows.map((row) => row.cells.length));
+export const columnsOf = (grid: Grid): number =>
+  grid.rows.reduce((most, row) => Math.max(most, row.cells.length), 0);

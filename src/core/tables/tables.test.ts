@@ -1,9 +1,10 @@
 import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
+import { LIMITS } from '../limits';
 import { loadDevice } from '../recipe/device';
 import { codeCell, kindFrom, listCell, padCell, portBitOf, signalFrom, takeMarks } from './cells';
 import { EMPTY_REST, type PartDraft, readDraft, withCell } from './draft';
-import { type Grid, MOST_TABLE_COLUMNS, readGrid } from './grid';
+import { type Grid, readGrid } from './grid';
 import { guessMapping } from './guess';
 import { mappingProblems, signatureOf, type TableKind } from './mapping';
 import { printTables } from './print-tables';
@@ -130,7 +131,7 @@ describe('a table is read', () => {
   });
   test.each([
     ['nothing', '   \n', /the table is empty/],
-    ['too many columns', `${'a,'.repeat(MOST_TABLE_COLUMNS + 5)}b\n1`, /more than 200 columns/],
+    ['too many columns', `${'a,'.repeat(LIMITS.tableColumns + 5)}b\n1`, /at most 200 columns/],
     ['a quote that never ends', 'a,b\n"x,2', /./],
   ])('%s is refused', (_name, text, message) => {
     const result = readGrid('t.csv', text);

@@ -2,14 +2,18 @@
 
 import { type ReactNode, useMemo, useRef, useState } from 'react';
 import { crossCheck, type Difference } from '@/core/board/cross-check';
-import { likelyParts, type Netlist, readNetlist } from '@/core/board/netlist';
+import { likelyParts, type Netlist } from '@/core/board/netlist';
 import { ohmsText, voltsText } from '@/core/electrical/limits';
+import { LIMITS, tooLarge } from '@/core/limits';
 import type { Edit } from '@/core/plan/edit';
-import { setEntry, setFar } from '@/core/plan/make-edits';
-import { type FarEnd, type Schematic, tableOf } from '@/core/plan/types';
+import { labelOf, setLabelOf } from '@/core/plan/labels';
+import { setFar } from '@/core/plan/make-edits';
+import type { FarEnd, Schematic } from '@/core/plan/types';
 import type { Problem } from '@/core/result';
+import { readNetlistText } from '../client/import-worker';
 import { TextField } from '../inspector/text-field';
 import { circuitColour } from '../parts/circuit-colour';
+import { useReading } from '../parts/reading';
 import { TableHead } from '../parts/table-head';
 import { standsFor, useInSight } from '../parts/use-in-sight';
 import { useWorkspace } from '../workspace/context';
@@ -59,16 +63,17 @@ function SchematicSection() {
   const { derived, dispatch } = useWorkspace();
   const { plan } = derived;
   const [reading, setReading] = useState<Netlist | null>(null);
+  const { watch, notice } = useReading();
   const [problems, setProblems] = useState<Problem[]>([]);
   const differences = useMemo(() => crossCheck(derived), [derived]);
 
   async function read(file: File | undefined) {
     if (!file) return;
-    if (file.size > 20_000_000) {
-      setProblems([{ place: file.name, message: 'is larger than 20 MB' }]);
+    if (file.size > LIMITS.netlistBytes) {
+      setProblems([{ place: file.name, message: tooLarge('netlistBytes') }]);
       return;
     }
-    const netlist = readNetlist(file.name, await file.text());
+    const netlist = await watch(file.name, readNetlistText(file.name, await file.text()));
     setProblems(netlist.ok ? [] : [...netlist.problems]);
     if (!netlist.ok) return;
     const [best, second] = likelyParts(netlist.value, derived.pkg);
@@ -81,7 +86,9 @@ function SchematicSection() {
   }
 
   function take(netlist: Netlist, designator: string) {
-    const pins = (netlist.parts.get(designator) ?? []).filter((pin) => pin.terminal in derived.pkg.terminals);
+    const pins = (netlist.parts.get(designator) ?? []).filter((pin) =>
+      Object.hasOwn(derived.pkg.terminals, pin.terminal),
+    );
     const to: Schematic = { file: netlist.file, designator, pins };
     dispatch({ kind: 'schematic.set', from: plan.schematic ?? null, to });
     setReading(null);
@@ -122,6 +129,7 @@ function SchematicSection() {
           )}
         </span>
       </Heading>
+      {notice}
       {problems.length > 0 && (
         <div role="alert" className="text-err">
           {problems.map((problem) => (
@@ -252,7 +260,6 @@ const FAR_FIELDS: readonly { key: keyof FarEnd; title: string }[] = [
 function FarEnds() {
   const { derived, dispatch, select, selection } = useWorkspace();
   const { plan } = derived;
-  const labels = tableOf(plan, 'label');
   const rows = plan.circuits.flatMap((circuit) => plan.nets.filter((net) => net.circuit === circuit.id));
   const table = useRef<HTMLTableElement>(null);
   useInSight(table, standsFor('net', selection?.kind === 'net' ? selection.id : undefined));
@@ -304,16 +311,16 @@ function FarEnds() {
                   </td>
                 ))}
                 <td className="pr-2">
-                  {pad !== undefined && (
+                  {
                     <TextField
-                      label={`label beside ${pad}`}
-                      value={labels[pad] ?? ''}
+                      label={pad === undefined ? `label of ${net.name}` : `label beside ${pad}`}
+                      value={labelOf(plan, net)}
                       placeholder="–"
                       maxLength={40}
                       className="m w-20 border-transparent bg-transparent px-1 py-0 hover:border-rule"
-                      onCommit={(text) => dispatch(setEntry(plan, 'label', pad, text === '' ? null : text))}
+                      onCommit={(text) => dispatch(setLabelOf(plan, net, text))}
                     />
-                  )}
+                  }
                 </td>
                 <td className="whitespace-nowrap text-soft">{farWords(net.demands)}</td>
               </tr>

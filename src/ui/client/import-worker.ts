@@ -1,6 +1,8 @@
+import type { Netlist } from '@/core/board/netlist';
 import type { ImportAnswer, ImportTask, SheetRows } from '@/core/formats/import-task';
 import type { RegisterFile } from '@/core/formats/svd/types';
 import { fail, type Result } from '@/core/result';
+import type { Grid } from '@/core/tables/grid';
 
 /** A file being read in a worker: what comes of it, and a way to stop. */
 export interface Reading<Value> {
@@ -40,3 +42,11 @@ export const readRegisterFile = (
 /** The sheets of a spreadsheet. */
 export const readSpreadsheet = (name: string, bytes: ArrayBuffer): Reading<SheetRows[]> =>
   read({ kind: 'xlsx', name, bytes }, () => undefined);
+
+/** CSV, TSV or pasted text, or the pin maps of a boundary-scan description. */
+export const readTableText = (name: string, text: string, bsdl: boolean): Reading<Grid> =>
+  read({ kind: 'table', name, text, bsdl }, () => undefined);
+
+/** A netlist of a board. */
+export const readNetlistText = (name: string, text: string): Reading<Netlist> =>
+  read({ kind: 'netlist', name, text }, () => undefined);

@@ -1,7 +1,8 @@
-import { readBsdl } from '@/core/formats/bsdl/read-bsdl';
-import { fail, ok, type Problem, type Result } from '@/core/result';
-import { type Grid, gridOf, readGrid } from '@/core/tables/grid';
-import { readSpreadsheet } from '../client/import-worker';
+import { LIMITS, tooLarge } from '@/core/limits';
+import { fail, failWith, ok, type Problem, type Result } from '@/core/result';
+import { type Grid, gridOf } from '@/core/tables/grid';
+import { readSpreadsheet, readTableText } from '../client/import-worker';
+import type { Watch } from '../parts/reading';
 
 /** The tables that a file holds: one, or one a sheet. */
 export interface FileTables {
@@ -9,25 +10,23 @@ export interface FileTables {
   sheets: { title: string; grid: Grid }[];
 }
 
-const LARGEST_BYTES = 20_000_000;
-
 /** CSV, TSV, text, XLSX or a boundary-scan description → tables. */
-export async function readTableFile(file: File): Promise<Result<FileTables>> {
-  if (file.size > LARGEST_BYTES)
-    return fail({ place: file.name, message: `the file is larger than ${LARGEST_BYTES / 1_000_000} MB` });
+export async function readTableFile(file: File, watch: Watch): Promise<Result<FileTables>> {
+  if (file.size > LIMITS.spreadsheetBytes)
+    return fail({ place: file.name, message: `the file ${tooLarge('spreadsheetBytes')}` });
   if (/\.xls$/i.test(file.name))
     return fail({ place: file.name, message: 'the old .xls format is not read; save it as .xlsx or CSV' });
-  if (/\.xlsx$/i.test(file.name)) return readSheets(file);
+  if (/\.xlsx$/i.test(file.name)) return readSheets(file, watch);
   const text = await file.text();
-  const grid = looksLikeBsdl(file.name, text) ? readBsdl(file.name, text) : readGrid(file.name, text);
+  const grid = await watch(file.name, readTableText(file.name, text, looksLikeBsdl(file.name, text)));
   return grid.ok ? ok({ name: file.name, sheets: [{ title: file.name, grid: grid.value }] }) : grid;
 }
 
 const looksLikeBsdl = (name: string, text: string): boolean =>
   /\.(bsd|bsdl)$/i.test(name) || /\bPIN_MAP_STRING\b/i.test(text);
 
-async function readSheets(file: File): Promise<Result<FileTables>> {
-  const read = await readSpreadsheet(file.name, await file.arrayBuffer()).result;
+async function readSheets(file: File, watch: Watch): Promise<Result<FileTables>> {
+  const read = await watch(file.name, readSpreadsheet(file.name, await file.arrayBuffer()));
   if (!read.ok) return read;
   const problems: Problem[] = [];
   const sheets = read.value.flatMap(({ sheet, rows }) => {
@@ -40,5 +39,5 @@ async function readSheets(file: File): Promise<Result<FileTables>> {
     problems.push(...grid.problems);
     return [];
   });
-  return sheets.length > 0 ? ok({ name: file.name, sheets }) : fail(...problems);
+  return sheets.length > 0 ? ok({ name: file.name, sheets }) : failWith(problems);
 }

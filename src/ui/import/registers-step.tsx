@@ -15,6 +15,7 @@ import {
 import type { DeviceDescription } from '@/core/device/types';
 import { readRecipeFile } from '@/core/formats/device-files';
 import type { RegisterFile } from '@/core/formats/svd/types';
+import { LIMITS, tooLarge } from '@/core/limits';
 import { loadDevice } from '@/core/recipe/device';
 import { hexText } from '@/core/recipe/register-text';
 import type { Problem } from '@/core/result';
@@ -28,8 +29,6 @@ interface Props {
   reading: DraftReading;
   onDraft: (draft: PartDraft) => void;
 }
-
-const LARGEST_REGISTER_FILE = 40_000_000;
 
 /** The registers: from a register description with roles attached, or from a recipe file. Optional; it can be done later. */
 export function RegistersStep({ draft, reading, onDraft }: Props) {
@@ -57,10 +56,8 @@ export function RegistersStep({ draft, reading, onDraft }: Props) {
       });
       return;
     }
-    if (chosen.size > LARGEST_REGISTER_FILE) {
-      setProblems([
-        { place: chosen.name, message: `the file is larger than ${LARGEST_REGISTER_FILE / 1_000_000} MB` },
-      ]);
+    if (chosen.size > LIMITS.registerFileCharacters) {
+      setProblems([{ place: chosen.name, message: `the file ${tooLarge('registerFileCharacters')}` }]);
       return;
     }
     setProgress({ name: chosen.name, done: 0 });

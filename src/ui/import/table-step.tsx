@@ -3,11 +3,13 @@
 import { type DragEvent, useEffect, useRef, useState } from 'react';
 import type { Problem } from '@/core/result';
 import { type TableDraft, type TableState, withCell, withCells, withHeadings } from '@/core/tables/draft';
-import { columnsOf, type Grid, readGrid } from '@/core/tables/grid';
+import { columnsOf, type Grid } from '@/core/tables/grid';
 import { guessMapping } from '@/core/tables/guess';
 import { signatureOf, type TableKind } from '@/core/tables/mapping';
 import { countFates, type TableProblem } from '@/core/tables/records';
 import { api } from '../client/api';
+import { readTableText } from '../client/import-worker';
+import { useReading } from '../parts/reading';
 import { ScrollRegion } from '../parts/scroll-region';
 import { ProblemList } from './problem-list';
 import { type FileTables, readTableFile } from './read-table-file';
@@ -36,6 +38,7 @@ const WORDS: Record<TableKind, { title: string; what: string; example: string }>
 /** Brings one of the two tables in: what its columns are, what is wrong with it, and what became of each row. */
 export function TableStep({ kind, draft, state, onDraft }: Props) {
   const [problems, setProblems] = useState<Problem[]>([]);
+  const { watch, notice } = useReading();
   const [sheets, setSheets] = useState<FileTables | null>(null);
   const [remembered, setRemembered] = useState(false);
   const [active, setActive] = useState<CellPlace | null>(null);
@@ -64,7 +67,7 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
 
   async function openFile(file: File | undefined) {
     if (!file) return;
-    const tables = await readTableFile(file);
+    const tables = await readTableFile(file, watch);
     if (!tables.ok) {
       setProblems(tables.problems);
       return;
@@ -74,21 +77,24 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
     if (first) start(first.grid);
   }
 
-  function paste(text: string) {
-    const grid = readGrid('pasted table', text);
+  async function paste(text: string) {
+    const name = 'pasted table';
+    const grid = await watch(name, readTableText(name, text, false));
     if (grid.ok) start(grid.value);
     else setProblems(grid.problems);
   }
 
-  const complaints = problems.length > 0 && (
-    <div role="alert" className="mx-6 my-2 border border-ink px-3 py-1.5 text-err">
-      {problems.slice(0, 6).map((one) => (
-        <p key={`${one.place} ${one.message}`}>
-          <span className="m">{one.place}</span> {one.message}
-        </p>
-      ))}
-    </div>
-  );
+  const complaints =
+    notice ??
+    (problems.length > 0 && (
+      <div role="alert" className="mx-6 my-2 border border-ink px-3 py-1.5 text-err">
+        {problems.slice(0, 6).map((one) => (
+          <p key={`${one.place} ${one.message}`}>
+            <span className="m">{one.place}</span> {one.message}
+          </p>
+        ))}
+      </div>
+    ));
 
   if (!draft)
     return (

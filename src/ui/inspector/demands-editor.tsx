@@ -12,6 +12,7 @@ import {
   voltsText,
 } from '@/core/electrical/limits';
 import { nearestRate } from '@/core/electrical/rates';
+import { labelOf, setLabelOf } from '@/core/plan/labels';
 import { setDemands, setFar } from '@/core/plan/make-edits';
 import type { ResolvedNet } from '@/core/plan/resolve';
 import type { Demands, FarEnd, Load, Net } from '@/core/plan/types';
@@ -27,7 +28,7 @@ type SetDemands = (change: Partial<Record<DemandKey, unknown>>) => void;
 
 /** What the board asks of a net's pad, and what the net goes to. */
 export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
-  const { dispatch } = useWorkspace();
+  const { derived, dispatch } = useWorkspace();
   const { net } = resolved;
   const demands: Demands = net.demands ?? {};
   const far: FarEnd = net.far ?? {};
@@ -39,7 +40,11 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
         rateFacts={<RateFacts resolved={resolved} />}
         set={(change) => dispatch(setDemands(net, { ...demands, ...change } as Demands))}
       />
-      <FarRow far={far} set={(change) => dispatch(setFar(net, { ...far, ...change }))} />
+      <FarRow
+        far={{ ...far, label: labelOf(derived.plan, net) }}
+        set={(change) => dispatch(setFar(net, { ...far, ...change }))}
+        setLabel={(text) => dispatch(setLabelOf(derived.plan, net, text))}
+      />
     </Section>
   );
 }
@@ -162,22 +167,26 @@ interface FarRowProps {
   far: FarEnd;
   differ?: ReadonlySet<keyof FarEnd>;
   set: (change: FarEnd) => void;
+  /** What the board prints beside the pad is the pad's, and written there. Several nets have no one label. */
+  setLabel?: (text: string) => void;
 }
 
 /** What the net goes to, and where it is found on the board. */
-export function FarRow({ far, differ, set }: FarRowProps) {
+export function FarRow({ far, differ, set, setLabel }: FarRowProps) {
   return (
     <Row label="connects">
       <span className="flex gap-1">
-        {FAR_FIELDS.map(({ key, label, placeholder }) => (
+        {FAR_FIELDS.filter(({ key }) => key !== 'label' || setLabel).map(({ key, label, placeholder }) => (
           <TextField
             key={key}
             label={label}
             value={far[key] ?? ''}
             placeholder={differ?.has(key) ? 'differ' : placeholder}
-            maxLength={120}
+            maxLength={key === 'label' ? 40 : 120}
             className="w-full min-w-0"
-            onCommit={(text) => set({ [key]: text === '' ? undefined : text })}
+            onCommit={(text) =>
+              key === 'label' ? setLabel?.(text) : set({ [key]: text === '' ? undefined : text })
+            }
           />
         ))}
       </span>

@@ -1,6 +1,6 @@
 'use client';
 
-import { parseFigure } from '@/core/electrical/figures';
+import { LARGEST_FIGURE, parseFigure } from '@/core/electrical/figures';
 import { TextField } from './text-field';
 
 interface Props {
@@ -40,9 +40,11 @@ export function FigureField({
       placeholder={placeholder ?? '–'}
       maxLength={24}
       className={className ?? 'm w-24'}
-      refuse={(text) =>
-        text.trim() === '' || (read(text) ?? 0) > 0 ? undefined : 'A figure above 0, such as 4k7 or 10 M.'
-      }
+      refuse={(text) => {
+        const figure = text.trim() === '' ? 1 : read(text);
+        if (figure === undefined || !(figure > 0)) return 'A figure above 0, such as 4k7 or 10 M.';
+        return figure > LARGEST_FIGURE ? `No more than ${show(LARGEST_FIGURE)}.` : undefined;
+      }}
       onCommit={(text) => onCommit(text === '' ? undefined : read(text))}
     />
   );

@@ -6,6 +6,7 @@ import { FindingInspector } from './finding-inspector';
 import { NetInspector } from './net-inspector';
 import { PadInspector } from './pad-inspector';
 import { PlanInspector } from './plan-inspector';
+import { FieldOwner } from './text-field';
 
 // Seldom in sight, so loaded when they are.
 const SeveralInspector = later('The choice of several nets', () =>
@@ -17,22 +18,25 @@ const PlacerInspector = later("The placer's answer", () =>
 
 /** What is selected, in full. */
 export function Inspector() {
-  const { selectedNet, selectedFinding, selection, derived, placer, marked } = useWorkspace();
+  const { planId, selectedNet, selectedFinding, selection, derived, placer, marked } = useWorkspace();
+  const owner = `${planId} ${marked.length > 1 ? marked.map((net) => net.id).join('+') : (selection?.id ?? '')}`;
   return (
-    <section aria-label="Inspector" className="h-full overflow-auto bg-sheet px-3.5 py-2.5">
-      {marked.length > 1 ? (
-        <SeveralInspector nets={marked} />
-      ) : selectedNet ? (
-        <NetInspector key={selectedNet.id} net={selectedNet} />
-      ) : selectedFinding ? (
-        <FindingInspector finding={selectedFinding} />
-      ) : selection?.kind === 'pad' && derived.device.pads.has(selection.id) ? (
-        <PadInspector key={selection.id} padId={selection.id} />
-      ) : placer.phase !== 'away' ? (
-        <PlacerInspector />
-      ) : (
-        <PlanInspector />
-      )}
-    </section>
+    <FieldOwner value={owner}>
+      <section aria-label="Inspector" className="h-full overflow-auto bg-sheet px-3.5 py-2.5">
+        {marked.length > 1 ? (
+          <SeveralInspector nets={marked} />
+        ) : selectedNet ? (
+          <NetInspector key={selectedNet.id} net={selectedNet} />
+        ) : selectedFinding ? (
+          <FindingInspector finding={selectedFinding} />
+        ) : selection?.kind === 'pad' && derived.device.pads.has(selection.id) ? (
+          <PadInspector key={selection.id} padId={selection.id} />
+        ) : placer.phase !== 'away' ? (
+          <PlacerInspector />
+        ) : (
+          <PlanInspector />
+        )}
+      </section>
+    </FieldOwner>
   );
 }

@@ -5,9 +5,10 @@ import { whatText } from '@/core/device/corrections';
 import { hertzText, highestRate, offerOf, takenAlong } from '@/core/device/offers';
 import { type PadFunction, sourceText } from '@/core/device/types';
 import { carries } from '@/core/placing/candidates';
-import { placeNet, setEntry } from '@/core/plan/make-edits';
+import { labelAt, setLabelAt } from '@/core/plan/labels';
+import { placeNet } from '@/core/plan/make-edits';
 import { functionsFor, whyNot } from '@/core/plan/resolve';
-import { type Net, roleText, tableOf } from '@/core/plan/types';
+import { type Net, roleText } from '@/core/plan/types';
 import { useWorkspace } from '../workspace/context';
 import { FindingLines } from './finding-lines';
 import { terminalWords } from './net-inspector';
@@ -68,11 +69,11 @@ export function PadInspector({ padId }: { padId: string }) {
         <Row label="on board">
           <TextField
             label={`What the board prints beside ${padId}`}
-            value={tableOf(derived.plan, 'label')[padId] ?? ''}
+            value={labelAt(derived.plan, padId)}
             placeholder="label"
             maxLength={40}
             className="m w-28"
-            onCommit={(text) => dispatch(setEntry(derived.plan, 'label', padId, text === '' ? null : text))}
+            onCommit={(text) => dispatch(setLabelAt(derived.plan, padId, text))}
           />
         </Row>
       )}

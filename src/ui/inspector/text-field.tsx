@@ -1,6 +1,7 @@
 'use client';
 
-import { useState } from 'react';
+import { createContext, useContext, useId, useState } from 'react';
+import { printable } from '@/core/text/printable';
 
 interface Props {
   id?: string;
@@ -14,15 +15,35 @@ interface Props {
   onCommit: (text: string) => void;
 }
 
-/** A text that is changed in place: Enter or leaving the field makes it one edit, Escape takes it back. */
+/** Whose fields these are: the plan and what is selected in it. What was typed and not taken waits there until one comes back. */
+export const FieldOwner = createContext('');
+const drafts = new Map<string, string>();
+
+/**
+ * A text that is changed in place: Enter or leaving the field makes it one edit, Escape takes it back. A text that cannot be taken
+ * stays where it was typed, beside the reason, until it is right or given up.
+ */
 export function TextField({ id, label, value, placeholder, maxLength, className, refuse, onCommit }: Props) {
-  const [draft, setDraft] = useState<string | null>(null);
-  const problem = draft === null ? undefined : refuse?.(draft);
+  const key = `${useContext(FieldOwner)} ${label}`;
+  const [state, setState] = useState<{ key: string; draft: string | null }>({ key, draft: null });
+  const reason = useId();
+  const draft = (state.key === key ? state.draft : null) ?? drafts.get(key) ?? null;
+  const problem = draft === null ? undefined : (unprintable(draft) ?? refuse?.(draft));
+
+  function setDraft(next: string | null) {
+    if (next === null) drafts.delete(key);
+    setState({ key, draft: next });
+  }
 
   function commit() {
-    const text = draft?.trim();
+    if (draft === null) return;
+    if (problem !== undefined) {
+      drafts.set(key, draft);
+      return;
+    }
+    const text = draft.trim();
     setDraft(null);
-    if (text !== undefined && text !== value && problem === undefined) onCommit(text);
+    if (text !== value) onCommit(text);
   }
 
   return (
@@ -31,6 +52,7 @@ export function TextField({ id, label, value, placeholder, maxLength, className,
         id={id}
         aria-label={label}
         aria-invalid={problem !== undefined}
+        aria-describedby={problem === undefined ? undefined : reason}
         className={className}
         maxLength={maxLength}
         placeholder={placeholder}
@@ -39,14 +61,24 @@ export function TextField({ id, label, value, placeholder, maxLength, className,
         onChange={(event) => setDraft(event.target.value)}
         onBlur={commit}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') event.currentTarget.blur();
+          if (event.key === 'Enter') {
+            if (problem === undefined) event.currentTarget.blur();
+            else commit();
+          }
           if (event.key === 'Escape') {
             event.stopPropagation();
             setDraft(null);
           }
         }}
       />
-      {problem && <span className="text-err">{problem}</span>}
+      {problem && (
+        <span id={reason} className="text-err">
+          {problem} <span className="text-soft">Esc takes it back.</span>
+        </span>
+      )}
     </>
   );
 }
+
+const unprintable = (text: string): string | undefined =>
+  printable(text) === text ? undefined : 'It holds characters that cannot be printed.';

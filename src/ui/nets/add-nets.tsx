@@ -1,34 +1,59 @@
 'use client';
 
 import { BookText } from 'lucide-react';
-import { type KeyboardEvent, useId, useState } from 'react';
+import { type KeyboardEvent, useId, useRef, useState } from 'react';
 import { hertzText } from '@/core/device/offers';
 import { currentText, voltsText } from '@/core/electrical/limits';
 import { TIE_WORDS } from '@/core/placing/ties';
 import { addNets } from '@/core/plan/make-edits';
 import { templatesFor } from '@/core/plan/templates';
-import { parseTypedNets, ROLE_WORDS } from '@/core/plan/typed-nets';
+import {
+  parseTypedNets,
+  ROLE_WORDS,
+  type Suggestion,
+  type TypedMark,
+  type TypedNets,
+} from '@/core/plan/typed-nets';
 import { type Net, roleText } from '@/core/plan/types';
 import { newId } from '../client/ids';
 import { MenuButton } from '../parts/menu-button';
 import { useWorkspace } from '../workspace/context';
 
-/** Typing new nets, several at a time, with a preview of what Enter will add. */
+/** Typing new nets, several at a time, with a preview of what Enter will add and marks at what is not understood. */
 export function AddNets() {
   const { derived, selectedNet, dispatch, select } = useWorkspace();
   const { plan, device } = derived;
   const [text, setText] = useState('');
+  const [joining, setJoining] = useState(false);
   const help = useId();
-  const typed =
-    text.trim() === '' ? null : parseTypedNets(text, plan, device.description, selectedNet?.circuit, newId);
+  const field = useRef<HTMLTextAreaElement>(null);
+  const circuit = plan.circuits.find((one) => one.id === selectedNet?.circuit);
+  const joins = joining ? circuit?.id : undefined;
+  const typed = text.trim() === '' ? null : parseTypedNets(text, plan, device.description, joins, newId);
+  const ready = typed !== null && typed.marks.length === 0 && typed.nets.length > 0;
 
   function add() {
-    if (!typed || typed.nets.length === 0) return;
+    if (!typed) return;
+    if (!ready) {
+      const [first] = typed.marks;
+      if (first) field.current?.setSelectionRange(first.from, first.to);
+      return;
+    }
     if (dispatch(addNets(plan, typed.circuits, typed.nets, typed.ties))) {
       setText('');
       const first = typed.nets[0];
       if (first) select({ kind: 'net', id: first.id });
     }
+  }
+
+  function mend(mark: TypedMark, suggestion: Suggestion) {
+    const next = `${text.slice(0, mark.from)}${suggestion.text}${text.slice(mark.to)}`;
+    setText(next);
+    const at = mark.from + suggestion.text.length;
+    requestAnimationFrame(() => {
+      field.current?.focus();
+      field.current?.setSelectionRange(at, at);
+    });
   }
 
   function onKeyDown(event: KeyboardEvent) {
@@ -45,46 +70,65 @@ export function AddNets() {
   return (
     <div className="border-t border-rule px-3 py-2">
       {typed && (
-        <div id={help} className="mb-1.5 max-h-40 overflow-auto text-[12px]" aria-live="polite">
-          {typed.nets.map((net) => (
-            <div key={net.id} className="flex gap-2 whitespace-nowrap">
-              <span className="font-medium">{net.name}</span>
-              <span className="overflow-hidden text-ellipsis text-soft">
-                {roleText(net.role)}
-                {net.settings.active === 'low' ? ' · low' : ''}
-                {net.settings.pull ? ` · pull ${net.settings.pull}` : ''}
-                {net.placement ? ` · on ${net.placement.pad}` : ''}
-                {demandWords(net).map((words) => ` · ${words}`)}
-                {typed.ties
-                  .filter((tie) => tie.nets.includes(net.id))
-                  .map((tie) => ` · ${TIE_WORDS[tie.kind]}`)}
-              </span>
+        <div id={help} className="mb-1.5 max-h-56 overflow-auto text-[12px]" aria-live="polite">
+          <Preview typed={typed} />
+          {typed.marks.map((mark) => (
+            <div key={`${mark.from} ${mark.message}`} className="py-0.5">
+              <span className="text-warn">{mark.message}</span>{' '}
+              {mark.suggestions.map((suggestion) => (
+                <button
+                  key={suggestion.label}
+                  type="button"
+                  className="button m mr-1 px-1.5 py-0"
+                  onClick={() => mend(mark, suggestion)}
+                >
+                  {suggestion.label}
+                </button>
+              ))}
             </div>
           ))}
-          {typed.problems.map((problem) => (
-            <div key={problem} className="text-warn">
-              {problem}
-            </div>
-          ))}
+          {circuit && hasLoose(text) && (
+            <label className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={joining}
+                onChange={(event) => setJoining(event.target.checked)}
+              />
+              those without a circuit join {circuit.name}
+            </label>
+          )}
           <div className="text-soft">
-            {typed.nets.length > 0 ? `Enter adds ${typed.nets.length}` : 'Nothing to add yet'} · words:{' '}
-            {ROLE_WORDS}
+            {ready
+              ? `Enter adds ${typed.nets.length}`
+              : typed.marks.length > 0
+                ? 'Nothing is added before the line is right'
+                : 'Nothing to add yet'}{' '}
+            · words: {ROLE_WORDS}
           </div>
         </div>
       )}
       <div className="flex items-start gap-1">
-        <textarea
-          id="add-nets"
-          aria-label="New nets"
-          aria-describedby={typed ? help : undefined}
-          rows={1}
-          spellCheck={false}
-          className="field-sizing-content max-h-24 w-full resize-none border-dashed"
-          placeholder="mast: uart tx rx · de out low"
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          onKeyDown={onKeyDown}
-        />
+        <span className="relative w-full">
+          <textarea
+            ref={field}
+            id="add-nets"
+            aria-label="New nets"
+            aria-describedby={typed ? help : undefined}
+            aria-invalid={typed !== null && typed.marks.length > 0}
+            rows={1}
+            spellCheck={false}
+            className="typed-nets field-sizing-content max-h-24 w-full resize-none border-dashed"
+            placeholder="mast: uart tx rx · de out low"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            onKeyDown={onKeyDown}
+            onScroll={(event) => {
+              const shadow = event.currentTarget.nextElementSibling;
+              if (shadow) shadow.scrollTop = event.currentTarget.scrollTop;
+            }}
+          />
+          <Marked text={text} marks={typed?.marks ?? []} />
+        </span>
         <Templates
           onChoose={(line) => {
             setText((old) => (old.trim() === '' ? line : `${old.trimEnd()}\n${line}`));
@@ -94,6 +138,85 @@ export function AddNets() {
       </div>
     </div>
   );
+}
+
+/** Whether a line names no circuit of its own. */
+const hasLoose = (text: string): boolean =>
+  text.split('\n').some((line) => line.trim() !== '' && !line.includes(':') && !line.includes('\t'));
+
+/** The typed text once more, under the field and letter upon letter, with a wave under what is not understood. */
+function Marked({ text, marks }: { text: string; marks: readonly TypedMark[] }) {
+  const pieces: { text: string; at: number; wrong: boolean }[] = [];
+  let at = 0;
+  for (const { from, to } of [...marks].sort((a, b) => a.from - b.from)) {
+    if (from < at) continue;
+    pieces.push(
+      { text: text.slice(at, from), at, wrong: false },
+      { text: text.slice(from, to), at: from, wrong: true },
+    );
+    at = to;
+  }
+  pieces.push({ text: text.slice(at), at, wrong: false });
+  return (
+    <span aria-hidden className="typed-marks">
+      {pieces.map((piece) =>
+        piece.wrong ? (
+          <mark key={piece.at} data-testid="typed-mark">
+            {piece.text}
+          </mark>
+        ) : (
+          piece.text
+        ),
+      )}
+    </span>
+  );
+}
+
+/** What will be added, circuit by circuit. */
+function Preview({ typed }: { typed: TypedNets }) {
+  const { derived } = useWorkspace();
+  const { plan } = derived;
+  const circuits = new Map<string, Net[]>();
+  for (const net of typed.nets) circuits.set(net.circuit, [...(circuits.get(net.circuit) ?? []), net]);
+  const all = [...plan.circuits, ...typed.circuits];
+  return [...circuits].map(([id, nets]) => (
+    <div key={id}>
+      <div className="text-soft">
+        {all.find((one) => one.id === id)?.name}
+        {typed.circuits.some((one) => one.id === id) ? ' · new circuit' : ' · joins it'}
+      </div>
+      {nets.slice(0, MOST_SHOWN).map((net) => (
+        <div key={net.id} className="flex gap-2 whitespace-nowrap pl-2">
+          <span className="font-medium">{net.name}</span>
+          <span className="overflow-hidden text-ellipsis text-soft">{netWords(net, typed).join(' · ')}</span>
+        </div>
+      ))}
+      {nets.length > MOST_SHOWN && <div className="pl-2 text-soft">and {nets.length - MOST_SHOWN} more</div>}
+    </div>
+  ));
+}
+
+const MOST_SHOWN = 40;
+
+/** All that was understood of a net. */
+function netWords(net: Net, typed: TypedNets): string[] {
+  const { role, settings, placement } = net;
+  const words = [roleText(role)];
+  // Which edge interrupts follows from the active level where nobody says it; said, so that nobody is surprised.
+  if (role.kind === 'interrupt' && settings.trigger === undefined)
+    words.push(
+      settings.active === 'low' ? 'on the falling edge, as it is asserted low' : 'on the rising edge',
+    );
+  else if (settings.trigger !== undefined)
+    words.push(settings.trigger === 'both' ? 'on both edges' : `on ${settings.trigger}`);
+  if (settings.active !== undefined) words.push(`asserted ${settings.active}`);
+  if (settings.start === 'asserted') words.push('starts asserted');
+  if (settings.pull !== undefined) words.push(`pull ${settings.pull}`);
+  if (settings.buffer !== undefined) words.push(settings.buffer);
+  if (placement) words.push(`on ${placement.pad}`);
+  words.push(...demandWords(net));
+  for (const tie of typed.ties) if (tie.nets.includes(net.id)) words.push(TIE_WORDS[tie.kind]);
+  return words;
 }
 
 /** Figures that were typed, as they were understood. */

@@ -1,26 +1,35 @@
-import { fail, ok, type Problem, type Result } from '../../result';
+import { LIMITS, overLimit, tooLarge } from '../../limits';
+import { collectProblems, type Problems } from '../../problems';
+import { fail, failWith, ok, type Result } from '../../result';
 import type { Grid } from '../../tables/grid';
+import { isBlank, isWordChar, type Meter, type Scanner, scan } from '../../text/scan';
 
 /**
  * The pin maps of a boundary-scan description (BSDL, IEEE 1149.1) as a pinout table: one row a pad, `kind` from the port's
- * mode, one column for each `PIN_MAP_STRING`. From there it is imported like any other table.
+ * mode, one column for each `PIN_MAP_STRING`. From there it is imported like any other table. Reads the text once, in steps that
+ * `meter` counts.
  */
-export function readBsdl(name: string, text: string): Result<Grid> {
-  if (text.length > 8_000_000) return fail({ place: name, message: 'the file is larger than 8 MB' });
-  const problems: Problem[] = [];
-  const plain = withoutComments(text);
-  const entity = /\bentity\s+(\w+)\s+is\b/i.exec(plain);
-  if (!entity)
+export function readBsdl(name: string, text: string, meter: Meter = { steps: 0 }): Result<Grid> {
+  if (text.length > LIMITS.tableCharacters)
+    return fail({ place: name, message: `the file ${tooLarge('tableCharacters')}` });
+  const problems = collectProblems();
+  const file = readFile(name, withoutComments(text, meter), problems, meter);
+  if (!file.entity)
     return fail({ place: name, message: 'this is no boundary-scan description: it has no entity' });
-  const modes = readPorts(plain);
+  const { modes, maps } = file;
   if (modes.size === 0) problems.push({ place: name, message: 'the entity has no port list' });
-  const maps = readMaps(name, plain, problems);
   if (maps.length === 0 && problems.length === 0)
     problems.push({ place: name, message: 'there is no constant of type PIN_MAP_STRING' });
-  if (problems.length > 0) return fail(...problems);
-  const pads = [...new Set(maps.flatMap(({ terminals }) => [...terminals.keys()]))];
+  if (maps.length > LIMITS.packages)
+    problems.push({ place: name, message: overLimit('packages', maps.length) });
+  const pads = new Set<string>();
+  for (const { terminals } of maps.slice(0, LIMITS.packages))
+    for (const pad of terminals.keys()) pads.add(pad);
+  if (pads.size > LIMITS.tableRows)
+    problems.push({ place: name, message: overLimit('tableRows', pads.size) });
+  if (problems.length > 0) return failWith(problems.list());
   const header = { line: 1, cells: ['pad', 'kind', ...maps.map((one) => one.package.toLowerCase())] };
-  const rows = pads.map((pad, index) => ({
+  const rows = [...pads].map((pad, index) => ({
     // Several pads may stand in one line of the file; rows of a table are told apart by theirs.
     line: index + 2,
     cells: [pad, kindFor(modes, pad), ...maps.map((map) => map.terminals.get(pad)?.join(' ') ?? '-')],
@@ -28,50 +37,26 @@ export function readBsdl(name: string, text: string): Result<Grid> {
   return ok({ name, rows: [header, ...rows] });
 }
 
-/** Comments go, their length stays, so that lines can be told. Texts in quotes may hold two dashes. */
-const withoutComments = (text: string): string =>
-  text
-    .split('\n')
-    .map((line) => {
-      const at = commentStart(line);
-      return at < 0 ? line : line.slice(0, at);
-    })
-    .join('\n');
-
-function commentStart(line: string): number {
+/** Comments become blanks, so that places stay as they are. Texts in quotes, which end with their line, may hold two dashes. */
+function withoutComments(text: string, meter: Meter): string {
+  meter.steps += text.length;
+  const pieces: string[] = [];
   let quoted = false;
-  for (let i = 0; i < line.length; i++) {
-    if (line[i] === '"') quoted = !quoted;
-    else if (!quoted && line[i] === '-' && line[i + 1] === '-') return i;
+  let kept = 0;
+  for (let at = 0; at < text.length; at++) {
+    const char = text[at];
+    if (char === '"') quoted = !quoted;
+    else if (char === '\n') quoted = false;
+    else if (!quoted && char === '-' && text[at + 1] === '-') {
+      let end = at;
+      while (end < text.length && text[end] !== '\n') end++;
+      pieces.push(text.slice(kept, at), ' '.repeat(end - at));
+      kept = end;
+      at = end - 1;
+    }
   }
-  return -1;
-}
-
-/** `port (PA0: inout bit; VDD: linkage bit_vector(1 to 4))` → mode by name. */
-function readPorts(text: string): Map<string, string> {
-  const modes = new Map<string, string>();
-  const start = /\bport\s*\(/i.exec(text);
-  if (!start) return modes;
-  let depth = 1;
-  let end = start.index + start[0].length;
-  for (; end < text.length && depth > 0; end++) {
-    if (text[end] === '(') depth++;
-    else if (text[end] === ')') depth--;
-  }
-  for (const part of text.slice(start.index + start[0].length, end - 1).split(';')) {
-    const match = /^\s*([\w\s,]+):\s*(\w+)/.exec(part);
-    if (!match) continue;
-    for (const port of (match[1] ?? '').split(','))
-      modes.set(port.trim().toUpperCase(), (match[2] ?? '').toLowerCase());
-  }
-  return modes;
-}
-
-function kindFor(modes: ReadonlyMap<string, string>, pad: string): string {
-  const mode = modes.get(pad.toUpperCase().replace(/_?\d+$/, '')) ?? modes.get(pad.toUpperCase());
-  const own = modes.get(pad.toUpperCase()) ?? mode;
-  // Linkage pads are those that boundary scan leaves alone: what they are, their names say.
-  return own === 'inout' ? 'io' : '-';
+  pieces.push(text.slice(kept));
+  return pieces.join('');
 }
 
 interface PinMap {
@@ -79,39 +64,152 @@ interface PinMap {
   terminals: Map<string, string[]>;
 }
 
-function readMaps(name: string, text: string, problems: Problem[]): PinMap[] {
-  const maps: PinMap[] = [];
-  const pattern = /\bconstant\s+(\w+)\s*:\s*PIN_MAP_STRING\s*:=\s*([^;]*);/gi;
-  for (let match = pattern.exec(text); match; match = pattern.exec(text)) {
-    const map: PinMap = { package: match[1] ?? '', terminals: new Map() };
-    const body = match[2] ?? '';
-    const offset = match.index + match[0].indexOf(body);
-    const lineAt = (at: number): number => text.slice(0, offset + at).split('\n').length;
-    // Quotes and ampersands only join the lines of one text.
-    const joined = body.replace(/["&\n\r]/g, ' ');
-    const entry = /\s*(\w+)\s*:\s*(?:\(([^)]*)\)|([\w]+))\s*(,|$)/y;
-    let end = 0;
-    while (end < joined.length && joined.slice(end).trim() !== '') {
-      entry.lastIndex = end;
-      const found = entry.exec(joined);
-      if (!found) {
-        const at = end + joined.slice(end).search(/\S/);
-        const near = joined
-          .slice(at, at + 30)
-          .replace(/\s+/g, ' ')
-          .trim();
-        problems.push({
-          place: `${name}:${lineAt(at)}:1`,
-          message: `the pin map cannot be read at "${near}"`,
-        });
-        break;
-      }
-      const pad = found[1] ?? '';
-      const terminals = (found[2] ?? found[3] ?? '').split(/[\s,]+/).filter(Boolean);
-      map.terminals.set(pad, [...(map.terminals.get(pad) ?? []), ...terminals]);
-      end = entry.lastIndex;
+interface BsdlFile {
+  entity: boolean;
+  modes: Map<string, string>;
+  maps: PinMap[];
+}
+
+/** Walks over the text from word to word; `port` and `constant` are read where they stand, all else is passed over. */
+function readFile(name: string, text: string, problems: Problems, meter: Meter): BsdlFile {
+  const file: BsdlFile = { entity: false, modes: new Map(), maps: [] };
+  const scanner = scan(text, meter);
+  const places = placesOf(name, text);
+  while (!scanner.done()) {
+    scanner.take((char) => !isWordChar(char) && char !== '"');
+    if (scanner.peek() === '"') {
+      scanner.skip();
+      scanner.behind('"', '\n');
+      continue;
     }
-    maps.push(map);
+    const word = scanner.take(isWordChar).toLowerCase();
+    if (word === 'entity' && !file.entity) file.entity = readEntity(scanner);
+    else if (word === 'port' && file.modes.size === 0) readPorts(scanner, file.modes);
+    else if (word === 'constant') readConstant(scanner, file.maps, problems, places);
   }
-  return maps;
+  return file;
+}
+
+/** Places in the order in which they are asked for: each line is counted once. */
+function placesOf(name: string, text: string): (at: number) => string {
+  let line = 1;
+  let reached = 0;
+  return (at) => {
+    for (; reached < at; reached++) if (text[reached] === '\n') line++;
+    return `${name}:${line}:1`;
+  };
+}
+
+const blanks = (scanner: Scanner): string => scanner.take(isBlank);
+
+function readEntity(scanner: Scanner): boolean {
+  blanks(scanner);
+  if (scanner.take(isWordChar) === '') return false;
+  blanks(scanner);
+  return scanner.word('is');
+}
+
+/** `(PA0, PA1: inout bit; VDD: linkage bit_vector(1 to 4))` → mode by name. */
+function readPorts(scanner: Scanner, modes: Map<string, string>): void {
+  blanks(scanner);
+  if (scanner.peek() !== '(') return;
+  scanner.skip();
+  let depth = 1;
+  let names: string[] = [];
+  while (!scanner.done() && depth > 0) {
+    const char = scanner.peek();
+    if (char === '(') depth++;
+    else if (char === ')') depth--;
+    else if (depth === 1 && char === ';') names = [];
+    else if (depth === 1 && char === ':') {
+      scanner.skip();
+      blanks(scanner);
+      const mode = scanner.take(isWordChar).toLowerCase();
+      if (mode !== '') for (const port of names) modes.set(port.toUpperCase(), mode);
+      names = [];
+      continue;
+    } else if (isWordChar(char)) {
+      const word = scanner.take(isWordChar);
+      if (depth === 1) names.push(word);
+      continue;
+    }
+    scanner.skip();
+  }
+}
+
+function kindFor(modes: ReadonlyMap<string, string>, pad: string): string {
+  const upper = pad.toUpperCase();
+  const own = modes.get(upper) ?? modes.get(upper.replace(/_?\d{1,80}$/, ''));
+  // Linkage pads are those that boundary scan leaves alone: what they are, their names say.
+  return own === 'inout' ? 'io' : '-';
+}
+
+/** `constant D4 : PIN_MAP_STRING := "A0 : 1, " & "VDD : (3, 4)";` Other constants are passed over. */
+function readConstant(
+  scanner: Scanner,
+  maps: PinMap[],
+  problems: Problems,
+  places: (at: number) => string,
+): void {
+  blanks(scanner);
+  const id = scanner.take(isWordChar);
+  blanks(scanner);
+  if (id === '' || scanner.peek() !== ':') return;
+  scanner.skip();
+  blanks(scanner);
+  if (!scanner.word('pin_map_string')) return;
+  blanks(scanner);
+  if (scanner.peek() !== ':' || scanner.peek(1) !== '=') return;
+  scanner.skip(2);
+  const map: PinMap = { package: id, terminals: new Map() };
+  // Quotes and ampersands only join the lines of one text.
+  const gap = (): string => scanner.take((char) => isBlank(char) || char === '"' || char === '&');
+  for (gap(); !scanner.done() && scanner.peek() !== ';'; gap()) {
+    const start = scanner.at();
+    if (!readEntry(scanner, map, gap)) {
+      const near = scanner
+        .slice(start, start + 30)
+        .replace(/[\s"&]+/g, ' ')
+        .trim();
+      problems.push({ place: places(start), message: `the pin map cannot be read at "${near}"` });
+      scanner.behind(';');
+      break;
+    }
+  }
+  // Without its end it is no constant.
+  if (!scanner.done() || scanner.peek(-1) === ';') maps.push(map);
+}
+
+/** `A0 : 1,` or `VDD : (3, 4)`; false when it is neither. */
+function readEntry(scanner: Scanner, map: PinMap, gap: () => string): boolean {
+  const pad = scanner.take(isWordChar);
+  gap();
+  if (pad === '' || scanner.peek() !== ':') return false;
+  scanner.skip();
+  gap();
+  const terminals: string[] = [];
+  if (scanner.peek() === '(') {
+    scanner.skip();
+    for (;;) {
+      scanner.take((char) => isBlank(char) || '",&'.includes(char));
+      const terminal = scanner.take((char) => !isBlank(char) && !'",&();'.includes(char));
+      if (terminal !== '') terminals.push(terminal);
+      else if (scanner.peek() === ')') break;
+      else return false;
+    }
+    scanner.skip();
+  } else {
+    const terminal = scanner.take(isWordChar);
+    if (terminal === '') return false;
+    terminals.push(terminal);
+  }
+  const known = map.terminals.get(pad);
+  if (known) known.push(...terminals.slice(0, LIMITS.terminals));
+  else map.terminals.set(pad, terminals);
+  gap();
+  if (scanner.peek() === ',') {
+    scanner.skip();
+    return true;
+  }
+  return scanner.peek() === ';';
 }

@@ -1,4 +1,7 @@
-import { fail, ok, type Problem, type Result } from '../../result';
+import { LIMITS, limitText } from '../../limits';
+import { collectProblems, type Problems } from '../../problems';
+import { fail, failWith, ok, type Result } from '../../result';
+import type { Meter } from '../../text/scan';
 import {
   type FileField,
   type FileRegister,
@@ -9,12 +12,9 @@ import {
 } from './types';
 import { childText, type Element, type Leafy, readXml, type XmlReading } from './xml';
 
-const MOST_REGISTERS = 200_000;
-const MOST_PROBLEMS = 50;
-
 /** Reads a CMSIS-SVD file in one go. */
-export function readSvd(name: string, text: string): Result<RegisterFile> {
-  const reading = openSvd(name, text);
+export function readSvd(name: string, text: string, meter?: Meter): Result<RegisterFile> {
+  const reading = openSvd(name, text, meter);
   while (reading.step());
   return reading.result();
 }
@@ -24,8 +24,18 @@ export interface SvdReading extends Pick<XmlReading, 'step' | 'done'> {
   result(): Result<RegisterFile>;
 }
 
-export function openSvd(name: string, text: string): SvdReading {
-  const reader: Reader = { name, problems: [], registers: 0, read: new Map() };
+export function openSvd(name: string, text: string, meter: Meter = { steps: 0 }): SvdReading {
+  meter.steps += text.length;
+  const reader: Reader = {
+    name,
+    problems: collectProblems(),
+    registers: 0,
+    copies: 0,
+    fields: 0,
+    read: new Map(),
+    byName: new Map(),
+    meter,
+  };
   // Fields are most of a file; each becomes what is kept of it as soon as it has been read.
   const reading = readXml(name, text, { name: 'field', fold: (element) => fieldsFrom(element, reader) });
   return { step: reading.step, done: reading.done, result: () => registersIn(reading, reader) };
@@ -40,8 +50,14 @@ interface Defaults {
 
 interface Reader {
   name: string;
-  problems: Problem[];
+  problems: Problems;
   registers: number;
+  /** Copies of peripherals, clusters and registers that arrays made, also of those that are empty. */
+  copies: number;
+  fields: number;
+  /** Registers and clusters of a container by name, for `derivedFrom`. */
+  byName: Map<Element, Map<string, Element>>;
+  meter: Meter;
   read: Map<Element, { level: Defaults; registers: FileRegister[] }>;
 }
 
@@ -57,8 +73,13 @@ function registersIn(reading: XmlReading, reader: Reader): Result<RegisterFile> 
   const defaults = inherit(device, { size: 32, access: 'read-write', reset: 0 }, reader);
   const elements = childrenOf(device, 'peripherals', 'peripheral');
   const byName = new Map(elements.map((one) => [childText(one, 'name') ?? '', one]));
-  const peripherals = elements.flatMap((one) => peripheralsOf(one, byName, defaults, reader));
-  if (reader.problems.length > 0) return fail(...reader.problems.slice(0, MOST_PROBLEMS));
+  const chains = derivations(elements, byName, reader);
+  const peripherals: PeripheralRegisters[] = [];
+  for (const one of elements) {
+    if (reader.problems.full) break;
+    for (const copy of peripheralsOf(one, chains, defaults, reader)) peripherals.push(copy);
+  }
+  if (reader.problems.length > 0) return failWith(reader.problems.list());
   const endian = childText(findChild(device, 'cpu') ?? device, 'endian');
   return ok({
     name: childText(device, 'name') ?? '',
@@ -79,8 +100,7 @@ const childrenOf = (element: Element, group: string, name: string): Element[] =>
   findChild(element, group)?.children.filter((child) => child.name === name) ?? [];
 
 function complain(reader: Reader, element: Leafy, message: string): void {
-  if (reader.problems.length < MOST_PROBLEMS)
-    reader.problems.push({ place: `${reader.name}:${element.line}:1`, message });
+  reader.problems.push({ place: `${reader.name}:${element.line}:1`, message });
 }
 
 /** The format's numbers: 12, 0x1F, 0b101, #101, #10xx (x: any, read as 0), with an optional plus. Undefined (and a problem) when it is none. */
@@ -118,8 +138,18 @@ function copiesOf(element: Leafy, reader: Reader): { name: string; step: number 
   const dim = number(element, 'dim', reader);
   if (dim === undefined) return [{ name, step: 0 }];
   const increment = number(element, 'dimIncrement', reader) ?? 0;
-  if (dim < 1 || dim > MOST_REGISTERS) {
+  if (dim < 1 || dim > LIMITS.fileRegisters) {
     complain(reader, element, `an array of ${dim} cannot be`);
+    return [];
+  }
+  reader.copies += dim;
+  reader.meter.steps += dim;
+  if (reader.copies > 2 * LIMITS.fileRegisters) {
+    complain(
+      reader,
+      element,
+      `its arrays make too many copies: at most ${limitText('fileRegisters')} are taken`,
+    );
     return [];
   }
   const indices = indicesOf(childText(element, 'dimIndex'), dim);
@@ -140,7 +170,7 @@ function indicesOf(text: string | undefined, dim: number): string[] {
   if (!range) return text.split(',').map((one) => one.trim());
   const [first = '', last = ''] = [range[1], range[2]];
   const code = (one: string): number => (/\d/.test(one) ? Number(one) : one.charCodeAt(0));
-  const count = Math.min(MOST_REGISTERS, code(last) - code(first) + 1);
+  const count = Math.min(LIMITS.fileRegisters, code(last) - code(first) + 1);
   return Array.from({ length: Math.max(0, count) }, (_, i) =>
     /\d/.test(first) ? String(Number(first) + i) : String.fromCharCode(code(first) + i),
   );
@@ -148,12 +178,13 @@ function indicesOf(text: string | undefined, dim: number): string[] {
 
 function peripheralsOf(
   element: Element,
-  byName: ReadonlyMap<string, Element>,
+  chains: ReadonlyMap<Element, Element[]>,
   defaults: Defaults,
   reader: Reader,
 ): PeripheralRegisters[] {
   const from = element.attributes.derivedFrom;
-  const chain = from === undefined ? [] : derivation(element, byName, reader);
+  const chain = chains.get(element) ?? [];
+  reader.meter.steps += 1 + chain.length;
   const of = (name: string): string | undefined =>
     [element, ...chain].map((one) => childText(one, name)).find((text) => text !== undefined);
   const own = [...chain].reverse().reduce((level, one) => inherit(one, level, reader), defaults);
@@ -188,23 +219,39 @@ function sharedRegisters(container: Element, level: Defaults, reader: Reader): F
   return registers;
 }
 
-/** The peripherals one is derived from, nearest first. */
-function derivation(element: Element, byName: ReadonlyMap<string, Element>, reader: Reader): Element[] {
-  const chain: Element[] = [];
-  for (let from = element.attributes.derivedFrom; from !== undefined; ) {
-    const next = byName.get(from);
-    if (!next || chain.includes(next) || next === element) {
-      complain(
-        reader,
-        element,
-        next ? `${from} is derived from itself` : `there is no "${from}" to derive from`,
-      );
-      break;
+/** Real files derive from a peripheral that is written out; longer chains only serve to be long. */
+const LONGEST_CHAIN = 16;
+
+/** For each peripheral those it is derived from, nearest first. */
+function derivations(
+  elements: readonly Element[],
+  byName: ReadonlyMap<string, Element>,
+  reader: Reader,
+): Map<Element, Element[]> {
+  const chains = new Map<Element, Element[]>();
+  for (const element of elements) {
+    if (element.attributes.derivedFrom === undefined) continue;
+    const chain: Element[] = [];
+    for (let from: string | undefined = element.attributes.derivedFrom; from !== undefined; ) {
+      reader.meter.steps++;
+      const next = byName.get(from);
+      const wrong = !next
+        ? `there is no "${from.slice(0, 80)}" to derive from`
+        : chain.includes(next) || next === element
+          ? `${from.slice(0, 80)} is derived from itself`
+          : chain.length >= LONGEST_CHAIN
+            ? `is derived over more than ${LONGEST_CHAIN} others`
+            : undefined;
+      if (!next || wrong) {
+        complain(reader, element, wrong ?? '');
+        break;
+      }
+      chain.push(next);
+      from = next.attributes.derivedFrom;
     }
-    chain.push(next);
-    from = next.attributes.derivedFrom;
+    chains.set(element, chain);
   }
-  return chain;
+  return chains;
 }
 
 /** Registers and clusters of a container, in file order, with offsets from the peripheral's base. */
@@ -217,7 +264,9 @@ function registersOf(
 ): FileRegister[] {
   const found: FileRegister[] = [];
   for (const element of container.children) {
+    reader.meter.steps++;
     if (element.name !== 'register' && element.name !== 'cluster') continue;
+    if (reader.problems.full || reader.registers > LIMITS.fileRegisters) return found;
     const source = derived(element, container, reader);
     const own = inherit(element, source === element ? level : inherit(source, level, reader), reader);
     const offset = number(element, 'addressOffset', reader) ?? number(source, 'addressOffset', reader);
@@ -227,12 +276,17 @@ function registersOf(
     for (const { name, step } of copiesOf(element, reader)) {
       const at = base + (offset ?? 0) + step;
       if (element.name === 'cluster') {
-        found.push(...registersOf(source, `${prefix}${name}.`, at, own, reader));
+        // An array of clusters makes copies of what is in it; each costs a look at the elements.
+        reader.copies += source.children.length;
+        if (reader.copies > 8 * LIMITS.fileRegisters || reader.problems.full) {
+          complain(reader, element, `more than ${limitText('fileRegisters')} in its arrays`);
+          return found;
+        }
+        for (const one of registersOf(source, `${prefix}${name}.`, at, own, reader)) found.push(one);
         continue;
       }
-      if (++reader.registers > MOST_REGISTERS) {
-        if (reader.registers === MOST_REGISTERS + 1)
-          complain(reader, element, `more than ${MOST_REGISTERS} registers`);
+      if (++reader.registers > LIMITS.fileRegisters) {
+        complain(reader, element, `more than ${limitText('fileRegisters')}`);
         return found;
       }
       found.push({
@@ -254,12 +308,23 @@ function registersOf(
 function derived(element: Element, container: Element, reader: Reader): Element {
   const from = element.attributes.derivedFrom;
   if (from === undefined) return element;
-  const name = from.split('.').at(-1);
-  const found = container.children.find(
-    (one) => one.name === element.name && one !== element && childText(one, 'name') === name,
-  );
-  if (!found) complain(reader, element, `there is no "${from}" to derive from`);
-  return found ?? element;
+  const name = from.slice(from.lastIndexOf('.') + 1);
+  let named = reader.byName.get(container);
+  if (!named) {
+    named = new Map();
+    for (const one of container.children) {
+      reader.meter.steps++;
+      const key = `${one.name} ${childText(one, 'name')}`;
+      if (!named.has(key)) named.set(key, one);
+    }
+    reader.byName.set(container, named);
+  }
+  const found = named.get(`${element.name} ${name}`);
+  if (!found || found === element) {
+    complain(reader, element, `there is no "${from.slice(0, 80)}" to derive from`);
+    return element;
+  }
+  return found;
 }
 
 const flattened = new WeakMap<Element, FileField[]>();
@@ -271,7 +336,7 @@ function fieldsOf(container: Element | undefined): FileField[] {
   if (!fields) {
     fields = [];
     for (const one of container.folded as (FileField | FileField[])[]) {
-      if (Array.isArray(one)) fields.push(...one);
+      if (Array.isArray(one)) for (const each of one) fields.push(each);
       else fields.push(one);
     }
     flattened.set(container, fields);
@@ -287,11 +352,16 @@ function fieldsFrom(element: Leafy, reader: Reader): FileField | FileField[] {
   const access = told === undefined ? undefined : SVD_ACCESS.find((one) => one === told);
   const description = words(childText(element, 'description'));
   const make = (name: string, step: number): FileField => {
+    reader.fields++;
     const field: FileField = { name, description, low: place.low + step, bits: place.bits };
     if (access) field.access = access;
     return field;
   };
   const name = childText(element, 'name');
+  if (reader.fields > LIMITS.fileFields) {
+    complain(reader, element, `more than ${limitText('fileFields')}`);
+    return [];
+  }
   if (name && childText(element, 'dim') === undefined) return make(name, 0);
   return copiesOf(element, reader).map((one) => make(one.name, one.step));
 }

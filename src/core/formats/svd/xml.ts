@@ -1,4 +1,5 @@
 import { SaxesParser } from 'saxes';
+import { LIMITS, limitText, tooLarge } from '../../limits';
 import { fail, ok, type Problem, type Result } from '../../result';
 
 /** What any element has: its name, the line it begins in, attributes, and the texts of direct children that hold text only. */
@@ -27,9 +28,7 @@ export interface Fold {
   fold(element: Leafy): unknown;
 }
 
-export const LARGEST_XML_CHARACTERS = 40_000_000;
 const DEEPEST = 40;
-const MOST_ELEMENTS = 3_000_000;
 /** Between two pieces the caller may report progress, or stop. */
 export const PIECE = 65_536;
 
@@ -57,8 +56,7 @@ export function readXml(name: string, text: string, fold?: Fold): XmlReading {
     if (problems.length === 0)
       problems.push({ place: `${name}:${parser.line}:${parser.column + 1}`, message });
   };
-  if (text.length > LARGEST_XML_CHARACTERS)
-    refuse(`the file is larger than ${LARGEST_XML_CHARACTERS / 1_000_000} MB`);
+  if (text.length > LIMITS.registerFileCharacters) refuse(`the file ${tooLarge('registerFileCharacters')}`);
   parser.on('error', (error) => refuse(`not valid XML: ${error.message.replace(/^\d+:\d+: /, '')}`));
   parser.on('doctype', () => refuse('document type declarations are not read: they can define entities'));
   // Looking into the parser's record of attributes costs more than being told that there is one.
@@ -91,7 +89,7 @@ export function readXml(name: string, text: string, fold?: Fold): XmlReading {
     open.folded = NOTHING;
     depth++;
     if (depth > DEEPEST) refuse(`nested deeper than ${DEEPEST} elements`);
-    if (++elements > MOST_ELEMENTS) refuse(`more than ${MOST_ELEMENTS} elements`);
+    if (++elements > LIMITS.xmlElements) refuse(`more than ${limitText('xmlElements')}`);
   });
   const addText = (part: string): void => {
     const open = frames[depth - 1];

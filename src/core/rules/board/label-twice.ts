@@ -1,5 +1,4 @@
-import { setEntry } from '../../plan/make-edits';
-import { tableOf } from '../../plan/types';
+import { labelsByPad, setLabelAt } from '../../plan/labels';
 import type { Report, Rule } from '../types';
 import { listNames } from '../words';
 
@@ -14,8 +13,7 @@ export const labelTwice: Rule = {
   },
   check({ plan }) {
     const byLabel = new Map<string, string[]>();
-    for (const [pad, label] of Object.entries(tableOf(plan, 'label')))
-      byLabel.set(label, [...(byLabel.get(label) ?? []), pad]);
+    for (const [pad, label] of labelsByPad(plan)) byLabel.set(label, [...(byLabel.get(label) ?? []), pad]);
     return [...byLabel].flatMap(([label, pads]): Report[] => {
       if (pads.length < 2) return [];
       return [
@@ -28,7 +26,7 @@ export const labelTwice: Rule = {
               ? []
               : pads.map((pad) => ({
                   label: `no label on ${pad}`,
-                  edit: setEntry(plan, 'label', pad, null),
+                  edit: setLabelAt(plan, pad, ''),
                 })),
         },
       ];

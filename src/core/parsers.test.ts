@@ -1,0 +1,366 @@
+import { strToU8, zipSync } from 'fflate';
+import { family } from '@/testing/families';
+import { corvane, frostGuard } from '@/testing/frost-guard';
+import { fuzzBudget, type Random, randomFrom } from '@/testing/random';
+import { xlsx } from '@/testing/xlsx';
+import { readNetlist } from './board/netlist';
+import { readBsdl } from './formats/bsdl/read-bsdl';
+import { parseDevice, printDevice } from './formats/device-files';
+import { parsePlan } from './formats/plan-file';
+import { printPlan } from './formats/print-plan';
+import { readEdit } from './formats/read-edit';
+import { printSvd } from './formats/svd/print-svd';
+import { readSvd } from './formats/svd/read-svd';
+import { LIMITS } from './limits';
+import { parseTypedNets } from './plan/typed-nets';
+import { emptyPlan } from './plan/types';
+import { isEmptyCell, listCell, padCell, signalFrom, takeMarks } from './tables/cells';
+import { EMPTY_REST, readDraft } from './tables/draft';
+import { type Grid, readGrid } from './tables/grid';
+import { guessMapping } from './tables/guess';
+import { spreadsheetFault } from './tables/spreadsheet';
+import type { Meter } from './text/scan';
+
+const MEGABYTE = 1_000_000;
+const fill = (piece: string, length = MEGABYTE): string =>
+  piece.repeat(Math.ceil(length / piece.length)).slice(0, length);
+const plan = emptyPlan('P', 'corvane-c40-80', 'q100', '');
+const typedNets = (text: string, meter?: Meter) => {
+  let next = 0;
+  return parseTypedNets(text, plan, corvane().description, undefined, () => `n${next++}`, meter);
+};
+
+/** Work is in proportion to the text: counted in steps, since a time would say more of the machine. */
+describe('a megabyte of the worst takes steps in proportion', () => {
+  const within = (times: number, text: string, read: (meter: Meter) => unknown): void => {
+    const meter = { steps: 0 };
+    read(meter);
+    expect(meter.steps).toBeLessThanOrEqual(times * Math.max(text.length, 1000));
+  };
+  const head = 'entity T is port (A : inout bit);\n';
+  test.each([
+    ['blanks', `${head}${fill(' ')}`],
+    ['names of ports without a mode', `entity T is port (${fill('A ,')}`],
+    ['nested brackets', `entity T is port ${fill('(')}`],
+    ['constants without an end', head + fill('constant P : PIN_MAP_STRING := ')],
+    ['one constant without an end', `${head}constant P : PIN_MAP_STRING := "${fill('A : 1, ')}`],
+    ['entries that go wrong', head + fill('constant P : PIN_MAP_STRING := "??";\n')],
+    ['blanks between entries', `${head}constant P : PIN_MAP_STRING := "${fill(' ')}"; end;`],
+    ['bracketed lists without an end', `${head}constant P : PIN_MAP_STRING := "${fill('A : (1,')}`],
+    ['quotes', head + fill('"')],
+    ['comments', head + fill('-- "\n')],
+    ['entities', fill('entity  ')],
+  ])('boundary scan: %s', (_name, text) => within(8, text, (meter) => readBsdl('x.bsd', text, meter)));
+
+  test.each([
+    ['long names of blanks', fill(`P NNAME1 a${' '.repeat(5000)}b\n`)],
+    ['one line of blanks', `P NNAME1 a${fill(' ')}b\n317`],
+    ['dashes', fill(`net,${'a-'.repeat(1500)} b,1\n`)],
+    ['dots', fill(`net,${'a1.'.repeat(1000)}\n`)],
+    ['records', fill('317\n')],
+  ])('netlist: %s', (_name, text) => within(8, text, (meter) => readNetlist('x', text, meter)));
+
+  test.each([
+    ['digits', fill('1', 190_000)],
+    ['ranges that are none', fill('1..', 190_000)],
+    ['one range of digits', `${fill('1', 190_000)}..2 out`],
+    ['one name many times', `x: ${fill('a ', 190_000)} out`],
+    ['one line of one name', fill('a out\n', 190_000)],
+    [
+      'circuits',
+      Array.from({ length: 20_000 }, (_, at) => `c${at}: a out`)
+        .join('\n')
+        .slice(0, 190_000),
+    ],
+    ['dividers', fill('·', 190_000)],
+    ['quotes', fill('"', 190_000)],
+    ['tabs', fill('\t', 190_000)],
+    ['rows', fill('A\tUART1_TX\n', 190_000)],
+  ])('typed nets: %s', (_name, text) => within(12, text, (meter) => typedNets(text, meter)));
+
+  test.each([
+    ['marks', fill('(1)', LIMITS.cellCharacters)],
+    ['marks with blanks', fill('(1) ', LIMITS.cellCharacters)],
+    ['open brackets', fill('(1', LIMITS.cellCharacters)],
+    ['stars', fill('*', LIMITS.cellCharacters)],
+    ['commas', `(${fill('1, ', LIMITS.cellCharacters)})`],
+  ])('cells: %s', (_name, text) => within(8, text, (meter) => takeMarks(text, meter)));
+
+  const field = (dim: string) =>
+    `<device><peripherals><peripheral><name>P</name><baseAddress>0</baseAddress><registers>${dim}</registers></peripheral></peripherals></device>`;
+  const nested = (depth: number): string =>
+    depth === 0
+      ? ''
+      : `<cluster><dim>1000</dim><dimIncrement>4</dimIncrement><name>C%s</name><addressOffset>0</addressOffset>${nested(depth - 1)}</cluster>`;
+  const chain = Array.from(
+    { length: 9000 },
+    (_, at) =>
+      `<peripheral derivedFrom="P${at + 1}"><name>P${at}</name><baseAddress>0</baseAddress></peripheral>`,
+  ).join('');
+  const siblings = Array.from(
+    { length: 9000 },
+    (_, at) => `<register derivedFrom="R0"><name>R${at}</name><addressOffset>0</addressOffset></register>`,
+  ).join('');
+  test.each([
+    ['arrays in arrays', field(nested(8))],
+    [
+      'a large array of fields',
+      field(
+        `<register><name>R</name><addressOffset>0</addressOffset><fields>${'<field><dim>200000</dim><dimIncrement>1</dimIncrement><name>F%s</name><bitOffset>0</bitOffset></field>'.repeat(50)}</fields></register>`,
+      ),
+    ],
+    ['a chain of derivations', `<device><peripherals>${chain}</peripherals></device>`],
+    ['registers derived from a sibling', field(siblings)],
+    [
+      'arrays of nothing',
+      field('<cluster><dim>200000</dim><name>C</name><addressOffset>0</addressOffset></cluster>'.repeat(40)),
+    ],
+  ])('register description: %s', (_name, text) => {
+    const meter = { steps: 0 };
+    readSvd('x.svd', text, meter);
+    expect(meter.steps).toBeLessThan(20 * MEGABYTE);
+  });
+});
+
+test('a spreadsheet that asks for a thousand million rows, or unpacks to too much, is refused unread', () => {
+  const book = (sheet: string) =>
+    zipSync({
+      'xl/worksheets/sheet1.xml': strToU8(`<worksheet><sheetData>${sheet}</sheetData></worksheet>`),
+    });
+  const fault = (sheet: string) => spreadsheetFault(book(sheet));
+  expect(fault('<row r="999999999"><c r="A999999999"><v>1</v></c></row>')).toMatch(/at most 50,000 rows/);
+  expect(fault("<row><c r='A999999999'/></row>")).toMatch(/at most 50,000 rows/);
+  expect(fault('<x:row x:r="1" r="70000"/>')).toMatch(/at most 50,000 rows/);
+  expect(fault('<row r="1"><c r="XFD1"/></row>')).toMatch(/at most 200 columns/);
+  expect(fault('<row r="1"><c r="A&#57;99999"/></row>')).toMatch(/no place in a sheet/);
+  expect(fault('<row/>'.repeat(50_001))).toMatch(/at most 50,000 rows/);
+  expect(spreadsheetFault(zipSync({ 'xl/worksheets/sheet1.xml': new Uint8Array(201_000_000) }))).toMatch(
+    /when unpacked/,
+  );
+  expect(spreadsheetFault(strToU8('PK no zip'))).toMatch(/cannot be read/);
+  expect(
+    spreadsheetFault(
+      xlsx({
+        Pinout: [
+          ['pad', 'q8'],
+          ['A0', '1'],
+        ],
+      }),
+    ),
+  ).toBeUndefined();
+});
+
+/** Seeds are fixed. `MAVREK_FUZZ=20` does twenty times as much. */
+describe('texts with pieces cut out, doubled, moved and replaced', () => {
+  const RUNS = fuzzBudget(20_000);
+  const PIECES = [
+    '',
+    '"',
+    "'",
+    '(',
+    ')',
+    ',',
+    ';',
+    ':',
+    '\t',
+    '\n',
+    '\r',
+    ' ',
+    '<',
+    '>',
+    '</',
+    '/>',
+    '&',
+    '{',
+    '}',
+    '[',
+    ']',
+  ];
+  const WORDS = [
+    '-1',
+    '0x',
+    '1e99',
+    '999999999999',
+    '__proto__',
+    'constructor',
+    '\u0000',
+    '\ud800',
+    '\ufeff',
+    '%s',
+    '..',
+    '@',
+    'é',
+    'null',
+  ];
+
+  function mutated(random: Random, seed: string, longest: number): string {
+    let text = seed;
+    for (let turns = 1 + random.int(4); turns > 0; turns--) {
+      const from = random.int(text.length + 1);
+      const to = Math.min(text.length, from + random.int(random.int(3) === 0 ? 400 : 6));
+      const piece = text.slice(from, to);
+      const other = random.int(text.length + 1);
+      switch (random.int(5)) {
+        case 0:
+          text = text.slice(0, from) + text.slice(to);
+          break;
+        case 1:
+          text = text.slice(0, from) + piece.repeat(2 + random.int(20)) + text.slice(to);
+          break;
+        case 2:
+          text = text.slice(0, from) + random.pick(PIECES) + text.slice(to);
+          break;
+        case 3:
+          text = text.slice(0, from) + random.pick(WORDS) + text.slice(to);
+          break;
+        default:
+          text = text.slice(0, other) + piece + text.slice(other);
+      }
+    }
+    return text.slice(0, longest);
+  }
+
+  const small = family('pellin-p8').original;
+  const short = (text: string, length: number): string => text.slice(0, length);
+  const svd = printSvd(family('pellin-p8'));
+  const second = svd.indexOf('<register>', svd.indexOf('<register>') + 10);
+  const firstRegister = `${short(svd, second)}</registers></peripheral></peripherals></device>`;
+  const [block] = small.recipe.registers.blocks;
+  const part = printDevice({
+    ...small,
+    packages: small.packages.slice(0, 1).map((one) => ({ ...one, terminals: { 1: 'K0', 2: 'VDD' } })),
+    pads: small.pads.filter((pad) => ['K0', 'VDD'].includes(pad.id)),
+    functions: small.functions.filter((fn) => fn.pad === 'K0').slice(0, 2),
+    recipe: {
+      ...small.recipe,
+      registers: { blocks: block ? [block] : [] },
+      encode: small.recipe.encode.slice(0, 1),
+      stages: small.recipe.stages.slice(0, 1),
+    },
+  });
+  const edits = JSON.stringify({
+    kind: 'batch',
+    label: 'x',
+    edits: [
+      { kind: 'net.setting', id: 'n', key: 'pull', from: null, to: 'up' },
+      { kind: 'net.set', id: 'n', field: 'placement', from: null, to: { pad: 'B7', held: true } },
+      { kind: 'table.set', table: 'label', key: 'B7', from: null, to: 'x' },
+      { kind: 'plan.set', field: 'name', from: 'a', to: 'b' },
+    ],
+  });
+  const problemsOf = (result: unknown): { place: string; message: string }[] =>
+    (result as { ok?: boolean } | undefined)?.ok === false
+      ? ((result as { problems: [] }).problems ?? [])
+      : [];
+  const draft = (grid: Grid) =>
+    readDraft({
+      pinout: {
+        grid,
+        mapping: guessMapping('pinout', grid, { unknown: 'number' }),
+        source: { document: 'p' },
+      },
+      functions: {
+        grid,
+        mapping: guessMapping('functions', grid, { unknown: 'number' }),
+        source: { document: 'f' },
+      },
+      device: { id: 'x', name: 'X', maker: '', summary: '' },
+      rest: EMPTY_REST,
+      corrections: [],
+      padColumns: {},
+    });
+
+  test.each<[string, string[], (text: string) => unknown, number]>([
+    [
+      'boundary scan',
+      [
+        'entity T is\nport (A0, A1 : inout bit; VDD : linkage bit_vector(1 to 2));\nconstant D4 : PIN_MAP_STRING := "A0 : 1, A1 : 2, " &\n"VDD : (3, 4)"; -- x\nend T;',
+      ],
+      (text) => readBsdl('x', text),
+      RUNS,
+    ],
+    [
+      'netlist',
+      [
+        'P  NNAME1  LONG_NAME_OF_A_NET\n317NNAME1          U1    -34\n327GND             R2    -1\n',
+        'net,part,pin\nFAN_1,U1,34\nGND,U1-3,\n',
+        'U1-34\tFAN_1\t7\n',
+      ],
+      (text) => readNetlist('x', text),
+      RUNS,
+    ],
+    [
+      'typed nets',
+      [
+        'mast: uart tx rx · de out low 8mA @B7; d0..7 out bus',
+        'net\tis\tpad\nFAN 1\tout low\tB7\n',
+        '"a b" irq up falling · x in 5V driven',
+      ],
+      (text) => typedNets(text),
+      RUNS,
+    ],
+    [
+      'a table',
+      [
+        'pad,kind,port,bit,q8\nA0/WAKE(1),io,A,0,1\nVDD,supply,,,"2 3"\n',
+        'Pad\tF0\tF1\nA0\tUART1.TX(2)\t-\n',
+      ],
+      (text) => {
+        const grid = readGrid('x', text);
+        if (grid.ok) draft(grid.value);
+        return grid;
+      },
+      RUNS,
+    ],
+    [
+      'a cell',
+      ['B7/WAKE2 (1, 2)²*', 'UART1_TX(3)[1]; SPI1.SCK', 'n/a', '(((1)))'],
+      (text) => {
+        isEmptyCell(text);
+        takeMarks(text);
+        padCell(text);
+        for (const { text: word } of listCell(text)) signalFrom(word);
+        return undefined;
+      },
+      RUNS,
+    ],
+    ['a register description', [firstRegister], (text) => readSvd('x', text), RUNS],
+    [
+      'a plan',
+      [printPlan({ ...frostGuard(), nets: frostGuard().nets.slice(0, 3), ties: [] })],
+      (text) => parsePlan('x', text),
+      RUNS,
+    ],
+    [
+      'an edit',
+      [edits],
+      (text) => {
+        try {
+          return readEdit(JSON.parse(text));
+        } catch (error) {
+          if (error instanceof SyntaxError) return undefined;
+          throw error;
+        }
+      },
+      RUNS,
+    ],
+    ['a description', [part], (text) => parseDevice('x', text), RUNS],
+  ])(
+    '%s: an answer, or problems with a place; never an exception, never a second',
+    (name, seeds, read, runs) => {
+      const random = randomFrom(name.length * 7919 + 1);
+      let slowest = 0;
+      for (let run = 0; run < runs; run++) {
+        const text = mutated(random, random.pick(seeds), 20_000);
+        const start = performance.now();
+        const result = read(text);
+        slowest = Math.max(slowest, performance.now() - start);
+        for (const { place, message } of problemsOf(result)) {
+          if (place.length === 0 || message.length < 4)
+            throw new Error(`${JSON.stringify(text)}: "${place}" "${message}"`);
+        }
+      }
+      expect(slowest).toBeLessThan(1000);
+    },
+  );
+});
