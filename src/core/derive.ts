@@ -2,6 +2,7 @@ import { orderOf } from './device/geometry';
 import type { Package, PadId, SignalId } from './device/types';
 import { splitSignal } from './device/types';
 import { fingerprintOf } from './fingerprint';
+import { LIMITS } from './limits';
 import { type Candidate, candidatesFor, type Occupancy, placementAt } from './placing/candidates';
 import { placeNet } from './plan/make-edits';
 import { isAnalog, type ResolvedNet, resolveNet } from './plan/resolve';
@@ -176,7 +177,9 @@ function complete(
   context: RuleContext,
   used: Map<string, number>,
 ): Finding[] {
-  return reports.map((report) => {
+  const shown =
+    reports.length <= LIMITS.findings ? reports : [...reports.slice(0, LIMITS.findings), andMore(reports)];
+  return shown.map((report) => {
     const about = report.about === undefined ? '' : `:${report.about}`;
     const stem = `${rule.meta.id}:${[...report.nets].sort().join('+')}:${[...report.pads].sort().join('+')}${about}`;
     const times = used.get(stem) ?? 0;
@@ -190,6 +193,15 @@ function complete(
     };
   });
 }
+
+/** In place of what a rule found beyond what anybody reads. It is as grave as the gravest of them. */
+const andMore = (reports: readonly Report[]): Report => ({
+  message: `… and ${reports.length - LIMITS.findings} more of these.`,
+  pads: [],
+  nets: [],
+  remedies: [],
+  ...(reports.some((one) => one.severity === 'error') ? { severity: 'error' as const } : {}),
+});
 
 /** Moves to free pads that cost nothing, best first. */
 function movesFor(net: Net, candidates: readonly Candidate[], count: number): Remedy[] {

@@ -228,6 +228,11 @@ describe('texts with pieces cut out, doubled, moved and replaced', () => {
   const [block] = small.recipe.registers.blocks;
   const part = printDevice({
     ...small,
+    padClasses: {},
+    notes: {},
+    supplies: small.supplies.slice(0, 1),
+    peripherals: small.peripherals.slice(0, 2),
+    peripheralKinds: Object.fromEntries(Object.entries(small.peripheralKinds).slice(0, 2)),
     packages: small.packages.slice(0, 1).map((one) => ({ ...one, terminals: { 1: 'K0', 2: 'VDD' } })),
     pads: small.pads.filter((pad) => ['K0', 'VDD'].includes(pad.id)),
     functions: small.functions.filter((fn) => fn.pad === 'K0').slice(0, 2),

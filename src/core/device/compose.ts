@@ -1,4 +1,6 @@
-import { fail, ok, type Problem, type Result } from '../result';
+import { bare } from '../bare';
+import { LIMITS, overLimit } from '../limits';
+import { failWith, ok, type Problem, type Result } from '../result';
 import type { Grid } from '../tables/grid';
 import { guessMapping } from '../tables/guess';
 import { type Mapping, mappingProblems } from '../tables/mapping';
@@ -9,9 +11,11 @@ import {
   countFates,
   type Fate,
   type FunctionRecord,
+  note,
   type PadRecord,
   type TableProblem,
 } from '../tables/records';
+import { bareParts } from './bare-maps';
 import { checkTerminals } from './check-terminals';
 import {
   DEVICE_FORMAT,
@@ -65,20 +69,30 @@ export interface Assembled {
  * Brings pads, functions and the rest together. What the tables name and the rest does not have (a supply, a class, a note, a
  * port, a peripheral, a line) is a problem at the cell's row.
  */
-export function assemble({ pads, functions, file, sources }: Assembly): Assembled {
+export function assemble({ pads, functions, file: given, sources }: Assembly): Assembled {
+  const file: RecipeFile = { ...given, ...bareParts(given) };
+  const kinds = new Map(file.peripherals.map((one) => [one.id, one.kind]));
   const pinoutProblems: TableProblem[] = [];
   const functionProblems: TableProblem[] = [];
-  const packages = file.packages.map((one): Package => ({ ...one, terminals: {} }));
+  const packages = file.packages.map((one): Package => ({ ...one, terminals: bare() }));
   for (const record of pads) {
     checkPad(record, file, pinoutProblems);
     for (const { package: id, terminal, at } of record.terminals) {
       const pkg = packages.find((one) => one.id === id);
       if (pkg) pkg.terminals[terminal] = record.id;
-      else pinoutProblems.push({ ...at, severity: 'error', message: `there is no package ${id}` });
+      else note(pinoutProblems, () => ({ ...at, severity: 'error', message: `there is no package ${id}` }));
     }
   }
-  for (const one of packages) pinoutProblems.push(...checkTerminals(one));
-  const checked = functions.filter((record) => checkFunction(record, file, functionProblems));
+  for (const one of packages) for (const problem of checkTerminals(one)) note(pinoutProblems, () => problem);
+  const pairs = functions.reduce((sum, one) => sum + (one.pad === '*' ? pads.length : 1), 0);
+  if (pairs > LIMITS.functions)
+    note(functionProblems, () => ({
+      severity: 'error',
+      message: `the table ${overLimit('functions', pairs)}`,
+    }));
+  const checked = (pairs > LIMITS.functions ? [] : functions).filter((record) =>
+    checkFunction(record, file, kinds, functionProblems),
+  );
   const { forced, interrupts } = file;
   const description: DeviceDescription = {
     format: DEVICE_FORMAT,
@@ -99,43 +113,51 @@ export function assemble({ pads, functions, file, sources }: Assembly): Assemble
 }
 
 function checkPad(record: PadRecord, file: RecipeFile, problems: TableProblem[]): void {
-  const complain = (role: string, message: string, suggestions: string[] = []): void => {
-    problems.push({ line: record.line, severity: 'error', message, suggestions, role });
+  const complain = (role: string, message: string, suggest: () => string[] = () => []): void => {
+    note(problems, () => ({ line: record.line, severity: 'error', message, suggestions: suggest(), role }));
   };
   const { port, supply, class: padClass } = record;
   if (port !== undefined && !file.recipe.ports[port]) complain('port', `the recipe has no port ${port}`);
   const supplies = file.supplies.map((one) => one.id);
   if (supply !== undefined && !supplies.includes(supply))
-    complain('supply', `there is no supply ${supply}`, closest(supply, supplies, 3));
+    complain('supply', `there is no supply ${supply}`, () => closest(supply, supplies, 3));
   if (padClass !== undefined && !file.padClasses[padClass])
-    complain(
-      'class',
-      `there is no pad class ${padClass}`,
+    complain('class', `there is no pad class ${padClass}`, () =>
       closest(padClass, Object.keys(file.padClasses), 3),
     );
   for (const note of record.notes)
     if (file.notes[note] === undefined) complain('notes', `there is no note ${note}`);
 }
 
-function checkFunction(record: FunctionRecord, file: RecipeFile, problems: TableProblem[]): boolean {
+function checkFunction(
+  record: FunctionRecord,
+  file: RecipeFile,
+  kinds: ReadonlyMap<string, string>,
+  problems: TableProblem[],
+): boolean {
   const [instance, line] = splitSignal(record.signal);
-  const complain = (message: string, suggestions: string[]): false => {
-    problems.push({ ...record.at, severity: 'error', message, suggestions, word: record.text });
+  const complain = (message: string, suggest: () => string[]): false => {
+    note(problems, () => ({
+      ...record.at,
+      severity: 'error',
+      message,
+      suggestions: suggest(),
+      word: record.text,
+    }));
     return false;
   };
-  const kind = file.peripheralKinds[file.peripherals.find((one) => one.id === instance)?.kind ?? ''];
-  const ids = file.peripherals.map((one) => one.id);
+  const kind = file.peripheralKinds[kinds.get(instance) ?? ''];
   if (!kind)
-    return complain(
-      `there is no peripheral ${instance}`,
-      closest(instance, ids, 2).map((id) => `${id}.${line}`),
+    return complain(`there is no peripheral ${instance}`, () =>
+      closest(instance, kinds.keys(), 2).map((id) => `${id}.${line}`),
     );
   if (!kind.lines[line]) {
-    const near = closest(line, Object.keys(kind.lines), 3).map((one) => `${instance}.${one}`);
-    return complain(`${instance} has no line ${line}`, near);
+    return complain(`${instance} has no line ${line}`, () =>
+      closest(line, Object.keys(kind.lines), 3).map((one) => `${instance}.${one}`),
+    );
   }
   const missing = record.notes.find((note) => file.notes[note] === undefined);
-  return missing === undefined || complain(`there is no note ${missing}`, []);
+  return missing === undefined || complain(`there is no note ${missing}`, () => []);
 }
 
 const sourceOf = (source: TableSource, row: number, page: number | undefined) => {
@@ -235,7 +257,7 @@ export function composeDevice(
     ...raggedRows(pinout, padMapping),
     ...raggedRows(functions, fnMapping),
   ];
-  if (problems.length > 0) return fail(...problems);
+  if (problems.length > 0) return failWith(problems);
   const pads = readPinout(pinout, padMapping, { portsFromNames: false });
   const fns = readFunctions(functions, fnMapping, pads.records);
   const sources = { pinout: { document: pinout.name }, functions: { document: functions.name } };
@@ -244,7 +266,7 @@ export function composeDevice(
     ...placed(pinout, padMapping, [...pads.problems, ...assembled.pinout]),
     ...placed(functions, fnMapping, [...fns.problems, ...assembled.functions]),
   ];
-  if (errors.length > 0) return fail(...errors);
+  if (errors.length > 0) return failWith(errors);
   const warnings = [
     ...placed(pinout, padMapping, pads.problems, 'warning'),
     ...placed(functions, fnMapping, fns.problems, 'warning'),

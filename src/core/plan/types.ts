@@ -1,3 +1,4 @@
+import { bare } from '../bare';
 import type { PadId, SignalId } from '../device/types';
 import type { CodeStyle } from '../recipe/operations';
 
@@ -233,12 +234,20 @@ export function openPart(wanted: string, line: string): string | undefined {
 }
 
 /** The entries of one of the plan's tables. */
-export const tableOf = (plan: Plan, table: PlanTable): Record<string, string> =>
-  plan.tables?.[table] ?? NOTHING;
-const NOTHING: Record<string, string> = {};
+export function tableOf(plan: Plan, table: PlanTable): Record<string, string> {
+  const entries = plan.tables?.[table];
+  if (!entries) return NOTHING;
+  let found = bareTables.get(entries);
+  if (!found) {
+    found = bare(entries);
+    bareTables.set(entries, found);
+  }
+  return found;
+}
+const NOTHING = bare<string>();
+/** Keys are names of pads and rules, whatever those are called. */
+const bareTables = new WeakMap<Record<string, string>, Record<string, string>>();
 
 /** One entry; undefined when there is none, whatever the key is called. */
-export const entryOf = (plan: Plan, table: PlanTable, key: string): string | undefined => {
-  const entries = tableOf(plan, table);
-  return Object.hasOwn(entries, key) ? entries[key] : undefined;
-};
+export const entryOf = (plan: Plan, table: PlanTable, key: string): string | undefined =>
+  tableOf(plan, table)[key];

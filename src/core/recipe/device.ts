@@ -1,3 +1,4 @@
+import { withBareMaps } from '../device/bare-maps';
 import { applyCorrections, type Unapplied } from '../device/corrections';
 import { fingerprintOfDescription } from '../device/fingerprint';
 import type {
@@ -75,8 +76,11 @@ export function loadDevice(description: DeviceDescription): Result<Device> {
 }
 
 /** Looks everything up and parses all expressions. What cannot be read is listed, each with its place. */
-export function compileDevice(original: DeviceDescription): Result<Device> {
-  const { description, unapplied } = applyCorrections(original, original.corrections ?? []);
+export function compileDevice(given: DeviceDescription): Result<Device> {
+  const original = withBareMaps(given);
+  const corrected = applyCorrections(original, original.corrections ?? []);
+  const { unapplied } = corrected;
+  const description = withBareMaps(corrected.description);
   const sizes = sizeProblems(description);
   if (sizes.length > 0) return failWith(sizes);
   const problems = collectProblems();

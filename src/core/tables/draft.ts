@@ -1,6 +1,8 @@
+import { bare } from '../bare';
 import { assemble, type RecipeFile, type TableSource } from '../device/compose';
 import type { Correction } from '../device/corrections';
 import type { DeviceDescription, Package } from '../device/types';
+import { LIMITS, overLimit } from '../limits';
 import type { RecipeSource } from '../recipe/types';
 import type { Grid } from './grid';
 import { guessMapping } from './guess';
@@ -8,7 +10,14 @@ import { inferRest } from './infer';
 import { type Mapping, mappingProblems, type TableKind } from './mapping';
 import { readFunctions } from './read-functions';
 import { readPinout } from './read-pinout';
-import type { CellRef, Fate, FunctionRecord, PadRecord, TableProblem } from './records';
+import {
+  type CellRef,
+  type Fate,
+  type FunctionRecord,
+  note,
+  type PadRecord,
+  type TableProblem,
+} from './records';
 import { suspects } from './suspects';
 
 /** One of the user's tables as it stands in the import view: cells as edited, and what its columns are. */
@@ -106,7 +115,7 @@ export function readDraft(draft: PartDraft): DraftReading {
     if (pinout.mapping.length === 0) {
       const read = readPinout(grid, mapping, { portsFromNames: true });
       pads = read.records;
-      pinout.problems.push(...read.problems);
+      pinout.problems = read.problems;
       pinout.fates = read.fates;
     }
   }
@@ -116,9 +125,15 @@ export function readDraft(draft: PartDraft): DraftReading {
     if (functionTable.mapping.length === 0 && pads.length > 0) {
       const read = readFunctions(grid, mapping, pads);
       functions = read.records;
-      functionTable.problems.push(...read.problems);
+      functionTable.problems = read.problems;
       functionTable.fates = read.fates;
     }
+  }
+  const tooMany = overLimits(pads, functions);
+  if (tooMany) {
+    pinout.mapping.push(tooMany);
+    pads = [];
+    functions = [];
   }
   const file = fileOf(draft, pads, functions);
   let description: DeviceDescription | null = null;
@@ -129,8 +144,8 @@ export function readDraft(draft: PartDraft): DraftReading {
     };
     const assembled = assemble({ pads, functions, file, sources });
     const slips = suspects(pads, functions);
-    pinout.problems.push(...assembled.pinout, ...slips.pinout);
-    functionTable.problems.push(...assembled.functions, ...slips.functions);
+    for (const one of [...assembled.pinout, ...slips.pinout]) note(pinout.problems, () => one);
+    for (const one of [...assembled.functions, ...slips.functions]) note(functionTable.problems, () => one);
     description = withExtras(assembled.description, draft);
   }
   const all = [...pinout.problems, ...functionTable.problems];
@@ -147,6 +162,13 @@ export function readDraft(draft: PartDraft): DraftReading {
   };
 }
 
+/** A part has far fewer pads and functions than a table has cells. */
+function overLimits(pads: readonly PadRecord[], functions: readonly FunctionRecord[]): string | undefined {
+  if (pads.length > LIMITS.pads) return `the table ${overLimit('pads', pads.length)}`;
+  const pairs = functions.reduce((sum, one) => sum + (one.pad === '*' ? pads.length : 1), 0);
+  return pairs > LIMITS.functions ? `the function table ${overLimit('functions', pairs)}` : undefined;
+}
+
 function withExtras(description: DeviceDescription, draft: PartDraft): DeviceDescription {
   const { padColumns, corrections } = draft;
   const keptPads = new Map(draft.pinout?.kept?.pads.map((pad) => [pad.id, pad.source]));
@@ -154,7 +176,7 @@ function withExtras(description: DeviceDescription, draft: PartDraft): DeviceDes
     draft.functions?.kept?.functions.map((fn) => [`${fn.pad} ${fn.signal} ${fn.mux}`, fn.source]),
   );
   const pads = description.pads.map((pad) => {
-    const extra = padColumns[pad.id];
+    const extra = Object.hasOwn(padColumns, pad.id) ? padColumns[pad.id] : undefined;
     const source = keptPads.get(pad.id) ?? pad.source;
     return {
       ...pad,
@@ -177,7 +199,7 @@ function fileOf(
 ): RecipeFile {
   const inferred = inferRest(pads, functions);
   const { rest } = draft;
-  const kinds = { ...inferred.peripheralKinds };
+  const kinds = bare(inferred.peripheralKinds);
   for (const [id, kind] of Object.entries(rest.peripheralKinds)) {
     kinds[id] = { ...kind, lines: { ...kinds[id]?.lines, ...kind.lines } };
   }
@@ -200,7 +222,7 @@ function fileOf(
     packages: inOrderOf(rest.packages, inferred.packages, () => undefined),
     supplies: inOrderOf(rest.supplies, inferred.supplies, (id) => ({ id, title: id, nominalVolts: 3.3 })),
     padClasses: { ...rest.padClasses, ...missingFrom(rest.padClasses, inferred.padClasses) },
-    peripheralKinds: Object.fromEntries(Object.entries(kinds).filter(([id]) => named.has(id))),
+    peripheralKinds: bare(Object.fromEntries(Object.entries(kinds).filter(([id]) => named.has(id)))),
     peripherals,
     ...(rest.forced.length > 0 ? { forced: rest.forced } : {}),
     ...(rest.interrupts ? { interrupts: rest.interrupts } : {}),

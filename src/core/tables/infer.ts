@@ -1,3 +1,4 @@
+import { bare } from '../bare';
 import type { RecipeFile } from '../device/compose';
 import type { LineKind, PackageShape, Peripheral, PeripheralKind } from '../device/types';
 import { splitSignal } from '../device/types';
@@ -64,11 +65,11 @@ export function inferShape(terminals: readonly string[]): PackageShape {
   if (balls) {
     const rows = terminals.map((one) => one.replace(/\d+$/, ''));
     const all = ballRows(40);
-    const last = Math.max(...rows.map((row) => all.indexOf(row)));
-    const columns = Math.max(1, ...terminals.map((one) => Number(one.replace(/^\D+/, ''))));
+    const last = highestOf(rows.map((row) => all.indexOf(row)));
+    const columns = highestOf(terminals.map((one) => Number(one.replace(/^\D+/, ''))));
     return { kind: 'ball-grid', rows: all.slice(0, last + 1), columns };
   }
-  const highest = Math.max(1, ...terminals.map(Number).filter(Number.isInteger));
+  const highest = highestOf(terminals.map(Number).filter(Number.isInteger));
   if (highest <= 28 && highest % 2 === 0) return { kind: 'dual-row', terminals: highest };
   // A number more than a multiple of four is the exposed pad under the package.
   const exposed = highest % 4 === 1 && highest > 5;
@@ -78,6 +79,9 @@ export function inferShape(terminals: readonly string[]): PackageShape {
     ...(exposed ? { exposedPad: true } : {}),
   };
 }
+
+/** The highest of any number of numbers, at least 1. */
+const highestOf = (values: readonly number[]): number => values.reduce((most, one) => Math.max(most, one), 1);
 
 export const shapeName = (shape: PackageShape): string =>
   shape.kind === 'ball-grid'
@@ -110,12 +114,12 @@ export function lineKindFor(kind: string, line: string, analog: boolean): LineKi
 /** UART2.TX → instance UART2 of kind UART. A kind has every line that one of its instances has. */
 function inferPeripherals(functions: readonly FunctionRecord[]) {
   const peripherals = new Map<string, Peripheral>();
-  const peripheralKinds: Record<string, PeripheralKind> = {};
+  const peripheralKinds = bare<PeripheralKind>();
   for (const { signal, mux } of functions) {
     const [id, line] = splitSignal(signal);
     const kind = id.replace(/\d+$/, '') || id;
     peripherals.set(id, { id, kind });
-    const known = peripheralKinds[kind] ?? { title: kind, lines: {} };
+    const known = peripheralKinds[kind] ?? { title: kind, lines: bare() };
     known.lines[line] ??= lineKindFor(kind, line, mux === null);
     peripheralKinds[kind] = known;
   }

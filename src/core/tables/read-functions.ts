@@ -24,7 +24,7 @@ export function readFunctions(
         const known = kinds.get(id);
         const message = known ? `${id} is no I/O pad` : `the pinout has no pad ${id || '(empty)'}`;
         const io = pads.filter((pad) => pad.kind === 'io').map((pad) => pad.id);
-        row.problem(row.column('pad'), message, closest(id, io, 3));
+        row.problem(row.column('pad'), message, () => closest(id, io, 3));
         return 'refused';
       }
       current = id;
@@ -50,7 +50,7 @@ function readRow(row: RowReader, pad: string): FunctionRecord[] {
     for (const { text, marks } of listCell(cell, /[\s;,/]+/)) {
       const read = signalFrom(text);
       if (!read) {
-        row.problem(column, `"${text}" is no signal; write it like UART2.TX`, [], text);
+        row.problem(column, `"${text}" is no signal; write it like UART2.TX`, () => [], text);
         continue;
       }
       if (read.assumedLine) row.warn(column, `"${text}" names no line; it is read as ${read.signal}`);

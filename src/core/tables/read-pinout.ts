@@ -53,7 +53,7 @@ function readPad(
     const cleaned = id.replace(/[^A-Za-z0-9._+-]+/g, '_').replace(/^_+|_+$/g, '');
     const joined = id.replace(/\s+/g, '');
     const better = [...new Set([joined, cleaned])].filter((one) => PAD_NAME.test(one));
-    row.problem(at, `"${id}" cannot be a pad's name`, better);
+    row.problem(at, `"${id}" cannot be a pad's name`, () => better);
     return undefined;
   }
   const before = byId.get(id);
@@ -94,7 +94,8 @@ function readPad(
   if (!isEmptyCell(boot)) {
     const known = BOOT_KINDS.find((one) => one === boot);
     if (known) record.boot = known;
-    else row.problem(row.column('boot'), `"${boot}" is none of ${BOOT_KINDS.join(', ')}`, [...BOOT_KINDS]);
+    else
+      row.problem(row.column('boot'), `"${boot}" is none of ${BOOT_KINDS.join(', ')}`, () => [...BOOT_KINDS]);
   }
   return record;
 }
@@ -105,14 +106,12 @@ function kindOf(row: RowReader, id: string): { kind: PadKind } | undefined {
   if (!isEmptyCell(cell)) {
     const kind = PAD_KINDS.find((one) => one === cell) ?? kindFrom(cell, id);
     if (kind) return { kind };
-    row.problem(at, `"${cell}" is none of ${PAD_KINDS.join(', ')}`, closest(cell, PAD_KINDS, 3));
+    row.problem(at, `"${cell}" is none of ${PAD_KINDS.join(', ')}`, () => closest(cell, PAD_KINDS, 3));
     return undefined;
   }
   const kind = kindFromName(id);
   if (kind) return { kind };
-  row.problem(
-    at ?? row.column('pad'),
-    `what kind of pad ${id} is cannot be told from its name`,
+  row.problem(at ?? row.column('pad'), `what kind of pad ${id} is cannot be told from its name`, () =>
     at === undefined ? [] : [...PAD_KINDS],
   );
   return undefined;

@@ -1,4 +1,5 @@
 import type { PadKind } from '../device/types';
+import { LIMITS } from '../limits';
 
 /** One pad as a table tells of it, before it is known whether the rest of the part agrees. */
 export interface PadRecord {
@@ -47,6 +48,25 @@ export interface TableProblem extends Partial<CellRef> {
   word?: string;
   /** Role of the column it is in, where only the row is known. */
   role?: string;
+  /** For the last entry of a list that is cut: how many there are that are not listed. */
+  more?: number;
+}
+
+/**
+ * Notes a problem. After the first thousand they are only counted, in one last entry, and what they would say is not even worked
+ * out: suggestions for every cell of a hostile table would take for ever.
+ */
+export function note(problems: TableProblem[], make: () => TableProblem): void {
+  if (problems.length < LIMITS.tableProblems) {
+    problems.push(make());
+    return;
+  }
+  const last = problems.at(-1);
+  if (last?.more === undefined) problems.push({ severity: 'error', message: '… and 1 more', more: 1 });
+  else {
+    last.more++;
+    last.message = `… and ${last.more} more`;
+  }
 }
 
 /** What became of a row. Every row has a fate; nothing is dropped silently. */

@@ -1,7 +1,8 @@
+import { bare } from '../bare';
 import { isEmptyCell } from './cells';
 import type { Grid, GridRow } from './grid';
 import { type Mapping, type Role, splitRole } from './mapping';
-import type { Fate, TableProblem } from './records';
+import { type Fate, note, type TableProblem } from './records';
 
 /** Reads one row by the roles of its columns, and notes what is wrong at the cell it is wrong in. */
 export interface RowReader {
@@ -11,7 +12,8 @@ export interface RowReader {
   column(role: Role): number | undefined;
   /** Columns of a role with a name behind the colon. */
   named(base: string): { name: string; column: number; cell: string }[];
-  problem(column: number | undefined, message: string, suggestions?: string[], word?: string): void;
+  /** `suggest` is only asked where the problem will be listed. */
+  problem(column: number | undefined, message: string, suggest?: () => string[], word?: string): void;
   warn(column: number | undefined, message: string): void;
 }
 
@@ -41,12 +43,12 @@ export function walkRows(
     else {
       const joined = isEmptyCell(row.cells[padColumn] ?? '');
       if (joined && !above) {
-        problems.push({
+        note(problems, () => ({
           line: row.line,
           column: padColumn,
           severity: 'error',
           message: 'a pad needs a name',
-        });
+        }));
         fates.set(row.line, 'refused');
         return;
       }
@@ -87,25 +89,25 @@ function readerOf(row: GridRow, mapping: Mapping, problems: TableProblem[]): Row
         const [kind, name] = splitRole(role);
         return kind === base ? [{ name, column: at, cell: cellAt(at) }] : [];
       }),
-    problem: (at, message, suggestions, word) => {
-      problems.push({
+    problem: (at, message, suggest, word) => {
+      note(problems, () => ({
         line: row.line,
         column: at,
         severity: 'error',
         message,
-        suggestions,
+        suggestions: suggest?.(),
         ...(word === undefined ? {} : { word }),
-      });
+      }));
     },
     warn: (at, message) => {
-      problems.push({ line: row.line, column: at, severity: 'warning', message });
+      note(problems, () => ({ line: row.line, column: at, severity: 'warning', message }));
     },
   };
 }
 
 /** Whole numbers of the columns that the recipe may use. */
 export function numbersOf(row: RowReader): Record<string, number> {
-  const columns: Record<string, number> = {};
+  const columns = bare<number>();
   for (const { name, column, cell } of row.named('number')) {
     if (isEmptyCell(cell)) continue;
     if (!/^-?(0x[0-9A-Fa-f]+|\d+)$/.test(cell)) row.problem(column, `"${cell}" is not a whole number`);

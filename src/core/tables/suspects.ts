@@ -18,6 +18,8 @@ export function suspects(
     push(lines, `${kindOf(instance)}.${line}`, one);
   }
   const found: TableProblem[] = [];
+  // So many different words are no slips of one table; comparing each with each would take for ever.
+  if (lines.size > MOST_COMPARED) return { pinout: [], functions: [] };
   for (const [key, uses] of lines) {
     const [kind, line] = splitSignal(key);
     const [only] = uses;
@@ -42,6 +44,8 @@ export function suspects(
   return { pinout: [...oneOff(pads, 'supply'), ...oneOff(pads, 'class')], functions: found };
 }
 
+const MOST_COMPARED = 2_000;
+
 const kindOf = (instance: string): string => instance.replace(/\d+$/, '') || instance;
 
 function push<T>(map: Map<string, T[]>, key: string, item: T): void {
@@ -61,6 +65,7 @@ const slip = (record: FunctionRecord, message: string, better: string): TablePro
 function oneOff(pads: readonly PadRecord[], field: 'supply' | 'class'): TableProblem[] {
   const uses = new Map<string, PadRecord[]>();
   for (const pad of pads) if (pad[field] !== undefined) push(uses, pad[field], pad);
+  if (uses.size > MOST_COMPARED) return [];
   return [...uses].flatMap(([word, list]) => {
     const [only] = list;
     if (list.length > 1 || !only) return [];
