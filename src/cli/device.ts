@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import type { Command } from 'commander';
 import { Option } from 'commander';
-import { composeDevice, type RecipeFile, type TableMaps } from '@/core/device/compose';
+import { composeDevice, mapped, type RecipeFile, type TableMaps } from '@/core/device/compose';
 import type { Correction } from '@/core/device/corrections';
 import { partFacts } from '@/core/device/part-facts';
 import { parseDevice, printDevice, readRecipeFile } from '@/core/formats/device-files';
@@ -10,12 +10,13 @@ import { printSvd } from '@/core/formats/svd/print-svd';
 import { settingsOf } from '@/core/recipe/decode';
 import { type Device, loadDevice } from '@/core/recipe/device';
 import { hasRecipe } from '@/core/recipe/types';
-import { fail, ok, type Problem, type Result } from '@/core/result';
+import { fail, failWith, ok, type Problem, type Result } from '@/core/result';
 import { EMPTY_REST, readDraft } from '@/core/tables/draft';
 import type { Grid } from '@/core/tables/grid';
 import { guessMapping } from '@/core/tables/guess';
 import { printTables } from '@/core/tables/print-tables';
 import { countFates, type Fate } from '@/core/tables/records';
+import { fileName } from '@/core/text/file-name';
 import { readDevicePath } from '@/files/devices';
 import { readTable } from '@/files/table-file';
 import { writeFiles } from '@/files/write-files';
@@ -34,7 +35,7 @@ const UNUSABLE = 2;
 
 interface ImportOptions {
   pinout: string;
-  functions: string;
+  functions?: string;
   recipe?: string;
   name?: string;
   map?: string;
@@ -53,7 +54,10 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
     .command('import')
     .description('makes a description out of tables; exit status 2 when they do not hold together')
     .requiredOption('--pinout <file>', 'pinout table: CSV, TSV, XLSX (file.xlsx#sheet) or BSDL')
-    .requiredOption('--functions <file>', 'function table: CSV, TSV or XLSX')
+    .option(
+      '--functions <file>',
+      'function table: CSV, TSV or XLSX; without it pads are plain inputs and outputs',
+    )
     .option('--recipe <file>', 'recipe.json: all that the tables do not say')
     .option('--name <name>', 'name of the part, when there is no recipe file')
     .option(
@@ -171,9 +175,8 @@ function exportFiles(device: Device, as: string): Result<{ path: string; text: s
   }
 }
 
-type Rows = Record<
-  'pinout' | 'functions',
-  { file: string; rows: number; fates: Partial<Record<Fate, number>> }
+type Rows = Partial<
+  Record<'pinout' | 'functions', { file: string; rows: number; fates: Partial<Record<Fate, number>> }>
 >;
 
 interface Imported {
@@ -185,13 +188,17 @@ interface Imported {
 async function importTables(options: ImportOptions, terminal: Terminal): Promise<Result<Imported>> {
   const pinout = await readTable(options.pinout);
   if (!pinout.ok) return pinout;
-  const functions = await readTable(options.functions);
+  const functions = options.functions === undefined ? ok(null) : await readTable(options.functions);
   if (!functions.ok) return functions;
+  const maps = readMaps(options.map, terminal);
+  if (!maps.ok) return maps;
+  const strange = strangeHeadings(options.map ?? '', maps.value, pinout.value, functions.value);
+  if (strange.length > 0) return failWith(strange);
   const corrections = readCorrections(options.corrections, terminal);
   if (!corrections.ok) return corrections;
   const made = options.recipe
-    ? withRecipe(pinout.value, functions.value, options, terminal)
-    : withoutRecipe(pinout.value, functions.value, options);
+    ? withRecipe(pinout.value, functions.value, maps.value, options, terminal)
+    : withoutRecipe(pinout.value, functions.value, maps.value, options);
   if (!made.ok) return made;
   const { description, fates, warnings } = made.value;
   const whole =
@@ -208,39 +215,58 @@ async function importTables(options: ImportOptions, terminal: Terminal): Promise
   });
   return ok({
     device: device.value,
-    accounting: { pinout: rows('pinout', pinout.value), functions: rows('functions', functions.value) },
+    accounting: {
+      pinout: rows('pinout', pinout.value),
+      ...(functions.value ? { functions: rows('functions', functions.value) } : {}),
+    },
     warnings,
   });
 }
 
-function withRecipe(pinout: Grid, functions: Grid, options: ImportOptions, terminal: Terminal) {
+/** What a datum's source says: the file, not where it lay on the machine it was imported on. */
+const documentOf = (grid: Grid | null): string => (grid ? basename(grid.name) : '');
+
+/** Headings of the map that no table has: a slip there would leave a column unread without a word. */
+function strangeHeadings(file: string, maps: TableMaps, pinout: Grid, functions: Grid | null): Problem[] {
+  return Object.entries({ pinout, functions }).flatMap(([kind, grid]) => {
+    const cells = new Set(grid?.rows.slice(0, 50).flatMap((row) => row.cells.map((cell) => cell.trim())));
+    return Object.keys(maps[kind as keyof TableMaps] ?? {})
+      .filter((heading) => !cells.has(heading))
+      .map((heading) => ({ place: `${file}, ${kind}`, message: `the table has no column "${heading}"` }));
+  });
+}
+
+function withRecipe(
+  pinout: Grid,
+  functions: Grid | null,
+  maps: TableMaps,
+  options: ImportOptions,
+  terminal: Terminal,
+) {
   const text = terminal.readText(options.recipe ?? '');
   if (!text.ok) return text;
   const file = readRecipeFile({ name: options.recipe ?? '', text: text.value });
   if (!file.ok) return file;
-  const maps = readMaps(options.map, terminal);
-  if (!maps.ok) return maps;
-  return composeDevice(pinout, functions, file.value, maps.value);
+  return composeDevice(pinout, functions, file.value, maps, {
+    pinout: documentOf(pinout),
+    functions: documentOf(functions),
+  });
 }
 
 /** Without a recipe file what it would say is inferred, as in the import view. */
-function withoutRecipe(pinout: Grid, functions: Grid, options: ImportOptions) {
+function withoutRecipe(pinout: Grid, functions: Grid | null, maps: TableMaps, options: ImportOptions) {
   const name = options.name?.trim() ?? '';
   if (name === '') return fail({ place: '--name', message: 'without --recipe the part needs a name' });
-  const id = name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 80);
-  const device: RecipeFile['device'] = { id: id || 'part', name, maker: '', summary: '' };
+  const id = fileName([name], '', 'part');
+  const device: RecipeFile['device'] = { id, name, maker: '', summary: '' };
   const table = (kind: 'pinout' | 'functions', grid: Grid) => ({
     grid,
-    mapping: guessMapping(kind, grid, { unknown: 'ignore' }),
-    source: { document: grid.name },
+    mapping: mapped(guessMapping(kind, grid, { unknown: 'ignore' }), grid, maps[kind]),
+    source: { document: documentOf(grid) },
   });
   const draft = {
     pinout: table('pinout', pinout),
-    functions: table('functions', functions),
+    functions: functions && table('functions', functions),
     device,
     rest: EMPTY_REST,
     corrections: [],
@@ -256,7 +282,9 @@ function withoutRecipe(pinout: Grid, functions: Grid, options: ImportOptions) {
     `${grid.name}${line === undefined ? '' : `, row ${line}`}${column === undefined ? '' : `, column ${headings[column]?.trim() || column + 1}`}`;
   const sides = [
     { grid: pinout, state: reading.pinout, mapping: draft.pinout.mapping },
-    { grid: functions, state: reading.functionTable, mapping: draft.functions.mapping },
+    ...(functions && draft.functions
+      ? [{ grid: functions, state: reading.functionTable, mapping: draft.functions.mapping }]
+      : []),
   ];
   const problems = sides.flatMap(({ grid, state, mapping }) => {
     const headings = grid.rows[mapping.headerRow]?.cells ?? [];
@@ -274,10 +302,10 @@ function withoutRecipe(pinout: Grid, functions: Grid, options: ImportOptions) {
       .filter((one) => one.severity === severity)
       .map(({ place: where, message }) => ({ place: where, message }));
   if (bare('error').length > 0 || !reading.description)
-    return fail(
+    return failWith([
       ...bare('error'),
       ...(reading.description ? [] : [{ place: pinout.name, message: 'has no pads' }]),
-    );
+    ]);
   return ok({
     description: reading.description,
     fates: { pinout: countFates(reading.pinout.fates), functions: countFates(reading.functionTable.fates) },

@@ -41,9 +41,13 @@ export function readDevicePath(path: string): Result<Device> {
   });
 }
 
-/** The part with an id under a folder. Only that one is read as a whole. */
+/** The part with an id under a folder, or in it: the part's own folder, or a file, may be named too. Only that one is read as a whole. */
 export function findDevice(folder: string, id: string): Result<Device> {
   return reading(folder, () => {
+    const own = idAt(folder);
+    if (own === id) return readDevicePath(folder);
+    if (own !== undefined)
+      return fail({ place: folder, message: `this is the part "${own}", and the plan is for "${id}"` });
     const known: string[] = [];
     for (const name of readdirSync(folder).sort()) {
       const path = join(folder, name);

@@ -1,21 +1,16 @@
 import { offerOf } from '@/core/device/offers';
-import type { Package, PadFunction, PadId } from '@/core/device/types';
+import type { Package, Pad, PadFunction, PadId } from '@/core/device/types';
 import { belongTogether } from '@/core/placing/groups';
 import { sharedFields } from '@/core/placing/shared-fields';
-import { functionsFor, whyNot } from '@/core/plan/resolve';
+import { functionsFor, silentLack, whyNot } from '@/core/plan/resolve';
 import { emptyPlan, type Net, type Plan, type Role } from '@/core/plan/types';
 import type { Device } from '@/core/recipe/device';
+import { randomOf } from './random';
 
-/** Numbers between 0 and 1 that depend on the seed only (mulberry32). */
-export function randomOf(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = state;
-    t = Math.imul(t ^ (t >>> 15), t | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
+/** Whether the placer would put a net of that role there by itself. */
+function canBe(device: Device, pkg: Package, role: Role, pad: Pad, fn?: PadFunction): boolean {
+  const net: Net = { id: 'n', name: 'N', circuit: 'c', role, placement: null, settings: {} };
+  return whyNot(device, pkg, role, pad) === undefined && silentLack(device, net, pad, fn) === undefined;
 }
 
 /**
@@ -41,7 +36,7 @@ export function impossibleBoard(device: Device, pkg: Package, count: number, see
   const free = homes.map((fn) => fn.pad).filter((pad) => !taken.has(pad));
   const blockers = free.map((pad, index): Net => {
     const io = device.pads.get(pad);
-    const kind = io && whyNot(device, pkg, { kind: 'output' }, io) === undefined ? 'output' : 'input';
+    const kind = io && canBe(device, pkg, { kind: 'output' }, io) ? 'output' : 'input';
     return {
       id: `b${index}`,
       name: `BLOCK_${String.fromCharCode(65 + index)}`,
@@ -127,7 +122,7 @@ class Maker {
       if (pad === undefined) break;
       const kind = this.next() < 0.5 ? 'output' : 'input';
       const io = device.pads.get(pad);
-      if (!io || whyNot(device, this.pkg, { kind }, io) !== undefined) {
+      if (!io || !canBe(device, this.pkg, { kind }, io)) {
         if (whyNot(device, this.pkg, { kind: 'input' }, io as never) !== undefined) this.free.delete(pad);
         continue;
       }
@@ -150,6 +145,11 @@ class Maker {
         set.set(mode, value);
       }
     return true;
+  }
+
+  private carries(fn: PadFunction): boolean {
+    const pad = this.device.pads.get(fn.pad);
+    return pad !== undefined && canBe(this.device, this.pkg, { kind: 'signal', signal: fn.signal }, pad, fn);
   }
 
   private settle(fn: PadFunction): void {
@@ -187,7 +187,11 @@ class Maker {
       const fns = offerOf(device, pkg)
         .carrying(`${instance}.${line}`)
         .filter(
-          (fn) => this.free.has(fn.pad) && !own.some((one) => one.pad === fn.pad) && this.suits(fn, own),
+          (fn) =>
+            this.free.has(fn.pad) &&
+            !own.some((one) => one.pad === fn.pad) &&
+            this.carries(fn) &&
+            this.suits(fn, own),
         );
       const fn = this.pick(fns);
       if (fn) homes.push({ line, fn });
@@ -205,7 +209,7 @@ class Maker {
     }
     const select = this.pick([...this.free]);
     const io = device.pads.get(select ?? '');
-    if (io && this.next() < 0.5 && whyNot(device, pkg, { kind: 'output' }, io) === undefined)
+    if (io && this.next() < 0.5 && canBe(device, pkg, { kind: 'output' }, io))
       this.add({ kind: 'output' }, io.id, `${instance}_SEL`, false);
   }
 
@@ -227,6 +231,7 @@ class Maker {
           fn.mux !== null &&
           !this.used.has(fn.signal) &&
           device.kindOf(fn.signal)?.serves === 'pwm' &&
+          this.carries(fn) &&
           this.suits(fn),
       );
     const fn = this.pick(channels);

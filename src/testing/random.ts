@@ -6,15 +6,20 @@ export interface Random {
 }
 
 export function randomFrom(seed: number): Random {
+  const next = randomOf(seed);
+  const int = (below: number): number => Math.floor(next() * below);
+  return { int, pick: (list) => list[int(list.length)] as never };
+}
+
+/** The same as numbers between 0 and 1. */
+export function randomOf(seed: number): () => number {
   let state = seed >>> 0;
-  const next = (): number => {
+  return () => {
     state = (state + 0x6d2b79f5) >>> 0;
     let mixed = Math.imul(state ^ (state >>> 15), state | 1);
     mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
     return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
   };
-  const int = (below: number): number => Math.floor(next() * below);
-  return { int, pick: (list) => list[int(list.length)] as never };
 }
 
 /** How much work random tests do: the small amount in every run, `MAVREK_FUZZ` times as much when that is set. */

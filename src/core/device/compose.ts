@@ -226,13 +226,15 @@ export interface Composed {
 
 /**
  * pinout table + function table + recipe → description, without a person looking on: columns are known by their headings.
- * Every problem names file, row and column; all are listed.
+ * Every problem names file, row and column. `documents` is what is kept as the source of each datum, where that is not the
+ * tables' own name.
  */
 export function composeDevice(
   pinout: Grid,
-  functions: Grid,
+  functions: Grid | null,
   file: RecipeFile,
   maps: TableMaps = {},
+  documents = { pinout: pinout.name, functions: functions?.name ?? '' },
 ): Result<Composed> {
   const ids = file.packages.map((one) => one.id);
   const padMapping = mapped(
@@ -240,42 +242,48 @@ export function composeDevice(
     pinout,
     maps.pinout,
   );
-  const fnMapping = mapped(
-    guessMapping('functions', functions, { unknown: 'number' }),
-    functions,
-    maps.functions,
-  );
+  const fnMapping =
+    functions &&
+    mapped(guessMapping('functions', functions, { unknown: 'number' }), functions, maps.functions);
   const problems: Problem[] = [
     ...mappingProblems('pinout', padMapping).map((message) => ({ place: `${pinout.name}, row 1`, message })),
-    ...mappingProblems('functions', fnMapping).map((message) => ({
-      place: `${functions.name}, row 1`,
-      message,
-    })),
+    ...(functions && fnMapping
+      ? mappingProblems('functions', fnMapping).map((message) => ({
+          place: `${functions.name}, row 1`,
+          message,
+        }))
+      : []),
     ...ids
       .filter((id) => !padMapping.roles.includes(`terminal:${id}`))
       .map((id) => ({ place: `${pinout.name}, row 1`, message: `there is no column "${id}"` })),
     ...raggedRows(pinout, padMapping),
-    ...raggedRows(functions, fnMapping),
+    ...(functions && fnMapping ? raggedRows(functions, fnMapping) : []),
   ];
   if (problems.length > 0) return failWith(problems);
   const pads = readPinout(pinout, padMapping, { portsFromNames: false });
-  const fns = readFunctions(functions, fnMapping, pads.records);
-  const sources = { pinout: { document: pinout.name }, functions: { document: functions.name } };
+  const fns =
+    functions && fnMapping
+      ? readFunctions(functions, fnMapping, pads.records)
+      : { records: [], problems: [], fates: new Map() };
+  const sources = { pinout: { document: documents.pinout }, functions: { document: documents.functions } };
   const assembled = assemble({ pads: pads.records, functions: fns.records, file, sources });
   const errors = [
     ...placed(pinout, padMapping, [...pads.problems, ...assembled.pinout]),
-    ...placed(functions, fnMapping, [...fns.problems, ...assembled.functions]),
+    ...(functions && fnMapping
+      ? placed(functions, fnMapping, [...fns.problems, ...assembled.functions])
+      : []),
   ];
   if (errors.length > 0) return failWith(errors);
   const warnings = [
     ...placed(pinout, padMapping, pads.problems, 'warning'),
-    ...placed(functions, fnMapping, fns.problems, 'warning'),
+    ...(functions && fnMapping ? placed(functions, fnMapping, fns.problems, 'warning') : []),
   ];
   const fates = { pinout: countFates(pads.fates), functions: countFates(fns.fates) };
   return ok({ description: assembled.description, fates, warnings });
 }
 
-function mapped(guess: Mapping, grid: Grid, wishes: Record<string, string> | undefined): Mapping {
+/** The guessed roles with those that the user wants for columns, by their headings. */
+export function mapped(guess: Mapping, grid: Grid, wishes: Record<string, string> | undefined): Mapping {
   if (!wishes) return guess;
   const headings = grid.rows[guess.headerRow]?.cells.map((cell) => cell.trim()) ?? [];
   const wished = new Set(Object.values(wishes));

@@ -43,6 +43,22 @@ export function nearestRate(device: Device, signal: SignalId, wantedHertz: numbe
   )[0];
 }
 
+/** The fastest reachable rate that is not above a wanted one; undefined where all are above it. */
+export function rateNotAbove(device: Device, signal: SignalId, wantedHertz: number): Rate | undefined {
+  const source = rateSourceOf(device, signal);
+  if (!source || wantedHertz <= 0) return undefined;
+  const { clockHertz, per } = source;
+  const base = clockHertz / per;
+  const rates = around(source.dividers, base / wantedHertz)
+    .map((divider): Rate => {
+      const hertz = base / divider;
+      return { hertz, divider, errorPercent: (hertz / wantedHertz - 1) * 100, clockHertz, per };
+    })
+    // A rate that is the wanted one but for rounding is not above it.
+    .filter((rate) => rate.hertz <= wantedHertz * (1 + 1e-9));
+  return rates.sort((a, b) => b.hertz - a.hertz)[0];
+}
+
 /** Dividers of a range, or those listed, next to an ideal one. */
 function around(dividers: RateSource['dividers'], ideal: number): number[] {
   if (Array.isArray(dividers)) return dividers;

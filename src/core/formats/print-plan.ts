@@ -31,7 +31,7 @@ export function printPlan(plan: Plan): string {
     ...(plan.waivers?.length ? [`  "waivers": ${list(plan.waivers.map(orderedWaiver))},`] : []),
     ...tableLines(plan),
     ...(plan.schematic ? [`  "schematic": ${schematicText(plan.schematic, list)},`] : []),
-    `  "code": ${line({ prefix: plan.code.prefix, style: plan.code.style })}`,
+    `  "code": ${line({ prefix: plan.code.prefix, style: plan.code.style, incomplete: plan.code.incomplete })}`,
     '}',
   ].join('\n')}\n`;
 }

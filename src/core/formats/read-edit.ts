@@ -33,6 +33,7 @@ const planFields: Record<string, object> = {
   deviceFingerprint: { type: 'string', pattern: '^[0-9a-f]{0,64}$' },
   'code.prefix': plan('prefix'),
   'code.style': plan('style'),
+  'code.incomplete': { enum: ['allow', 'refuse'] },
 };
 const orNull = (value: object): object => ({ anyOf: [value, { type: 'null' }] });
 const tableValues: Record<string, object> = {

@@ -8,6 +8,7 @@ import {
   isAnalog,
   type ResolvedNet,
   resolveNet,
+  silentLack,
   type UnmetSetting,
   whyNot,
 } from '../plan/resolve';
@@ -27,6 +28,8 @@ export interface Candidate {
   cost: number;
   /** What speaks for and against it, most telling first. */
   reasons: string[];
+  /** What of its settings, demands and ties the net would not get there, in words. */
+  lacks: string[];
   /** Free, without a duty at boot, all settings to be had, and no peripheral torn apart: fit to be proposed as a move. */
   clean: boolean;
 }
@@ -86,19 +89,22 @@ function unmetFinder({ device, pkg }: Occupancy, net: Net) {
     const key = `${pad.class} ${fn?.signal ?? ''}`;
     if (!known.has(key)) {
       const placement = { pad: pad.id, held: false, ...(fn ? { signal: fn.signal } : {}) };
-      known.set(key, resolveNet(device, pkg, { ...net, placement }).unmet[0]);
+      const unmet = resolveNet(device, pkg, { ...net, placement }).unmet[0];
+      known.set(key, unmet ?? silentLack(device, net, pad, fn));
     }
     return known.get(key);
   };
 }
 
-type Weighed = Pick<Candidate, 'fn' | 'takenBy' | 'cost' | 'reasons' | 'clean'>;
+type Weighed = Pick<Candidate, 'fn' | 'takenBy' | 'cost' | 'reasons' | 'lacks' | 'clean'>;
 
 interface Argument {
   cost: number;
   words?: string;
   /** Speaks against proposing the pad at all. */
   blemish?: true;
+  /** What the net asks for would not hold. */
+  lack?: true;
 }
 
 /** Cost and reasons of one pad and function; undefined when another net already carries the signal. */
@@ -123,13 +129,18 @@ function weigh(
   arguments_.push(...padArguments(occupancy, net, pad, fn));
   const unmet = unmetOn(pad, fn);
   if (unmet)
-    arguments_.push({ cost: 30, words: `no ${unmet.wanted} ${SETTING_TITLES[unmet.key]}`, blemish: true });
+    arguments_.push({
+      cost: 30,
+      words: `no ${unmet.wanted} ${SETTING_TITLES[unmet.key]}`,
+      blemish: true,
+      lack: true,
+    });
   const side = sideOf(
     occupancy.pkg,
     occupancy.device.terminalsOf.get(occupancy.pkg.id)?.get(pad.id)?.[0] ?? '',
   );
   for (const { why } of net.demands ? shortfalls(occupancy.device, occupancy.pkg, net, pad, fn, side) : [])
-    arguments_.push({ cost: 120, words: why, blemish: true });
+    arguments_.push({ cost: 120, words: why, blemish: true, lack: true });
   arguments_.push(...tieArguments(occupancy, net, pad, fn), ...lineArguments(occupancy, net, pad));
   const near = neighbourArgument(occupancy, net, pad);
   if (near) arguments_.push(near);
@@ -142,6 +153,7 @@ function weigh(
     takenBy,
     cost: arguments_.reduce((sum, one) => sum + one.cost, 0),
     reasons: words,
+    lacks: arguments_.flatMap((one) => (one.lack && one.words ? [one.words] : [])),
     clean: !arguments_.some((one) => one.blemish),
   };
 }
@@ -211,7 +223,9 @@ function tieArguments(
     );
     if (whyBroken({ device, pkg }, tie, all) === undefined) return [];
     const others = all.filter((one) => one.net.id !== net.id).map((one) => one.net.name);
-    return [{ cost: 110, words: `not ${TIE_SHORT[tie.kind]} ${others.join(', ')}`, blemish: true }];
+    return [
+      { cost: 110, words: `not ${TIE_SHORT[tie.kind]} ${others.join(', ')}`, blemish: true, lack: true },
+    ];
   });
 }
 
@@ -229,12 +243,12 @@ function lineArguments({ device, resolved }: Occupancy, net: Net, pad: Pad): Arg
   const { interrupts } = device.description;
   if (net.role.kind !== 'interrupt' || interrupts?.lines !== 'bit') return [];
   if (interrupts.count !== undefined && (pad.bit ?? 0) >= interrupts.count)
-    return [{ cost: 110, words: 'no interrupt line for its bit', blemish: true }];
+    return [{ cost: 110, words: 'no interrupt line for its bit', blemish: true, lack: true }];
   const other = resolved.find(
     (one) => one.net.id !== net.id && one.net.role.kind === 'interrupt' && one.pad?.bit === pad.bit,
   );
   return other
-    ? [{ cost: 110, words: `interrupt line ${pad.bit} is ${other.net.name}'s`, blemish: true }]
+    ? [{ cost: 110, words: `interrupt line ${pad.bit} is ${other.net.name}'s`, blemish: true, lack: true }]
     : [];
 }
 

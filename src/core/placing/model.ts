@@ -3,7 +3,7 @@ import { hertzText, offerOf } from '../device/offers';
 import type { Package, Pad, PadFunction, PadId } from '../device/types';
 import { splitSignal } from '../device/types';
 import { currentText, demandedMilliamps, shortfalls, voltsText } from '../electrical/limits';
-import { functionsFor, isAnalog, resolveNet, whyNot } from '../plan/resolve';
+import { functionsFor, isAnalog, resolveNet, silentLack, whyNot } from '../plan/resolve';
 import {
   type Net,
   type NetSettingKey,
@@ -200,7 +200,7 @@ class Builder {
         (id !== net.placement?.pad || (net.placement.signal && fn?.signal !== net.placement.signal))
       )
         forbidden = [held];
-      if (settings.size > 0 || fn) {
+      if (settings.size > 0 || fn || net.role.kind === 'output') {
         const unmet = unmetOn(pad.class, id, fn);
         // What the line needs, and nobody asked for, is not to be had here.
         if (unmet.some((key) => !settings.has(key))) continue;
@@ -307,6 +307,7 @@ class Builder {
         const placement = { pad, held: false, ...(fn ? { signal: fn.signal } : {}) };
         const bare = { ...net, demands: undefined, placement } as unknown as Net;
         list = resolveNet(device, pkg, bare).unmet.map((one) => one.key as NetSettingKey);
+        if (silentLack(device, bare, device.pads.get(pad) as Pad, fn)) list.push('buffer');
         byClass.set(fn?.signal ?? '', list);
       }
       return list;

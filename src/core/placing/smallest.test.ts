@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { family } from '@/testing/families';
 import { corvane, planOf } from '@/testing/frost-guard';
-import { randomOf } from '@/testing/instances';
+import { randomOf } from '@/testing/random';
 import { type Package, splitSignal } from '../device/types';
 import type { Net, Plan, Role, Tie } from '../plan/types';
 import type { Device } from '../recipe/device';

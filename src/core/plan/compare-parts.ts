@@ -21,8 +21,10 @@ export interface PartComparison {
 export function compareParts(plan: Plan, before: Device, after: Device): PartComparison {
   const data = describeDifferences(before.description, after.description);
   const none = { data, findings: { gone: [], fresh: [] }, nets: [], registers: [] };
-  const old = derive(before, plan);
-  const now = derive(after, plan);
+  // Which description the plan records is what is being decided here.
+  const on = (device: Device): Plan => ({ ...plan, deviceFingerprint: device.fingerprint });
+  const old = derive(before, on(before));
+  const now = derive(after, on(after));
   if (!old.ok) return none;
   if (!now.ok) return { ...none, problem: now.problems[0]?.message };
   const oldIds = new Set(old.value.findings.map((one) => one.id));

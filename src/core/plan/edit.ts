@@ -1,5 +1,6 @@
 import { canonicalJson } from '../fingerprint';
 import { LIMITS, type Limit, limitText } from '../limits';
+import type { CodeStyle } from '../recipe/operations';
 import { fail, ok, type Result, unreachable } from '../result';
 import {
   type Circuit,
@@ -52,7 +53,8 @@ export type PlanField =
   | 'package'
   | 'deviceFingerprint'
   | 'code.prefix'
-  | 'code.style';
+  | 'code.style'
+  | 'code.incomplete';
 
 type NetField = 'name' | 'circuit' | 'role' | 'placement' | 'note' | 'demands' | 'far';
 export type NetSetEdit = {
@@ -193,9 +195,18 @@ export function invertEdit(edit: Edit): Edit {
 function setPlanField(plan: Plan, field: PlanField, from: string, to: string): Result<Plan> {
   const now = planField(plan, field);
   if (now !== from) return changedMeanwhile('the plan', field, now);
-  if (field !== 'code.prefix' && field !== 'code.style') return ok({ ...plan, [field]: to });
-  const option = field === 'code.prefix' ? 'prefix' : 'style';
-  return ok({ ...plan, code: { ...plan.code, [option]: to } });
+  switch (field) {
+    case 'code.prefix':
+      return ok({ ...plan, code: { ...plan.code, prefix: to } });
+    case 'code.style':
+      return ok({ ...plan, code: { ...plan.code, style: to as CodeStyle } });
+    case 'code.incomplete': {
+      const { incomplete: _old, ...rest } = plan.code;
+      return ok({ ...plan, code: to === 'refuse' ? { ...rest, incomplete: to } : rest });
+    }
+    default:
+      return ok({ ...plan, [field]: to });
+  }
 }
 
 export function planField(plan: Plan, field: PlanField): string {
@@ -210,6 +221,8 @@ export function planField(plan: Plan, field: PlanField): string {
       return plan.code.prefix;
     case 'code.style':
       return plan.code.style;
+    case 'code.incomplete':
+      return plan.code.incomplete ?? 'allow';
   }
 }
 

@@ -149,8 +149,10 @@ describe('typed nets', () => {
     expect(circuits).toEqual([]);
     expect(nets).toMatchObject([{ name: 'MAST_DE_2', circuit: 'mast' }]);
   });
-  test('a peripheral that needs all its lines brings them alone', () => {
-    expect(read('clock: i2c').nets.map((net) => net.name)).toEqual(['CLOCK_SDA', 'CLOCK_SCL']);
+  test('of a peripheral alone it is asked which of its lines are wanted', () => {
+    const [mark] = read('clock: i2c').marks;
+    expect(mark?.suggestions.map((one) => one.text)).toContain('i2c sda scl');
+    expect(read('clock: i2c sda scl').nets.map((net) => net.name)).toEqual(['CLOCK_SDA', 'CLOCK_SCL']);
   });
   test.each([
     ['x: uart', 'uart: name its lines: TX, RX, DE, CTS'],

@@ -34,7 +34,8 @@ export interface ResolvedNet {
 export const functionsFor = (device: Device, pkg: Package, role: Role, pad: Pad): PadFunction[] =>
   satisfying(device, role, offerOf(device, pkg).of(pad.id));
 
-function satisfying(device: Device, role: Role, functions: readonly PadFunction[]): PadFunction[] {
+/** Of some functions those that a role can be. */
+export function satisfying(device: Device, role: Role, functions: readonly PadFunction[]): PadFunction[] {
   switch (role.kind) {
     case 'input':
     case 'output':
@@ -156,6 +157,27 @@ export function wishesOf(device: Device, net: Net, pad: Pad): NetSettings {
   }
   if (demands?.rateHertz !== undefined) given.slew = slewFor(device, pad, demands.rateHertz);
   return { ...given, ...settings };
+}
+
+/**
+ * What a net needs of a pad although nobody says so: an output drives both levels, unless its role, its line or its settings say
+ * otherwise. A pad that cannot (an open-drain-only one) would give something else without a word, so nothing is placed there by
+ * itself. Placed there by hand, the rules look at what becomes of it.
+ */
+export function silentLack(
+  device: Device,
+  net: Net,
+  pad: Pad,
+  fn: PadFunction | undefined,
+): UnmetSetting | undefined {
+  const { role, settings } = net;
+  const usual = device.description.recipe.settings.buffer?.[0];
+  if (usual === undefined || settings.buffer !== undefined) return undefined;
+  const line = fn && !isAnalog(role) ? device.lineOf(fn.signal) : undefined;
+  const drives = role.kind === 'output' || (line?.direction === 'out' && line.defaults?.buffer === undefined);
+  if (!drives) return undefined;
+  const why = lackOf(device, pad, 'buffer', usual);
+  return why === undefined ? undefined : { key: 'buffer', wanted: usual, why };
 }
 
 /** Circuit terms → the pad's own settings. Wishes that the pad cannot fulfil fall back to what it has. */

@@ -164,6 +164,8 @@ export interface CodeOptions {
   /** Prefix of all generated names; empty means: the plan's name as an identifier. */
   prefix: string;
   style: CodeStyle;
+  /** What is made of a plan with nets that the code does not know: code that says so (the default), or code that does not compile. */
+  incomplete?: 'refuse';
 }
 
 /** `mavrek-plan/1`. Immutable; changed only by edits (see `edit.ts`). */

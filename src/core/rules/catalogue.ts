@@ -4,6 +4,7 @@ import { badName } from './code/bad-name';
 import { circuitTwice } from './code/circuit-twice';
 import { nameTwice } from './code/name-twice';
 import { noRecipe } from './code/no-recipe';
+import { partChanged } from './code/part-changed';
 import { neverOff } from './current/never-off';
 import { padCurrent } from './current/pad-current';
 import { littleHeadroom, packageCurrent, supplyCurrent } from './current/shared-current';
@@ -86,6 +87,7 @@ export const RULES: readonly Rule[] = [
   circuitTwice,
   staleWaiver,
   noRecipe,
+  partChanged,
   unproven,
   unplaced,
 ];

@@ -296,6 +296,17 @@ Object.assign(CASES, {
       messages: [/Corvane C40-80 has no recipe yet/],
     },
   ],
+  'part-changed': [
+    { name: 'the description it was made against', plan: demo, messages: [] },
+    { name: 'not known against which', plan: { ...demo, deviceFingerprint: '' }, messages: [] },
+    {
+      name: 'another one',
+      plan: { ...demo, deviceFingerprint: 'feedfacefeedface' },
+      messages: [
+        /was made against description `feedfacefeedface` of Corvane C40-80; the one here is `[0-9a-f]{16}`/,
+      ],
+    },
+  ],
 } satisfies Record<string, Case[]>);
 
 test('every rule has cases beside it', () => {

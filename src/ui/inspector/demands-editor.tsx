@@ -11,7 +11,7 @@ import {
   rateLimit,
   voltsText,
 } from '@/core/electrical/limits';
-import { nearestRate } from '@/core/electrical/rates';
+import { nearestRate, rateNotAbove } from '@/core/electrical/rates';
 import { labelOf, setLabelOf } from '@/core/plan/labels';
 import { setDemands, setFar } from '@/core/plan/make-edits';
 import type { ResolvedNet } from '@/core/plan/resolve';
@@ -211,11 +211,13 @@ const padsIn = (text: string): string[] => [
 
 /** The nearest rate that can be had, and who limits it. */
 function RateFacts({ resolved }: { resolved: ResolvedNet }) {
-  const { derived } = useWorkspace();
+  const { derived, dispatch } = useWorkspace();
   const { net, pad, fn, planned } = resolved;
   const wanted = net.demands?.rateHertz;
   if (!pad || wanted === undefined) return null;
   const rate = fn && nearestRate(derived.device, fn.signal, wanted);
+  const slower =
+    fn && rate && rate.errorPercent > 0 ? rateNotAbove(derived.device, fn.signal, wanted) : undefined;
   const limit = rateLimit(derived.device, derived.pkg, pad, fn, planned?.settings.values.slew);
   return (
     <>
@@ -228,6 +230,20 @@ function RateFacts({ resolved }: { resolved: ResolvedNet }) {
               : `${rate.errorPercent > 0 ? '+' : '−'}${Math.abs(rate.errorPercent).toFixed(2)} %`}{' '}
             · {hertzText(rate.clockHertz)}
             {rate.per > 1 ? ` / ${rate.per}` : ''} / {rate.divider}
+          </span>
+        </Row>
+      )}
+      {slower && (
+        <Row label="not above">
+          <button
+            type="button"
+            className="link m"
+            onClick={() => dispatch(setDemands(net, { ...net.demands, rateHertz: slower.hertz }))}
+          >
+            {hertzText(slower.hertz)}
+          </button>{' '}
+          <span className="text-soft">
+            −{Math.abs(slower.errorPercent).toFixed(2)} % · / {slower.divider}
           </span>
         </Row>
       )}

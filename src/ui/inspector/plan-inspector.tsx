@@ -93,6 +93,22 @@ export function PlanInspector() {
             : 'Relies on reset values: shorter, only right after reset.'}
         </p>
       </Section>
+      <Section title="Code of an incomplete plan">
+        <Segments
+          label="Code of an incomplete plan"
+          value={plan.code.incomplete ?? 'allow'}
+          choices={[
+            { value: 'allow', label: 'compiles' },
+            { value: 'refuse', label: 'does not' },
+          ]}
+          onChange={(value) => set('code.incomplete', value)}
+        />
+        <p className="text-[12px] text-soft">
+          {plan.code.incomplete === 'refuse'
+            ? 'While a net has no pad, the header holds an #error that names it.'
+            : 'Nets without a pad are listed in the header; the rest can be used.'}
+        </p>
+      </Section>
       <Section title="Pads nobody planned">
         <UnusedChoice />
         <p className="text-[12px] text-soft">

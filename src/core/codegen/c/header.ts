@@ -5,9 +5,10 @@ import { roleText } from '../../plan/types';
 import type { Slot } from '../../recipe/fields';
 import { slotMask } from '../../recipe/fields';
 import { fullMask, type Register } from '../../recipe/registers';
+import { missingNets } from '../missing';
 import { defineRegisters, distinct, identityComment, narrowed, readCall, writeCall } from './common';
 import type { CNames } from './names';
-import { type CCode, c, comment, fileText, hexLiteral, stringLiteral } from './writer';
+import { blockComment, type CCode, c, comment, fileText, hexLiteral, stringLiteral } from './writer';
 
 const WIDTHS = [
   { bits: 8, type: c`uint8_t` },
@@ -25,6 +26,7 @@ export function printHeader(derived: Derived, names: CNames): CCode {
     c`#ifndef ${guard}`,
     c`#define ${guard}`,
     c``,
+    ...printMissing(derived),
     c`#include <stdbool.h>`,
     c`#include <stdint.h>`,
     c``,
@@ -54,6 +56,26 @@ export function printHeader(derived: Derived, names: CNames): CCode {
     c``,
     c`#endif ${comment(guard)}`,
   ]);
+}
+
+/** The nets that are not in this code, and why; and an error of the compiler where the plan asks for one. */
+function printMissing(derived: Derived): CCode[] {
+  const missing = missingNets(derived);
+  if (missing.length === 0) return [];
+  const all = derived.plan.nets.length;
+  const count = `${missing.length} of ${all} ${all > 1 ? 'nets' : 'net'}`;
+  return [
+    ...blockComment([
+      `Not in this code: ${count} of the plan:`,
+      ...missing.map(({ name, why }) => `  ${name}: ${why}`),
+    ]),
+    ...(derived.plan.code.incomplete === 'refuse'
+      ? [
+          c`#error ${stringLiteral(`the plan is incomplete: ${count} not in this code, ${missing[0]?.name} first`)}`,
+        ]
+      : []),
+    c``,
+  ];
 }
 
 const operated = (derived: Derived): Register[] =>

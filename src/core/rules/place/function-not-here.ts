@@ -3,6 +3,7 @@ import { placeNet, setRole } from '../../plan/make-edits';
 import { whyNot } from '../../plan/resolve';
 import { roleText } from '../../plan/types';
 import type { Remedy, Report, Rule } from '../types';
+import { takenAway } from '../words';
 
 export const functionNotHere: Rule = {
   meta: {
@@ -42,7 +43,8 @@ function homesOf(context: Parameters<Rule['check']>[0], signal: string | undefin
     .carrying(signal)
     .map((fn) => fn.pad);
   if (pads.length === 0) return ` The part has no signal \`${signal}\`.`;
-  if (here.length === 0) return ` In ${context.pkg.name} no terminal carries it.`;
+  if (here.length === 0)
+    return ` In ${context.pkg.name} no terminal carries it.${takenAway(context, { kind: 'signal', signal })}`;
   return ` In ${context.pkg.name} it is on ${here.map((pad) => `\`${pad}\``).join(', ')}.`;
 }
 

@@ -1,5 +1,5 @@
 import { hertzText } from '../../device/offers';
-import { nearestRate } from '../../electrical/rates';
+import { nearestRate, rateNotAbove } from '../../electrical/rates';
 import { setDemands } from '../../plan/make-edits';
 import type { Report, Rule } from '../types';
 
@@ -27,17 +27,17 @@ export const rateOff: Rule = {
         rate.divider <= smallest(device.kindOf(fn.signal)?.rate?.dividers)
       )
         return [];
+      const slower = rate.errorPercent > 0 ? rateNotAbove(device, fn.signal, wanted) : undefined;
+      const want = (hertz: number) => ({
+        label: `want ${hertzText(hertz)}`,
+        edit: setDemands(net, { ...net.demands, rateHertz: hertz }),
+      });
       return [
         {
-          message: `\`${net.name}\` wants ${hertzText(wanted)}; the nearest that ${fn.signal} does is ${hertzText(rate.hertz)} (divider ${rate.divider}), ${Math.abs(rate.errorPercent).toFixed(1)} % ${rate.errorPercent > 0 ? 'fast' : 'slow'}.`,
+          message: `\`${net.name}\` wants ${hertzText(wanted)}; the nearest that ${fn.signal} does is ${hertzText(rate.hertz)} (divider ${rate.divider}), ${Math.abs(rate.errorPercent).toFixed(1)} % ${rate.errorPercent > 0 ? 'fast' : 'slow'}.${slower ? ` The nearest that is not above it is ${hertzText(slower.hertz)} (divider ${slower.divider}).` : ''}`,
           pads: [pad.id],
           nets: [net.id],
-          remedies: [
-            {
-              label: `want ${hertzText(rate.hertz)}`,
-              edit: setDemands(net, { ...net.demands, rateHertz: rate.hertz }),
-            },
-          ],
+          remedies: [want(rate.hertz), ...(slower ? [want(slower.hertz)] : [])],
         },
       ];
     });
