@@ -71,6 +71,16 @@ export async function duplicatePlan(id: string): Promise<Result<string> | undefi
   return storePlan({ ...current.plan, name });
 }
 
+/** How many other plans have a plan's name and revision. */
+export async function countNamesakes(id: string): Promise<number> {
+  const rows = await query<{ count: number }>(
+    `select count(*)::int as count from plans p join plans o on lower(trim(o.name)) = lower(trim(p.name))
+       and o.revision = p.revision and o.id <> p.id and o.deleted_at is null where p.id = $1`,
+    [id],
+  );
+  return rows[0]?.count ?? 0;
+}
+
 /** Deleting hides a plan; nothing is removed, so that it can be brought back. */
 export async function setDeleted(id: string, deleted: boolean): Promise<boolean> {
   const rows = await query(

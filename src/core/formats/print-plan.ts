@@ -126,8 +126,8 @@ const schematicText = (
     pins.map(({ terminal, net }) => ({ terminal, net })),
   )}}`;
 
-/** A file name for a plan: never a path, never empty, whatever the plan is called. */
+/** A file name for a plan: never a path, never empty, whatever the plan is called. A tag tells it from others of its name. */
 export const planFileName = (
   { name, revision }: Pick<Plan, 'name' | 'revision'>,
-  ending = '.plan.json',
-): string => fileName([name, revision], ending, 'plan');
+  { ending = '.plan.json', tag }: { ending?: string; tag?: string } = {},
+): string => fileName([name, revision, ...(tag === undefined ? [] : [tag])], ending, 'plan');

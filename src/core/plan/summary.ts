@@ -12,3 +12,16 @@ export interface PlanSummary {
   updatedAt: string;
   deletedAt: string | null;
 }
+
+/** A few letters that tell a plan from others of its name: in titles, in lists, in names of files. */
+export const tagOf = (id: string): string => (/^[a-z0-9]{12}$/.test(id) ? id.slice(0, 4) : id.slice(0, 24));
+
+/** Ids of the plans that share name and revision with another one. */
+export function namesakes(plans: readonly Pick<PlanSummary, 'id' | 'name' | 'revision'>[]): Set<string> {
+  const byName = new Map<string, string[]>();
+  for (const { id, name, revision } of plans) {
+    const key = `${name.trim().toLowerCase()}\n${revision}`;
+    byName.set(key, [...(byName.get(key) ?? []), id]);
+  }
+  return new Set([...byName.values()].filter((ids) => ids.length > 1).flat());
+}

@@ -106,11 +106,13 @@ export const jobs = {
     return ok({ fingerprint: result.value.fingerprint, files: generateFiles(target, result.value) });
   },
 
-  schedule: (input: PlanOnPart & { as: ScheduleForm }): Result<{ name: string; text: string }> => {
+  schedule: (
+    input: PlanOnPart & { as: ScheduleForm; tag?: string },
+  ): Result<{ name: string; text: string }> => {
     const result = derived(input);
     if (!result.ok) return result;
     const { ending, print } = SCHEDULES[input.as];
-    return ok({ name: planFileName(input.plan, ending), text: print(result.value) });
+    return ok({ name: planFileName(input.plan, { ending, tag: input.tag }), text: print(result.value) });
   },
 
   scheduleTable: (

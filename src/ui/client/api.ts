@@ -31,6 +31,9 @@ export async function call<T>(method: string, path: string, body?: unknown): Pro
   return { ok: false, status: response.status, problems };
 }
 
+/** Whether the server and its database can do their work. */
+export const serverAnswers = async (): Promise<boolean> => (await call('GET', '/api/health')).ok;
+
 export interface LastExport {
   seq: number;
   fingerprint: string;
@@ -69,6 +72,7 @@ export const api = {
     const { problems } = answer.value as unknown as { problems: Problem[] };
     return { ok: false, status: 200, problems };
   },
+  namesakes: (id: string) => call<{ namesakes: number }>('GET', `/api/plans/${id}/namesakes`),
   duplicatePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/duplicate`, {}),
   deletePlan: (id: string) => call<{ id: string }>('DELETE', `/api/plans/${id}`),
   restorePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/restore`, {}),

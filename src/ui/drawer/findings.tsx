@@ -4,6 +4,33 @@ import { Remedies, SeverityMark } from '../inspector/finding-lines';
 import { Message } from '../parts/message';
 import { useWorkspace } from '../workspace/context';
 
+/** The findings in a line, where their pane is folded. */
+export function FindingsLine({ onOpen }: { onOpen: () => void }) {
+  const { derived } = useWorkspace();
+  const { findings, proof, plan } = derived;
+  const open = findings.filter((one) => !one.waived);
+  const [first] = open;
+  return (
+    <button
+      type="button"
+      className="flex h-7 w-full items-center gap-2 overflow-hidden whitespace-nowrap px-4 text-left text-soft"
+      aria-expanded={false}
+      onClick={onOpen}
+    >
+      <span aria-hidden>▸</span>
+      {first ? (
+        <span className="overflow-hidden text-ellipsis">
+          {open.length} {open.length === 1 ? 'finding' : 'findings'}: {first.message.replaceAll('`', '')}
+        </span>
+      ) : plan.nets.length === 0 ? (
+        'Nothing to check yet: the plan has no nets.'
+      ) : (
+        `Nothing found. ${proof.proven} of ${proof.pins} pins are proven to end as planned.`
+      )}
+    </button>
+  );
+}
+
 /** All findings, worst first, each with its remedies. */
 export function Findings() {
   const { derived, selection, select } = useWorkspace();

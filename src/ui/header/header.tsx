@@ -1,22 +1,31 @@
 'use client';
 
-import { Menu as MenuIcon, Redo2, Undo2 } from 'lucide-react';
+import { Menu as MenuIcon, PanelBottom, PanelLeft, PanelRight, Redo2, Undo2 } from 'lucide-react';
 import { useRouter } from 'next/navigation';
+import { useEffect, useRef, useState } from 'react';
 import { describeEdit } from '@/core/plan/make-edits';
+import { tagOf } from '@/core/plan/summary';
 import { api } from '../client/api';
 import { MenuButton } from '../parts/menu-button';
 import { toggleTheme } from '../parts/theme-button';
 import { useWorkspace } from '../workspace/context';
+import { PANES, type PaneId, type Panes } from '../workspace/panes';
 import { VIEWS } from '../workspace/selection';
 import { FindField } from './find-field';
 import { SavedState } from './saved-state';
+
+const PANE_ICONS: Record<PaneId, typeof PanelLeft> = {
+  nets: PanelLeft,
+  findings: PanelBottom,
+  inspector: PanelRight,
+};
 
 interface Props {
   onHelp: () => void;
   onChangePart: () => void;
 }
 
-export function Header({ onHelp, onChangePart }: Props) {
+export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }) {
   const { derived, state, session, view, setView, select } = useWorkspace();
   const { plan, device, pkg, counts } = derived;
   const undo = state.undo.at(-1);
@@ -35,6 +44,7 @@ export function Header({ onHelp, onChangePart }: Props) {
           {plan.revision && ` · rev ${plan.revision}`}
         </button>
       </h1>
+      <NamesakeTag />
       <button
         type="button"
         className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap text-soft hover:underline max-lg:hidden"
@@ -88,7 +98,56 @@ export function Header({ onHelp, onChangePart }: Props) {
         </span>
       </span>
       <SavedState />
+      <span className="flex">
+        {PANES.map((pane) => {
+          const Icon = PANE_ICONS[pane];
+          return (
+            <button
+              key={pane}
+              type="button"
+              className={`p-1 hover:text-ink ${panes.folded[pane] ? 'text-soft opacity-60' : 'text-soft'}`}
+              aria-label={`Pane of ${pane === 'inspector' ? 'the inspector' : `the ${pane}`}`}
+              aria-pressed={!panes.folded[pane]}
+              title={`${panes.folded[pane] ? 'Unfold' : 'Fold'} ${pane === 'inspector' ? 'the inspector' : `the ${pane}`}`}
+              onClick={() => panes.toggle(pane)}
+            >
+              <Icon size={16} />
+            </button>
+          );
+        })}
+      </span>
     </header>
+  );
+}
+
+/** The plan's tag, as long as another plan has its name and revision; said in words when that comes about by renaming. */
+function NamesakeTag() {
+  const { planId, derived, state, session } = useWorkspace();
+  const { name, revision } = derived.plan;
+  const [count, setCount] = useState(0);
+  const settled = state.pending.length === 0;
+  const before = useRef<string | null>(null);
+  useEffect(() => {
+    if (!settled) return;
+    const called = `${name} ${revision}`;
+    if (before.current === called) return;
+    const renamed = before.current !== null;
+    before.current = called;
+    void api.namesakes(planId).then((answer) => {
+      const others = answer.ok ? answer.value.namesakes : 0;
+      setCount(others);
+      if (renamed && others > 0)
+        session.notify(`Another plan is called ${called} too. This one is told from it as ${tagOf(planId)}.`);
+    });
+  }, [planId, name, revision, settled, session]);
+  if (count === 0) return null;
+  return (
+    <span
+      className="m text-soft"
+      title={`${count} other ${count > 1 ? 'plans are' : 'plan is'} called so too`}
+    >
+      {tagOf(planId)}
+    </span>
   );
 }
 

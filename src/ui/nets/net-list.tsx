@@ -199,9 +199,10 @@ function NetRow({ one, selected, tabStop, severity, fresh, onSelect }: RowProps)
       }}
     >
       <StateGlyph state={state} severity={severity} />
-      <span className="overflow-hidden text-ellipsis whitespace-nowrap">
-        {net.name}
-        <span className="ml-1.5 text-[11.5px] text-soft">
+      {/* The role whole or not at all: what does not fit wraps out of sight. */}
+      <span className="flex h-[1.45em] flex-wrap gap-x-1.5 overflow-hidden whitespace-nowrap">
+        <span className="max-w-full overflow-hidden text-ellipsis">{net.name}</span>
+        <span className="text-[11.5px] leading-[1.9em] text-soft">
           {words}
           {net.settings.active === 'low' ? ' · low' : ''}
         </span>

@@ -13,6 +13,8 @@ export interface PadRowProps extends PadLook {
   terminal: string;
   pad: Pad;
   tabStop: boolean;
+  /** What a free pad could carry, where there is room to say it. */
+  offers: string;
 }
 
 /** One terminal of the unfolded package. Memoised: an edit redraws the rows it touches, not a hundred. */
@@ -32,7 +34,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       data-pad={pad.id}
       data-terminal={terminal}
       {...dragNet(pad.id, first?.net.id, props.onDropNet)}
-      className={`grid min-h-[22px] cursor-pointer grid-cols-[4px_22px_minmax(32px,auto)_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
+      className={`grid max-h-9 min-h-[22px] flex-1 cursor-pointer grid-cols-[4px_22px_minmax(32px,auto)_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
         selected ? 'bg-pickbg shadow-[inset_0_0_0_1px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
       } ${fixed && !first ? 'hatched' : ''} ${back && !selected ? 'text-soft' : ''}`}
       onClick={() => props.onSelect(pad.id)}
@@ -50,20 +52,32 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
           </span>
         )}
         {first ? (
-          // The name keeps its whole width as long as there is any; what it is gives way first.
-          <span className="flex min-w-0 items-baseline gap-1 overflow-hidden">
+          // The name keeps its whole width as long as there is any. What it is stands beside it whole, or not at all: what does
+          // not fit wraps to a second line, which is out of sight.
+          <span className="flex h-[18px] min-w-0 flex-1 flex-wrap items-baseline gap-x-1 overflow-hidden">
             <span
               className={`max-w-full shrink-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : props.fresh ? 'text-pick' : ''}`}
             >
               {nets.map((one) => one.net.name).join(' + ')}
             </span>
-            <span className="min-w-0 overflow-hidden text-ellipsis text-[11.5px] text-soft">
-              {functionWords(first)}
-            </span>
+            <span className="shrink-0 text-[11.5px] leading-[18px] text-soft">{functionWords(first)}</span>
+            {moreWords(first).map((words) => (
+              <span
+                key={words}
+                className="hidden shrink-0 text-[11.5px] leading-[18px] text-soft @[17rem]/edge:inline"
+              >
+                · {words}
+              </span>
+            ))}
           </span>
         ) : (
-          <span className="overflow-hidden text-ellipsis text-soft">
+          <span className="flex min-w-0 gap-1.5 overflow-hidden text-soft">
             {KIND_WORDS[pad.kind] ?? (pad.boot ? pad.boot.kind : '')}
+            {props.offers !== '' && (
+              <span className="hidden overflow-hidden text-ellipsis text-[11.5px] @[15rem]/edge:inline">
+                {props.offers}
+              </span>
+            )}
           </span>
         )}
       </span>
@@ -74,6 +88,20 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
     </div>
   );
 });
+
+/** Settings in words, where a row has the room: those that differ from what the part does by itself come first. */
+function moreWords(one: ResolvedNet): string[] {
+  const values = one.planned?.settings.values;
+  if (!values) return [];
+  const words: string[] = [];
+  if (values.pull !== undefined && values.pull !== 'none' && values.use !== 'analog')
+    words.push(`pull ${values.pull}`);
+  if (values.drive !== undefined && values.use !== 'input') words.push(values.drive);
+  if (values.trigger !== undefined && values.trigger !== 'none') words.push(values.trigger);
+  const { part, connector } = one.net.far ?? {};
+  if (part || connector) words.push([part, connector].filter(Boolean).join(' '));
+  return words;
+}
 
 /** What the net is on this pad, in a word or two. */
 export function functionWords(one: ResolvedNet): string {

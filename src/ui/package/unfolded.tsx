@@ -1,6 +1,7 @@
 'use client';
 
 import { type KeyboardEvent, useMemo, useRef } from 'react';
+import { offerOf } from '@/core/device/offers';
 import { later } from '../parts/later';
 import { standsFor, useInSight } from '../parts/use-in-sight';
 import { useWorkspace } from '../workspace/context';
@@ -23,6 +24,15 @@ function UnfoldedPackage() {
   const { pkg, device } = derived;
   const sides = useMemo(() => sidesOf(pkg), [pkg]);
   const list = useRef<HTMLDivElement>(null);
+  const offersOf = useMemo(() => {
+    const offer = offerOf(device, pkg);
+    return (id: string): string =>
+      offer
+        .of(id)
+        .slice(0, 6)
+        .map((fn) => fn.signal)
+        .join(' ');
+  }, [device, pkg]);
   const tabStop = selectedPad ?? sides[0]?.terminals[0]?.pad;
 
   useInSight(list, standsFor('pad', selectedPad));
@@ -85,10 +95,37 @@ function UnfoldedPackage() {
       className="@container h-full overflow-auto px-3 pb-2 pt-1.5"
       onKeyDown={walk}
     >
-      <div className="grid min-h-full grid-cols-1 gap-x-2.5 @md:grid-cols-2 @2xl:grid-cols-4">
+      {/* Where the edges stand below each other, one press leads to each of them. */}
+      <nav
+        aria-label="Edges of the package"
+        className="sticky top-0 z-10 mb-1 flex gap-1 bg-paper py-1 @2xl:hidden"
+      >
+        {sides.map((side) => (
+          <button
+            key={side.title}
+            type="button"
+            className="button min-w-0 flex-1 overflow-hidden text-ellipsis px-1"
+            title={`Terminals ${side.title}`}
+            onClick={() =>
+              list.current
+                ?.querySelector(`[data-edge="${CSS.escape(side.title)}"]`)
+                ?.scrollIntoView({ block: 'start' })
+            }
+          >
+            {side.title.split(' ')[0]}
+          </button>
+        ))}
+      </nav>
+      <div className="grid grid-cols-1 gap-x-2.5 @md:grid-cols-2 @2xl:min-h-full @2xl:grid-cols-4">
         {sides.map((side) => (
           // biome-ignore lint/a11y/useSemanticElements: a group within a listbox; fieldset has no place there
-          <div key={side.title} role="group" aria-label={side.title} className="min-w-0">
+          <div
+            key={side.title}
+            role="group"
+            aria-label={side.title}
+            data-edge={side.title}
+            className="@container/edge flex min-w-0 scroll-mt-9 flex-col"
+          >
             <div
               className="mb-0.5 border-b border-ink pb-0.5 text-[11.5px] font-medium text-soft"
               aria-hidden
@@ -104,6 +141,7 @@ function UnfoldedPackage() {
                   terminal={terminal}
                   pad={pad}
                   tabStop={tabStop === id}
+                  offers={offersOf(id)}
                   {...lookOf(id)}
                 />
               );

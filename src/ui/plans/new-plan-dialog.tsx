@@ -13,11 +13,14 @@ interface Props {
   onOpenChange: (open: boolean) => void;
   devices: DeviceLine[];
   profiles: ProfileSummary[];
+  /** Names that plans have. */
+  taken: string[];
 }
 
-export function NewPlanDialog({ open, onOpenChange, devices, profiles }: Props) {
+export function NewPlanDialog({ open, onOpenChange, devices, profiles, taken }: Props) {
   const router = useRouter();
   const [name, setName] = useState('');
+  const twin = taken.some((one) => one.trim().toLowerCase() === name.trim().toLowerCase());
   const [deviceId, setDeviceId] = useState(devices[0]?.id ?? '');
   const device = devices.find((one) => one.id === deviceId);
   const [packageId, setPackageId] = useState(device?.packages[0]?.id ?? '');
@@ -60,8 +63,15 @@ export function NewPlanDialog({ open, onOpenChange, devices, profiles }: Props) 
               maxLength={120}
               placeholder="board, revision"
               value={name}
+              aria-describedby={twin ? 'new-plan-twin' : undefined}
               onChange={(event) => setName(event.target.value)}
             />
+            {twin && (
+              <p id="new-plan-twin" className="col-start-2 text-warn">
+                There is a plan of this name already. Both can be: lists and files tell them apart by a few
+                letters.
+              </p>
+            )}
             <span className="text-soft" id="new-plan-part">
               Part
             </span>

@@ -5,7 +5,8 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type DragEvent, useRef, useState, useTransition } from 'react';
 import type { ProfileSummary } from '@/core/board/profile-summary';
-import type { PlanSummary } from '@/core/plan/summary';
+import { LIMITS, tooLarge } from '@/core/limits';
+import { namesakes, type PlanSummary, tagOf } from '@/core/plan/summary';
 import type { Problem } from '@/core/result';
 import { api } from '../client/api';
 import { PageHead } from '../parts/page-head';
@@ -41,16 +42,17 @@ export function PlanList({ plans, devices, profiles }: Props) {
   const chooser = useRef<HTMLInputElement>(null);
   const live = plans.filter((plan) => plan.deletedAt === null);
   const deleted = plans.filter((plan) => plan.deletedAt !== null);
+  const alike = namesakes(live);
 
   const refresh = () => startTransition(() => router.refresh());
 
   async function importFiles(files: FileList | null) {
     const file = files?.[0];
     if (!file) return;
-    if (file.size > 2_000_000) {
+    if (file.size > LIMITS.planBytes) {
       setMessage({
         text: `${file.name} was not imported.`,
-        problems: [{ place: file.name, message: 'the file is larger than 2 MB' }],
+        problems: [{ place: file.name, message: `the file ${tooLarge('planBytes')}` }],
       });
       return;
     }
@@ -178,6 +180,11 @@ export function PlanList({ plans, devices, profiles }: Props) {
                         {plan.name}
                       </Link>
                       <span className="ml-2 text-soft">{plan.revision && `rev ${plan.revision}`}</span>
+                      {alike.has(plan.id) && (
+                        <span className="ml-2 text-soft" title="Another plan has this name and revision">
+                          <span className="m">{tagOf(plan.id)}</span> · one of several of this name
+                        </span>
+                      )}
                     </RenameField>
                   </td>
                   <td className="pr-4 text-soft max-sm:hidden">{partWords(devices, plan)}</td>
@@ -252,7 +259,13 @@ export function PlanList({ plans, devices, profiles }: Props) {
           </details>
         )}
       </main>
-      <NewPlanDialog open={creating} onOpenChange={setCreating} devices={devices} profiles={profiles} />
+      <NewPlanDialog
+        open={creating}
+        onOpenChange={setCreating}
+        devices={devices}
+        profiles={profiles}
+        taken={live.map((plan) => plan.name)}
+      />
     </div>
   );
 }

@@ -5,7 +5,7 @@ import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panel
 import type { Device } from '@/core/recipe/device';
 import type { PlanSession } from '../client/plan-session';
 import { useKeys } from '../commands/use-keys';
-import { Findings } from '../drawer/findings';
+import { Findings, FindingsLine } from '../drawer/findings';
 import { Header } from '../header/header';
 import { Inspector } from '../inspector/inspector';
 import { NetList } from '../nets/net-list';
@@ -15,6 +15,7 @@ import { PartChanged } from '../part-change/part-changed';
 import { later } from '../parts/later';
 import { PlacerBar } from '../placer/placer-bar';
 import { useWorkspace, WorkspaceProvider } from './context';
+import { usePanes } from './panes';
 import type { ViewId } from './selection';
 
 // The plan opens with its package; every other view is loaded when it is shown, or before that when nothing else is to do.
@@ -66,7 +67,7 @@ export function Workspace({ id, session, device, today }: Props) {
 
 function Frame() {
   const workspace = useWorkspace();
-  const { view, state, session } = workspace;
+  const { view, state, session, derived } = workspace;
   const [help, setHelp] = useState(false);
   const [changing, setChanging] = useState(false);
   useKeys(workspace, () => setHelp(true));
@@ -74,6 +75,7 @@ function Frame() {
   const rows = useDefaultLayout({ id: 'mavrek:rows', storage: localStorage });
   const bottom = useDefaultLayout({ id: 'mavrek:drawer', storage: localStorage });
   const unsaved = state.pending.length > 0;
+  const panes = usePanes(derived.findings.length === 0 && view !== 'package');
 
   useEffect(() => {
     const idle = window.setTimeout(() => {
@@ -91,7 +93,7 @@ function Frame() {
 
   return (
     <div className="flex h-dvh flex-col overflow-hidden">
-      <Header onHelp={() => setHelp(true)} onChangePart={() => setChanging(true)} />
+      <Header panes={panes} onHelp={() => setHelp(true)} onChangePart={() => setChanging(true)} />
       {state.notice !== null && (
         <div role="alert" className="flex gap-4 border-b border-ink bg-pickbg px-4 py-1.5">
           <span className="mr-auto">{state.notice}</span>
@@ -108,6 +110,8 @@ function Frame() {
             <Group orientation="horizontal" {...columns}>
               <Panel
                 id="nets"
+                panelRef={panes.refs.nets}
+                onResize={panes.onResize}
                 defaultSize={236}
                 minSize={140}
                 maxSize={460}
@@ -129,6 +133,8 @@ function Frame() {
               <Separator className="separator-v" aria-label="Width of the inspector" />
               <Panel
                 id="inspector"
+                panelRef={panes.refs.inspector}
+                onResize={panes.onResize}
                 defaultSize={286}
                 minSize={180}
                 maxSize={560}
@@ -143,15 +149,19 @@ function Frame() {
           <Separator className="separator-h" aria-label="Height of the findings" />
           <Panel
             id="drawer"
+            panelRef={panes.refs.findings}
+            onResize={panes.onResize}
             defaultSize={128}
             minSize={60}
             maxSize="70%"
             collapsible
-            collapsedSize={0}
+            collapsedSize={28}
             groupResizeBehavior="preserve-pixel-size"
           >
             <div className="h-full bg-sheet">
-              {view !== 'code' ? (
+              {panes.folded.findings ? (
+                <FindingsLine onOpen={() => panes.toggle('findings')} />
+              ) : view !== 'code' ? (
                 <Group orientation="horizontal" {...bottom}>
                   <Panel id="findings" minSize={260}>
                     <Findings />

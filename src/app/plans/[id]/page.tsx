@@ -1,7 +1,8 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
+import { tagOf } from '@/core/plan/summary';
 import { findPart } from '@/server/parts';
-import { readPlan } from '@/server/plans';
+import { countNamesakes, readPlan } from '@/server/plans';
 import { OpenPlan } from '@/ui/workspace/open-plan';
 
 export const dynamic = 'force-dynamic';
@@ -11,8 +12,11 @@ interface Props {
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const current = await readPlan((await params).id);
-  return { title: current ? `${current.plan.name} ${current.plan.revision} · Mavrek` : 'Mavrek' };
+  const { id } = await params;
+  const current = await readPlan(id);
+  if (!current) return { title: 'Mavrek' };
+  const tag = (await countNamesakes(id)) > 0 ? ` (${tagOf(id)})` : '';
+  return { title: `${current.plan.name} ${current.plan.revision}${tag} · Mavrek` };
 }
 
 export default async function PlanPage({ params }: Props) {

@@ -169,7 +169,7 @@ function readConstant(
     if (!readEntry(scanner, map, gap)) {
       const near = scanner
         .slice(start, start + 30)
-        .replace(/;[^]*/, '')
+        .replace(/;[\s\S]*/, '')
         .replace(/[\s"&]+/g, ' ')
         .trim();
       problems.push({ place: places(start), message: `the pin map cannot be read at "${near}"` });

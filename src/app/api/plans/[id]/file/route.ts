@@ -1,6 +1,7 @@
 import { planFileName, printPlan } from '@/core/formats/print-plan';
+import { tagOf } from '@/core/plan/summary';
 import { attachment } from '@/core/text/file-name';
-import { readPlan } from '@/server/plans';
+import { countNamesakes, readPlan } from '@/server/plans';
 import { notFound, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';
@@ -9,10 +10,12 @@ export const dynamic = 'force-dynamic';
 export const GET = route<{ id: string }>(async (_request, { id }) => {
   const current = await readPlan(id);
   if (!current) return notFound('plan');
+  // Two files of one name would end in one place.
+  const tag = (await countNamesakes(id)) > 0 ? tagOf(id) : undefined;
   return new Response(printPlan(current.plan), {
     headers: {
       'content-type': 'application/json; charset=utf-8',
-      'content-disposition': attachment(planFileName(current.plan)),
+      'content-disposition': attachment(planFileName(current.plan, { tag })),
     },
   });
 });

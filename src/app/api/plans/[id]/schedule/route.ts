@@ -1,6 +1,8 @@
+import { tagOf } from '@/core/plan/summary';
 import { attachment } from '@/core/text/file-name';
 import { workOnPart } from '@/server/parts';
 import { planOnPart } from '@/server/plan-on-part';
+import { countNamesakes } from '@/server/plans';
 import type { ScheduleForm } from '@/server/work/jobs';
 import { notFound, refuse, route } from '../../../http';
 
@@ -20,7 +22,8 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
   const form = as as ScheduleForm;
   const current = await planOnPart(id);
   if (!current) return notFound('plan');
-  const schedule = await workOnPart('schedule', current.part, { plan: current.plan, as: form });
+  const tag = (await countNamesakes(id)) > 0 ? tagOf(id) : undefined;
+  const schedule = await workOnPart('schedule', current.part, { plan: current.plan, as: form, tag });
   if (!schedule.ok) return refuse(409, ...schedule.problems);
   return new Response(schedule.value.text, {
     headers: {
