@@ -337,7 +337,7 @@ function unknownWord(token: Token, reading: Reading, lines: ReadonlyMap<string, 
   const { text } = token;
   const suggestions: (string | Suggestion)[] = [
     ...(lines ? closest(text, lines.values(), 2).map((one) => one.toLowerCase()) : []),
-    ...nearWords(text, 2),
+    ...(/^\d/.test(text) || text.length < 2 ? [] : nearWords(text, 2).slice(0, 2)),
   ];
   const figure = /^\d/.test(text);
   const message = figure

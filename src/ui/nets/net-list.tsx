@@ -200,9 +200,9 @@ function NetRow({ one, selected, tabStop, severity, fresh, onSelect }: RowProps)
     >
       <StateGlyph state={state} severity={severity} />
       {/* The role whole or not at all: what does not fit wraps out of sight. */}
-      <span className="flex h-[1.45em] flex-wrap gap-x-1.5 overflow-hidden whitespace-nowrap">
+      <span className="flex h-5 flex-wrap content-start items-baseline gap-x-1.5 overflow-hidden whitespace-nowrap leading-5">
         <span className="max-w-full overflow-hidden text-ellipsis">{net.name}</span>
-        <span className="text-[11.5px] leading-[1.9em] text-soft">
+        <span className="text-[11.5px] leading-5 text-soft">
           {words}
           {net.settings.active === 'low' ? ' · low' : ''}
         </span>

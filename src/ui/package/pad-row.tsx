@@ -54,7 +54,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
         {first ? (
           // The name keeps its whole width as long as there is any. What it is stands beside it whole, or not at all: what does
           // not fit wraps to a second line, which is out of sight.
-          <span className="flex h-[18px] min-w-0 flex-1 flex-wrap items-baseline gap-x-1 overflow-hidden">
+          <span className="flex h-[18px] min-w-0 flex-1 flex-wrap content-start items-baseline gap-x-1 overflow-hidden leading-[18px]">
             <span
               className={`max-w-full shrink-0 overflow-hidden text-ellipsis font-medium ${bad ? 'text-err' : props.fresh ? 'text-pick' : ''}`}
             >

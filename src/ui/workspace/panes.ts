@@ -24,6 +24,8 @@ export function usePanes(quiet: boolean) {
     findings: false,
   });
   const foldedByItself = useRef(false);
+  // Looked at before the panels write their first layout.
+  const [known] = useState(() => Object.keys(localStorage).some((key) => key.includes('mavrek:columns')));
 
   const read = (): void => {
     setFolded((old) => {
@@ -33,10 +35,12 @@ export function usePanes(quiet: boolean) {
     });
   };
 
+  // Once, on a screen that has room for two panes only; the panels are measured a moment after they are drawn.
   useEffect(() => {
-    if (window.innerWidth < NARROW && localStorage.getItem('react-resizable-panels:mavrek:columns') === null)
-      inspector.current?.collapse();
-  }, [inspector]);
+    if (window.innerWidth >= NARROW || known) return;
+    const timer = setTimeout(() => inspector.current?.collapse(), 50);
+    return () => clearTimeout(timer);
+  }, [inspector, known]);
 
   useEffect(() => {
     const panel = findings.current;
