@@ -122,6 +122,109 @@ test('the server left behind by a killed launcher is ended, a server that dies i
   await ended(second);
 }, 120_000);
 
+const answers = (): Promise<boolean> =>
+  fetch(url('/api/health')).then(
+    (answer) => answer.ok,
+    () => false,
+  );
+
+/** Runs a start to its end, if it ends; what it says is kept. */
+function run(env: NodeJS.ProcessEnv = environment()) {
+  const child = spawn(LAUNCHER, ['start'], { env, stdio: ['ignore', 'ignore', 'pipe'], detached: true });
+  const seen = { said: '', child };
+  child.stderr?.on('data', (data) => {
+    seen.said += data;
+  });
+  return seen;
+}
+const until = async (what: () => boolean | Promise<boolean>, tries = 600): Promise<boolean> => {
+  for (let turn = 0; turn < tries; turn++) {
+    if (await what()) return true;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  return false;
+};
+
+test.each(['a fresh cluster', 'a cluster that is there'])(
+  'of several starts at once, on %s, one serves and the others say so',
+  async (which) => {
+    if (which === 'a fresh cluster') spawnSync('rm', ['-rf', join(state, 'pg'), join(state, 'start.lock')]);
+    const all = [run(), run(), run()];
+    expect(await until(() => all.some((one) => one.said.includes('open http')))).toBe(true);
+    const [serving, ...none] = all.filter((one) => one.said.includes('open http'));
+    expect(none).toEqual([]);
+    const losers = all.filter((one) => one !== serving);
+    expect(await until(() => losers.every((one) => one.child.exitCode !== null))).toBe(true);
+    for (const { said, child } of losers) {
+      expect(child.exitCode).toBe(1);
+      expect(said).toMatch(
+        /^mavrek: this checkout is being served already \(process \d+\); stop it with Ctrl-C there first\n$/,
+      );
+      expect(said).toContain(`process ${serving?.child.pid}`);
+    }
+    expect(await answers()).toBe(true);
+    expect(pidIn('pg/data/postmaster.pid')).toBeGreaterThan(0);
+    serving?.child.kill('SIGTERM');
+    if (serving) await ended(serving.child);
+  },
+  120_000,
+);
+
+test('PostgreSQL stopped from outside comes back, edits are stored again, and the log holds no exception', async () => {
+  const launcher = await start();
+  const { id } = await post('/api/plans', { name: 'Back', device: 'corvane-c40-80', package: 'q100' });
+  const before = pidIn('pg/data/postmaster.pid');
+  process.kill(before, 'SIGINT');
+  expect(
+    await until(() => {
+      try {
+        return pidIn('pg/data/postmaster.pid') !== before;
+      } catch {
+        return false;
+      }
+    }),
+  ).toBe(true);
+  expect(await until(answers)).toBe(true);
+  const edit = { kind: 'plan.set', field: 'revision', from: 'A', to: 'B' };
+  expect(
+    await post(`/api/plans/${id}/edits`, { editId: 'e', client: 'c', madeAgainst: 0, edit }),
+  ).toMatchObject({ status: 'saved' });
+  expect(readFileSync(join(state, 'log/server.log'), 'utf8')).not.toMatch(/uncaught|unhandled/i);
+  launcher.kill('SIGTERM');
+  await ended(launcher);
+}, 120_000);
+
+test.each([
+  ['99999', "PORT is '99999'; it must be a number from 1 to 65535"],
+  ['0', "PORT is '0'; it must be a number from 1 to 65535"],
+  ['4600x', "PORT is '4600x'; it must be a number from 1 to 65535"],
+])('PORT=%s gets a sentence', (wanted, message) => {
+  const { status, stderr } = spawnSync(LAUNCHER, ['start'], {
+    env: { ...environment(), PORT: wanted },
+    encoding: 'utf8',
+  });
+  expect([status, stderr]).toEqual([1, `mavrek: ${message}\n`]);
+});
+
+test('an address that the machine does not have gets a sentence', () => {
+  const { status, stderr } = spawnSync(LAUNCHER, ['start'], {
+    env: { ...environment(), HOST: '192.0.2.1' },
+    encoding: 'utf8',
+  });
+  expect([status, stderr]).toEqual([1, "mavrek: HOST is '192.0.2.1', which is no address of this machine\n"]);
+});
+
+test('a state folder with blanks, quotes, dollars and backticks works like any other', async () => {
+  const odd = join(state, 'a "b\' $HOME `id` c');
+  const seen = run({ ...environment(), MAVREK_STATE: odd });
+  await until(() => seen.said.includes('open http') || seen.child.exitCode !== null);
+  expect(seen.said).toContain(`open http://127.0.0.1:${port}`);
+  expect(await answers()).toBe(true);
+  seen.child.kill('SIGTERM');
+  await ended(seen.child);
+  expect(spawnSync('pgrep', ['-f', `${port}`]).stdout.toString()).toBe('');
+}, 120_000);
+
 test('a taken port gets a clear message', async () => {
   const server = createServer();
   await new Promise<void>((done) => server.listen(port, '127.0.0.1', done));
