@@ -44,7 +44,7 @@ test('export as a file and import it again without a difference', async ({ page,
   const download = page.waitForEvent('download');
   await page.locator(`a[href="/api/plans/${id}/file"]`).click();
   const file = await download;
-  expect(file.suggestedFilename()).toBe('frost-guard-c.plan.json');
+  expect(file.suggestedFilename()).toBe(`frost-guard-c-${id.slice(0, 4)}.plan.json`);
   const text = readFileSync(await file.path(), 'utf8');
   expect(text).toBe(exampleText('frost-guard.plan.json'));
 

@@ -79,3 +79,25 @@ test('only writers of languages say of a text that it is code', () => {
     ]).toEqual([file, undefined]);
   }
 });
+
+test('nothing that runs in the page compiles schemas: that would run text as code', () => {
+  const compiling = /core\/formats\/(schemas|device-files|plan-file|read-edit)$/;
+  const reached = new Set<string>();
+  const walk = (file: string): void => {
+    if (reached.has(file)) return;
+    reached.add(file);
+    for (const specifier of importsOf(file)) {
+      const target = specifier.startsWith('@/')
+        ? join('src', specifier.slice(2))
+        : specifier.startsWith('.')
+          ? join(file, '..', specifier)
+          : undefined;
+      if (target === undefined) continue;
+      expect([file, compiling.test(target)]).toEqual([file, false]);
+      const found = files.find((one) => one === `${target}.ts` || one === `${target}.tsx`);
+      if (found) walk(found);
+    }
+  };
+  for (const file of files) if (/^src\/(ui|workers)\//.test(file)) walk(file);
+  expect(reached.size).toBeGreaterThan(150);
+});

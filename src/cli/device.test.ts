@@ -85,6 +85,65 @@ describe('mavrek device', () => {
     expect(mavrek(...args, '--map', map, '--out', 'odd.json')).toMatchObject({ status: 0, stderr: '' });
   });
 
+  test('import names the file as the source, not where it lay', () => {
+    expect(
+      mavrek('device', 'import', ...tables('pellin-p8'), ...recipe('pellin-p8'), '--out', 'src.json').status,
+    ).toBe(0);
+    const text = readFileSync(join(folder, 'src.json'), 'utf8');
+    expect(text).toContain('"document":"pinout.csv"');
+    expect(text).not.toContain(DEVICES);
+  });
+
+  test('import takes a pinout or a boundary scan alone, and a map without a recipe', () => {
+    const bsdl = file(
+      'p.bsd',
+      'entity P is\nport (A0, A1 : inout bit; VDD, VSS : linkage bit);\nconstant D4 : PIN_MAP_STRING := "A0 : 1, A1 : 2, VDD : 3, VSS : 4";\nend P;',
+    );
+    const alone = mavrek(
+      'device',
+      'import',
+      '--pinout',
+      bsdl,
+      '--name',
+      'Scan',
+      '--out',
+      'scan.json',
+      '--format',
+      'json',
+    );
+    expect(alone).toMatchObject({ status: 0, stderr: '' });
+    expect(JSON.parse(alone.stdout)).toMatchObject({ pads: 4, ioPads: 2, functions: 0 });
+    const odd = file('odd2.csv', 'Anschluss,Art,gross\nA0,io,1\nVDD,supply,2\n');
+    const args = ['device', 'import', '--pinout', odd, '--name', 'Odd', '--out', 'odd2.json'];
+    expect(mavrek(...args).status).toBe(2);
+    const map = file('map2.json', '{"pinout":{"Anschluss":"pad","Art":"kind","gross":"terminal:d2"}}');
+    expect(mavrek(...args, '--map', map).status).toBe(0);
+    const slip = file('slip.json', '{"pinout":{"Anschlus":"pad"}}');
+    expect(mavrek(...args, '--map', slip)).toMatchObject({
+      status: 2,
+      stderr: 'slip.json, pinout: the table has no column "Anschlus"\n',
+    });
+  });
+
+  test('a plan is checked with the folder of its part, and another description than its own is told', () => {
+    const plan = resolve('examples/frost-guard.plan.json');
+    expect(mavrek('check', plan, '--devices', join(DEVICES, 'corvane-c40')).status).toBe(0);
+    expect(mavrek('check', plan, '--devices', join(DEVICES, 'pellin-p8'))).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/this is the part "pellin-p8-22", and the plan is for "corvane-c40-80"/),
+    });
+    const stale = file(
+      'stale.plan.json',
+      readFileSync(plan, 'utf8').replace(
+        /"deviceFingerprint": "[0-9a-f]+"/,
+        '"deviceFingerprint": "feedfacefeedface"',
+      ),
+    );
+    expect(mavrek('check', stale).stdout).toMatch(
+      /part-changed.*was made against description feedfacefeedface/s,
+    );
+  });
+
   test('import lays corrections over, and says which match no longer', () => {
     const one = (id: string, from: string) => ({
       id,

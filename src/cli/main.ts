@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { generateFiles } from '@/core/codegen/generate';
 import { TARGETS, targetById } from '@/core/codegen/targets';
@@ -7,6 +7,7 @@ import { parsePlan } from '@/core/formats/plan-file';
 import { printPlan } from '@/core/formats/print-plan';
 import { checkReport, generateReport, placeReport, registersReport } from '@/core/formats/reports';
 import { sarifReport } from '@/core/formats/sarif';
+import { LIMITS, tooLarge } from '@/core/limits';
 import { placingEdit } from '@/core/placing/moves';
 import { placePlan } from '@/core/placing/place';
 import { TERMS, type Term, type Weights } from '@/core/placing/weights';
@@ -36,6 +37,8 @@ function complain(problems: readonly Problem[]): void {
 
 function readText(file: string): Result<string> {
   try {
+    if (statSync(file).size > LIMITS.registerFileCharacters)
+      return fail({ place: file, message: tooLarge('registerFileCharacters') });
     return { ok: true, value: readFileSync(file, 'utf8') };
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code;

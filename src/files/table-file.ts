@@ -1,6 +1,7 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import readXlsx from 'read-excel-file/node';
 import { readBsdl } from '@/core/formats/bsdl/read-bsdl';
+import { LIMITS, tooLarge } from '@/core/limits';
 import { fail, type Result } from '@/core/result';
 import { type Grid, gridOf, readGrid } from '@/core/tables/grid';
 import { spreadsheetFault } from '@/core/tables/spreadsheet';
@@ -9,6 +10,8 @@ import { spreadsheetFault } from '@/core/tables/spreadsheet';
 export async function readTable(path: string): Promise<Result<Grid>> {
   const [, file = path, sheet] = /^(.*\.xlsx)(?:#(.+))?$/i.exec(path) ?? [];
   try {
+    if (statSync(file).size > LIMITS.spreadsheetBytes)
+      return fail({ place: file, message: tooLarge('spreadsheetBytes') });
     if (/\.xlsx$/i.test(file)) return await readSheet(file, sheet);
     const text = readFileSync(file, 'utf8');
     return /\.(bsd|bsdl)$/i.test(file) ? readBsdl(file, text) : readGrid(file, text);

@@ -34,6 +34,14 @@ export const importForm = object({
     .max(LIMITS.planBytes, `the file ${tooLarge('planBytes')}`),
 });
 
+export const fileForm = object({
+  kind: string().oneOf(['description', 'recipe']).required(),
+  fileName: string().required().max(300),
+  text: string()
+    .defined()
+    .max(LIMITS.deviceBytes, `the file ${tooLarge('deviceBytes')}`),
+});
+
 export const exportForm = object({ seq: number().required().integer().min(0), target: id });
 
 export const partForm = object({

@@ -1,5 +1,6 @@
 import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
 import { LIMITS, tooLarge } from '@/core/limits';
+import { boundProblems } from '@/core/problems';
 import type { Problem } from '@/core/result';
 import { log } from '@/server/log';
 import { WorkRefused } from '@/server/work/pool';
@@ -8,7 +9,8 @@ import { WorkRefused } from '@/server/work/pool';
 
 export const answer = (body: unknown, status = 200): Response => Response.json(body, { status });
 
-export const refuse = (status: number, ...problems: Problem[]): Response => answer({ problems }, status);
+export const refuse = (status: number, ...problems: Problem[]): Response =>
+  answer({ problems: boundProblems(problems) }, status);
 
 export const notFound = (what: string): Response => refuse(404, { place: what, message: 'is not there' });
 

@@ -5,7 +5,8 @@ import { fingerprintOfDescription } from '../device/fingerprint';
 import type { DeviceDescription } from '../device/types';
 import { LIMITS } from '../limits';
 import { loadDevice } from '../recipe/device';
-import { parseDevice, printDevice, readDeviceFiles, readRecipeFile } from './device-files';
+import { parseDevice, readDeviceFiles, readRecipeFile } from './device-files';
+import { printDevice } from './print-device';
 
 const pellin = family('pellin-p8').original;
 const messages = (text: string): string[] => {

@@ -1,3 +1,4 @@
+import type { RecipeFile } from '../device/compose';
 import type { DeviceDescription, Pad, PadFunction } from '../device/types';
 import { printCsv } from '../text/csv';
 
@@ -151,25 +152,24 @@ function onAllPads(functions: readonly PadFunction[], at: number, io: readonly s
 }
 
 /** All that the tables do not hold. */
-export function printRecipeFile(description: DeviceDescription): string {
+export function recipeFileOf(description: DeviceDescription): RecipeFile {
   const { id, name, maker, summary, source, packages } = description;
   const { supplies, padClasses, peripheralKinds, peripherals, forced, interrupts, notes, recipe } =
     description;
-  return `${JSON.stringify(
-    {
-      format: 'mavrek-recipe/1',
-      device: { id, name, maker, summary, source },
-      packages: packages.map(({ terminals: _table, ...one }) => one),
-      supplies,
-      padClasses,
-      peripheralKinds,
-      peripherals,
-      forced,
-      interrupts,
-      notes,
-      recipe,
-    },
-    null,
-    2,
-  )}\n`;
+  return {
+    format: 'mavrek-recipe/1',
+    device: { id, name, maker, summary, source },
+    packages: packages.map(({ terminals: _table, ...one }) => one),
+    supplies,
+    padClasses,
+    peripheralKinds,
+    peripherals,
+    forced,
+    interrupts,
+    notes,
+    recipe,
+  };
 }
+
+export const printRecipeFile = (description: DeviceDescription): string =>
+  `${JSON.stringify(recipeFileOf(description), null, 2)}\n`;

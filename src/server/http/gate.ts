@@ -46,7 +46,7 @@ function readablePath(url: string): boolean {
 
 /** The body's limit by what the request is for. */
 const limitFor = (url: string): 'partRequestBytes' | 'requestBytes' =>
-  url.startsWith('/api/devices') ? 'partRequestBytes' : 'requestBytes';
+  /^\/api\/(devices|files)(?=[/?]|$)/.test(url) ? 'partRequestBytes' : 'requestBytes';
 
 /** Counts the body as it arrives, in pieces of any kind; one that is too large is answered and cut off at that byte. */
 function boundBody(request: IncomingMessage, response: ServerResponse): boolean {

@@ -6,10 +6,12 @@ import { generateFiles } from '@/core/codegen/generate';
 import { targetById } from '@/core/codegen/targets';
 import type { GeneratedFile } from '@/core/codegen/types';
 import { type Derived, derive } from '@/core/derive';
+import type { RecipeFile } from '@/core/device/compose';
 import { type PartFacts, partFacts } from '@/core/device/part-facts';
 import type { DeviceDescription } from '@/core/device/types';
-import { parseDevice, printDevice } from '@/core/formats/device-files';
+import { parseDevice, readRecipeFile } from '@/core/formats/device-files';
 import { parsePlan } from '@/core/formats/plan-file';
+import { printDevice } from '@/core/formats/print-device';
 import { planFileName } from '@/core/formats/print-plan';
 import { printSvd } from '@/core/formats/svd/print-svd';
 import type { Plan } from '@/core/plan/types';
@@ -79,6 +81,9 @@ export const jobs = {
 
   readPart: ({ name, text }: { name: string; text: string }): Result<DeviceDescription> =>
     parseDevice(name, text),
+
+  readRecipe: ({ name, text }: { name: string; text: string }): Result<RecipeFile> =>
+    readRecipeFile({ name, text }),
 
   /** Checks all of a description; gives what is stored beside it. */
   loadPart: (input: {

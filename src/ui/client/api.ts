@@ -1,10 +1,11 @@
 import type { GeneratedFile } from '@/core/codegen/types';
+import type { RecipeFile } from '@/core/device/compose';
 import type { Correction } from '@/core/device/corrections';
 import type { PartSummary } from '@/core/device/part-facts';
 import type { DeviceDescription } from '@/core/device/types';
 import { printPlan } from '@/core/formats/print-plan';
 import type { Plan } from '@/core/plan/types';
-import type { Problem } from '@/core/result';
+import { failWith, ok, type Problem, type Result } from '@/core/result';
 import type { Mapping } from '@/core/tables/mapping';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
@@ -54,7 +55,25 @@ function judged(answer: Answer<StoredAnswer>): Answer<StoredPart> {
   return { ok: false, status: 200, problems: answer.value.problems };
 }
 
+/** A file that is read at the server: its value, or what is wrong with it. */
+async function readFile<T>(
+  kind: 'description' | 'recipe',
+  fileName: string,
+  text: string,
+): Promise<Result<T>> {
+  const answer = await call<{ value?: T; problems?: Problem[] }>('POST', '/api/files', {
+    kind,
+    fileName,
+    text,
+  });
+  if (!answer.ok) return failWith(answer.problems);
+  return answer.value.value === undefined ? failWith(answer.value.problems ?? []) : ok(answer.value.value);
+}
+
 export const api = {
+  readDescription: (fileName: string, text: string) =>
+    readFile<DeviceDescription>('description', fileName, text),
+  readRecipe: (fileName: string, text: string) => readFile<RecipeFile>('recipe', fileName, text),
   createPlan: (name: string, device: string, pkg: string, profile?: string) =>
     call<{ id: string }>('POST', '/api/plans', {
       name,

@@ -33,18 +33,18 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
   return (
     <header className="flex h-11 items-center gap-3.5 border-b max-md:gap-1.5 border-ink bg-sheet pl-2 pr-4">
       <PlanMenu onHelp={onHelp} onChangePart={onChangePart} />
-      <h1 className="min-w-12 shrink overflow-hidden">
+      <h1 className="flex min-w-12 shrink items-baseline gap-1.5 overflow-hidden">
         <button
           type="button"
-          className="block w-full max-w-52 overflow-hidden text-ellipsis whitespace-nowrap text-[15px] font-semibold hover:underline"
+          className="block max-w-52 overflow-hidden text-ellipsis whitespace-nowrap text-[15px] font-semibold hover:underline"
           title="The plan: name, revision, code options"
           onClick={() => select(null)}
         >
           {plan.name}
           {plan.revision && ` · rev ${plan.revision}`}
         </button>
+        <NamesakeTag />
       </h1>
-      <NamesakeTag />
       <button
         type="button"
         className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap text-soft hover:underline max-lg:hidden"
@@ -69,7 +69,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
       <span className="ml-auto flex">
         <button
           type="button"
-          className="p-1.5 text-soft hover:text-ink disabled:opacity-40"
+          className="p-1.5 text-soft hover:text-ink disabled:opacity-40 max-md:px-0.5"
           disabled={!undo}
           aria-label="Undo"
           title={undo ? `Undo: ${describeEdit(plan, undo)} (Ctrl Z)` : 'Nothing to undo'}
@@ -79,7 +79,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
         </button>
         <button
           type="button"
-          className="p-1.5 text-soft hover:text-ink disabled:opacity-40"
+          className="p-1.5 text-soft hover:text-ink disabled:opacity-40 max-md:px-0.5"
           disabled={!redo}
           aria-label="Redo"
           title={redo ? `Redo: ${describeEdit(plan, redo)} (Ctrl Shift Z)` : 'Nothing to redo'}
@@ -105,7 +105,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
             <button
               key={pane}
               type="button"
-              className={`p-1 hover:text-ink ${panes.folded[pane] ? 'text-soft opacity-60' : 'text-soft'}`}
+              className={`p-1 hover:text-ink max-md:px-0.5 ${panes.folded[pane] ? 'text-soft opacity-60' : 'text-soft'}`}
               aria-label={`Pane of ${pane === 'inspector' ? 'the inspector' : `the ${pane}`}`}
               aria-pressed={!panes.folded[pane]}
               title={`${panes.folded[pane] ? 'Unfold' : 'Fold'} ${pane === 'inspector' ? 'the inspector' : `the ${pane}`}`}

@@ -1,6 +1,6 @@
+import type { RecipeFile } from '@/core/device/compose';
 import type { DeviceDescription } from '@/core/device/types';
-import { readRecipeFile } from '@/core/formats/device-files';
-import { EMPTY_REST, type PartDraft, restOf, type TableDraft } from '@/core/tables/draft';
+import { type PartDraft, restOf, type TableDraft } from '@/core/tables/draft';
 import { readGrid } from '@/core/tables/grid';
 import { guessMapping } from '@/core/tables/guess';
 import type { TableKind } from '@/core/tables/mapping';
@@ -16,14 +16,14 @@ export function draftOf(description: DeviceDescription): PartDraft {
     const mapping = guessMapping(kind, grid.value, { packages, unknown: 'number' });
     return { grid: grid.value, mapping, source: { document: name }, kept: description };
   };
-  const recipe = readRecipeFile({ name: 'recipe.json', text: printed.recipe });
   const { id, name, maker, summary, source } = description;
   return {
     pinout: table('pinout', `${id} pinout`, printed.pinout),
     functions:
       description.functions.length > 0 ? table('functions', `${id} functions`, printed.functions) : null,
     device: { id, name, maker, summary, ...(source ? { source } : {}) },
-    rest: recipe.ok ? restOf(recipe.value) : EMPTY_REST,
+    // As from a file: nothing of the description itself is shared.
+    rest: restOf(JSON.parse(printed.recipe) as RecipeFile),
     corrections: description.corrections ?? [],
     padColumns: {},
   };

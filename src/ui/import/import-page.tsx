@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { parseDevice, printDevice } from '@/core/formats/device-files';
+import { printDevice } from '@/core/formats/print-device';
 import { loadDevice } from '@/core/recipe/device';
 import type { Problem } from '@/core/result';
 import {
@@ -125,7 +125,7 @@ export function ImportPage({ known, part }: Props) {
   async function storeFile(file: File | undefined) {
     if (!file) return;
     const text = await file.text();
-    const description = parseDevice(file.name, text);
+    const description = await api.readDescription(file.name, text);
     if (!description.ok) {
       setProblems(description.problems);
       return;

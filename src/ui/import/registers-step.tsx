@@ -13,13 +13,13 @@ import {
   valuesFor,
 } from '@/core/attach/roles';
 import type { DeviceDescription } from '@/core/device/types';
-import { readRecipeFile } from '@/core/formats/device-files';
 import type { RegisterFile } from '@/core/formats/svd/types';
 import { LIMITS, tooLarge } from '@/core/limits';
 import { loadDevice } from '@/core/recipe/device';
 import { hexText } from '@/core/recipe/register-text';
 import type { Problem } from '@/core/result';
 import { type DraftReading, type PartDraft, restOf } from '@/core/tables/draft';
+import { api } from '../client/api';
 import { type Reading, readRegisterFile } from '../client/import-worker';
 import { Trial } from '../part/recipe-trial';
 import { ScrollRegion } from '../parts/scroll-region';
@@ -42,7 +42,7 @@ export function RegistersStep({ draft, reading, onDraft }: Props) {
     if (!chosen) return;
     setProblems([]);
     if (/\.json$/i.test(chosen.name)) {
-      const read = readRecipeFile({ name: chosen.name, text: await chosen.text() });
+      const read = await api.readRecipe(chosen.name, await chosen.text());
       if (!read.ok) {
         setProblems(read.problems);
         return;

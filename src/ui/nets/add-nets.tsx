@@ -186,9 +186,9 @@ function Preview({ typed }: { typed: TypedNets }) {
         {typed.circuits.some((one) => one.id === id) ? ' · new circuit' : ' · joins it'}
       </div>
       {nets.slice(0, MOST_SHOWN).map((net) => (
-        <div key={net.id} className="flex gap-2 whitespace-nowrap pl-2">
+        <div key={net.id} className="pl-2">
           <span className="font-medium">{net.name}</span>
-          <span className="overflow-hidden text-ellipsis text-soft">{netWords(net, typed).join(' · ')}</span>
+          <span className="ml-2 text-soft">{netWords(net, typed).join(' · ')}</span>
         </div>
       ))}
       {nets.length > MOST_SHOWN && <div className="pl-2 text-soft">and {nets.length - MOST_SHOWN} more</div>}

@@ -1,6 +1,6 @@
 'use client';
 
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useRef, useState } from 'react';
 import type { Result } from '@/core/result';
 import type { Reading } from '../client/import-worker';
 
@@ -10,11 +10,13 @@ export type Watch = <Value>(name: string, reading: Reading<Value>) => Promise<Re
 /** Most files are read before anybody could look; only one that takes longer is spoken of. */
 const SILENT_MS = 300;
 
-/** `watch` for readers of files, and what to show while one is read: its name, and a button that stops it. */
+/**
+ * `watch` for readers of files, and what to show while one is read: its name, and a button that stops it. Whoever goes on to
+ * another step meanwhile still gets the file.
+ */
 export function useReading(): { watch: Watch; notice: ReactNode } {
   const [name, setName] = useState<string | null>(null);
   const running = useRef<Reading<unknown> | null>(null);
-  useEffect(() => () => running.current?.cancel(), []);
   const watch: Watch = async (title, reading) => {
     running.current?.cancel();
     running.current = reading;

@@ -119,7 +119,8 @@ function Frame() {
                 collapsedSize={0}
                 groupResizeBehavior="preserve-pixel-size"
               >
-                <section aria-label="Nets" className="flex h-full flex-col">
+                {/* Folded, it is out of reach for keys and readers too; what was typed in it stays. */}
+                <section aria-label="Nets" className={panes.folded.nets ? 'hidden' : 'flex h-full flex-col'}>
                   <div className="min-h-0 flex-1">
                     <NetList />
                   </div>
@@ -142,7 +143,9 @@ function Frame() {
                 collapsedSize={0}
                 groupResizeBehavior="preserve-pixel-size"
               >
-                <Inspector />
+                <div className={panes.folded.inspector ? 'hidden' : 'h-full'}>
+                  <Inspector />
+                </div>
               </Panel>
             </Group>
           </Panel>

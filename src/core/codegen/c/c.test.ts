@@ -221,6 +221,34 @@ describe('the files', () => {
     );
     for (const file of generate(hostile)) expect(file.path).toMatch(/^[a-z0-9_]+\.[ch]$/);
   });
+  test('nets that the code does not know are listed with the reason, and refused where the plan asks for it', () => {
+    const plan = planOf([
+      { name: 'LAMP', role: { kind: 'output' }, placement: on('B7') },
+      { name: 'HORN', role: { kind: 'output' } },
+      { name: 'FAR', role: { kind: 'input' }, placement: on('G3') },
+      { name: '*/ #error', role: { kind: 'input' } },
+    ]);
+    const [header, source] = generate(plan);
+    expect(header?.text).toContain(
+      [
+        ' * Not in this code: 3 of 4 nets of the plan:',
+        ' *   HORN: has no pad',
+        ' *   FAR: pad G3 is not in this package',
+        ' *   * / #error: has no pad',
+        ' */',
+      ].join('\n'),
+    );
+    expect(header?.text).not.toMatch(/^#error/m);
+    expect(compile('gcc', write([header, source].flatMap((file) => file ?? [])), source?.path ?? '')).toBe(
+      '',
+    );
+    const refusing = generate({ ...plan, code: { ...plan.code, incomplete: 'refuse' } });
+    const text = compile('gcc', write(refusing), source?.path ?? '');
+    expect(text).toMatch(/#error "the plan is incomplete: 3 of 4 nets not in this code, HORN first"/);
+    expect(generate({ ...demo, code: { ...demo.code, incomplete: 'refuse' } })[0]?.text).not.toMatch(
+      /#error/,
+    );
+  });
   test('a plan with errors is marked as not fit to ship', () => {
     const [, marked] = generate(withNets(demo, { FAN_3: { placement: on('F7') } }));
     expect(marked?.text).toMatch(/WARNING +the plan has 1 unresolved errors; do not ship this/);

@@ -49,7 +49,11 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
         });
       };
       const unwatch = watchPlan(id, lookOrEnd);
-      const heartbeat = setInterval(() => send(': still here\n\n'), HEARTBEAT_MS);
+      // A notice from another server can be lost; it costs no more than the time to the next beat.
+      const heartbeat = setInterval(() => {
+        send(': still here\n\n');
+        lookOrEnd();
+      }, HEARTBEAT_MS);
       close = () => {
         unwatch();
         clearInterval(heartbeat);
