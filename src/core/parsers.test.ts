@@ -151,6 +151,25 @@ test('a spreadsheet that asks for a thousand million rows, or unpacks to too muc
   ).toBeUndefined();
 });
 
+test('spreadsheets with bytes changed are refused, or taken for what they are; never an exception', () => {
+  const random = randomFrom(4711);
+  const book = xlsx({
+    Pinout: [
+      ['pad', 'kind', 'q8'],
+      ['A0', 'io', '1'],
+      ['VDD', 'supply', '2'],
+    ],
+  });
+  let refused = 0;
+  for (let run = 0; run < fuzzBudget(20_000); run++) {
+    const bytes = Uint8Array.from(book);
+    for (let turns = 1 + random.int(6); turns > 0; turns--) bytes[random.int(bytes.length)] = random.int(256);
+    const fault = spreadsheetFault(random.int(4) === 0 ? bytes.slice(0, random.int(bytes.length)) : bytes);
+    if (fault !== undefined) refused++;
+  }
+  expect(refused).toBeGreaterThan(1000);
+});
+
 /** Seeds are fixed. `MAVREK_FUZZ=20` does twenty times as much. */
 describe('texts with pieces cut out, doubled, moved and replaced', () => {
   const RUNS = fuzzBudget(20_000);

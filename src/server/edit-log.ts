@@ -18,8 +18,9 @@ import {
 } from './edit-store';
 import { findPart, packagesOf } from './parts';
 
-/** A snapshot is kept every so many edits, so that loading replays at most about that many. */
+/** A snapshot is kept every so many edits, so that loading replays at most about that many; after a large batch at once. */
 const SNAPSHOT_EVERY = 50;
+const LARGE_BATCH = 500;
 /** Edits that go into one transaction. */
 const LARGEST_GROUP = 100;
 /** Plans whose heads a process remembers, and edits of each. */
@@ -128,7 +129,9 @@ async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Pr
       if (tries < 20) continue;
     }
     const seq = head.seq + stored.length;
-    const snapshot = Math.floor(seq / SNAPSHOT_EVERY) > Math.floor(head.seq / SNAPSHOT_EVERY);
+    const snapshot =
+      Math.floor(seq / SNAPSHOT_EVERY) > Math.floor(head.seq / SNAPSHOT_EVERY) ||
+      stored.some(({ edit }) => edit.kind === 'batch' && edit.edits.length >= LARGE_BATCH);
     try {
       if (stored.length > 0 && !(await storeEdits(database, id, head.seq, stored, plan, snapshot))) {
         forget(lane);

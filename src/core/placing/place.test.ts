@@ -4,8 +4,9 @@ import { impossibleBoard, randomBoard } from '@/testing/instances';
 import type { Package } from '../device/types';
 import { applyEdit } from '../plan/edit';
 import { placeNet } from '../plan/make-edits';
-import type { Demands, Net, Plan, Tie } from '../plan/types';
-import type { Device } from '../recipe/device';
+import { type Demands, emptyPlan, type Net, type Plan, type Tie } from '../plan/types';
+import { type Device, lackOf } from '../recipe/device';
+import { candidatesFor } from './candidates';
 import { examine } from './examine';
 import { modelOf } from './model';
 import { placingEdit } from './moves';
@@ -252,4 +253,73 @@ describe('a chain of moves that makes room', () => {
     });
     expect(chainFor(held, 'D', 'D4')).toBeUndefined();
   });
+});
+
+describe('pads that can only pull low', () => {
+  const brask = family('brask-b14');
+  const [pkg] = brask.description.packages;
+  if (!pkg) throw new Error('no package');
+  const low = brask.description.pads.filter(
+    (pad) =>
+      pad.kind === 'io' &&
+      pad.port &&
+      lackOf(brask, pad, 'buffer', 'push-pull') !== undefined &&
+      brask.terminalsOf.get(pkg.id)?.has(pad.id),
+  );
+  const outputs = (count: number, settings: Net['settings'] = {}): Plan => ({
+    ...emptyPlan('P', brask.description.id, pkg.id, brask.fingerprint),
+    circuits: [{ id: 'c', name: 'C' }],
+    nets: Array.from({ length: count }, (_, at) => ({
+      id: `n${at}`,
+      name: `LAMP_${at}`,
+      circuit: 'c',
+      role: { kind: 'output' as const },
+      placement: null,
+      settings,
+    })),
+  });
+  test('get no output that must drive both levels, and the placer warns about nothing it did', () => {
+    expect(low.length).toBeGreaterThan(0);
+    const plan = outputs(12);
+    const placing = placePlan(brask, pkg, plan);
+    expect(placing.status).toBe('optimal');
+    const after = expectOk(applyEdit(plan, placingEdit(placing.moves, 'place')));
+    for (const net of after.nets) expect(low.map((pad) => pad.id)).not.toContain(net.placement?.pad);
+    expect(deriveOn(after, brask).findings.map((one) => one.rule)).not.toContain('open-drain-no-pull');
+  });
+  test('are there for outputs that ask for open drain', () => {
+    const pads = new Set(low.map((pad) => pad.id));
+    const { occupancy } = deriveOn(outputs(1), brask);
+    const [plain, open] = [outputs(1).nets[0], outputs(1, { buffer: 'open-drain' }).nets[0]];
+    if (!plain || !open) throw new Error('no net');
+    const lacks = (net: Net) =>
+      candidatesFor(occupancy, net)
+        .filter((one) => pads.has(one.pad))
+        .map((one) => one.lacks.length > 0);
+    expect(new Set(lacks(plain))).toEqual(new Set([true]));
+    expect(new Set(lacks(open))).toEqual(new Set([false]));
+  });
+});
+
+test('a net without a pad is told how many pads really fit, and what the others lack', () => {
+  const plan = (rateHertz: number): Plan =>
+    planOf([{ name: 'FAST', role: { kind: 'output' }, demands: { rateHertz } }]);
+  const message = (rateHertz: number): string =>
+    deriveOn(plan(rateHertz)).findings.find((one) => one.rule === 'unplaced')?.message ?? '';
+  const fitting = (rateHertz: number): number => {
+    const derived = deriveOn(plan(rateHertz));
+    const [net] = derived.plan.nets;
+    return net
+      ? candidatesFor(derived.occupancy, net).filter(
+          (one) => one.takenBy.length === 0 && one.lacks.length === 0,
+        ).length
+      : 0;
+  };
+  for (const rate of [1e3, 30e6, 60e6])
+    expect(message(rate)).toContain(`; ${fitting(rate)} free pads can take it.`);
+  expect(fitting(60e6)).toBeLessThan(fitting(1e3));
+  expect(fitting(500e6)).toBe(0);
+  expect(message(500e6)).toMatch(
+    /none of the \d+ free pads that offer it gives all it asks for: `\w+`: .*500 MHz are wanted/,
+  );
 });

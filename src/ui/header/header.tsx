@@ -69,7 +69,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
       <span className="ml-auto flex">
         <button
           type="button"
-          className="p-1.5 text-soft hover:text-ink disabled:opacity-40 max-md:px-0.5"
+          className="p-1.5 text-soft hover:text-ink disabled:opacity-40 max-md:px-1"
           disabled={!undo}
           aria-label="Undo"
           title={undo ? `Undo: ${describeEdit(plan, undo)} (Ctrl Z)` : 'Nothing to undo'}
@@ -79,7 +79,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
         </button>
         <button
           type="button"
-          className="p-1.5 text-soft hover:text-ink disabled:opacity-40 max-md:px-0.5"
+          className="p-1.5 text-soft hover:text-ink disabled:opacity-40 max-md:px-1"
           disabled={!redo}
           aria-label="Redo"
           title={redo ? `Redo: ${describeEdit(plan, redo)} (Ctrl Shift Z)` : 'Nothing to redo'}
@@ -105,7 +105,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
             <button
               key={pane}
               type="button"
-              className={`p-1 hover:text-ink max-md:px-0.5 ${panes.folded[pane] ? 'text-soft opacity-60' : 'text-soft'}`}
+              className={`p-1 hover:text-ink ${panes.folded[pane] ? 'text-soft opacity-60' : 'text-soft'}`}
               aria-label={`Pane of ${pane === 'inspector' ? 'the inspector' : `the ${pane}`}`}
               aria-pressed={!panes.folded[pane]}
               title={`${panes.folded[pane] ? 'Unfold' : 'Fold'} ${pane === 'inspector' ? 'the inspector' : `the ${pane}`}`}

@@ -131,11 +131,11 @@ function FunctionLine({ fn }: { fn: PadFunction }) {
   const notes = (fn.notes ?? []).map((note) => `note ${note}: ${device.description.notes[note] ?? ''}`);
   return (
     <li
-      className="grid grid-cols-[48px_86px_1fr] items-baseline gap-1 py-[1.5px]"
+      className="grid grid-cols-[54px_86px_1fr] items-baseline gap-1 py-[1.5px]"
       title={fn.source ? `from ${sourceText(fn.source)}` : undefined}
     >
       <span
-        className="m text-soft"
+        className="m whitespace-nowrap text-soft"
         title={fn.mux === null ? 'reached through analog use' : `the mux code that selects it here`}
       >
         {fn.mux === null ? 'analog' : `code ${fn.mux}`}
