@@ -15,7 +15,7 @@ const TABLE = {
   waivers: [2_000, 'waivers', 'Waivers of a plan'],
   tableEntries: [2_500, 'entries', 'Entries of each of a plan’s tables: labels, unused pads, severities'],
   schematicPins: [5_000, 'pins', 'Pins of the part in a plan’s netlist'],
-  editSteps: [20_000, 'edits', 'Edits in one batch'],
+  editSteps: [10_000, 'edits', 'Edits in one batch'],
   typedCharacters: [200_000, 'characters', 'Nets typed or pasted at once'],
 
   deviceBytes: [8_000_000, 'bytes', 'Device description, recipe'],

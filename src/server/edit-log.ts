@@ -1,6 +1,6 @@
 import { printPlan } from '@/core/formats/print-plan';
 import { LIMITS, limitText } from '@/core/limits';
-import { applyEdit } from '@/core/plan/edit';
+import { applyEdit, stepsOf } from '@/core/plan/edit';
 import type { Plan } from '@/core/plan/types';
 import type { Problem, Result } from '@/core/result';
 import { announce } from './announce';
@@ -17,10 +17,11 @@ import {
   storeEdits,
 } from './edit-store';
 import { findPart, packagesOf } from './parts';
+import { work } from './work/pool';
 
 /** A snapshot is kept every so many edits, so that loading replays at most about that many; after a large batch at once. */
 const SNAPSHOT_EVERY = 50;
-const LARGE_BATCH = 500;
+const LARGE_BATCH = 100;
 /** Edits that go into one transaction. */
 const LARGEST_GROUP = 100;
 /** Plans whose heads a process remembers, and edits of each. */
@@ -131,7 +132,7 @@ async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Pr
     const seq = head.seq + stored.length;
     const snapshot =
       Math.floor(seq / SNAPSHOT_EVERY) > Math.floor(head.seq / SNAPSHOT_EVERY) ||
-      stored.some(({ edit }) => edit.kind === 'batch' && edit.edits.length >= LARGE_BATCH);
+      stored.some(({ edit }) => stepsOf(edit) >= LARGE_BATCH);
     try {
       if (stored.length > 0 && !(await storeEdits(database, id, head.seq, stored, plan, snapshot))) {
         forget(lane);
@@ -195,7 +196,11 @@ async function applyGroup(lane: Lane, head: Head, group: readonly Waiting[], kno
       outcome.set(one, { seq: before });
       continue;
     }
-    const next = applyEdit(plan, entry.edit);
+    // Large batches are applied in a worker thread, so that nobody else waits for them.
+    const next =
+      stepsOf(entry.edit) < LARGE_BATCH
+        ? applyEdit(plan, entry.edit)
+        : await work('applyEdit', { plan, edit: entry.edit });
     const problems = next.ok ? await refusals(lane, plan, next, entry) : next.problems;
     if (!next.ok || problems.length > 0) {
       outcome.set(one, { problems });

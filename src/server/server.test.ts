@@ -87,6 +87,26 @@ describe('the edit log', () => {
     expect((await current(id)).plan).toEqual(demo);
   });
 
+  test('a batch of thousands of steps is stored at once, and a snapshot with it', async () => {
+    const id = await freshPlan();
+    const steps: Parameters<typeof applyEdit>[1][] = demo.nets.flatMap((net) => [
+      setSetting(net, 'pull', 'up'),
+      { kind: 'net.setting' as const, id: net.id, key: 'pull' as const, from: 'up', to: 'down' },
+    ]);
+    const batch = { kind: 'batch' as const, label: 'many', edits: steps };
+    expect(steps.length).toBeGreaterThanOrEqual(100);
+    expect((await send(id, batch)).status).toBe('saved');
+    expect(await current(id)).toEqual({ plan: expectOk(applyEdit(demo, batch)), seq: 1 });
+    const snapshots = await query<{ seq: number }>(
+      'select seq from snapshots where plan_id = $1 order by seq',
+      [id],
+    );
+    expect(snapshots.map((one) => one.seq)).toEqual([0, 1]);
+    // It does not apply a second time: each pull is another one by now.
+    expect(await send(id, batch)).toMatchObject({ status: 'refused' });
+    expect((await current(id)).seq).toBe(1);
+  });
+
   test('a transaction that fails leaves nothing behind', async () => {
     const id = await freshPlan();
     const nul = renameNet(netOf(demo, 'FAN_3'), 'a\u0000b');

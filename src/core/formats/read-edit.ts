@@ -117,7 +117,8 @@ function faultOf(
   depth: number,
   counter: { steps: number },
 ): Problem | undefined {
-  if (++counter.steps > LIMITS.editSteps)
+  // The batch around all of them is no step.
+  if (++counter.steps > LIMITS.editSteps + 1)
     return { place: 'edit', message: overLimit('editSteps', counter.steps) };
   if (typeof value !== 'object' || value === null) return { place, message: 'is not a known edit' };
   const { kind, field, key, table, edits, label } = value as Record<string, unknown>;

@@ -1,6 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { log } from '../log';
 import { type EditAnswer, receiveEdit } from '../receive-edit';
+import { WorkRefused } from '../work/pool';
 
 /**
  * Edits are nine in ten of all requests that change something, and each is small: they are answered here, without the way through
@@ -55,6 +56,8 @@ const problem = (status: number, place: string, message: string): EditAnswer => 
 });
 
 function failure(error: Error & { code?: string }): EditAnswer {
+  if (error instanceof WorkRefused)
+    return problem(error.kind === 'busy' ? 503 : 422, 'request', error.message);
   // Class 22 are data exceptions: a text that PostgreSQL cannot store, such as one with a NUL character.
   if (error.code?.startsWith('22')) return problem(400, 'request', 'holds text that cannot be stored');
   if (error.message !== 'aborted')

@@ -14,6 +14,7 @@ import { parsePlan } from '@/core/formats/plan-file';
 import { printDevice } from '@/core/formats/print-device';
 import { planFileName } from '@/core/formats/print-plan';
 import { printSvd } from '@/core/formats/svd/print-svd';
+import { applyEdit, type Edit } from '@/core/plan/edit';
 import type { Plan } from '@/core/plan/types';
 import { compileDevice, type Device, loadDevice } from '@/core/recipe/device';
 import { hasRecipe } from '@/core/recipe/types';
@@ -81,6 +82,9 @@ export const jobs = {
 
   readPart: ({ name, text }: { name: string; text: string }): Result<DeviceDescription> =>
     parseDevice(name, text),
+
+  /** A large batch: thousands of steps on thousands of nets. */
+  applyEdit: ({ plan, edit }: { plan: Plan; edit: Edit }): Result<Plan> => applyEdit(plan, edit),
 
   readRecipe: ({ name, text }: { name: string; text: string }): Result<RecipeFile> =>
     readRecipeFile({ name, text }),

@@ -32,6 +32,7 @@ export function connectPlan(
           case 400:
           case 413:
           case 415:
+          case 422:
             return { status: 'invalid', problems: answer.problems };
           default:
             return { status: 'unreachable' };
