@@ -1,8 +1,7 @@
 import { writeFileSync } from 'node:fs';
-import { limitRows } from '../src/core/limits';
+import { grouped, limitRows } from '../src/core/limits';
 
 /** Prints `docs/limits.md` from the table of limits: npm run docs:limits */
-const grouped = (value: number): string => String(value).replace(/\B(?=(\d{3})+$)/g, ',');
 writeFileSync(
   'docs/limits.md',
   `# Limits

@@ -8,7 +8,7 @@ import { parseDevice } from './formats/device-files';
 import { parsePlan } from './formats/plan-file';
 import { printDevice } from './formats/print-device';
 import { printPlan } from './formats/print-plan';
-import { LIMITS, limitRows, limitText } from './limits';
+import { grouped, LIMITS, limitRows, limitText } from './limits';
 import { boundProblems, collectProblems } from './problems';
 import { loadDevice } from './recipe/device';
 
@@ -18,7 +18,7 @@ const problemsOf = (result: { ok: boolean; problems?: { place: string; message: 
 test('the page of limits is the table', () => {
   const page = readFileSync('docs/limits.md', 'utf8');
   for (const { what, value, unit } of limitRows())
-    expect(page).toContain(`| ${what} | ${String(value).replace(/\B(?=(\d{3})+$)/g, ',')} ${unit} |`);
+    expect(page).toContain(`| ${what} | ${grouped(value)} ${unit} |`);
 });
 
 test('the published schemas have the same limits', () => {
@@ -26,6 +26,8 @@ test('the published schemas have the same limits', () => {
   expect(planSchema.properties.circuits.maxItems).toBe(LIMITS.circuits);
   expect(planSchema.properties.ties.maxItems).toBe(LIMITS.ties);
   expect(planSchema.properties.waivers.maxItems).toBe(LIMITS.waivers);
+  const pins = planSchema.definitions.schematic.oneOf[1]?.properties?.pins;
+  expect(pins?.maxItems).toBe(LIMITS.schematicPins);
   expect(planSchema.definitions.tie.properties.nets.maxItems).toBe(LIMITS.tieNets);
   expect(planSchema.properties.tables.properties.label.maxProperties).toBe(LIMITS.tableEntries);
   expect(deviceSchema.properties.pads.maxItems).toBe(LIMITS.pads);

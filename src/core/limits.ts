@@ -7,6 +7,11 @@ const TABLE = {
   tableProblems: [1_000, 'problems', 'Problems listed of an imported table'],
   findings: [500, 'findings', 'Findings of one rule; how many more there are is said'],
 
+  entries: [
+    70_000,
+    'entries',
+    'Entries of any one list or object of a JSON file; most have lower limits of their own',
+  ],
   planBytes: [2_000_000, 'bytes', 'Plan file, profile'],
   circuits: [1_000, 'circuits', 'Circuits of a plan'],
   nets: [2_000, 'nets', 'Nets of a plan'],
@@ -24,7 +29,6 @@ const TABLE = {
   terminals: [4_000, 'terminals', 'Terminals of a package'],
   functions: [40_000, 'pairs', 'Pad-function pairs of a part'],
   peripherals: [4_000, 'instances', 'Peripheral instances of a part'],
-  entries: [20_000, 'entries', 'Entries of any list or object of a description, apart from the above'],
   ports: [256, 'ports', 'Ports of a part'],
   blocks: [1_000, 'blocks', 'Register blocks'],
   fields: [256, 'fields', 'Fields of a recipe'],
@@ -80,7 +84,8 @@ export const LIMITS = Object.fromEntries(Object.entries(TABLE).map(([key, [value
 export const limitRows = (): { what: string; value: number; unit: string }[] =>
   Object.values(TABLE).map(([value, unit, what]) => ({ what, value, unit }));
 
-const grouped = (value: number): string => String(value).replace(/\B(?=(\d{3})+$)/g, ',');
+/** 65536 → "65,536". */
+export const grouped = (value: number): string => String(value).replace(/\B(?=(\d{3})+$)/g, ',');
 
 /** "2,000 nets", "8 MB". */
 export function limitText(limit: Limit): string {

@@ -2,8 +2,7 @@ import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
 import { LIMITS, tooLarge } from '@/core/limits';
 import { boundProblems } from '@/core/problems';
 import type { Problem } from '@/core/result';
-import { log } from '@/server/log';
-import { WorkRefused } from '@/server/work/pool';
+import { failureOf, saysJson } from '@/server/failure';
 
 /** Answers shared by all route handlers. Failures are `{problems: [{place, message}]}`, for people to read. */
 
@@ -31,15 +30,8 @@ export function route<Params = Record<string, never>>(
 
 function failure(error: Error & { code?: string }): Response {
   if (error instanceof BadRequest) return refuse(error.status, ...error.problems);
-  if (error instanceof WorkRefused) {
-    // 503 asks to try again; what is too large will be that again.
-    return refuse(error.kind === 'busy' ? 503 : 422, { place: 'request', message: error.message });
-  }
-  // Class 22 are data exceptions: a text that PostgreSQL cannot store, such as one with a NUL character.
-  if (error.code?.startsWith('22'))
-    return refuse(400, { place: 'request', message: 'holds text that cannot be stored' });
-  log.error({ err: { message: error.message, code: error.code, stack: error.stack } }, 'request failed');
-  return refuse(503, { place: 'server', message: 'could not do this now; nothing was changed' });
+  const { status, problem } = failureOf(error);
+  return refuse(status, problem);
 }
 
 export class BadRequest extends Error {
@@ -55,8 +47,7 @@ export class BadRequest extends Error {
 export async function readBody(request: Request, limit: BodyLimit = 'requestBytes'): Promise<unknown> {
   const bad = (status: number, message: string): BadRequest =>
     new BadRequest(status, [{ place: 'request', message }]);
-  const [type = ''] = (request.headers.get('content-type') ?? '').split(';');
-  if (type.trim().toLowerCase() !== 'application/json') throw bad(415, 'must be application/json');
+  if (!saysJson(request.headers.get('content-type'))) throw bad(415, 'must be application/json');
   const text = await readText(request, LIMITS[limit]);
   if (text === undefined) throw bad(413, tooLarge(limit));
   try {

@@ -1,12 +1,10 @@
 import type { ErrorObject, ValidateFunction } from 'ajv';
 import { findNodeAtLocation, type Node, type ParseError, parseTree, printParseErrorCode } from 'jsonc-parser';
-import { LIMITS, tooLarge } from '../limits';
+import { LIMITS, limitText, tooLarge } from '../limits';
 import type { Problems } from '../problems';
 import { fail, ok, type Result } from '../result';
 
 const DEEPEST = 60;
-/** No list or object of any of the formats has more; each has its own, lower, limit in its schema. */
-const MOST_ENTRIES = 70_000;
 
 /** Rows and columns of offsets into a text, both counted from 1. Reads the text once. */
 function placesIn(name: string, text: string): (offset: number) => string {
@@ -92,7 +90,8 @@ function oddShape(text: string): { offset: number; message: string } | undefined
     else if (char === ',') {
       const count = (commas.pop() ?? 0) + 1;
       commas.push(count);
-      if (count >= MOST_ENTRIES) return { offset, message: `more than ${MOST_ENTRIES} entries in one list` };
+      if (count >= LIMITS.entries)
+        return { offset, message: `more than ${limitText('entries')} in one list` };
     }
   }
   return undefined;

@@ -2,6 +2,7 @@ import { canonicalJson } from '../fingerprint';
 import { LIMITS, type Limit, limitText } from '../limits';
 import type { CodeStyle } from '../recipe/operations';
 import { fail, ok, type Result, unreachable } from '../result';
+import { listed } from '../text/listed';
 import {
   type Circuit,
   type CircuitId,
@@ -73,10 +74,6 @@ type NullOf<Field extends NetField> = Field extends 'placement' ? null : never;
 
 const nameOf = (plan: Plan, id: NetId): string => plan.nets.find((net) => net.id === id)?.name ?? id;
 
-/** "A, B, C and 4 more". */
-const listed = (names: readonly string[]): string =>
-  names.length <= 5 ? names.join(', ') : `${names.slice(0, 4).join(', ')} and ${names.length - 4} more`;
-
 const full = (limit: Limit): Result<never> => refuse(`a plan takes at most ${limitText(limit)}`);
 
 const refuse = (message: string): Result<never> => fail({ place: 'edit', message });
@@ -98,7 +95,12 @@ export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
       }
       const inside = plan.nets.filter((net) => net.circuit === edit.circuit.id);
       if (inside.length > 0) {
-        return refuse(`circuit ${edit.circuit.name} still holds ${listed(inside.map((net) => net.name))}`);
+        return refuse(
+          `circuit ${edit.circuit.name} still holds ${listed(
+            inside.map((net) => net.name),
+            5,
+          )}`,
+        );
       }
       return ok({ ...plan, circuits: plan.circuits.filter((circuit) => circuit.id !== edit.circuit.id) });
     }
@@ -119,7 +121,9 @@ export function applyEdit(plan: Plan, edit: Edit): Result<Plan> {
       const tied = plan.ties?.find((tie) => tie.nets.includes(net.id));
       if (tied) {
         const others = tied.nets.filter((id) => id !== net.id).map((id) => nameOf(plan, id));
-        return refuse(`${net.name} is tied (${tied.kind}) to ${listed(others)}; it stays until it is untied`);
+        return refuse(
+          `${net.name} is tied (${tied.kind}) to ${listed(others, 5)}; it stays until it is untied`,
+        );
       }
       return ok({ ...plan, nets: plan.nets.filter((one) => one !== net) });
     }

@@ -1,6 +1,7 @@
 import type { DeviceDescription, Pad } from '../device/types';
 import { LIMITS, limitText } from '../limits';
 import { closest, distance } from '../tables/near';
+import { listed } from '../text/listed';
 import { printable } from '../text/printable';
 import type { Meter } from '../text/scan';
 import { cutLine, figureOf, type Meaning, type Token, WORDS } from './typed-words';
@@ -242,9 +243,6 @@ function peripheralOf(token: Token, reading: Reading): Peripheral | 'wrong' | un
   ]);
   return 'wrong';
 }
-
-const listed = (names: readonly string[]): string =>
-  names.length <= 8 ? names.join(', ') : `${names.slice(0, 7).join(', ')} and ${names.length - 7} more`;
 
 /** What an item says about its nets, and which word said it, so that a second word that says otherwise can be marked. */
 interface Said {

@@ -24,14 +24,15 @@ function UnfoldedPackage() {
   const { pkg, device } = derived;
   const sides = useMemo(() => sidesOf(pkg), [pkg]);
   const list = useRef<HTMLDivElement>(null);
-  const offersOf = useMemo(() => {
+  const offers = useMemo(() => {
     const offer = offerOf(device, pkg);
-    return (id: string): string =>
+    const words = (id: string): string =>
       offer
         .of(id)
         .slice(0, 6)
         .map((fn) => fn.signal)
         .join(' ');
+    return new Map(device.description.pads.map(({ id }) => [id, words(id)]));
   }, [device, pkg]);
   const tabStop = selectedPad ?? sides[0]?.terminals[0]?.pad;
 
@@ -141,7 +142,7 @@ function UnfoldedPackage() {
                   terminal={terminal}
                   pad={pad}
                   tabStop={tabStop === id}
-                  offers={offersOf(id)}
+                  offers={offers.get(id) ?? ''}
                   {...lookOf(id)}
                 />
               );
