@@ -96,6 +96,8 @@ function effect(step: RegisterStep): string {
       return step.value;
     case 'update':
       return `clear ${step.clear} set ${step.set}`;
+    case 'flip':
+      return `flip ${step.flip}`;
     case 'await':
       return `${step.mask} = ${step.value} within ${step.cycles} cycles`;
   }

@@ -19,7 +19,7 @@ export function cMachine(device: Device, prefix: string): string {
     if (keys.length > 2) throw new Error('the C machine knows two keys a register');
     const delay = register.follows?.kind === 'register' ? register.follows.afterCycles : 0;
     const guardRows = [0, 1, 2].map((position) => guard(guards[position])).join(', ');
-    return `{ ${register.address}u, ${register.bits}, ${register.reset}u, K_${access.kind.replace('-', '_')}, ${register.follows ? 1 : 0}, ${index(register.target)}, ${index(register.from)}, { ${guardRows} }, ${index(register.lockedBy)}, { ${keys[0] ?? 0}u, ${keys[1] ?? 0}u }, ${keys.length}, ${access.kind === 'key' && access.once ? 1 : 0}, ${delay}, ${register.readOnlyMask}u, ${always?.mask ?? 0}u, ${always?.value ?? 0}u, ${index(commit?.register)}, ${commit?.bitsEach ?? 1} }`;
+    return `{ ${register.address}u, ${register.bits}, ${register.reset}u, K_${access.kind.replace('-', '_')}, ${register.follows ? 1 : 0}, ${index(register.target)}, ${index(register.from)}, { ${guardRows} }, ${index(register.locks[0])}, { ${keys[0] ?? 0}u, ${keys[1] ?? 0}u }, ${keys.length}, ${access.kind === 'key' && access.once ? 1 : 0}, ${delay}, ${register.readOnlyMask}u, ${always?.mask ?? 0}u, ${always?.value ?? 0}u, ${index(commit?.register)}, ${commit?.bitsEach ?? 1} }`;
   });
   return `
 #include <stdint.h>

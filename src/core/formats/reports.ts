@@ -4,6 +4,7 @@ import type { Derived } from '../derive';
 import type { Placing } from '../placing/place';
 import type { Plan } from '../plan/types';
 import type { Operation } from '../recipe/operations';
+import type { ProofFailure } from '../recipe/proof';
 import type { Register } from '../recipe/registers';
 
 /** The stable JSON shapes of the command line and the HTTP interface. Numbers that are addresses or values are "0x…". */
@@ -78,6 +79,13 @@ function operationReport(operation: Operation) {
         clear: hexOf(operation, operation.clear),
         set: hexOf(operation, operation.set),
       };
+    case 'flip':
+      return {
+        stage,
+        kind: operation.kind,
+        ...registerHead(operation.register),
+        flip: hexOf(operation, operation.mask),
+      };
     case 'await':
       return {
         stage,
@@ -101,7 +109,23 @@ const registerHead = (register: Register) => ({
 
 export function generateReport(derived: Derived, files: readonly GeneratedFile[]) {
   const { pins, proven, failures } = derived.proof;
-  return { files: identifyFiles(files), proof: { pins, proven, failures } };
+  return {
+    files: identifyFiles(files),
+    proof: { pins, proven, from: derived.proof.start, failures: failures.map(failureReport) },
+  };
+}
+
+/** A failure with its operation counted from 1, as messages count, and the register as an address and a mask. */
+function failureReport({ pad, kind, message, operation, stage, register, mask }: ProofFailure) {
+  return {
+    pad,
+    kind,
+    message,
+    operation: operation === undefined || operation < 0 ? null : operation + 1,
+    stage: stage ?? null,
+    ...(register ? registerHead(register) : { register: null, address: null, bits: null }),
+    mask: register && mask !== undefined ? hex(mask, register.bits) : null,
+  };
 }
 
 /** `placements` and `moves` by net name; nets that share a name are told apart by their ids. */

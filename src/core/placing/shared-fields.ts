@@ -1,8 +1,8 @@
 import { offerOf } from '../device/offers';
 import type { Package, PadFunction } from '../device/types';
+import { contributionsOf } from '../recipe/contributions';
 import type { Device } from '../recipe/device';
 import { canonical } from '../recipe/encode';
-import { contributionsOf } from '../recipe/lower';
 
 /** What choosing a function puts into bits that other pads' functions also decide. */
 export interface Mode {

@@ -1,7 +1,7 @@
 import type { Package, Pad } from '../device/types';
+import type { PlannedPad } from '../recipe/contributions';
 import { type Device, lackOf, valuesOn } from '../recipe/device';
 import { canonical } from '../recipe/encode';
-import type { PlannedPad } from '../recipe/lower';
 import type { SettingKey } from '../settings';
 import { type Plan, tableOf, UNUSED_POLICIES, type UnusedPolicy } from './types';
 

@@ -50,8 +50,9 @@ function distinctFunctions(device: Device, pad: Pad): PadFunction[] {
   return [...distinct.values()];
 }
 
-function* product(
-  keys: SettingKey[],
+/** Every combination of the values that settings can have. */
+export function* product(
+  keys: readonly SettingKey[],
   valuesOf: (key: SettingKey) => string[],
 ): Generator<Partial<Record<SettingKey, string>>> {
   const [first, ...rest] = keys;

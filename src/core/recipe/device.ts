@@ -21,9 +21,10 @@ import { attempt } from './attempt';
 import { canonical, compileRule, dependsOnSignal, type EncodeRule, encodeSettings } from './encode';
 import { type Expression, parseExpression, type Scope } from './expression';
 import { compileField, type Field, type Slot } from './fields';
+import { compileInvariants, type Invariant } from './invariants';
 import { checkRecipe } from './load-checks';
 import { buildRegisters, type RegisterMap } from './registers';
-import { type Context, makeScope } from './scope';
+import { type Context, isPadVariable, makeScope } from './scope';
 import { sizeProblems } from './sizes';
 import { parseStatement, type Statement } from './statement';
 import type { StageSource } from './types';
@@ -55,6 +56,7 @@ export interface Device {
   fields: Map<string, Field>;
   rules: EncodeRule[];
   stages: Stage[];
+  invariants: Invariant[];
   scopeOf(context: Context): Scope;
   /** Registers tell signals apart beyond their mux codes: settings then name the signal. */
   tellsSignals: boolean;
@@ -119,6 +121,8 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     return { ...rest, statements: read(steps, 'step'), beforeEach, where: condition };
   });
 
+  const invariants = compileInvariants(recipe, isPadVariable, problems);
+
   const functionsByPad = groupBy(description.functions, (fn) => fn.pad);
   const functionsBySignal = groupBy(description.functions, (fn) => fn.signal);
   const kindNames = new Map(description.peripherals.map((peripheral) => [peripheral.id, peripheral.kind]));
@@ -148,6 +152,7 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     fields,
     rules,
     stages,
+    invariants,
     scopeOf,
     tellsSignals,
     selection: (fn) => ({

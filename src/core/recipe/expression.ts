@@ -43,7 +43,8 @@ export interface Token {
   column: number;
 }
 
-const TOKEN = /\s*(?:(0[xX][0-9A-Fa-f]+|0[bB][01]+|\d+)|([A-Za-z_][A-Za-z0-9_.]*)|(:=|<<|>>|[-+*/%&|()=,]))/y;
+const TOKEN =
+  /\s*(?:(0[xX][0-9A-Fa-f]+|0[bB][01]+|\d+)|([A-Za-z_][A-Za-z0-9_.]*)|(:=|<<|>>|<=|>=|!=|[-+*/%&|()=,<>]))/y;
 
 /** Splits a text into tokens. Throws {@link ExpressionError} on a character the language does not have. */
 export function tokenise(text: string): Token[] {

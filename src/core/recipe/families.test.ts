@@ -3,9 +3,10 @@ import { FAMILIES, family, familyPlan, workedImages } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { derive } from '../derive';
 import type { Pad } from '../device/types';
+import { contributionsOf, type PlannedPad } from './contributions';
 import { decodePad, sameSettings, settingsOf } from './decode';
 import { compileDevice, type Device } from './device';
-import { contributionsOf, lower, type PlannedPad } from './lower';
+import { lower } from './lower';
 import { prove } from './proof';
 import type { Register } from './registers';
 import type { RecipeSource } from './types';
@@ -91,6 +92,7 @@ describe.each(FAMILIES)('%s', (folder) => {
           const proof = prove(device, planned, lowered);
           expect(lowered.clashes).toEqual([]);
           expect({ ...proof, pins: 0 }).toEqual({
+            start: style === 'preserving' ? 'every' : 'reset',
             pins: 0,
             proven: planned.length,
             failures: [],

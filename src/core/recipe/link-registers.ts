@@ -4,9 +4,9 @@ import type { Problems } from '../problems';
 import { attempt } from './attempt';
 import { ExpressionError, evaluate, type Scope } from './expression';
 import { arrayKey, type Instance, instancesOf, type RegisterArrays } from './instances';
-import type { Register, RegisterMap } from './registers';
+import { heldBits, type Register, type RegisterMap } from './registers';
 import type { Context } from './scope';
-import { parseGuard, parseWritableWhere } from './statement';
+import { type Access, parseGuard, parseWritableWhere } from './statement';
 import type { BlockSource, GuardSource, RegisterSource } from './types';
 
 /** Resolves what registers say about each other: set/clear targets, keys, follows, commit bits, guards. */
@@ -60,21 +60,63 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
   };
   array.forEach((register, i) => {
     const { access, follows } = register;
-    if (access.kind === 'set' || access.kind === 'clear' || access.kind === 'toggle')
-      register.target = beside(access.of, i);
-    if (access.kind === 'act') {
-      register.target = beside(access.to, i);
-      register.from = beside(access.from, i);
-    }
+    linkTarget(register, (id) => beside(id, i));
     if (access.kind === 'key') {
       register.opens = access.opens.flatMap((name) => openedBy(linker, block, instance, name));
       countOpenings(linker, register.opens.length);
-      for (const other of register.opens) other.lockedBy = register;
+      for (const other of register.opens) other.locks.push(register);
     }
     if (follows?.kind === 'register') register.target = beside(follows.register, i);
+    if (follows?.kind === 'pads' && follows.invertedBy !== undefined)
+      register.inverter = beside(follows.invertedBy, i);
+    if (source.overlaps !== undefined) {
+      const names = source.overlaps.split(',').map((name) => name.trim());
+      register.overlaps = names.flatMap((name) => sharedWith(linker, block, instance, name));
+      for (const piece of register.pieces ?? []) piece.overlaps = register.overlaps;
+    }
     if (source['writable where'] !== undefined)
       linkCommit(register, source['writable where'], (id) => beside(id, i));
   });
+}
+
+/** The register that this one acts on. */
+function linkTarget(register: Register, beside: (id: string) => Register): void {
+  const { access } = register;
+  switch (access.kind) {
+    case 'set':
+    case 'clear':
+    case 'toggle':
+    case 'set-clear':
+    case 'alias':
+      register.target = beside(access.of);
+      break;
+    case 'act':
+      register.target = beside(access.to);
+      register.from = beside(access.from);
+      break;
+    default:
+      return;
+  }
+  const acted = [register.target, ...(register.from ? [register.from] : [])];
+  for (const one of acted) {
+    if (!HOLDING.has(one.access.kind))
+      throw new ExpressionError(`${one.name} holds no bits for ${register.name} to act on`, 1);
+    if (one.pieces) throw new ExpressionError(`${one.name} is in pieces; ${register.name} needs it whole`, 1);
+  }
+  const needed = access.kind === 'set-clear' ? register.bits / 2 : register.bits;
+  if (access.kind === 'set-clear' ? needed > heldBits(register.target) : needed !== register.target.bits) {
+    throw new ExpressionError(
+      `${register.name} reaches ${needed} bits, but ${register.target.name} has ${register.target.bits}`,
+      1,
+    );
+  }
+}
+
+const HOLDING: ReadonlySet<Access['kind']> = new Set(['read-write', 'read', 'write', 'masked', 'internal']);
+
+/** `R` beside it, or `BLOCK.R` in every instance of another block. */
+function sharedWith(linker: Linker, block: BlockSource, instance: Instance, name: string): Register[] {
+  return openedBy(linker, block, instance, name).filter((one) => one !== undefined);
 }
 
 /** `R` beside it, `BLOCK.R` or `BLOCK.*` in every instance of another block. */
@@ -86,7 +128,7 @@ function openedBy(linker: Linker, block: BlockSource, instance: Instance, name: 
   const opened = instances.flatMap(({ key }) =>
     ids.flatMap((one) => linker.arrays.get(arrayKey(otherBlock ?? '', one, key)) ?? []),
   );
-  if (opened.length === 0) throw new ExpressionError(`there is no register ${name} to open`, 1);
+  if (opened.length === 0) throw new ExpressionError(`there is no register ${name}`, 1);
   return opened.flatMap(onBus);
 }
 
@@ -119,8 +161,6 @@ function linkGuard(linker: Linker, guard: GuardSource): void {
       throw new ExpressionError(`bit ${bit} is outside ${register.name}`, 1);
     for (const id of ids) {
       for (const guarded of linker.arrays.get(arrayKey(block.id, id, instance.key)) ?? []) {
-        // The bit that opens a block may stand in the block itself; it must stay reachable.
-        if (guarded === register) continue;
         countOpenings(linker, 1);
         for (const one of onBus(guarded))
           one.guards.push({ register, bit, openAt, stops: guard.stops ?? 'all' });

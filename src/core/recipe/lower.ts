@@ -1,282 +1,468 @@
-import type { Pad, PadFunction } from '../device/types';
-import type { PadSettings } from '../settings';
+import type { SettingKey } from '../settings';
+import { contributionsOf, type PlannedPad } from './contributions';
 import type { Device, Stage } from './device';
-import { encodeSettings } from './encode';
 import { type Expression, evaluate } from './expression';
-import { placeValue, slotMask } from './fields';
+import { createMachine, type Machine, perform, storeOf } from './machine';
 import type { Clash, CodeStyle, Contribution, ImageRegister, Operation, PadShare } from './operations';
 import { fullMask, maskOf, type Register } from './registers';
 import type { Context } from './scope';
 import type { RegisterRef, Statement } from './statement';
-
-/** A pad and what it shall be. `settings` are canonical. */
-export interface PlannedPad {
-  pad: Pad;
-  fn?: PadFunction;
-  settings: PadSettings;
-}
+import { type Change, stepsFor } from './strategies';
 
 export interface Lowered {
+  style: CodeStyle;
   operations: Operation[];
   image: ImageRegister[];
   clashes: Clash[];
+  /** Bits that statements of the recipe decide, and what they leave in them. */
+  decided: Decided[];
 }
 
-/** Field values of one pad in their places. */
-export function contributionsOf(device: Device, planned: PlannedPad): Contribution[] {
-  const { pad, fn, settings } = planned;
-  return encodeSettings(settings, pad, fn, device).flatMap(({ field, value }) =>
-    device.slotsOf(field, pad, fn).map((slot) => ({
-      pad: pad.id,
-      field,
-      register: slot.through ?? slot.register,
-      low: slot.low,
-      bits: slot.bits,
-      mask: slotMask(slot),
-      value: placeValue(slot, value),
-      setBy: slot.setBy,
-      clearedBy: slot.clearedBy,
-    })),
-  );
+/** Bits of a register that statements have given a value; the last statement counts. */
+export interface Decided {
+  register: Register;
+  mask: number;
+  value: number;
+  /** Bits of {@link mask} whose value a statement does not say (it flips them). */
+  open: number;
 }
+
+/** A contribution on its way into a stage. */
+interface Waiting {
+  contribution: Contribution;
+  done: boolean;
+}
+
+/** Settings whose first value switches something off that may be off at any time. */
+const MAY_BE_EARLY: ReadonlySet<string> = new Set<SettingKey>([
+  'pull',
+  'drive',
+  'slew',
+  'threshold',
+  'trigger',
+]);
+
+const earlyFields = new WeakMap<Device, Map<string, SettingKey[]>>();
+
+/** Fields that only such settings decide, and that no key of their stage's own has to come before. */
+function earlyKeys(device: Device): Map<string, SettingKey[]> {
+  let found = earlyFields.get(device);
+  if (!found) {
+    found = new Map();
+    const keyed = new Set(
+      device.stages.flatMap((stage) => (stage.beforeEach.length > 0 ? (stage.fields ?? []) : [])),
+    );
+    for (const { field, from } of device.rules) {
+      if (!keyed.has(field) && from.every((key) => MAY_BE_EARLY.has(key)))
+        found.set(
+          field,
+          from.filter((key): key is SettingKey => key !== 'line'),
+        );
+    }
+    earlyFields.set(device, found);
+  }
+  return found;
+}
+
+/** Nobody asks for anything in a field: its settings have the part's first values. It may be written earlier than its stage. */
+const isQuiet = (device: Device, { settings }: PlannedPad, keys: SettingKey[] | undefined): boolean =>
+  keys?.every((key) => settings.values[key] === device.description.recipe.settings[key]?.[0]) === true;
 
 /**
- * Planned pads → operations in the recipe's order, one merged write per register and stage, and the register image.
- * *from-reset* writes whole registers, relying on their reset values; *preserving* changes only the planned bits.
+ * Planned pads → operations in the recipe's order, one access per register and stage, and the register image. *from-reset*
+ * relies on reset values; *preserving* changes only the planned bits. A register machine goes along and says what registers
+ * hold by then, so that what is there already is not written again.
  */
 export function lower(device: Device, planned: readonly PlannedPad[], style: CodeStyle): Lowered {
-  const byField = new Map<string, Contribution[]>();
+  const byField = new Map<string, Waiting[]>();
+  // Contributions that may be written before their stage, by register.
+  const early = new Map<Register, Waiting[]>();
+  const keysOf = style === 'preserving' ? earlyKeys(device) : undefined;
   for (const one of planned) {
     for (const contribution of contributionsOf(device, one)) {
+      const waiting: Waiting = { contribution, done: false };
       const list = byField.get(contribution.field);
-      if (list) list.push(contribution);
-      else byField.set(contribution.field, [contribution]);
+      if (list) list.push(waiting);
+      else byField.set(contribution.field, [waiting]);
+      if (!keysOf || !isQuiet(device, one, keysOf.get(contribution.field))) continue;
+      const others = early.get(contribution.register);
+      if (others) others.push(waiting);
+      else early.set(contribution.register, [waiting]);
     }
   }
-  const work: Work = { style, operations: [], known: new Map(), touched: new Map(), clashes: [] };
+  const work: Work = {
+    style,
+    machine: createMachine(device.registers, style === 'from-reset' ? 'reset' : 'every'),
+    operations: [],
+    touched: new Map(),
+    decided: new Map(),
+    clashes: [],
+  };
   for (const stage of device.stages) {
-    for (const statement of stage.statements) runStatement(device, stage, statement, planned, work);
-    const contributions = (stage.fields ?? []).flatMap((field) => byField.get(field) ?? []);
-    writeFields(device, stage, contributions, work);
+    const batch = runStatements(device, stage, planned, work);
+    const contributions: Waiting[] = [];
+    for (const field of stage.fields ?? []) {
+      const own = byField.get(field);
+      if (!own) continue;
+      own.sort((a, b) => a.contribution.register.address - b.contribution.register.address);
+      contributions.push(...own);
+    }
+    writeFields(device, stage, contributions, early, batch, work);
   }
   const image = [...work.touched.values()].sort((a, b) => a.register.address - b.register.address);
-  for (const entry of image) {
-    entry.planned = work.known.get(entry.register) ?? entry.reset;
-    entry.owners.sort((a, b) => a.low - b.low);
-  }
-  return { operations: work.operations, image, clashes: work.clashes };
+  for (const entry of image) entry.owners.sort((a, b) => a.low - b.low);
+  return {
+    style,
+    operations: work.operations,
+    image,
+    clashes: work.clashes,
+    decided: [...work.decided.values()],
+  };
 }
 
 interface Work {
   style: CodeStyle;
+  machine: Machine;
   operations: Operation[];
-  /** What registers hold after the operations so far, if they started from reset. */
-  known: Map<Register, number>;
   touched: Map<Register, ImageRegister>;
+  decided: Map<Register, Decided>;
   clashes: Clash[];
 }
 
-const knownValue = (work: Work, register: Register): number => work.known.get(register) ?? register.reset;
+function emit(work: Work, operation: Operation): void {
+  work.operations.push(operation);
+  perform(work.machine, operation);
+}
 
-function touch(work: Work, register: Register, mask: number): ImageRegister {
+function touch(work: Work, register: Register, mask: number, value: number): ImageRegister {
   let entry = work.touched.get(register);
   if (!entry) {
     entry = { register, reset: register.reset, planned: register.reset, mask: 0, owners: [] };
     work.touched.set(register, entry);
   }
   entry.mask = (entry.mask | mask) >>> 0;
+  entry.planned = ((entry.planned & ~mask) | (value & mask)) >>> 0;
   return entry;
 }
 
 /** Bits of one register to be changed in one step, gathered over all pads or ports. */
-interface Change {
-  register: Register;
-  mask: number;
-  value: number;
+interface Gathered extends Change {
   pads: PadShare[];
-  setBy?: Register;
-  clearedBy?: Register;
+  scope?: string[];
+  /** Who gave which bits, to name both where two differ. */
+  from: { pad: string; mask: number; value: number }[];
 }
 
-function gather(changes: Map<Register, Change>, register: Register): Change {
+type Batch = Map<Register, Gathered>;
+
+function gather(changes: Batch, register: Register, explicit: boolean): Gathered {
   let change = changes.get(register);
   if (!change) {
-    change = { register, mask: 0, value: 0, pads: [] };
+    change = { register, mask: 0, value: 0, pads: [], explicit, from: [] };
     changes.set(register, change);
   }
   return change;
 }
 
-function writeFields(device: Device, stage: Stage, contributions: readonly Contribution[], work: Work): void {
-  const changes = new Map<Register, Change>();
+/** Adds bits to a change; two that differ in a bit are a clash, and the first one stays. */
+function join(work: Work, change: Gathered, pad: string, mask: number, value: number): boolean {
+  const shared = (change.mask & mask) >>> 0;
+  if (shared !== 0 && ((change.value ^ value) & shared) !== 0) {
+    const other = change.from.find((one) => ((one.value ^ value) & one.mask & mask) !== 0);
+    work.clashes.push({ register: change.register, mask: shared, pads: [other?.pad ?? '', pad] });
+    return false;
+  }
+  change.mask = (change.mask | mask) >>> 0;
+  change.value = (change.value | (value & mask)) >>> 0;
+  change.from.push({ pad, mask, value });
+  return true;
+}
+
+/** Writes a stage's fields, register by register in the order in which the stage names them. */
+function writeFields(
+  device: Device,
+  stage: Stage,
+  contributions: readonly Waiting[],
+  early: ReadonlyMap<Register, Waiting[]>,
+  batch: Batch,
+  work: Work,
+): void {
+  // What statements have begun in a register is finished in the same access.
+  const changes: Batch = stage.beforeEach.length === 0 ? new Map(batch) : new Map();
+  if (changes.size === 0) flush(stage, batch, work);
+  const fields = new Map<Register, Waiting[]>();
   for (const one of contributions) {
-    const change = gather(changes, one.register);
-    const shared = (change.mask & one.mask) >>> 0;
-    if (shared !== 0 && ((change.value ^ one.value) & shared) !== 0) {
-      const other = contributions.find((c) => c.register === one.register && (c.mask & one.mask) !== 0);
-      work.clashes.push({ register: one.register, mask: shared, pads: [other?.pad ?? '', one.pad] });
-      continue;
+    if (one.done) continue;
+    const list = fields.get(one.contribution.register);
+    if (list) list.push(one);
+    else fields.set(one.contribution.register, [one]);
+  }
+  const apart = [...changes.keys()].some(
+    (register) =>
+      !fields.has(register) ||
+      work.style === 'from-reset' ||
+      // A bit that lets the others through has to be there before them.
+      register.guards.some((guard) => guard.register === register),
+  );
+  if (changes.size > 0 && apart) {
+    flush(stage, batch, work);
+    changes.clear();
+  }
+  for (const [register, ones] of fields) {
+    const change = gather(changes, register, false);
+    for (const one of ones) settle(work, change, one);
+    if (stage.beforeEach.length === 0) {
+      for (const one of early.get(register) ?? []) settle(work, change, one);
     }
-    change.mask = (change.mask | one.mask) >>> 0;
-    change.value = (change.value | one.value) >>> 0;
-    change.setBy = one.setBy;
-    change.clearedBy = one.clearedBy;
-    const share = change.pads.find((other) => other.pad === one.pad);
-    if (share) share.value = (share.value | one.value) >>> 0;
-    else change.pads.push({ pad: one.pad, value: one.value });
-    touch(work, one.register, one.mask).owners.push({
-      low: one.low,
-      bits: one.bits,
-      pad: one.pad,
-      field: one.field,
-    });
   }
-  for (const change of byAddress(changes)) {
-    const before = work.operations.length;
-    emitChange(stage.id, change, work);
-    if (stage.beforeEach.length > 0) putBeforeEach(device, stage, before, work);
-  }
-}
-
-/** Puts the stage's key writes before each operation from a position on: the key is good for one write. */
-function putBeforeEach(device: Device, stage: Stage, from: number, work: Work): void {
-  const written = work.operations.splice(from);
-  for (const operation of written) {
-    const context = 'register' in operation ? operation.register.context : {};
-    for (const statement of stage.beforeEach) {
-      if (statement.kind !== 'assign') continue;
-      const register = resolve(device, statement.target, context);
-      if (!register) continue;
-      const value = evaluate(statement.value, device.scopeOf(context));
-      work.operations.push({ kind: 'write', stage: stage.id, register, value, pads: [] });
+  for (const change of changes.values()) {
+    if (change.mask === 0) continue;
+    const steps = stepsFor(change, work.machine, work.style);
+    for (const step of steps) {
+      before(device, stage, step.register.context, work);
+      emit(work, { ...step, stage: stage.id, pads: sharesOf(change, step.register), scope: change.scope });
     }
-    work.operations.push(operation);
+    if (change.explicit) decide(work, change);
   }
 }
 
-const byAddress = (changes: Map<Register, Change>): Change[] =>
-  [...changes.values()].sort((a, b) => a.register.address - b.register.address);
+/** Takes a pad's bits into the write of a register, once. */
+function settle(work: Work, change: Gathered, waiting: Waiting): void {
+  const { pad, mask, value, low, bits, field, register, setBy, clearedBy } = waiting.contribution;
+  if (waiting.done || !join(work, change, pad, mask, value)) return;
+  waiting.done = true;
+  change.setBy = setBy;
+  change.clearedBy = clearedBy;
+  const share = change.pads.at(-1);
+  const own = share?.pad === pad ? share : change.pads.find((other) => other.pad === pad);
+  if (own) {
+    own.value = (own.value | value) >>> 0;
+    own.mask = (own.mask | mask) >>> 0;
+  } else change.pads.push({ pad, value, mask });
+  touch(work, register, mask, value).owners.push({ low, bits, pad, field });
+}
 
-function emitChange(stage: string, change: Change, work: Work): void {
-  const { register, value, pads, setBy, clearedBy } = change;
-  const { always } = register;
-  const before = knownValue(work, register);
-  const after = ((before & ~change.mask) | value | (always?.value ?? 0)) >>> 0;
-  work.known.set(register, after);
-  if (register.access.kind === 'masked') {
-    // The upper half names the bits that are written: one store, nothing read, no other pad touched.
-    const half = register.bits / 2;
-    const whole = (change.mask * 2 ** half + value) >>> 0;
-    if (work.style === 'preserving' || after !== before)
-      work.operations.push({ kind: 'write', stage, register, value: whole, pads });
-    return;
-  }
-  // Reserved bits go along with every write at the value they must have.
-  const mask = (change.mask | (always?.mask ?? 0)) >>> 0;
-  const whole = mask === fullMask(register.bits);
-  if (work.style === 'from-reset' || register.access.kind === 'write') {
-    // Nothing to do when the register already holds it out of reset; a skipped write cannot glitch.
-    if (after !== before) work.operations.push({ kind: 'write', stage, register, value: after, pads });
-    return;
-  }
-  if (setBy && clearedBy) {
-    const high = value;
-    const low = (mask & ~value) >>> 0;
-    if (high)
-      work.operations.push({
-        kind: 'write',
-        stage,
-        register: setBy,
-        value: high,
-        pads: pads.filter((one) => one.value !== 0),
-      });
-    if (low)
-      work.operations.push({
-        kind: 'write',
-        stage,
-        register: clearedBy,
-        value: low,
-        pads: pads.filter((one) => one.value === 0),
-      });
-    return;
-  }
-  if (whole) work.operations.push({ kind: 'write', stage, register, value: after, pads });
-  else {
-    const set = (value | (always?.value ?? 0)) >>> 0;
-    work.operations.push({ kind: 'update', stage, register, clear: mask, set, pads });
+/** The pads that a step is for: of a pair of set and clear registers, those whose bits it sets or clears. */
+function sharesOf(change: Gathered, register: Register): PadShare[] {
+  if (change.setBy === change.clearedBy) return change.pads;
+  if (register === change.setBy) return change.pads.filter((one) => one.value !== 0);
+  if (register === change.clearedBy) return change.pads.filter((one) => one.value !== one.mask);
+  return change.pads;
+}
+
+/** What the stage does before every single write of its fields: a key is good for one write. */
+function before(device: Device, stage: Stage, context: Context, work: Work): void {
+  for (const statement of stage.beforeEach) {
+    const batch: Batch = new Map();
+    runStatement(device, stage, statement, [{ context, pads: [] }], batch, work);
+    flush(stage, batch, work);
   }
 }
 
-/** Runs one statement for the device, for each port in use or each planned pad, merging what meets in a register. */
+/** Carries out gathered statements and notes what they decide. */
+function flush(stage: Stage, batch: Batch, work: Work): void {
+  const changes = [...batch.values()].sort((a, b) => a.register.address - b.register.address);
+  batch.clear();
+  for (const change of changes) {
+    for (const step of stepsFor(change, work.machine, work.style))
+      emit(work, { ...step, stage: stage.id, pads: [], scope: change.scope });
+    decide(work, change);
+  }
+}
+
+/** Notes which bits a statement has given which value. */
+function decide(work: Work, change: Change): void {
+  const { register, mask, value } = change;
+  const { access } = register;
+  const note = (store: Register, bits: number, held: number, open = 0): void => {
+    if (bits === 0) return;
+    let entry = work.decided.get(store);
+    if (!entry) {
+      entry = { register: store, mask: 0, value: 0, open: 0 };
+      work.decided.set(store, entry);
+    }
+    entry.mask = (entry.mask | bits) >>> 0;
+    entry.value = ((entry.value & ~bits) | (held & bits)) >>> 0;
+    entry.open = ((entry.open & ~bits) | open) >>> 0;
+    touch(work, store, bits, held);
+  };
+  const store = storeOf(register);
+  const written = change.whole ? value : value & mask;
+  switch (access.kind) {
+    case 'set':
+    case 'clear':
+      note(store, written, access.kind === 'set' ? written : 0);
+      break;
+    case 'toggle':
+      note(store, written, 0, written);
+      break;
+    case 'set-clear': {
+      const half = register.bits / 2;
+      const high = written & fullMask(half);
+      note(store, high | (written >>> half), high);
+      break;
+    }
+    case 'masked': {
+      const half = register.bits / 2;
+      const bits = change.whole ? value >>> half : mask;
+      note(store, bits & fullMask(half), value);
+      break;
+    }
+    case 'read-write':
+    case 'alias':
+    case 'write': {
+      const whole = register.access.kind === 'write' && !change.whole;
+      const plain = whole ? fullMask(register.bits) : mask;
+      const flags = store.flagMask;
+      const untouched = whole ? register.reset & ~mask : 0;
+      note(store, plain & ~flags & ~store.readOnlyMask, value | untouched);
+      note(store, plain & flags & value, 0);
+      break;
+    }
+    case 'act':
+    case 'strobe':
+    case 'key':
+    case 'read':
+    case 'internal':
+      break;
+  }
+}
+
+/** A context that a statement is carried out in, and the pads that it is carried out for. */
+interface Occasion {
+  context: Context;
+  pads: string[];
+}
+
+/**
+ * Runs a stage's statements for the device, for each port in use or each planned pad. Statements about one register that
+ * follow each other become one access; those about the last register are handed back, for fields may join them.
+ */
+function runStatements(device: Device, stage: Stage, planned: readonly PlannedPad[], work: Work): Batch {
+  const batch: Batch = new Map();
+  const occasions = occasionsOf(device, stage, planned);
+  let target = '';
+  for (const statement of stage.statements) {
+    const next = statement.kind === 'assign' ? `${statement.target.block}.${statement.target.register}` : '';
+    if (next !== target || next === '' || overwrites(device, statement, occasions, batch))
+      flush(stage, batch, work);
+    target = next;
+    runStatement(device, stage, statement, occasions, batch, work);
+  }
+  return batch;
+}
+
+/** Whether a statement gives bits another value that one just before it has given one: a pulse, which must stay two accesses. */
+function overwrites(
+  device: Device,
+  statement: Statement,
+  occasions: readonly Occasion[],
+  batch: Batch,
+): boolean {
+  if (statement.kind !== 'assign' || batch.size === 0) return false;
+  return occasions.some(({ context }) =>
+    assignmentsOf(device, statement, context).some(({ register, mask }) => {
+      const change = batch.get(register);
+      return change !== undefined && (change.whole === true || (change.mask & mask) !== 0);
+    }),
+  );
+}
+
 function runStatement(
   device: Device,
   stage: Stage,
   statement: Statement,
-  planned: readonly PlannedPad[],
+  occasions: readonly Occasion[],
+  batch: Batch,
   work: Work,
 ): void {
+  if (occasions.length === 0) return;
   if (statement.kind === 'wait') {
-    if (planned.length > 0) {
-      work.operations.push({
-        kind: 'wait',
-        stage: stage.id,
-        cycles: evaluate(statement.cycles, device.scopeOf({})),
-      });
-    }
+    const cycles = Math.max(
+      ...occasions.map(({ context }) => evaluate(statement.cycles, device.scopeOf(context))),
+    );
+    const scope = occasions.flatMap((one) => one.pads);
+    emit(work, { kind: 'wait', stage: stage.id, cycles, pads: [], scope });
     return;
   }
-  const contexts = contextsOf(device, stage, planned);
   if (statement.kind === 'await') {
-    awaitAll(device, stage, statement, contexts, work);
+    awaitAll(device, stage, statement, occasions, work);
     return;
   }
-  const wholes = new Map<Register, Change>();
-  const parts = new Map<Register, Change>();
-  for (const context of contexts) {
-    const register = resolve(device, statement.target, context);
-    if (!register) continue;
-    const value = evaluate(statement.value, device.scopeOf(context));
-    const bits = bitsOf(device, statement.target, context);
-    if (!bits) {
-      const change = gather(wholes, register);
-      change.mask = fullMask(register.bits);
-      change.value = value;
-      continue;
+  for (const { context, pads } of occasions) {
+    for (const { register, mask, value, whole } of assignmentsOf(device, statement, context)) {
+      const change = gather(batch, register, true);
+      change.scope = [...(change.scope ?? []), ...pads];
+      change.whole = change.whole || whole;
+      // Ones that act are added up; anything else must be the same for all.
+      if (whole && ACTS.has(register.access.kind)) {
+        change.mask = fullMask(register.bits);
+        change.value = (change.value | value) >>> 0;
+      } else join(work, change, pads[0] ?? '', mask, value);
     }
-    const change = gather(parts, register);
-    const mask = maskOf(bits.low, bits.width);
-    change.mask = (change.mask | mask) >>> 0;
-    change.value = (change.value | ((value * 2 ** bits.low) & mask)) >>> 0;
-  }
-  for (const change of byAddress(wholes)) {
-    const { register, value } = change;
-    work.operations.push({ kind: 'write', stage: stage.id, register, value, pads: [] });
-    if (register.access.kind === 'read-write') {
-      work.known.set(register, value);
-      touch(work, register, change.mask);
-    }
-  }
-  for (const change of byAddress(parts)) {
-    touch(work, change.register, change.mask);
-    emitChange(stage.id, change, work);
   }
 }
 
-function contextsOf(device: Device, stage: Stage, planned: readonly PlannedPad[]): Context[] {
+const ACTS: ReadonlySet<Register['access']['kind']> = new Set(['set', 'clear', 'strobe', 'act', 'set-clear']);
+
+interface Assignment {
+  register: Register;
+  mask: number;
+  value: number;
+  whole?: true;
+}
+
+/** What a statement writes in a context: one register, or the pieces of one that the bus reaches in pieces only. */
+function assignmentsOf(
+  device: Device,
+  statement: Extract<Statement, { kind: 'assign' }>,
+  context: Context,
+): Assignment[] {
+  const register = resolve(device, statement.target, context);
+  if (!register) return [];
+  const value = evaluate(statement.value, device.scopeOf(context));
+  const bits = bitsOf(device, statement.target, context);
+  if (!bits) {
+    if (!register.pieces)
+      return [{ register, mask: fullMask(register.bits), value: value >>> 0, whole: true }];
+    return register.pieces.map((piece, k) => ({
+      register: piece,
+      mask: fullMask(piece.bits),
+      value: Math.floor(value / 2 ** (k * piece.bits)) % 2 ** piece.bits,
+      whole: true,
+    }));
+  }
+  return spread(register, bits.low, bits.width, value);
+}
+
+/** Bits of a register, or of those of its pieces that they lie in. */
+function spread(register: Register, low: number, width: number, value: number): Assignment[] {
+  if (!register.pieces) {
+    const mask = maskOf(low, width);
+    return [{ register, mask, value: ((value * 2 ** low) & mask) >>> 0 }];
+  }
+  return register.pieces.flatMap((piece, k) => {
+    const from = Math.max(low, k * piece.bits);
+    const to = Math.min(low + width, (k + 1) * piece.bits);
+    if (from >= to) return [];
+    return spread(piece, from - k * piece.bits, to - from, Math.floor(value / 2 ** (from - low)));
+  });
+}
+
+function occasionsOf(device: Device, stage: Stage, planned: readonly PlannedPad[]): Occasion[] {
   if (planned.length === 0) return [];
   switch (stage.per ?? 'device') {
     case 'device':
-      return [{}];
+      return [{ context: {}, pads: planned.map(({ pad }) => pad.id) }];
     case 'pad':
       return planned
-        .map(({ pad, fn }): Context => ({ pad, fn }))
-        .filter((context) => !stage.where || holds(device, stage.where, context));
-    case 'port': {
-      const used = new Set(planned.map(({ pad }) => pad.port));
-      return Object.keys(device.description.recipe.ports)
-        .filter((port) => used.has(port))
-        .map((port) => ({ port }));
-    }
+        .map(({ pad, fn }): Occasion => ({ context: { pad, fn }, pads: [pad.id] }))
+        .filter(({ context }) => !stage.where || holds(device, stage.where, context));
+    case 'port':
+      return Object.keys(device.description.recipe.ports).flatMap((port) => {
+        const pads = planned.filter(({ pad }) => pad.port === port).map(({ pad }) => pad.id);
+        return pads.length > 0 ? [{ context: { port }, pads }] : [];
+      });
   }
 }
 
@@ -290,25 +476,26 @@ function awaitAll(
   device: Device,
   stage: Stage,
   statement: Extract<Statement, { kind: 'await' }>,
-  contexts: readonly Context[],
+  occasions: readonly Occasion[],
   work: Work,
 ): void {
-  const awaited = new Map<Register, { mask: number; value: number; cycles: number }>();
-  for (const context of contexts) {
-    const register = resolve(device, statement.target, context);
-    if (!register) continue;
-    const bits = bitsOf(device, statement.target, context) ?? { low: 0, width: register.bits };
-    const entry = awaited.get(register) ?? { mask: 0, value: 0, cycles: 0 };
-    const mask = maskOf(bits.low, bits.width);
-    const value = evaluate(statement.value, device.scopeOf(context));
-    entry.mask = (entry.mask | mask) >>> 0;
-    entry.value = (entry.value | ((value * 2 ** bits.low) & mask)) >>> 0;
-    entry.cycles = Math.max(entry.cycles, evaluate(statement.withinCycles, device.scopeOf(context)));
-    awaited.set(register, entry);
+  const awaited = new Map<Register, { mask: number; value: number; cycles: number; scope: string[] }>();
+  for (const { context, pads } of occasions) {
+    const whole = resolve(device, statement.target, context);
+    if (!whole) continue;
+    const bits = bitsOf(device, statement.target, context) ?? { low: 0, width: whole.bits };
+    const wanted = evaluate(statement.value, device.scopeOf(context));
+    for (const { register, mask, value } of spread(whole, bits.low, bits.width, wanted)) {
+      const entry = awaited.get(register) ?? { mask: 0, value: 0, cycles: 0, scope: [] };
+      entry.mask = (entry.mask | mask) >>> 0;
+      entry.value = (entry.value | value) >>> 0;
+      entry.cycles = Math.max(entry.cycles, evaluate(statement.withinCycles, device.scopeOf(context)));
+      entry.scope.push(...pads);
+      awaited.set(register, entry);
+    }
   }
-  for (const [register, entry] of awaited) {
-    work.operations.push({ kind: 'await', stage: stage.id, register, ...entry });
-  }
+  for (const [register, entry] of awaited)
+    emit(work, { kind: 'await', stage: stage.id, register, pads: [], ...entry });
 }
 
 const resolve = (device: Device, ref: RegisterRef, context: Context): Register | undefined =>

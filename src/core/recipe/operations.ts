@@ -1,16 +1,44 @@
 import type { Register } from './registers';
 
-/** One step of initialisation. Values are whole-register, unsigned. */
-export type Operation =
-  | { kind: 'write'; stage: string; register: Register; value: number; pads: PadShare[] }
-  | { kind: 'update'; stage: string; register: Register; clear: number; set: number; pads: PadShare[] }
-  | { kind: 'await'; stage: string; register: Register; mask: number; value: number; cycles: number }
-  | { kind: 'wait'; stage: string; cycles: number };
+/** One step of initialisation or of an accessor. Values are whole-register, unsigned. */
+export type Operation = Access | Pause;
+
+/** Who an operation is for. */
+interface Purpose {
+  stage: string;
+  /** Pads that it decides something for, and their bits of the value. */
+  pads: PadShare[];
+  /** For a statement: the pads that it is carried out for. */
+  scope?: readonly string[];
+}
+
+type Access = Purpose &
+  (
+    | { kind: 'write'; register: Register; value: number }
+    /** Reads, clears and sets bits, writes. `shadow`: what the register holds is kept in memory, since it cannot be read. */
+    | { kind: 'update'; register: Register; clear: number; set: number; shadow?: true }
+    /** Turns bits into their opposites, `through` a register that sets and one that clears where the part has them. */
+    | {
+        kind: 'flip';
+        register: Register;
+        mask: number;
+        through?: { set: Register; clear: Register };
+        shadow?: true;
+      }
+  );
+
+type Pause = Purpose &
+  (
+    | { kind: 'await'; register: Register; mask: number; value: number; cycles: number }
+    | { kind: 'wait'; cycles: number }
+  );
 
 /** A pad that an operation decides something for, and its bits of the value. */
 export interface PadShare {
   pad: string;
   value: number;
+  /** Which bits of the register are the pad's. */
+  mask: number;
 }
 
 /** Some bits of a planned register and whose they are. */

@@ -2,9 +2,10 @@ import fc from 'fast-check';
 import { corvane, deriveOn, expectOk, frostGuard } from '@/testing/frost-guard';
 import { pellin } from '@/testing/pellin';
 import type { DeviceDescription } from '../device/types';
+import { contributionsOf, type PlannedPad } from './contributions';
 import { decodePad, sameSettings, settingsOf } from './decode';
 import { compileDevice, loadDevice } from './device';
-import { contributionsOf, lower, type PlannedPad } from './lower';
+import { lower } from './lower';
 import { prove } from './proof';
 import type { Register } from './registers';
 import type { RecipeSource } from './types';
@@ -55,7 +56,7 @@ describe('registers of the Corvane C40', () => {
 
   test('set and clear registers act on the latch, keys open the routing, gates guard the port', () => {
     expect(register('PC.OUTS').target).toBe(register('PC.OUT'));
-    expect(register('PC.FN2').lockedBy).toBe(register('PC.SEAL'));
+    expect(register('PC.FN2').locks).toEqual([register('PC.SEAL')]);
     // Port D has gate 4 in the table of ports, not its index 3.
     expect(register('PD.OUT').guards).toEqual([
       { register: register('GATE.READY'), bit: 4, openAt: 1, stops: 'all' },
@@ -184,7 +185,7 @@ describe('the proof notices', () => {
     expect(proven).toBeLessThan(planned.length);
   });
   test('a missing unlock: routing stays sealed', () => {
-    expect(provenWith(without('unlock')).failures.map((one) => one.kind)).toContain('ends-wrong');
+    expect(provenWith(without('unlock')).failures.map((one) => one.kind)).toContain('lost');
   });
   test('a wrong order: outputs pulse before their latch is set', () => {
     const { failures } = provenWith((recipe) => {
@@ -197,7 +198,7 @@ describe('the proof notices', () => {
           latch,
         );
     });
-    expect(failures.filter((one) => one.kind === 'pulses').map((one) => one.pad)).toEqual(
+    expect(failures.filter((one) => one.kind === 'on-the-way').map((one) => one.pad)).toEqual(
       expect.arrayContaining(['B7', 'E12', 'E13', 'E14']),
     );
   });

@@ -37,13 +37,19 @@ export const addressSentence = (register: Register, recipe: Pick<RecipeSource, '
     .map(({ view, hex, decimal }) => `${view} hex ${hex}, decimal ${decimal}`)
     .join('; ');
 
+function levelsText({ follows, inverter }: Register): string {
+  if (follows?.kind !== 'pads') return '';
+  if (inverter) return `reads the levels at the pads, inverted where ${inverter.name} is 1`;
+  return follows.inverted ? 'reads the levels at the pads, inverted' : 'reads the levels at the pads';
+}
+
 /** What a register is and how it behaves, in words. */
 export function behaviourText(register: Register): string {
-  const { access, lockedBy, guards, commit, always, follows, readOnlyMask, bits } = register;
+  const { access, locks, guards, commit, always, follows, readOnlyMask, flagMask, overlaps, bits } = register;
   const parts = [register.title];
   switch (access.kind) {
     case 'read':
-      parts.push(follows?.kind === 'pads' ? 'reads the levels at the pads' : 'read only');
+      parts.push(follows?.kind === 'pads' ? levelsText(register) : 'read only');
       break;
     case 'write':
       parts.push('write only');
@@ -52,6 +58,17 @@ export function behaviourText(register: Register): string {
     case 'clear':
     case 'toggle':
       parts.push(`writing 1 ${access.kind}s bits of ${register.target?.name}`);
+      break;
+    case 'set-clear':
+      parts.push(
+        `ones in the lower half set bits of ${register.target?.name}, ones in the upper half clear them`,
+      );
+      break;
+    case 'alias':
+      parts.push(`${register.target?.name} at a second address`);
+      break;
+    case 'strobe':
+      parts.push('writing 1 starts something; nothing is held');
       break;
     case 'act':
       parts.push(`writing 1 copies that bit of ${register.from?.name} to ${register.target?.name}`);
@@ -66,9 +83,14 @@ export function behaviourText(register: Register): string {
       break;
   }
   if (readOnlyMask !== 0) parts.push(`bits ${hexText(readOnlyMask, bits)} ignore writes`);
+  if (flagMask !== 0) parts.push(`writing 1 to bits ${hexText(flagMask, bits)} clears them`);
+  if (register.unknownReset !== 0)
+    parts.push(`bits ${hexText(register.unknownReset, bits)} have no reset value`);
+  if (overlaps.length > 0)
+    parts.push(`shares its address with ${overlaps.map((one) => one.name).join(', ')}`);
   if (always)
     parts.push(`every write must hold ${hexText(always.value, bits)} in ${hexText(always.mask, bits)}`);
-  if (lockedBy) parts.push(`opened by ${lockedBy.name}`);
+  for (const key of locks) parts.push(`opened by ${key.name}`);
   if (commit) parts.push(`takes writes where ${commit.register.name} is 1`);
   for (const guard of guards)
     parts.push(

@@ -4,8 +4,9 @@ import { attempt } from './attempt';
 import { type Expression, ExpressionError, evaluate, parseExpression, type Scope } from './expression';
 import { arrayKey, type Instance, instanceKey, instancesOf, type RegisterArrays } from './instances';
 import { linkRegisters } from './link-registers';
+import { layOutMemory } from './memory';
 import type { Context } from './scope';
-import { type Access, type Follows, parseAccess, parseAlways, parseFollows } from './statement';
+import { type Access, type Follows, parseAccess, parseAlways, parseFollows, parseReset } from './statement';
 import type { RegisterSource } from './types';
 
 /** One register at one address. Values are unsigned numbers below 2^bits. */
@@ -24,16 +25,26 @@ export interface Register {
   documentAddress?: number;
   bits: 8 | 16 | 32;
   reset: number;
+  /** Bits for which the document gives no reset value; they are 0 in {@link reset}. */
+  unknownReset: number;
   access: Access;
   follows?: Follows;
-  /** The register that a set/clear/toggle/act register acts on, or that this one follows. */
+  /** Where its bits are kept. Registers without bits of their own (set, clear, key …) have none. */
+  storage?: Storage;
+  /** The register that a set/clear/toggle/act/alias register acts on, or that this one follows. */
   target?: Register;
+  /** For a register that follows the pads: the bits of which one invert it. */
+  inverter?: Register;
+  /** Registers that share its address on purpose. */
+  overlaps: Register[];
+  /** Flags among its bits: writing 1 clears one. */
+  flagMask: number;
   /** For act registers: where the target's new bits come from. */
   from?: Register;
   /** For key registers: what they open. */
   opens?: Register[];
-  /** For registers that a key must open first: the key register. */
-  lockedBy?: Register;
+  /** Key registers that must all be open for a write to be taken. */
+  locks: Register[];
   /** Accesses have no effect while one of these is closed. */
   guards: Guard[];
   /** Bits that ignore writes. */
@@ -48,6 +59,12 @@ export interface Register {
   context: Context;
 }
 
+/** A place in the part's memory: a word of up to 32 bits, and the lowest of its bits that the register shows. */
+export interface Storage {
+  word: number;
+  shift: number;
+}
+
 /** A register bit that must have a value for accesses (or only writes) to have effect. */
 export interface Guard {
   register: Register;
@@ -59,6 +76,8 @@ export interface Guard {
 export interface RegisterMap {
   /** Every register on the bus, and internal state; of a register in pieces, the pieces. */
   all: Register[];
+  /** How many words of memory the registers take (see {@link Storage}). */
+  words: number;
   byName: Map<string, Register>;
   /** The register a recipe names, in a context; undefined when the context does not reach one. */
   find(block: string, id: string, context: Context): Register | undefined;
@@ -67,6 +86,10 @@ export interface RegisterMap {
 }
 
 export const fullMask = (bits: number): number => (bits >= 32 ? 0xffffffff : 2 ** bits - 1);
+
+/** The bits of a register that hold something: of a masked one the lower half. */
+export const heldBits = (register: Register): number =>
+  register.access.kind === 'masked' ? register.bits / 2 : register.bits;
 
 /** Bits `low … low+bits-1` as an unsigned mask. */
 export const maskOf = (low: number, bits: number): number => ((fullMask(bits) * 2 ** low) & 0xffffffff) >>> 0;
@@ -130,11 +153,14 @@ export function buildRegisters(
                 address: evaluate(base, scope) + offset,
                 ...(document ? { documentAddress: evaluate(document, scope) + offset } : {}),
                 bits: source.bits,
-                reset: resetOf(source, instance.key, i),
+                ...resetOf(source, instance.key, i),
                 access: parsed.access,
                 follows: parsed.follows,
                 guards: [],
+                locks: [],
+                overlaps: [],
                 readOnlyMask: source.readOnly ? Number(source.readOnly) : 0,
+                flagMask: source['cleared by one'] ? Number(source['cleared by one']) : 0,
                 always: parsed.always,
                 context: instance.context,
               };
@@ -165,21 +191,36 @@ export function buildRegisters(
 
   const map: RegisterMap = {
     all,
+    words: 0,
     byName,
     find,
     needsFunction: (block) => ['signal', 'peripheral'].includes(blocks.get(block)?.each ?? ''),
   };
   linkRegisters(device, map, arrays, scopeOf, problems);
+  layOutMemory(map, device.recipe.endian, problems);
   return map;
 }
 
 function checkRegister(register: Register, source: RegisterSource): void {
   const { name, bits } = register;
   const tooLarge = (value: number | undefined): boolean => (value ?? 0) > fullMask(bits);
-  if (!Number.isInteger(register.reset) || tooLarge(register.reset))
+  if (!Number.isInteger(register.reset) || tooLarge(register.reset) || tooLarge(register.unknownReset))
     throw new ExpressionError(`reset value of ${name} does not fit ${bits} bits`, 1);
-  if (tooLarge(register.readOnlyMask) || tooLarge(register.always?.mask))
+  if ([register.readOnlyMask, register.always?.mask, register.flagMask].some(tooLarge))
     throw new ExpressionError(`a mask of ${name} does not fit ${bits} bits`, 1);
+  const half = 2 ** (bits / 2);
+  if (register.access.kind === 'masked' && (register.reset >= half || register.unknownReset >= half)) {
+    throw new ExpressionError(
+      `reset value of ${name} does not fit its lower half: the upper half of a masked register holds nothing`,
+      1,
+    );
+  }
+  if (register.access.kind === 'key' && register.access.keys.some(tooLarge))
+    throw new ExpressionError(`a key of ${name} does not fit ${bits} bits`, 1);
+  if (register.always && (register.always.mask & register.readOnlyMask) !== 0)
+    throw new ExpressionError(`bits of ${name} cannot both ignore writes and need a value`, 1);
+  if (register.flagMask !== 0 && register.access.kind !== 'read-write')
+    throw new ExpressionError(`${name} is ${register.access.kind}; flags stand in a read-write register`, 1);
   const piece = source['accessed by'];
   if (piece !== undefined && (piece >= bits || register.access.kind !== 'read-write')) {
     throw new ExpressionError(
@@ -205,9 +246,13 @@ function cut(register: Register, bits: 8 | 16, endian: 'little' | 'big'): Regist
       ...(documentAddress === undefined ? {} : { documentAddress: documentAddress + bytes }),
       bits,
       reset: share(register.reset, k),
+      unknownReset: share(register.unknownReset, k),
       readOnlyMask: share(register.readOnlyMask, k),
+      flagMask: share(register.flagMask, k),
       ...(always ? { always: { value: share(always.value, k), mask: share(always.mask, k) } } : {}),
       guards: [],
+      locks: [],
+      overlaps: [],
     };
   });
 }
@@ -231,8 +276,13 @@ const parseRegister = (source: RegisterSource): ParsedRegister => ({
 const fillName = (template: string, instance: Instance): string =>
   template.replace(/\{(port|pad|peripheral|signal)\}/g, instance.key);
 
-function resetOf(source: RegisterSource, instance: string, i: number): number {
+function resetOf(
+  source: RegisterSource,
+  instance: string,
+  i: number,
+): Pick<Register, 'reset' | 'unknownReset'> {
   const reset = source.reset ?? '0';
   const entry = typeof reset === 'string' ? reset : (reset[instance] ?? reset['*'] ?? '0');
-  return Number(typeof entry === 'string' ? entry : (entry[i] ?? '0'));
+  const { value, unknown } = parseReset(typeof entry === 'string' ? entry : (entry[i] ?? '0'), source.bits);
+  return { reset: value, unknownReset: unknown };
 }

@@ -53,3 +53,6 @@ export function makeScope(device: DeviceDescription): (context: Context) => Scop
     return undefined;
   };
 }
+
+/** Variables that a pad without a function has. */
+export const isPadVariable = (name: string): boolean => /^([bpn]|pad\..+|port\..+)$/.test(name);

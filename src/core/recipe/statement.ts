@@ -102,7 +102,9 @@ export type Access =
   | { kind: 'write' }
   | { kind: 'set' | 'clear' | 'toggle'; of: string }
   | { kind: 'masked' }
+  | { kind: 'strobe' }
   | { kind: 'internal' }
+  | { kind: 'alias' | 'set-clear'; of: string }
   | { kind: 'act'; from: string; to: string }
   | { kind: 'key'; keys: number[]; opens: string[]; once: boolean };
 
@@ -114,9 +116,14 @@ export function parseAccess(text: string | undefined): Access {
     case 'read':
     case 'write':
     case 'masked':
+    case 'strobe':
     case 'internal':
       return { kind: words };
   }
+  const both = /^set and clear of ([A-Za-z_]\w*)$/.exec(words);
+  if (both) return { kind: 'set-clear', of: both[1] as string };
+  const mirror = /^alias of ([A-Za-z_]\w*)$/.exec(words);
+  if (mirror) return { kind: 'alias', of: mirror[1] as string };
   const act = /^act copies ([A-Za-z_]\w*) to ([A-Za-z_]\w*)$/.exec(words);
   if (act) return { kind: 'act', from: act[1] as string, to: act[2] as string };
   const alias = /^(set|clear|toggle) of ([A-Za-z_][A-Za-z0-9_]*)$/.exec(words);
@@ -151,12 +158,29 @@ export function parseWritableWhere(text: string): { register: string; bitsEach: 
   return { register: match[1] as string, bitsEach };
 }
 
-export type Follows = { kind: 'pads' } | { kind: 'register'; register: string; afterCycles: number };
+export type Follows =
+  | { kind: 'pads'; inverted?: true; invertedBy?: string }
+  | { kind: 'register'; register: string; afterCycles: number };
 
 /** Parses the words of `RegisterSource.follows`. Throws {@link ExpressionError}. */
 export function parseFollows(text: string): Follows {
   if (text === 'pads') return { kind: 'pads' };
+  const inverted = /^pads inverted(?: by ([A-Za-z_]\w*))?$/.exec(text);
+  if (inverted)
+    return inverted[1] === undefined
+      ? { kind: 'pads', inverted: true }
+      : { kind: 'pads', invertedBy: inverted[1] };
   const match = /^([A-Za-z_][A-Za-z0-9_]*)(?: after (\d+) cycles)?$/.exec(text);
   if (!match) throw new ExpressionError(`follows "${text}" is not known`, 1);
   return { kind: 'register', register: match[1] as string, afterCycles: Number(match[2] ?? 0) };
+}
+
+/** Parses a reset value: `V`, `unknown`, or `V unknown in MASK`. Throws {@link ExpressionError}. */
+export function parseReset(text: string, bits: number): { value: number; unknown: number } {
+  const words = text.trim();
+  if (words === 'unknown') return { value: 0, unknown: bits >= 32 ? 0xffffffff : 2 ** bits - 1 };
+  const match = /^(0[xX][0-9A-Fa-f]+|\d+)(?: unknown in (0[xX][0-9A-Fa-f]+|\d+))?$/.exec(words);
+  if (!match) throw new ExpressionError(`reset "${text}" is not known`, 1);
+  const unknown = Number(match[2] ?? 0);
+  return { value: (Number(match[1]) & ~unknown) >>> 0, unknown };
 }

@@ -1,9 +1,9 @@
 import type { Pad, PadFunction } from '../device/types';
 import { type PadSettings, SETTING_TITLES, type SettingKey, type Use } from '../settings';
+import { contributionsOf } from './contributions';
 import { decodePad, sameSettings } from './decode';
 import { type Device, valuesOn } from './device';
 import { appliedKeys, canonical } from './encode';
-import { contributionsOf } from './lower';
 import type { Contribution } from './operations';
 import type { Register } from './registers';
 

@@ -24,6 +24,10 @@ export interface RecipeSource {
   access: { latch?: string; level?: string };
   encode: EncodeSource[];
   stages: StageSource[];
+  /** What must never be, not for one operation. */
+  invariants?: InvariantSource[];
+  /** Values a setting may have for a moment, besides what it was and what it becomes; `*` for any. */
+  between?: Partial<Record<SettingKey, string[]>>;
 }
 
 /** A function by the direction of its line, where that decides which settings mean something. */
@@ -62,13 +66,19 @@ export interface RegisterSource {
   reset?: ResetSource;
   /**
    * How the register behaves, in words: `read-write` (default), `read`, `write`, `set of R`, `clear of R`, `toggle of R`,
+   * `set and clear of R` (ones in the lower half set bits of R, ones in the upper half clear them), `alias of R` (the same
+   * register at a second address), `strobe` (writing 1 starts something; nothing is held, and it reads as 0),
    * `masked` (upper half of the word says which bits of the lower half are written),
    * `key K [then K2] opens R1, R2 [once]` (a register beside it, `BLOCK.R`, or `BLOCK.*`; `once` shuts after one write),
    * `act copies A to B` (each 1 written copies that bit of A to B), `internal` (state that the bus does not reach).
    */
   access?: string;
-  /** For read registers: `pads` (levels at the pads) or `R [after N cycles]`. */
+  /** For read registers: `pads [inverted [by R]]` (levels at the pads) or `R [after N cycles]`. */
   follows?: string;
+  /** Registers at the same addresses on purpose: parts of a word, or what is read and what is written at one address. */
+  overlaps?: string;
+  /** Flags beside plain bits: writing 1 to one of these bits clears it, writing 0 leaves it. */
+  'cleared by one'?: string;
   /** Bits that ignore writes. */
   readOnly?: string;
   /** Reserved bits that every write must give a value, `V in MASK`; a write that does not is ignored. */
@@ -84,7 +94,19 @@ export interface RegisterSource {
   source?: Source;
 }
 
+/** A value, `unknown`, or `V unknown in MASK` where the document gives no reset value for some bits. */
 export type ResetSource = string | Record<string, string | string[]>;
+
+/**
+ * What must be so after every operation, of every pad: a condition over the pad's fields. `never` must not come true;
+ * `steady` names fields that must not change while the condition `while` holds.
+ */
+export interface InvariantSource {
+  never?: string;
+  steady?: string[];
+  while?: string;
+  why?: string;
+}
 
 export interface GuardSource {
   /** Accesses to this block have no effect while the guard is closed. */

@@ -1,6 +1,6 @@
 'use client';
 
-import { contributionsOf, type PlannedPad } from '@/core/recipe/lower';
+import { contributionsOf, type PlannedPad } from '@/core/recipe/contributions';
 import { addressSentence } from '@/core/recipe/register-text';
 import { useWorkspace } from '../workspace/context';
 import { Section } from './section';

@@ -90,6 +90,8 @@ function printOperation(derived: Derived, names: CNames, operation: Operation): 
       ];
     case 'update':
       return [...netsComment(derived, operation.pads), ...printUpdate(names, operation)];
+    case 'flip':
+      return [];
   }
 }
 

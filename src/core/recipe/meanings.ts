@@ -1,0 +1,180 @@
+import type { Pad, PadFunction } from '../device/types';
+import { SETTING_KEYS, type SettingKey, type Use } from '../settings';
+import { product } from './decode';
+import { type Device, valuesOn } from './device';
+import { appliedKeys, canonical, matchRow } from './encode';
+import { ExpressionError, evaluate, variablesOf } from './expression';
+import type { LineWord } from './types';
+
+/** What a field says under a meaning: a value, or any, where it only selects which of several things is meant. */
+export interface FieldMeaning {
+  value: number;
+  /** The value says which function or which line, not what the pad is. */
+  selects: boolean;
+  any: boolean;
+  /** It only says where a peripheral listens; what drives the pad does not depend on it. */
+  listens: boolean;
+}
+
+/** Something that the registers can make of a pad: settings, with the function left open. */
+export interface Meaning {
+  use: Use;
+  line?: LineWord;
+  values: Readonly<Partial<Record<SettingKey, string>>>;
+  applies: ReadonlySet<SettingKey>;
+  fields: ReadonlyMap<string, FieldMeaning>;
+  /** Of a function: apart from what selects, the fields say the same as for some other use. */
+  alike: boolean;
+}
+
+/** A pad's output stage is on: it drives, by its latch or by a function. */
+export const drives = (one: Pick<Meaning, 'use' | 'line'>): boolean =>
+  one.use === 'output' || (one.use === 'function' && (one.line === 'out' || one.line === 'both'));
+
+interface Memory {
+  perPad: boolean;
+  lists: Map<string, Meanings>;
+}
+
+export interface Meanings {
+  /** Names the list; equal for pads that mean the same. */
+  key: string;
+  list: Meaning[];
+  /** For each field the values that it has under other uses than a function. */
+  plain: ReadonlyMap<string, ReadonlySet<number>>;
+  /** Fields whose values under meanings that drive differ from all values under those that do not. */
+  driving: { field: string; values: ReadonlySet<number> }[];
+}
+
+const memories = new WeakMap<Device, Memory>();
+
+/** All that the registers can make of a pad. Pads of a class mean alike, unless values depend on more of the pad. */
+export function meaningsOf(device: Device, pad: Pad): Meanings {
+  let memory = memories.get(device);
+  if (!memory) {
+    const perPad = device.rules.some((rule) =>
+      rule.rows.some(
+        (row) =>
+          row.result !== 'keep' &&
+          [...variablesOf(row.result)].some((name) => /^([bpn]|pad\..*|port\..*)$/.test(name)),
+      ),
+    );
+    memory = { perPad, lists: new Map() };
+    memories.set(device, memory);
+  }
+  const lines = linesOf(device, pad);
+  const key = `${memory.perPad ? pad.id : pad.class} ${[...lines.keys()].sort().join()}`;
+  let found = memory.lists.get(key);
+  if (!found) {
+    const list = listMeanings(device, pad, lines);
+    found = { key, list, plain: plainValues(list), driving: drivingFields(device, list) };
+    memory.lists.set(key, found);
+  }
+  return found;
+}
+
+/** The directions of the lines that a pad's functions have, with one function for each. */
+function linesOf(device: Device, pad: Pad): Map<LineWord, PadFunction> {
+  const lines = new Map<LineWord, PadFunction>();
+  for (const fn of device.functionsByPad.get(pad.id) ?? []) {
+    const line = device.lineOf(fn.signal)?.direction;
+    if (fn.mux !== null && line !== undefined && !lines.has(line)) lines.set(line, fn);
+  }
+  return lines;
+}
+
+function listMeanings(device: Device, pad: Pad, lines: Map<LineWord, PadFunction>): Meaning[] {
+  const { recipe } = device.description;
+  const uses = (recipe.settings.use ? valuesOn(device, pad, 'use') : []) as Use[];
+  const list: Meaning[] = [];
+  for (const use of uses) {
+    const variants: (readonly [LineWord, PadFunction] | undefined)[] =
+      use === 'function' ? [...lines] : [undefined];
+    for (const variant of variants) {
+      const line = variant?.[0];
+      const applies = new Set(appliedKeys(recipe, use, line));
+      const keys = SETTING_KEYS.filter((key) => key !== 'use' && applies.has(key) && recipe.settings[key]);
+      for (const chosen of product(keys, (key) => valuesOn(device, pad, key))) {
+        const { values } = canonical(recipe, { values: { ...chosen, use }, mux: null }, line);
+        const fields = fieldsOf(device, pad, variant?.[1], values, line);
+        if (fields) list.push({ use, ...(line ? { line } : {}), values, applies, fields, alike: false });
+      }
+    }
+  }
+  const ofUse = new Set(
+    device.rules
+      .filter((rule) => rule.from.includes('use') || rule.from.includes('line'))
+      .map((rule) => rule.field),
+  );
+  const others = list.filter((one) => one.use !== 'function');
+  for (const one of list) {
+    if (one.use === 'function') one.alike = others.some((other) => saysTheSame(one, other, ofUse));
+  }
+  return list;
+}
+
+/** Whether what a function's fields say about the use, but for what selects it, is what another meaning's fields say. */
+const saysTheSame = (one: Meaning, other: Meaning, ofUse: ReadonlySet<string>): boolean =>
+  [...one.fields].every(
+    ([id, said]) => said.any || !ofUse.has(id) || other.fields.get(id)?.value === said.value,
+  );
+
+function plainValues(list: readonly Meaning[]): Map<string, Set<number>> {
+  const values = new Map<string, Set<number>>();
+  for (const { use, fields } of list) {
+    if (use === 'function') continue;
+    for (const [id, { value }] of fields) {
+      const known = values.get(id);
+      if (known) known.add(value);
+      else values.set(id, new Set([value]));
+    }
+  }
+  return values;
+}
+
+function fieldsOf(
+  device: Device,
+  pad: Pad,
+  fn: PadFunction | undefined,
+  values: Meaning['values'],
+  line: LineWord | undefined,
+): Map<string, FieldMeaning> | undefined {
+  const fields = new Map<string, FieldMeaning>();
+  for (const rule of device.rules) {
+    const row = matchRow(rule, values, line);
+    if (!row) return undefined;
+    if (row.result === 'keep') continue;
+    const names = [...variablesOf(row.result)];
+    const away = device.fields.get(rule.field)?.needsFunction === true;
+    const ofFunction = away || names.some((name) => /^(m|fn\.|signal\.|peripheral\.)/.test(name));
+    try {
+      fields.set(rule.field, {
+        value: ofFunction ? 0 : evaluate(row.result, device.scopeOf({ pad, fn })),
+        selects: names.length > 0 || ofFunction,
+        any: ofFunction,
+        listens: away && matchRow(rule, values, 'out')?.result === 'keep',
+      });
+    } catch (error) {
+      if (!(error instanceof ExpressionError)) throw error;
+      return undefined;
+    }
+  }
+  return fields;
+}
+
+function drivingFields(device: Device, list: readonly Meaning[]): Meanings['driving'] {
+  const found: Meanings['driving'] = [];
+  for (const { field } of device.rules) {
+    const driven = new Set<number>();
+    const idle = new Set<number>();
+    let clear = true;
+    for (const one of list) {
+      const said = one.fields.get(field);
+      if (!said || said.any) clear = false;
+      else (drives(one) ? driven : idle).add(said.value);
+    }
+    if (clear && driven.size > 0 && idle.size > 0 && ![...driven].some((value) => idle.has(value)))
+      found.push({ field, values: driven });
+  }
+  return found;
+}
