@@ -1,3 +1,4 @@
+import { type Accessors, accessorsOf } from './accessors';
 import { orderOf } from './device/geometry';
 import type { Package, PadId, SignalId } from './device/types';
 import { splitSignal } from './device/types';
@@ -34,6 +35,7 @@ export interface Derived {
   planned: PlannedPad[];
   lowered: Lowered;
   proof: Proof;
+  accessors: Accessors;
   findings: Finding[];
   counts: Record<Severity, number>;
   occupancy: Occupancy;
@@ -62,6 +64,7 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
   const planned = hasRecipe(device.description.recipe) ? plannedPads(device, pkg, plan, byPad) : [];
   const lowered = lower(device, planned, plan.code.style);
   const proof = prove(device, planned, lowered);
+  const accessors = accessorsOf(device, plan, byPad, lowered);
   const occupancy: Occupancy = {
     device,
     pkg,
@@ -72,7 +75,10 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
     terminalOrder: orderOf(device, pkg),
     ties: plan.ties ?? [],
   };
-  const findings = check({ plan, device, pkg, resolved, byNet, byPad, bySignal, lowered, proof }, occupancy);
+  const findings = check(
+    { plan, device, pkg, resolved, byNet, byPad, bySignal, lowered, proof, accessors },
+    occupancy,
+  );
   const counts: Record<Severity, number> = { error: 0, warning: 0, note: 0 };
   for (const finding of findings) if (!finding.waived) counts[finding.severity]++;
   let fingerprint: string | undefined;
@@ -92,6 +98,7 @@ export function derive(device: Device, plan: Plan): Result<Derived> {
     planned,
     lowered,
     proof,
+    accessors,
     findings,
     counts,
     occupancy,

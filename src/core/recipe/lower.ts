@@ -2,7 +2,7 @@ import type { SettingKey } from '../settings';
 import { contributionsOf, type PlannedPad } from './contributions';
 import type { Device, Stage } from './device';
 import { type Expression, evaluate } from './expression';
-import { createMachine, type Machine, perform, storeOf } from './machine';
+import { copyMachine, createMachine, type Machine, perform, storeOf } from './machine';
 import type { Clash, CodeStyle, Contribution, ImageRegister, Operation, PadShare } from './operations';
 import { fullMask, maskOf, type Register } from './registers';
 import type { Context } from './scope';
@@ -509,4 +509,44 @@ function bitsOf(
   if (!ref.low || !ref.high) return undefined;
   const low = evaluate(ref.low, device.scopeOf(context));
   return { low, width: evaluate(ref.high, device.scopeOf(context)) - low + 1 };
+}
+
+/** What the stages do around the write of a field: before it, before each single access, and behind it. */
+export interface Around {
+  before: Operation[];
+  each: Operation[];
+  behind: Operation[];
+}
+
+/**
+ * The statements that the stages carry out for some pads before and after the stage that writes a field, in registers that
+ * matter to it. They are worked out from the state that a machine is in, which stays as it is.
+ */
+export function around(
+  device: Device,
+  planned: readonly PlannedPad[],
+  field: string,
+  from: Machine,
+  related: ReadonlySet<Register>,
+): Around {
+  const work: Work = {
+    style: 'preserving',
+    machine: copyMachine(from),
+    operations: [],
+    touched: new Map(),
+    decided: new Map(),
+    clashes: [],
+  };
+  const found: Around = { before: [], each: [], behind: [] };
+  const at = device.stages.findIndex((stage) => stage.fields?.includes(field));
+  const take = (): Operation[] =>
+    work.operations.splice(0).filter((one) => one.kind === 'wait' || related.has(one.register));
+  for (const [position, stage] of device.stages.entries()) {
+    flush(stage, runStatements(device, stage, planned, work), work);
+    (position <= at ? found.before : found.behind).push(...take());
+    if (position !== at) continue;
+    for (const { pad } of planned) before(device, stage, { pad, port: pad.port }, work);
+    found.each.push(...take());
+  }
+  return found;
 }

@@ -14,9 +14,14 @@ export function bitWords(mask: number, bits: number): string {
 }
 
 /** What happened to an operation and because of what, as a sentence without its full stop. */
-export function mishapText(operation: Operation, index: number, mishap: Mishap): string {
+export function mishapText(
+  operation: Operation,
+  index: number,
+  mishap: Mishap,
+  of: 'init' | 'access' | 'read' = 'init',
+): string {
   const { register, perhaps, reason } = mishap;
-  const head = `${operationText(operation, index)}: `;
+  const head = of === 'init' ? `${operationText(operation, index)}: ` : '';
   const lost = perhaps ? 'may be lost' : 'is lost';
   const write = `${head}the write to ${register.name} ${lost}`;
   switch (reason) {

@@ -1,3 +1,4 @@
+import type { Accessors } from '../accessors';
 import type { Package, PadId, SignalId, TerminalNo } from '../device/types';
 import type { Candidate } from '../placing/candidates';
 import type { Edit } from '../plan/edit';
@@ -64,6 +65,7 @@ export interface RuleContext {
   bySignal: ReadonlyMap<SignalId, readonly ResolvedNet[]>;
   lowered: Lowered;
   proof: Proof;
+  accessors: Accessors;
   terminalsOf(pad: PadId): TerminalNo[];
   /** Pads that can carry a net, best first; only those of one peripheral instance when it is named. */
   candidatesFor(net: Net, instance?: string): Candidate[];

@@ -1,7 +1,7 @@
 import type { Derived } from '../../derive';
 import type { Register } from '../../recipe/registers';
 import type { CNames } from './names';
-import { blockComment, type CCode, c, hexLiteral, padded } from './writer';
+import { blockComment, type CCode, c, comment, hexLiteral, padded } from './writer';
 
 export const readCall = (names: CNames, register: Register): CCode =>
   c`${names.ownMacro(`READ${register.bits}`)}(${names.register(register)})`;
@@ -21,6 +21,20 @@ export function narrowed(expression: CCode, bits: 8 | 16 | 32): CCode {
   }
 }
 
+/** Exactly what was shown, and from which states: no more than that is claimed. */
+function provenLines(derived: Derived): string[] {
+  const { proof, accessors } = derived;
+  const from =
+    proof.start === 'reset'
+      ? 'from reset'
+      : 'from every state of the chip, all other bits staying as they were';
+  const proven = accessors.list.filter((one) => one.fault === undefined).length;
+  return [
+    `proven    ${proof.proven} of ${proof.pins} pins end as planned, ${from};`,
+    `          ${proven} of ${accessors.list.length} accessors do what they say, in every state after that`,
+  ];
+}
+
 /** The lines that say which plan this is, so that nobody flashes the wrong one. */
 export function identityComment(derived: Derived, file: string, about: string): CCode[] {
   const { plan, device, pkg } = derived;
@@ -31,7 +45,7 @@ export function identityComment(derived: Derived, file: string, about: string): 
     `part      ${device.description.name} (${device.description.id}), description ${device.fingerprint}`,
     `package   ${pkg.name} (${pkg.id})`,
     `content   ${derived.fingerprint}`,
-    `proven    ${derived.proof.proven} of ${derived.proof.pins} pins end as planned, run from reset on the register machine`,
+    ...provenLines(derived),
     ...(derived.counts.error > 0
       ? [`WARNING   the plan has ${derived.counts.error} unresolved errors; do not ship this`]
       : []),
@@ -49,4 +63,27 @@ export function defineRegisters(names: CNames, registers: readonly Register[]): 
   return registers.map(
     (register) => c`#define ${padded(names.register(register), width)} ${hexLiteral(register.address, 32)}`,
   );
+}
+
+export const widthType = (bits: 8 | 16 | 32): CCode => TYPES[bits];
+const TYPES = { 8: c`uint8_t`, 16: c`uint16_t`, 32: c`uint32_t` };
+
+/** Whether the header needs to wait, too. */
+export const accessorsWait = (derived: Derived): boolean =>
+  derived.accessors.list.some(({ steps }) => steps.some((step) => step.kind === 'wait'));
+
+/** How a fixed number of cycles is waited for, for the user to replace. */
+export function waitMacro(names: CNames, storage: 'static' | 'static inline'): CCode[] {
+  const [macro, wait] = [names.ownMacro('WAIT'), names.own('wait')];
+  return [
+    c``,
+    comment('Lets at least the given number of cycles pass. Define it before to wait in another way.'),
+    c`#ifndef ${macro}`,
+    c`${storage === 'static' ? c`static` : c`static inline`} void ${wait}(uint32_t cycles)`,
+    c`{`,
+    c`    for (volatile uint32_t left = cycles; left > 0u; left = left - 1u) { }`,
+    c`}`,
+    c`#define ${macro}(cycles) ${wait}(cycles)`,
+    c`#endif`,
+  ];
 }

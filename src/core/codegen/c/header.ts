@@ -1,14 +1,10 @@
 import type { Derived } from '../../derive';
-import type { ResolvedNet } from '../../plan/resolve';
-import { latchLevel } from '../../plan/resolve';
-import { roleText } from '../../plan/types';
-import type { Slot } from '../../recipe/fields';
-import { slotMask } from '../../recipe/fields';
-import { fullMask, type Register } from '../../recipe/registers';
+import type { Register } from '../../recipe/registers';
 import { missingNets } from '../missing';
-import { defineRegisters, distinct, identityComment, narrowed, readCall, writeCall } from './common';
+import { accessRegisters, printAccessors } from './accessors';
+import { accessorsWait, defineRegisters, distinct, identityComment, waitMacro, widthType } from './common';
 import type { CNames } from './names';
-import { blockComment, type CCode, c, comment, fileText, hexLiteral, stringLiteral } from './writer';
+import { blockComment, type CCode, c, comment, fileText, stringLiteral, wrappedComment } from './writer';
 
 const WIDTHS = [
   { bits: 8, type: c`uint8_t` },
@@ -18,7 +14,8 @@ const WIDTHS = [
 
 /** The header: identity, the register access that a host build may replace, `init`, and accessors named after the nets. */
 export function printHeader(derived: Derived, names: CNames): CCode {
-  const accessors = printAccessors(derived, names);
+  const torn = derived.accessors.list.some((one) => one.torn);
+  const shadows = [...derived.accessors.shadows.keys()];
   const guard = names.ownMacro('H');
   const init = names.own('init');
   return fileText([
@@ -45,17 +42,39 @@ export function printHeader(derived: Derived, names: CNames): CCode {
       ];
     }),
     c``,
-    ...defineRegisters(names, distinct([...accessors.registers, ...operated(derived)])),
+    ...defineRegisters(names, distinct([...accessRegisters(derived), ...operated(derived)])),
     c``,
     comment('Puts every planned pin into its planned state. Call it once, before anything uses the pins.'),
     c`void ${init}(void);`,
     c``,
     comment(`True after ${init} has run to its end; false when a port did not become ready in time.`),
     c`bool ${names.own('init_done')}(void);`,
-    ...accessors.lines,
+    ...(torn ? printCritical(names) : []),
+    ...(accessorsWait(derived) ? waitMacro(names, 'static inline') : []),
+    ...(shadows.length > 0
+      ? [c``, comment('Copies of registers that cannot be read, for accessors only.')]
+      : []),
+    ...shadows.map((register) => c`extern ${widthType(register.bits)} ${names.shadow(register)};`),
+    ...printAccessors(derived, names),
     c``,
     c`#endif ${comment(guard)}`,
   ]);
+}
+
+/** Hooks for accessors that are not one access. */
+function printCritical(names: CNames): CCode[] {
+  const [enter, leave] = [names.ownMacro('CRITICAL_ENTER'), names.ownMacro('CRITICAL_LEAVE')];
+  return [
+    c``,
+    ...wrappedComment(
+      'Some accessors are not one access: they read a register and write it back, or open a lock and close it. Where interrupts or other threads touch the same registers, define both of these before including the header. The first may declare what the second needs.',
+      92,
+    ),
+    c`#ifndef ${enter}`,
+    c`#define ${enter}() ((void)0)`,
+    c`#define ${leave}() ((void)0)`,
+    c`#endif`,
+  ];
 }
 
 /** The nets that are not in this code, and why; and an error of the compiler where the plan asks for one. */
@@ -80,113 +99,3 @@ function printMissing(derived: Derived): CCode[] {
 
 const operated = (derived: Derived): Register[] =>
   derived.lowered.operations.flatMap((operation) => (operation.kind === 'wait' ? [] : [operation.register]));
-
-function printAccessors(derived: Derived, names: CNames): { lines: CCode[]; registers: Register[] } {
-  const { latch, level } = derived.device.description.recipe.access;
-  const registers = new Set<Register>();
-  const lines: CCode[] = [];
-  for (const one of derived.resolved) {
-    const use = one.planned?.settings.values.use;
-    if (!one.pad || !one.planned || one.terminals.length === 0) continue;
-    const first = derived.byPad.get(one.pad.id)?.[0];
-    if (first !== one) continue;
-    const slotOf = (field: string | undefined): Slot | undefined =>
-      field === undefined || !one.pad ? undefined : derived.device.slotsOf(field, one.pad, one.fn)[0];
-    const body = [
-      ...(use === 'output' ? outputAccessors(names, one, slotOf(latch), registers) : []),
-      ...(use === 'output' || use === 'input' ? readAccessor(names, one, slotOf(level), registers) : []),
-    ];
-    lines.push(c``, comment(describeNet(one)), ...body);
-  }
-  return { lines, registers: [...registers] };
-}
-
-/** "FAN_1: output, asserted low, starts inactive (latch high); pad F6, terminal 92". */
-function describeNet(one: ResolvedNet): string {
-  const { net, pad, terminals, planned } = one;
-  const use = planned?.settings.values.use;
-  const parts = [roleText(net.role)];
-  if (one.fn && roleText(net.role) !== one.fn.signal) parts.push(one.fn.signal);
-  if (use === 'output' || use === 'input') parts.push(`asserted ${net.settings.active ?? 'high'}`);
-  if (use === 'output') {
-    parts.push(`starts ${net.settings.start ?? 'inactive'} (latch ${latchLevel(net.settings)})`);
-  }
-  return `${net.name}: ${parts.join(', ')}; pad ${pad?.id}, terminal ${terminals.join(', ')}`.replaceAll(
-    '·',
-    '/',
-  );
-}
-
-function outputAccessors(
-  names: CNames,
-  one: ResolvedNet,
-  slot: Slot | undefined,
-  registers: Set<Register>,
-): CCode[] {
-  if (!slot) return [];
-  const mask = slotMask(slot);
-  const high = drive(names, slot, mask, true, registers);
-  const low = drive(names, slot, mask, false, registers);
-  const activeHigh = one.net.settings.active !== 'low';
-  return [
-    c`static inline void ${names.accessor(one.net.id, 'set')}(void) { ${activeHigh ? high : low} }`,
-    c`static inline void ${names.accessor(one.net.id, 'clear')}(void) { ${activeHigh ? low : high} }`,
-    c`static inline void ${names.accessor(one.net.id, 'toggle')}(void) { ${toggle(names, slot, mask, registers)} }`,
-  ];
-}
-
-/** Drives a latch bit: through the set or clear register when there is one, else by read, change, write. */
-function drive(names: CNames, slot: Slot, mask: number, high: boolean, registers: Set<Register>): CCode {
-  const { register } = slot;
-  const direct = high ? slot.setBy : slot.clearedBy;
-  registers.add(direct ?? register);
-  if (direct) return writeCall(names, direct, hexLiteral(mask, direct.bits));
-  if (register.access.kind === 'masked') {
-    const value = mask * 2 ** (register.bits / 2) + (high ? mask : 0);
-    return writeCall(names, register, hexLiteral(value, register.bits));
-  }
-  const read = readCall(names, register);
-  const kept = hexLiteral(~mask & fullMask(register.bits), register.bits);
-  const next = high ? c`${read} | ${hexLiteral(mask, register.bits)}` : c`${read} & ${kept}`;
-  return writeCall(names, register, narrowed(next, register.bits));
-}
-
-function toggle(names: CNames, slot: Slot, mask: number, registers: Set<Register>): CCode {
-  if (slot.toggledBy) {
-    registers.add(slot.toggledBy);
-    return writeCall(names, slot.toggledBy, hexLiteral(mask, slot.toggledBy.bits));
-  }
-  const { register } = slot;
-  registers.add(register);
-  if (slot.setBy && slot.clearedBy) {
-    // Two single writes keep the neighbours safe from an interrupt between read and write.
-    registers.add(slot.setBy);
-    registers.add(slot.clearedBy);
-    const isHigh = c`(${readCall(names, register)} & ${hexLiteral(mask, register.bits)}) != 0u`;
-    const low = writeCall(names, slot.clearedBy, hexLiteral(mask, slot.clearedBy.bits));
-    const high = writeCall(names, slot.setBy, hexLiteral(mask, slot.setBy.bits));
-    return c`if (${isHigh}) { ${low} } else { ${high} }`;
-  }
-  if (register.access.kind === 'masked') {
-    const upper = hexLiteral(mask * 2 ** (register.bits / 2), register.bits);
-    const flipped = c`${upper} | (~${readCall(names, register)} & ${hexLiteral(mask, register.bits)})`;
-    return writeCall(names, register, narrowed(flipped, register.bits));
-  }
-  const next = c`${readCall(names, register)} ^ ${hexLiteral(mask, register.bits)}`;
-  return writeCall(names, register, narrowed(next, register.bits));
-}
-
-function readAccessor(
-  names: CNames,
-  one: ResolvedNet,
-  slot: Slot | undefined,
-  registers: Set<Register>,
-): CCode[] {
-  if (!slot) return [];
-  registers.add(slot.register);
-  const comparison = one.net.settings.active === 'low' ? c`==` : c`!=`;
-  const mask = hexLiteral(slotMask(slot), slot.register.bits);
-  return [
-    c`static inline bool ${names.accessor(one.net.id, 'read')}(void) { return (${readCall(names, slot.register)} & ${mask}) ${comparison} 0u; }`,
-  ];
-}

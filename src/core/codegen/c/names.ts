@@ -1,3 +1,4 @@
+import type { AccessAction } from '../../accessors';
 import type { Derived } from '../../derive';
 import { prefixOf } from '../../plan/resolve';
 import type { NetId } from '../../plan/types';
@@ -14,22 +15,34 @@ export interface CNames {
   /** `FROST_GUARD_WRITE8`: a macro of the files' own. */
   ownMacro(name: OwnMacro): CCode;
   /** `frost_guard_fan_1_set`. */
-  accessor(net: NetId, action: 'set' | 'clear' | 'toggle' | 'read'): CCode;
+  accessor(net: NetId, action: AccessAction): CCode;
+  /** `frost_guard_leds_outputs_write`: of several nets. */
+  group(id: string, action: AccessAction): CCode;
+  /** `frost_guard_shadow_pa_out`: the copy of a register that cannot be read. */
+  shadow(register: Register): CCode;
+  isShadowed(register: Register): boolean;
   /** `FROST_GUARD_PA_OUT`. */
   register(register: Register): CCode;
 }
 
-const OWN = ['init', 'init_done', 'done', 'wait'] as const;
+const OWN = ['init', 'init_done', 'done', 'wait', 'shadow'] as const;
 type OwnName = (typeof OWN)[number];
 const MACROS = [
-  ...['H', 'PLAN', 'REVISION', 'CONTENT', 'WAIT'],
+  ...['H', 'PLAN', 'REVISION', 'CONTENT', 'WAIT', 'CRITICAL_ENTER', 'CRITICAL_LEAVE'],
   ...['READ8', 'WRITE8', 'READ16', 'WRITE16', 'READ32', 'WRITE32'],
 ] as const;
-type OwnMacro = 'H' | 'PLAN' | 'REVISION' | 'CONTENT' | 'WAIT' | `${'READ' | 'WRITE'}${8 | 16 | 32}`;
+type OwnMacro =
+  | 'H'
+  | 'PLAN'
+  | 'REVISION'
+  | 'CONTENT'
+  | 'WAIT'
+  | `CRITICAL_${'ENTER' | 'LEAVE'}`
+  | `${'READ' | 'WRITE'}${8 | 16 | 32}`;
 
 export function cNames(derived: Derived): CNames {
   const prefix = prefixOf(derived.plan);
-  const nets = netNames(derived);
+  const { nets, groups } = accessNames(derived);
   const taken = new Set<string>(MACROS);
   const registers = new Map<Register, CCode>();
   return {
@@ -37,6 +50,9 @@ export function cNames(derived: Derived): CNames {
     own: (name) => identifier(prefix, name),
     ownMacro: (name) => macro(prefix, name),
     accessor: (net, action) => identifier(prefix, nets.get(net) ?? 'net', action),
+    group: (id, action) => identifier(prefix, groups.get(id) ?? 'group', action),
+    shadow: (register) => identifier(prefix, 'shadow', String(register.index)),
+    isShadowed: (register) => derived.accessors.shadows.has(register),
     register(register) {
       let name = registers.get(register);
       if (!name) {
@@ -49,15 +65,17 @@ export function cNames(derived: Derived): CNames {
 }
 
 /**
- * Names of nets: lower case, each once. A plan without findings keeps all its names; one with findings still gives code that
- * compiles, by repairing and numbering.
+ * Names of nets and of groups of them: lower case, each once. A plan without findings keeps all its names; one with findings
+ * still gives code that compiles, by repairing and numbering.
  */
-function netNames(derived: Derived): Map<NetId, string> {
+function accessNames(derived: Derived): { nets: Map<NetId, string>; groups: Map<string, string> } {
   const taken = new Set<string>(OWN);
-  return new Map(
-    derived.plan.nets.map((net) => [
-      net.id,
-      distinctName(identifierFrom(net.name, 48).toLowerCase() || 'net', taken),
-    ]),
-  );
+  const name = (text: string, otherwise: string): string =>
+    distinctName(identifierFrom(text, 48).toLowerCase() || otherwise, taken);
+  const nets = new Map(derived.plan.nets.map((net) => [net.id, name(net.name, 'net')]));
+  const groups = new Map<string, string>();
+  for (const { group } of derived.accessors.list) {
+    if (group && !groups.has(group.id)) groups.set(group.id, name(group.name, 'group'));
+  }
+  return { nets, groups };
 }

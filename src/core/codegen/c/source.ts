@@ -1,13 +1,12 @@
 import type { Derived } from '../../derive';
-import type { Operation, PadShare } from '../../recipe/operations';
-import { fullMask, type Register } from '../../recipe/registers';
-import { identityComment, narrowed, readCall, writeCall } from './common';
+import type { PadShare } from '../../recipe/operations';
+import { accessorsWait, identityComment, waitMacro, widthType } from './common';
 import type { CNames } from './names';
+import { printOperation } from './operations';
 import {
   type CCode,
   c,
   comment,
-  decimal,
   fileText,
   hexLiteral,
   indented,
@@ -27,19 +26,25 @@ export function printSource(derived: Derived, names: CNames): CCode {
       if (body.length > 0) body.push(c``);
       body.push(indented(comment(stageText(derived, stage))));
     }
-    body.push(...printOperation(derived, names, operation));
+    body.push(...netsComment(derived, operation.pads), ...printOperation(names, operation, c`return;`));
   }
+  const shadows = [...derived.accessors.shadows.keys()];
   const [init, done] = [names.own('init'), names.own('done')];
   return fileText([
     ...identityComment(derived, `${names.file}.c`, `${styleWords(derived)} for ${derived.proof.pins} pins`),
     c`#include ${stringLiteral(`${names.file}.h`)}`,
     c``,
     c`static bool ${done} = false;`,
-    ...(waits ? waitMacro(names) : []),
+    ...shadows.map((register) => c`${widthType(register.bits)} ${names.shadow(register)};`),
+    ...(waits && !accessorsWait(derived) ? waitMacro(names, 'static') : []),
     c``,
     c`void ${init}(void)`,
     c`{`,
     c`    ${done} = false;`,
+    // What initialisation does not write holds its reset value.
+    ...shadows.map(
+      (register) => c`    ${names.shadow(register)} = ${hexLiteral(register.reset, register.bits)};`,
+    ),
     ...(body.length > 0 ? [c``, ...body, c``] : [indented(comment('the plan places no pin yet'))]),
     c`    ${done} = true;`,
     c`}`,
@@ -51,21 +56,6 @@ export function printSource(derived: Derived, names: CNames): CCode {
   ]);
 }
 
-function waitMacro(names: CNames): CCode[] {
-  const [macro, wait] = [names.ownMacro('WAIT'), names.own('wait')];
-  return [
-    c``,
-    comment('Lets at least the given number of cycles pass. Define it before to wait in another way.'),
-    c`#ifndef ${macro}`,
-    c`static void ${wait}(uint32_t cycles)`,
-    c`{`,
-    c`    for (volatile uint32_t left = cycles; left > 0u; left = left - 1u) { }`,
-    c`}`,
-    c`#define ${macro}(cycles) ${wait}(cycles)`,
-    c`#endif`,
-  ];
-}
-
 const styleWords = (derived: Derived): string =>
   derived.plan.code.style === 'from-reset'
     ? 'initialisation from reset (whole registers are written)'
@@ -75,61 +65,6 @@ function stageText(derived: Derived, id: string): string {
   const stage = derived.device.stages.find((one) => one.id === id);
   const text = [stage?.title ?? id, stage?.why].filter(Boolean).join(': ');
   return `${id}: ${text}`;
-}
-
-function printOperation(derived: Derived, names: CNames, operation: Operation): CCode[] {
-  switch (operation.kind) {
-    case 'wait':
-      return [c`    ${names.ownMacro('WAIT')}(${decimal(operation.cycles)}u);`];
-    case 'await':
-      return printAwait(names, operation);
-    case 'write':
-      return [
-        ...netsComment(derived, operation.pads),
-        ...statement(names, operation.register, hexLiteral(operation.value, operation.register.bits)),
-      ];
-    case 'update':
-      return [...netsComment(derived, operation.pads), ...printUpdate(names, operation)];
-    case 'flip':
-      return [];
-  }
-}
-
-/** Reads, clears the bits to be changed unless all of them are set anyway, sets, writes. */
-function printUpdate(names: CNames, operation: Extract<Operation, { kind: 'update' }>): CCode[] {
-  const { register, clear, set } = operation;
-  const read = readCall(names, register);
-  const cleared = (clear & ~set) >>> 0;
-  const kept = hexLiteral((~cleared & fullMask(register.bits)) >>> 0, register.bits);
-  let value = read;
-  if (cleared !== 0) value = set === 0 ? c`${value} & ${kept}` : c`(${value} & ${kept})`;
-  if (set !== 0) value = c`${value} | ${hexLiteral(set, register.bits)}`;
-  return statement(names, register, narrowed(value, register.bits));
-}
-
-const LONGEST_LINE = 100;
-
-/** A register write as a statement, on two lines when one would be too long to read. */
-function statement(names: CNames, register: Register, value: CCode): CCode[] {
-  const whole = indented(writeCall(names, register, value));
-  if (whole.length <= LONGEST_LINE) return [whole];
-  return [
-    c`    ${names.ownMacro(`WRITE${register.bits}`)}(${names.register(register)},`,
-    c`        ${value});`,
-  ];
-}
-
-/** Waits with a bound; a port that never becomes ready ends initialisation, and `init_done` stays false. */
-function printAwait(names: CNames, operation: Extract<Operation, { kind: 'await' }>): CCode[] {
-  const { register, mask, value, cycles } = operation;
-  const bits = register.bits;
-  return [
-    c`    for (uint32_t tries = 0u;`,
-    c`         (${readCall(names, register)} & ${hexLiteral(mask, bits)}) != ${hexLiteral(value, bits)};`,
-    c`         tries = tries + 1u) {`,
-    c`        if (tries == ${decimal(cycles)}u) { return; }`,
-    c`    }`,
-  ];
 }
 
 /** The nets whose pins an operation decides, wrapped; where there are many, those that get something else than zeros. */

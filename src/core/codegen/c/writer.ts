@@ -78,3 +78,6 @@ export const hexLiteral = (value: number, bits: number): CCode =>
 
 /** The same line further to the right. */
 export const indented = (line: CCode): CCode => c`    ${line}`;
+
+/** The same line without its indentation. */
+export const outdented = (line: CCode): CCode => trusted(line.trimStart());

@@ -1,0 +1,171 @@
+import type { ResolvedNet } from './plan/resolve';
+import type { NetId, Plan } from './plan/types';
+import {
+  type Access,
+  type AfterInit,
+  afterInit,
+  driveAccess,
+  readAccess,
+  toggleAccess,
+  writeAccess,
+} from './recipe/access';
+import type { PlannedPad } from './recipe/contributions';
+import type { Device } from './recipe/device';
+import type { Lowered } from './recipe/lower';
+import type { Register } from './recipe/registers';
+import { hasRecipe } from './recipe/types';
+
+export type AccessAction = 'set' | 'clear' | 'toggle' | 'read' | 'write';
+
+/** A function of the generated code that drives or reads pads: of one net, or of several as the bits of a number. */
+export interface Accessor extends Access {
+  action: AccessAction;
+  /** In the order of the bits, lowest first. */
+  nets: NetId[];
+  /** Of several nets: what they are together. */
+  group?: AccessGroup;
+}
+
+export interface AccessGroup {
+  id: string;
+  /** What its functions are called after. */
+  name: string;
+  kind: 'bus' | 'circuit';
+}
+
+export interface Accessors {
+  list: Accessor[];
+  /** Registers that cannot be read, of which the code keeps a copy, and what they hold after initialisation. */
+  shadows: Map<Register, number>;
+}
+
+/** The most nets that one number holds. */
+const WIDEST = 32;
+
+/**
+ * The accessors of a plan, proven: for each plain net on a pad of its own what drives and reads it, for each bus and each
+ * circuit with several outputs what drives and reads them at once.
+ */
+export function accessorsOf(
+  device: Device,
+  plan: Plan,
+  byPad: ReadonlyMap<string, readonly ResolvedNet[]>,
+  lowered: Lowered,
+): Accessors {
+  if (!hasRecipe(device.description.recipe)) return { list: [], shadows: new Map() };
+  const plain = new Map<NetId, Accessible>();
+  for (const sharing of byPad.values()) {
+    const one = sharing[0];
+    const use = one?.planned?.settings.values.use;
+    if (!one?.planned || one.terminals.length === 0 || (use !== 'output' && use !== 'input')) continue;
+    plain.set(one.net.id, {
+      id: one.net.id,
+      pad: one.planned,
+      inverted: one.net.settings.active === 'low',
+      driven: use === 'output',
+    });
+  }
+  if (plain.size === 0) return { list: [], shadows: new Map() };
+  const after = afterInit(device, lowered);
+  const list = [
+    ...[...plain.values()].flatMap((one) => netAccessors(device, after, one)),
+    ...groupsOf(plan, plain).flatMap(({ group, members }) => groupAccessors(device, after, group, members)),
+  ];
+  const used = new Set(
+    list.flatMap(({ steps }) =>
+      steps.flatMap((step) => {
+        const kept = ('shadow' in step && step.shadow) || (step.kind === 'put' && step.way.kind === 'shadow');
+        return kept && 'register' in step ? [step.register] : [];
+      }),
+    ),
+  );
+  return { list, shadows: new Map([...after.shadows].filter(([register]) => used.has(register))) };
+}
+
+interface Accessible {
+  id: NetId;
+  pad: PlannedPad;
+  /** The net is asserted low. */
+  inverted: boolean;
+  driven: boolean;
+}
+
+function netAccessors(device: Device, after: AfterInit, one: Accessible): Accessor[] {
+  const { id, pad, inverted } = one;
+  const drive = (asserted: boolean): Access =>
+    driveAccess(device, after, [{ pad, level: asserted !== inverted ? 'high' : 'low' }]);
+  const nets = [id];
+  return [
+    ...(one.driven && device.description.recipe.access.latch !== undefined
+      ? [
+          { action: 'set' as const, nets, ...drive(true) },
+          { action: 'clear' as const, nets, ...drive(false) },
+          { action: 'toggle' as const, nets, ...toggleAccess(device, after, pad) },
+        ]
+      : []),
+    ...(device.description.recipe.access.level !== undefined
+      ? [{ action: 'read' as const, nets, ...readAccess(device, after, [one]) }]
+      : []),
+  ];
+}
+
+function groupAccessors(
+  device: Device,
+  after: AfterInit,
+  group: AccessGroup,
+  members: readonly Accessible[],
+): Accessor[] {
+  const nets = members.map((one) => one.id);
+  const { latch, level } = device.description.recipe.access;
+  return [
+    ...(latch !== undefined && members.every((one) => one.driven)
+      ? [{ action: 'write' as const, nets, group, ...writeAccess(device, after, members) }]
+      : []),
+    ...(level !== undefined
+      ? [{ action: 'read' as const, nets, group, ...readAccess(device, after, members) }]
+      : []),
+  ];
+}
+
+/** Buses, and circuits with several outputs; a circuit whose outputs are a bus is that bus. */
+function groupsOf(
+  plan: Plan,
+  plain: ReadonlyMap<NetId, Accessible>,
+): { group: AccessGroup; members: Accessible[] }[] {
+  const groups: { group: AccessGroup; members: Accessible[] }[] = [];
+  const seen = new Set<string>();
+  const add = (group: AccessGroup, members: readonly (Accessible | undefined)[]): void => {
+    const known = members.filter((one) => one !== undefined);
+    const key = known
+      .map((one) => one.id)
+      .sort()
+      .join(' ');
+    if (known.length < 2 || known.length > WIDEST || known.length < members.length || seen.has(key)) return;
+    seen.add(key);
+    groups.push({ group, members: known });
+  };
+  for (const tie of plan.ties ?? []) {
+    if (tie.kind !== 'bus') continue;
+    const names = tie.nets.map((id) => plan.nets.find((net) => net.id === id)?.name ?? '');
+    add(
+      { id: tie.id, name: stemOf(names) || 'bus', kind: 'bus' },
+      tie.nets.map((id) => plain.get(id)),
+    );
+  }
+  for (const circuit of plan.circuits) {
+    const outputs = plan.nets.filter((net) => net.circuit === circuit.id && plain.get(net.id)?.driven);
+    add(
+      { id: circuit.id, name: `${circuit.name}_outputs`, kind: 'circuit' },
+      outputs.map((net) => plain.get(net.id)),
+    );
+  }
+  return groups;
+}
+
+/** What the names of a bus's nets begin with: `D` of D0, D1, D2. */
+function stemOf(names: readonly string[]): string {
+  const first = names[0] ?? '';
+  let length = first.length;
+  while (length > 0 && !names.every((name) => name.startsWith(first.slice(0, length)))) length--;
+  return first.slice(0, length).replace(/[\d_\s-]+$/, '');
+}

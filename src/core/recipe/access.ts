@@ -1,0 +1,512 @@
+import type { PlannedPad } from './contributions';
+import type { Device } from './device';
+import { encodeSettings } from './encode';
+import { ExpressionError } from './expression';
+import { placeValue, type Slot, slotMask } from './fields';
+import { around, type Lowered } from './lower';
+import {
+  bitsOf,
+  copyMachine,
+  createMachine,
+  type Machine,
+  type Mishap,
+  perform,
+  type Start,
+} from './machine';
+import { bitWords, mishapText } from './mishap-text';
+import type { Operation } from './operations';
+import { fullMask, type Register } from './registers';
+import { stepsFor } from './strategies';
+
+/** A bit of a value and the register bit that it goes to or comes from. */
+export interface Move {
+  /** Bit of the value. */
+  bit: number;
+  /** Bit of the register. */
+  low: number;
+  /** The register holds the opposite. */
+  inverted: boolean;
+}
+
+/** Puts a value that is known at run time only into bits of one register. */
+export interface Put {
+  kind: 'put';
+  register: Register;
+  mask: number;
+  moves: Move[];
+  way:
+    | { kind: 'pair'; set: Register; clear: Register }
+    | { kind: 'set-clear'; by: Register }
+    | { kind: 'masked' }
+    | { kind: 'whole' }
+    | { kind: 'update' }
+    | { kind: 'shadow' };
+}
+
+/** Reads bits of one register into a value. */
+export interface Get {
+  kind: 'get';
+  register: Register;
+  moves: Move[];
+}
+
+export type AccessStep = Operation | Put | Get;
+
+/** What the application calls: steps, and whether they have been proven. */
+export interface Access {
+  steps: AccessStep[];
+  /** Something between its first and its last step, in an interrupt, could be undone or undo it. */
+  torn: boolean;
+  /** Why it is not proven; absent when it is. */
+  fault?: string;
+}
+
+/** Where a pad's level is driven: for each register the bits that differ between low and high. */
+interface LatchPart {
+  slot: Slot;
+  register: Register;
+  mask: number;
+  high: number;
+  low: number;
+}
+
+/** What is known of the chip after initialisation, whatever the application has done to latches since. */
+export interface AfterInit {
+  machine: Machine;
+  /** Write-only registers of which everything is known, and what they hold: a copy in memory can be kept. */
+  shadows: Map<Register, number>;
+}
+
+/**
+ * The states that accessors are proven from: bits that statements of the recipe have decided hold, keys are as initialisation
+ * leaves them; everything else is as it was.
+ */
+export function afterInit(device: Device, lowered: Lowered): AfterInit {
+  const start: Start = lowered.style === 'from-reset' ? 'reset' : 'every';
+  const end = createMachine(device.registers, start);
+  for (const operation of lowered.operations) perform(end, operation);
+  const machine = createMachine(device.registers, 'every');
+  for (const { register, mask } of [...lowered.decided, ...guarding(device, lowered)]) {
+    const { storage } = register;
+    if (!storage) continue;
+    const known = (end.known[storage.word] ?? 0) & (mask << storage.shift);
+    machine.known[storage.word] = (machine.known[storage.word] ?? 0) | known;
+    machine.value[storage.word] =
+      ((machine.value[storage.word] ?? 0) & ~known) | ((end.value[storage.word] ?? 0) & known);
+  }
+  for (const register of device.registers.all) {
+    const { follows, storage, target } = register;
+    // What follows a register that stays as it is does the same.
+    if (follows?.kind !== 'register' || !storage || !target) continue;
+    const bits = bitsOf(machine, target);
+    const reached = bitsOf(end, register);
+    const known = bits.known & reached.known & ~(bits.value ^ reached.value);
+    machine.known[storage.word] = (machine.known[storage.word] ?? 0) | (known << storage.shift);
+    machine.value[storage.word] =
+      (machine.value[storage.word] ?? 0) | ((bits.value & known) << storage.shift);
+  }
+  machine.keys = new Map(end.keys);
+  const shadows = new Map<Register, number>();
+  for (const register of device.registers.all) {
+    if (register.access.kind !== 'write') continue;
+    const { known, value } = bitsOf(end, register);
+    if (known === fullMask(register.bits)) shadows.set(register, value);
+  }
+  return { machine, shadows };
+}
+
+/** Planned bits in registers that other registers' accesses depend on. */
+function guarding(device: Device, lowered: Lowered): { register: Register; mask: number }[] {
+  const looked = new Set<Register>();
+  for (const one of device.registers.all) {
+    for (const guard of one.guards) looked.add(guard.register);
+    if (one.commit) looked.add(one.commit.register);
+    if (one.inverter) looked.add(one.inverter);
+  }
+  return lowered.image.filter(({ register }) => looked.has(register));
+}
+
+/** The register bits that a pad's level is driven by. Throws {@link ExpressionError} when the description does not say. */
+function latchOf(device: Device, one: PlannedPad): LatchPart[] {
+  const { latch } = device.description.recipe.access;
+  if (latch === undefined) throw new ExpressionError('the description names no field that drives a pad', 1);
+  const slots = device.slotsOf(latch, one.pad, one.fn);
+  if (slots.length === 0) throw new ExpressionError(`field ${latch} has no place on ${one.pad.id}`, 1);
+  const valueFor = (level: 'low' | 'high'): number | undefined => {
+    const settings = { ...one.settings, values: { ...one.settings.values, level } };
+    return encodeSettings(settings, one.pad, one.fn, device).find(({ field }) => field === latch)?.value;
+  };
+  const levels = device.description.recipe.settings.level;
+  const [low, high] = levels ? [valueFor('low'), valueFor('high')] : [0, 1];
+  if (low === undefined || high === undefined || low === high)
+    throw new ExpressionError(`field ${latch} is not what decides the level of ${one.pad.id}`, 1);
+  return slots.flatMap((slot) => {
+    const [l, h] = [placeValue(slot, low), placeValue(slot, high)];
+    const mask = (l ^ h) >>> 0;
+    return mask === 0 ? [] : [{ slot, register: slot.through ?? slot.register, mask, high: h, low: l }];
+  });
+}
+
+/** Drives pads to levels that are known beforehand. */
+export function driveAccess(
+  device: Device,
+  after: AfterInit,
+  pads: readonly { pad: PlannedPad; level: 'low' | 'high' }[],
+): Access {
+  return attempted(() => {
+    const parts = pads.flatMap(({ pad, level }) =>
+      latchOf(device, pad).map((part) => ({ ...part, value: level === 'high' ? part.high : part.low })),
+    );
+    const main = byRegister(parts).flatMap(({ register, mask, ones }): Operation[] => {
+      const value = ones.reduce((sum, one) => (sum | (one.value & one.mask)) >>> 0, 0);
+      if (register.access.kind === 'write')
+        return [step({ kind: 'update', register, clear: mask, set: value, shadow: true })];
+      const slot = ones[0]?.slot;
+      const change = {
+        register,
+        mask,
+        value,
+        setBy: slot?.setBy,
+        clearedBy: slot?.clearedBy,
+        explicit: false,
+      };
+      return stepsFor(change, after.machine, 'preserving').map(step);
+    });
+    const goal = goalOf(parts, (one) => one.value);
+    return protectedAccess(
+      device,
+      after,
+      pads.map((one) => one.pad),
+      main,
+      [{ goal, operations: (steps) => steps as Operation[] }],
+    );
+  });
+}
+
+/** Turns the level of a pad into the opposite. */
+export function toggleAccess(device: Device, after: AfterInit, pad: PlannedPad): Access {
+  return attempted(() => {
+    const parts = latchOf(device, pad);
+    const main = byRegister(parts).map(({ register, mask, ones }): Operation => {
+      const slot = ones[0]?.slot;
+      if (slot?.toggledBy) return step({ kind: 'write', register: slot.toggledBy, value: mask });
+      if (register.access.kind === 'write') return step({ kind: 'flip', register, mask, shadow: true });
+      return slot?.setBy && slot.clearedBy
+        ? step({ kind: 'flip', register, mask, through: { set: slot.setBy, clear: slot.clearedBy } })
+        : step({ kind: 'flip', register, mask });
+    });
+    return protectedAccess(device, after, [pad], main, [
+      { goal: goalOf(parts, () => undefined), operations: (steps) => steps as Operation[] },
+    ]);
+  });
+}
+
+/** Drives several pads by the bits of one number, the first pad by its lowest bit; `inverted` ones are low for a 1. */
+export function writeAccess(
+  device: Device,
+  after: AfterInit,
+  pads: readonly { pad: PlannedPad; inverted: boolean }[],
+): Access {
+  return attempted(() => {
+    const parts = pads.flatMap(({ pad, inverted }, bit) =>
+      latchOf(device, pad).map((part) => ({ ...part, bit, inverted })),
+    );
+    const puts = byRegister(parts).map(({ register, mask, ones }): Put => {
+      const moves = ones.flatMap(({ mask: bits, high, bit, inverted }) =>
+        bitsIn(bits).map((low) => ({
+          bit,
+          low,
+          inverted: (((high >>> low) & 1) === 0) !== inverted,
+        })),
+      );
+      return { kind: 'put', register, mask, moves, way: wayOf(register, mask, ones[0]?.slot) };
+    });
+    const goalFor = (value: number) =>
+      goalOf(parts, (one) => ((((value >>> one.bit) & 1) === 1) !== one.inverted ? one.high : one.low));
+    return protectedAccess(
+      device,
+      after,
+      pads.map((one) => one.pad),
+      puts,
+      samples(pads.length).map((value) => ({
+        goal: goalFor(value),
+        operations: (steps) => steps.flatMap((one) => instantiate(one, value)),
+      })),
+    );
+  });
+}
+
+/** Values that between them show every bit alone, and all of them together. */
+const samples = (bits: number): number[] => {
+  const all = fullMask(bits);
+  const single = Array.from({ length: bits }, (_, bit) => 2 ** bit);
+  return [0, all, ...single, ...single.map((one) => (all & ~one) >>> 0)];
+};
+
+function wayOf(register: Register, mask: number, slot: Slot | undefined): Put['way'] {
+  const { kind } = register.access;
+  if (kind === 'masked') return { kind: 'masked' };
+  if (kind === 'write') return { kind: 'shadow' };
+  if (slot?.setBy && slot.setBy === slot.clearedBy) return { kind: 'set-clear', by: slot.setBy };
+  if (slot?.setBy && slot.clearedBy) return { kind: 'pair', set: slot.setBy, clear: slot.clearedBy };
+  return mask === fullMask(register.bits) ? { kind: 'whole' } : { kind: 'update' };
+}
+
+/** What a step does for one value. */
+function instantiate(one: AccessStep, value: number): Operation[] {
+  if (one.kind === 'get') return [];
+  if (one.kind !== 'put') return [one];
+  const { register, mask, moves, way } = one;
+  let bits = 0;
+  for (const { bit, low, inverted } of moves)
+    if ((((value >>> bit) & 1) === 1) !== inverted) bits = (bits | (1 << low)) >>> 0;
+  const write = (to: Register, what: number): Operation[] =>
+    what === 0 ? [] : [step({ kind: 'write', register: to, value: what >>> 0 })];
+  switch (way.kind) {
+    case 'pair':
+      return [...write(way.set, bits), ...write(way.clear, mask & ~bits)];
+    case 'set-clear':
+      return write(way.by, ((mask & ~bits) >>> 0) * 2 ** (way.by.bits / 2) + bits);
+    case 'masked':
+      return write(register, mask * 2 ** (register.bits / 2) + bits);
+    case 'whole':
+      return [step({ kind: 'write', register, value: bits })];
+    case 'update':
+      return [step({ kind: 'update', ...withReserved(register, mask, bits) })];
+    case 'shadow':
+      return [step({ kind: 'update', ...withReserved(register, mask, bits), shadow: true })];
+  }
+}
+
+const withReserved = (register: Register, mask: number, bits: number) => ({
+  register,
+  clear: (mask | (register.always?.mask ?? 0)) >>> 0,
+  set: (bits | (register.always?.value ?? 0)) >>> 0,
+});
+
+/** Reads the levels of pads as the bits of one number. */
+export function readAccess(
+  device: Device,
+  after: AfterInit,
+  pads: readonly { pad: PlannedPad; inverted: boolean }[],
+): Access {
+  return attempted(() => {
+    const { level } = device.description.recipe.access;
+    if (level === undefined)
+      throw new ExpressionError('the description names no field that a level is read in', 1);
+    const gets = new Map<Register, Get>();
+    let fault: string | undefined;
+    pads.forEach(({ pad, inverted }, bit) => {
+      const slots = device.slotsOf(level, pad.pad, pad.fn);
+      const [slot] = slots;
+      if (!slot || slots.length > 1 || slot.bits > 1) {
+        fault ??= `field ${level} of ${pad.pad.id} has ${slot ? 'several bits' : 'no place'}; one bit is read`;
+        if (!slot) return;
+      }
+      const { register, low } = slot;
+      const turned = invertedBy(after.machine, register, low);
+      if (turned === undefined) {
+        fault ??=
+          register.follows?.kind === 'pads'
+            ? `whether ${register.name} bit ${low} is inverted depends on ${register.inverter?.name}, of which nothing is known`
+            : `the description does not say that ${register.name} follows the pads`;
+      }
+      const get = gets.get(register) ?? { kind: 'get', register, moves: [] };
+      get.moves.push({ bit, low, inverted: inverted !== (turned ?? false) });
+      gets.set(register, get);
+    });
+    const machine = copyMachine(after.machine);
+    for (const { register } of gets.values()) {
+      const probe = step({ kind: 'await', register, mask: 0, value: 0, cycles: 0 });
+      const [mishap] = perform(machine, probe);
+      if (mishap) fault ??= mishapText(probe, 0, mishap, 'read');
+    }
+    return { steps: [...gets.values()], torn: false, ...(fault === undefined ? {} : { fault }) };
+  });
+}
+
+/** Whether a register shows the opposite of a pad's level; undefined when that cannot be said. */
+function invertedBy(machine: Machine, register: Register, bit: number): boolean | undefined {
+  const { follows, inverter } = register;
+  if (follows?.kind !== 'pads') return undefined;
+  if (!inverter) return follows.inverted === true;
+  const { known, value } = bitsOf(machine, inverter);
+  return ((known >>> bit) & 1) === 1 ? ((value >>> bit) & 1) === 1 : undefined;
+}
+
+/** What accessors of a kind do is worked out or refused for the same reasons. */
+function attempted(work: () => Access): Access {
+  try {
+    return work();
+  } catch (error) {
+    if (!(error instanceof ExpressionError)) throw error;
+    return { steps: [], torn: false, fault: error.message };
+  }
+}
+
+type Bare<T> = T extends unknown ? Omit<T, 'stage' | 'pads' | 'scope'> : never;
+const step = (bare: Bare<Operation>): Operation => ({ ...bare, stage: 'access', pads: [] }) as Operation;
+
+/** Parts gathered by register, in the order in which they first come. */
+function byRegister<T extends LatchPart>(
+  parts: readonly T[],
+): { register: Register; mask: number; ones: T[] }[] {
+  const found = new Map<Register, { register: Register; mask: number; ones: T[] }>();
+  for (const part of parts) {
+    const entry = found.get(part.register) ?? { register: part.register, mask: 0, ones: [] };
+    entry.mask = (entry.mask | part.mask) >>> 0;
+    entry.ones.push(part);
+    found.set(part.register, entry);
+  }
+  return [...found.values()];
+}
+
+const bitsIn = (mask: number): number[] =>
+  Array.from({ length: 32 }, (_, bit) => bit).filter((bit) => ((mask >>> bit) & 1) === 1);
+
+/** Bits that shall have a value in the end, or shall have been turned. */
+interface Goal {
+  /** Where it takes effect. */
+  effect: { register: Register; mask: number; value: number | undefined }[];
+  /** Bits that may change on the way there. */
+  may: { register: Register; mask: number }[];
+}
+
+function goalOf<T extends LatchPart>(parts: readonly T[], levelOf: (part: T) => number | undefined): Goal {
+  return {
+    effect: parts.map((part) => ({
+      register: part.slot.register,
+      mask: part.mask,
+      value: levelOf(part),
+    })),
+    may: parts.flatMap((part) => [
+      { register: part.register, mask: part.mask },
+      { register: part.slot.register, mask: slotMask(part.slot) },
+    ]),
+  };
+}
+
+/** One case of an accessor: what it shall reach, and the operations that its steps are then. */
+interface Case {
+  goal: Goal;
+  operations(steps: readonly AccessStep[]): Operation[];
+}
+
+/**
+ * The steps as they are, if that can be proven; else with what the recipe's stages do before and after a latch is written, as
+ * far as it is needed: the key before, the gate, the taking over behind.
+ */
+function protectedAccess(
+  device: Device,
+  after: AfterInit,
+  pads: readonly PlannedPad[],
+  main: readonly (Operation | Put)[],
+  cases: readonly Case[],
+): Access {
+  const faultOf = (steps: readonly AccessStep[]): string | undefined => {
+    for (const one of cases) {
+      const fault = run(device, after, one.operations(steps), one.goal);
+      if (fault !== undefined) return fault;
+    }
+    return undefined;
+  };
+  const direct = faultOf(main);
+  if (direct === undefined) return { steps: [...main], torn: isTorn(main) };
+  const { latch = '' } = device.description.recipe.access;
+  const { before, each, behind } = around(device, pads, latch, after.machine, relatedTo(device, main));
+  const keyed = main.flatMap((one) => [...each, one]);
+  const parts: (Operation | Put)[][] = [before, keyed, behind];
+  let steps = parts.flat();
+  if (faultOf(steps) !== undefined) return { steps: [...main], torn: isTorn(main), fault: direct };
+  // Whatever is not needed goes: what is left is what the latch is protected by.
+  for (let at = steps.length - 1; at >= 0; at--) {
+    const one = steps[at];
+    if (one && main.includes(one)) continue;
+    const without = steps.toSpliced(at, 1);
+    if (faultOf(without) === undefined) steps = without;
+  }
+  return { steps, torn: true };
+}
+
+/** An interrupt between read and write could be undone, or undo the write; so could one between key and lock. */
+const isTorn = (steps: readonly (Operation | Put)[]): boolean =>
+  steps.some(
+    (one) =>
+      one.kind === 'update' ||
+      (one.kind === 'flip' && !one.through && one.register.access.kind !== 'masked') ||
+      (one.kind === 'put' && (one.way.kind === 'update' || one.way.kind === 'shadow')),
+  );
+
+/** Registers that decide whether a write to others has effect: locks, guards, commit bits, what takes over. */
+function relatedTo(device: Device, main: readonly (Operation | Put)[]): Set<Register> {
+  const found = new Set<Register>();
+  const queue = main.flatMap((one) => {
+    if (!('register' in one)) return [];
+    const ways = one.kind === 'put' && one.way.kind === 'pair' ? [one.way.set, one.way.clear] : [];
+    const by = one.kind === 'put' && one.way.kind === 'set-clear' ? [one.way.by] : [];
+    return [one.register, ...ways, ...by, ...(one.register.target ? [one.register.target] : [])];
+  });
+  for (let register = queue.pop(); register; register = queue.pop()) {
+    const next = [
+      ...register.locks,
+      ...register.guards.flatMap((guard) => [
+        guard.register,
+        ...(guard.register.target ? [guard.register.target] : []),
+      ]),
+      ...(register.commit ? [register.commit.register] : []),
+      ...device.registers.all.filter((one) => one.from === register),
+    ];
+    for (const one of next) {
+      if (found.has(one)) continue;
+      found.add(one);
+      queue.push(one);
+    }
+  }
+  return found;
+}
+
+/** Runs an accessor from every state after initialisation; what is wrong with it, or undefined. */
+function run(
+  device: Device,
+  after: AfterInit,
+  operations: readonly Operation[],
+  goal: Goal,
+): string | undefined {
+  const start = after.machine;
+  const machine = copyMachine(start);
+  const mine = new Map<number, number>();
+  for (const { register, mask } of goal.may) {
+    const { storage } = register;
+    if (storage) mine.set(storage.word, (mine.get(storage.word) ?? 0) | (mask << storage.shift));
+  }
+  for (const [index, operation] of operations.entries()) {
+    if ('shadow' in operation && operation.shadow && !after.shadows.has(operation.register))
+      return `${operation.register.name} can only be written, and not all of its bits are known`;
+    const mishaps: Mishap[] = perform(machine, operation);
+    if (mishaps[0]) return mishapText(operation, index, mishaps[0], 'access');
+  }
+  for (const { register, mask, value } of goal.effect) {
+    const held = bitsOf(machine, register);
+    const before = bitsOf(start, register);
+    const right =
+      value === undefined
+        ? mask & ~held.known & held.was & held.value & ~before.known
+        : mask & held.known & ~(held.value ^ value);
+    const wrong = (mask & ~right) >>> 0;
+    if (wrong !== 0) return `${bitWords(wrong, register.bits)} of ${register.name} do not get the level`;
+  }
+  for (const word of machine.changed) {
+    const same =
+      (start.known[word] ?? 0) &
+      (machine.known[word] ?? 0) &
+      ~((start.value[word] ?? 0) ^ (machine.value[word] ?? 0));
+    const stray = ~(machine.was[word] ?? 0) & ~same & ~(mine.get(word) ?? 0);
+    const register = device.registers.all.find((one) => one.storage?.word === word);
+    if (stray !== 0 && register && !register.follows)
+      return `it changes ${bitWords(stray >>> (register.storage?.shift ?? 0), register.bits)} of ${register.name}`;
+  }
+  for (const [key, seen] of start.keys) {
+    if (machine.keys.get(key) !== seen) return `it leaves ${key.name} in another state than it was`;
+  }
+  return undefined;
+}
