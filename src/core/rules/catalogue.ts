@@ -33,7 +33,9 @@ import { ruledOutPad, wrongSide } from './place/wrong-place';
 import { rateOff } from './rate/rate-off';
 import { rateTooHigh } from './rate/rate-too-high';
 import { ratesDiffer } from './rate/rates-differ';
+import { settingIdle } from './setting/setting-idle';
 import { settingNotHere } from './setting/setting-not-here';
+import { accessUnproven } from './start-up/access-unproven';
 import { unproven } from './start-up/unproven';
 import { tieBroken } from './tie/tie-broken';
 import type { Rule } from './types';
@@ -82,6 +84,7 @@ export const RULES: readonly Rule[] = [
   labelTwice,
   unusedNotHere,
   settingNotHere,
+  settingIdle,
   badName,
   nameTwice,
   circuitTwice,
@@ -89,5 +92,6 @@ export const RULES: readonly Rule[] = [
   noRecipe,
   partChanged,
   unproven,
+  accessUnproven,
   unplaced,
 ];

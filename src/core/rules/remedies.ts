@@ -1,18 +1,30 @@
 import type { Pad } from '../device/types';
 import type { Edit } from '../plan/edit';
+import type { PlannedPad } from '../recipe/contributions';
 import { type Device, lackOf } from '../recipe/device';
-import type { SettingKey } from '../settings';
+import { appliedKeys } from '../recipe/encode';
+import type { SettingKey, Use } from '../settings';
 import type { Remedy } from './types';
 
-/** A remedy that sets something, where the pad has it. */
-export const choiceOf = (
+/** A remedy that sets something, where the pad has it and it means something for what the pad is used as. */
+export function choiceOf(
   device: Device,
-  pad: Pad,
+  { pad, planned }: { pad: Pad; planned?: PlannedPad | undefined },
   key: SettingKey,
   value: string,
   label: string,
   edit: Edit,
-): Remedy[] => (lackOf(device, pad, key, value) === undefined ? [{ label, edit }] : []);
+): Remedy[] {
+  if (lackOf(device, pad, key, value) !== undefined) return [];
+  if (planned && !appliesTo(device, planned, key)) return [];
+  return [{ label, edit }];
+}
+
+/** Whether a setting means something for a pad as it is planned. */
+export function appliesTo(device: Device, { fn, settings }: PlannedPad, key: SettingKey): boolean {
+  const line = fn && fn.mux !== null ? device.lineOf(fn.signal)?.direction : undefined;
+  return appliedKeys(device.description.recipe, settings.values.use as Use, line).includes(key);
+}
 
 /** The pad that a remedy moves its net to; undefined when it is no move. */
 export const padOfMove = ({ edit }: Remedy): string | undefined =>

@@ -16,6 +16,13 @@ export interface Remedy {
   edit: Edit;
 }
 
+/** An operation (counted from 0) and a register with its bits, to be shown beside the message. */
+export interface Place {
+  operation?: number;
+  register?: string;
+  mask?: number;
+}
+
 /** What a rule reports. Messages put names between backticks, so that a view can show and link them. */
 export interface Finding {
   /** Stable between derivations as long as the same thing is wrong. */
@@ -29,6 +36,8 @@ export interface Finding {
   /** What of them is wrong, for rules that can find several things wrong with the same nets and pads. */
   about?: string;
   remedies: Remedy[];
+  /** Where in the generated code and in the part it is, for what the proof found. */
+  place?: Place;
   /** Somebody let it stand, with a reason; it does not count. */
   waived?: Waiver;
 }
@@ -49,7 +58,7 @@ export interface Rule {
 }
 
 /** A finding before the engine completes it: the rule's id and severity are filled in, terminals looked up. */
-export type Report = Pick<Finding, 'message' | 'pads' | 'nets' | 'about' | 'remedies'> & {
+export type Report = Pick<Finding, 'message' | 'pads' | 'nets' | 'about' | 'remedies' | 'place'> & {
   severity?: Severity;
 };
 

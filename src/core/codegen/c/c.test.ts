@@ -2,10 +2,10 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { cMachine } from '@/testing/c-machine';
 import { FAMILIES, family, familyPlan, workedImages } from '@/testing/families';
 import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
 import { pellin } from '@/testing/pellin';
+import { machineMacros, secondMachine } from '@/testing/second-machine';
 import { derive } from '../../derive';
 import { prefixOf } from '../../plan/resolve';
 import type { Plan } from '../../plan/types';
@@ -45,14 +45,15 @@ function run(
   const derived = deriveOn(plan, device);
   const prefix = prefixOf(plan);
   const upper = prefix.toUpperCase();
+  const machine = secondMachine(device.description);
   const main = `
-${cMachine(device, upper)}
+${machine.text}${machineMacros(upper)}
 #include "${prefix}.c"
 int main(void) {
-  reset_all();
+  start(0, 0);
   ${prefix}_init();
-  printf("done %d lost %ld\\n", ${prefix}_init_done(), lost);
-  for (int i = 0; i < N; i++) printf("reg %d %u\\n", i, (unsigned)value[i]);
+  printf("done %d lost %ld\\n", ${prefix}_init_done(), lost + refused);
+  for (int i = 0; i < N; i++) printf("reg %d %u\\n", i, (unsigned)look(i));
   ${extra}
   return 0;
 }`;
@@ -62,7 +63,7 @@ int main(void) {
   const registers = new Map<string, number>();
   for (const line of output) {
     const [, index, value] = /^reg (\d+) (\d+)$/.exec(line) ?? [];
-    const name = device.registers.all[Number(index)]?.name;
+    const name = machine.rows[Number(index)]?.name;
     if (name && value !== undefined) registers.set(name, Number(value));
   }
   const [, done, lost] = /^done (\d) lost (\d+)$/.exec(output[0] ?? '') ?? [];
@@ -171,16 +172,17 @@ int main(void) { frost_guard_init(); printf("%d %ld", frost_guard_init_done(), w
       { name: 'PUMP', role: { kind: 'output' }, placement: on('B8') },
       { name: 'DOOR', role: { kind: 'input' }, placement: on('B9'), settings: { active: 'low', pull: 'up' } },
     ]);
-    const latch = corvane().registers.byName.get('PB.OUT')?.index;
-    const level = corvane().registers.byName.get('PB.IN')?.index;
-    const show = `printf("%u\\n", (unsigned)(value[${latch}] >> 7 & 3u));`;
+    const { rows } = secondMachine(corvane().description);
+    const latch = rows.findIndex((row) => row.name === 'PB.OUT');
+    const level = rows.findIndex((row) => row.name === 'PB.IN');
+    const show = `printf("%u\\n", (unsigned)(look(${latch}) >> 7 & 3u));`;
     const { lines } = run(
       plan,
       `frost_guard_lamp_set(); frost_guard_pump_set(); ${show}
        frost_guard_lamp_clear(); frost_guard_pump_clear(); ${show}
        frost_guard_lamp_toggle(); frost_guard_pump_toggle(); ${show}
-       value[${level}] = 0; printf("%d %d\\n", frost_guard_door_read(), frost_guard_lamp_read());
-       value[${level}] = 0xFFFF; printf("%d %d\\n", frost_guard_door_read(), frost_guard_pump_read());`,
+       keep(${level}, 0); printf("%d %d\\n", frost_guard_door_read(), frost_guard_lamp_read());
+       keep(${level}, 0xFFFF); printf("%d %d\\n", frost_guard_door_read(), frost_guard_pump_read());`,
     );
     // Bits 7 (LAMP, asserted low) and 8 (PUMP, asserted high) of the latch.
     expect(lines).toEqual(['2', '1', '2', '1 1', '0 1']);
@@ -278,16 +280,16 @@ describe('a part with narrow registers and no set or clear registers', () => {
     (style) => {
       // A0 output asserted low, starts inactive: latch bit 0 is 1. A1 input with pull-up: latch bit 1 is 1.
       const main = `
-${cMachine(device, 'P8')}
+${secondMachine(device.description).text}${machineMacros('P8')}
 #include "p8.c"
 int main(void) {
-  reset_all(); p8_init();
-  uint32_t dir = value[at(0x24, 8)], latch = value[at(0x25, 8)];
+  start(0, 0); p8_init();
+  uint32_t dir = look(at(0x24, 8, 1)), latch = look(at(0x25, 8, 1));
   printf("%u %u %d\\n", (unsigned)dir, (unsigned)latch, p8_init_done());
-  p8_lamp_set(); printf("%u\\n", (unsigned)value[at(0x25, 8)]);
-  p8_lamp_clear(); printf("%u\\n", (unsigned)value[at(0x25, 8)]);
-  p8_lamp_toggle(); printf("%u\\n", (unsigned)value[at(0x25, 8)]);
-  value[at(0x28, 8)] = 2; printf("%d %d\\n", p8_door_read(), p8_lamp_read());
+  p8_lamp_set(); printf("%u\\n", (unsigned)look(at(0x25, 8, 1)));
+  p8_lamp_clear(); printf("%u\\n", (unsigned)look(at(0x25, 8, 1)));
+  p8_lamp_toggle(); printf("%u\\n", (unsigned)look(at(0x25, 8, 1)));
+  keep(at(0x28, 8, 0), 2); printf("%d %d\\n", p8_door_read(), p8_lamp_read());
   return 0;
 }`;
       const folder = write([...generated(style), { path: 'main.c', text: main }]);

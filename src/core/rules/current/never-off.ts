@@ -32,7 +32,7 @@ export const neverOff: Rule = {
             tolerated >= load.volts
               ? choiceOf(
                   device,
-                  pad,
+                  { pad, planned },
                   'buffer',
                   'open-drain',
                   'make it open-drain',

@@ -24,7 +24,14 @@ export const floatingInput: Rule = {
           pads: [pad.id],
           nets: [net.id],
           remedies: [
-            ...choiceOf(device, pad, 'pull', rest, `pull ${rest}`, setSetting(net, 'pull', rest)),
+            ...choiceOf(
+              device,
+              { pad, planned },
+              'pull',
+              rest,
+              `pull ${rest}`,
+              setSetting(net, 'pull', rest),
+            ),
             {
               label: 'the far end always drives it',
               edit: setDemands(net, { ...net.demands, farPull: 'driven' }),

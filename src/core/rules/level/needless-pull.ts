@@ -23,7 +23,7 @@ export const needlessPull: Rule = {
           nets: [net.id],
           remedies: choiceOf(
             device,
-            pad,
+            { pad, planned },
             'pull',
             'none',
             'turn the pull off',

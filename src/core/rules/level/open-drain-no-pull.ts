@@ -23,7 +23,14 @@ export const openDrainNoPull: Rule = {
           pads: [pad.id],
           nets: [net.id],
           remedies: [
-            ...choiceOf(device, pad, 'pull', 'up', `pull up in the pad`, setSetting(net, 'pull', 'up')),
+            ...choiceOf(
+              device,
+              { pad, planned },
+              'pull',
+              'up',
+              `pull up in the pad`,
+              setSetting(net, 'pull', 'up'),
+            ),
             {
               label: 'the board has a pull-up of 4.7 kΩ',
               edit: setDemands(net, { ...net.demands, farPull: 'up', farPullOhms: 4700 }),

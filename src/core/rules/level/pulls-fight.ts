@@ -30,13 +30,20 @@ export const pullsFight: Rule = {
           remedies: [
             ...choiceOf(
               device,
-              pad,
+              { pad, planned },
               'pull',
               'none',
               `turn the pull of ${pad.id} off`,
               setSetting(net, 'pull', 'none'),
             ),
-            ...choiceOf(device, pad, 'pull', far, `pull ${far} as well`, setSetting(net, 'pull', far)),
+            ...choiceOf(
+              device,
+              { pad, planned },
+              'pull',
+              far,
+              `pull ${far} as well`,
+              setSetting(net, 'pull', far),
+            ),
           ],
         },
       ];

@@ -1,0 +1,24 @@
+import { FAMILIES, family } from '@/testing/families';
+import { mutate, type Tally } from '@/testing/mutations';
+import { fuzzBudget } from '@/testing/random';
+
+const all: { folder: string; tally: Tally }[] = [];
+
+describe.each(FAMILIES)('mutations of %s', (folder) => {
+  test('each that changes what happens is noticed, by the proof itself where the hardware is the same', () => {
+    const { tallies } = mutate(family(folder), fuzzBudget(4), FAMILIES.indexOf(folder) + 1);
+    all.push(...tallies.map((tally) => ({ folder, tally })));
+    expect(tallies.flatMap((tally) => tally.missed)).toEqual([]);
+  });
+});
+
+test('there were at least 500, of every kind, and most of them matter', () => {
+  const sum = (of: (tally: Tally) => number): number =>
+    all.reduce((total, { tally }) => total + of(tally), 0);
+  expect(sum((one) => one.made)).toBeGreaterThanOrEqual(500);
+  expect(new Set(all.filter(({ tally }) => tally.made > 0).map(({ tally }) => tally.kind)).size).toBe(
+    new Set(all.map(({ tally }) => tally.kind)).size,
+  );
+  const noticed = sum((one) => one.refused + one.unproven + one.second);
+  expect(noticed).toBeGreaterThan(sum((one) => one.made) / 2);
+});

@@ -1,0 +1,460 @@
+import type { DeviceDescription, PadFunction } from '@/core/device/types';
+import type { BlockSource, RegisterSource } from '@/core/recipe/types';
+
+/**
+ * A register machine in C, made from the text of a description alone. It is written apart from `src/core`: it reads the
+ * description's expressions, expands its blocks and links its registers by code of its own, keeps bytes at addresses, and
+ * starts from any state. What the core has misunderstood meets a second opinion here.
+ */
+export interface SecondMachine {
+  /** C text: `reg_read`, `reg_write`, `let_pass`, `start`, and the tables they work on. */
+  text: string;
+  rows: Row[];
+}
+
+type Env = Record<string, number | undefined>;
+
+/** Positions and values: worked out while they are read, without a tree. */
+export function compute(text: string, env: Env): number {
+  const words = text.match(/0[xX][0-9a-fA-F]+|0[bB][01]+|\d+|[A-Za-z_][\w.]*|<<|>>|[-+*/%&|()]/g) ?? [];
+  let at = 0;
+  const levels = [['|'], ['&'], ['<<', '>>'], ['+', '-'], ['*', '/', '%']];
+  const factor = (): number => {
+    const word = words[at++] ?? '';
+    if (word === '(') {
+      const inner = level(0);
+      at++;
+      return inner;
+    }
+    if (/^\d/.test(word)) return Number(word);
+    const value = env[word];
+    if (value === undefined) throw new Error(`"${word}" of "${text}" has no value`);
+    return value;
+  };
+  const level = (depth: number): number => {
+    if (depth === levels.length) return factor();
+    let left = level(depth + 1);
+    while (levels[depth]?.includes(words[at] ?? '')) {
+      const sign = words[at++];
+      const right = level(depth + 1);
+      if (sign === '+') left += right;
+      else if (sign === '-') left -= right;
+      else if (sign === '*') left *= right;
+      else if (sign === '/') left = Math.trunc(left / right);
+      else if (sign === '%') left %= right;
+      else if (sign === '<<') left *= 2 ** right;
+      else if (sign === '>>') left = Math.floor(left / 2 ** right);
+      else if (sign === '&') left = Number(BigInt(left) & BigInt(right));
+      else left = Number(BigInt(left) | BigInt(right));
+    }
+    return left;
+  };
+  return level(0);
+}
+
+/** One place on the bus, or inside. */
+export interface Row {
+  name: string;
+  /** Name without the index of an array and without the half. */
+  block: string;
+  id: string;
+  copy: string;
+  index: number;
+  address: number;
+  bits: number;
+  access: string;
+  reset: number;
+  unknown: number;
+  source: RegisterSource;
+  /** Bytes in the memory of the C program. */
+  byte: number;
+}
+
+interface Copy {
+  key: string;
+  env: Env;
+}
+
+const columns = (prefix: string, from: Readonly<Record<string, number>> | undefined): Env =>
+  Object.fromEntries(Object.entries(from ?? {}).map(([name, value]) => [`${prefix}.${name}`, value]));
+
+/** What the variables are for a pad, and a function on it. */
+export function padEnv(device: DeviceDescription, padId: string, fn?: PadFunction): Env {
+  const pad = device.pads.find((one) => one.id === padId);
+  const numbered = device.pads.filter((one) => one.port !== undefined);
+  return {
+    ...portEnv(device, pad?.port),
+    b: pad?.bit,
+    n: pad ? numbered.indexOf(pad) : undefined,
+    ...columns('pad', pad?.columns),
+    ...functionEnv(device, fn),
+  };
+}
+
+const portEnv = (device: DeviceDescription, port: string | undefined): Env =>
+  port === undefined
+    ? {}
+    : {
+        p: Object.keys(device.recipe.ports).indexOf(port),
+        ...columns('port', device.recipe.ports[port]),
+      };
+
+const functionEnv = (device: DeviceDescription, fn: PadFunction | undefined): Env =>
+  fn
+    ? {
+        m: fn.mux ?? undefined,
+        ...columns('fn', fn.columns),
+        ...columns('signal', fn.columns),
+        ...columns(
+          'peripheral',
+          device.peripherals.find((one) => one.id === fn.signal.split('.')[0])?.columns,
+        ),
+      }
+    : {};
+
+function copiesOf(device: DeviceDescription, block: BlockSource): Copy[] {
+  const first = new Map<string, PadFunction>();
+  switch (block.each) {
+    case 'port':
+      return Object.keys(device.recipe.ports).map((port) => ({ key: port, env: portEnv(device, port) }));
+    case 'pad':
+      return device.pads
+        .filter((pad) => pad.port !== undefined && has(block, pad.columns))
+        .map((pad) => ({ key: pad.id, env: padEnv(device, pad.id) }));
+    case 'signal':
+    case 'peripheral': {
+      for (const fn of device.functions) {
+        const key = block.each === 'signal' ? fn.signal : (fn.signal.split('.')[0] ?? '');
+        if (!first.has(key)) first.set(key, fn);
+      }
+      return [...first]
+        .filter(([, fn]) => has(block, fn.columns))
+        .map(([key, fn]) => ({ key, env: functionEnv(device, fn) }));
+    }
+    default:
+      return [{ key: '', env: {} }];
+  }
+}
+
+const has = (block: BlockSource, from: Readonly<Record<string, number>> | undefined): boolean =>
+  block.has === undefined || from?.[block.has.split('.')[1] ?? ''] !== undefined;
+
+function resetOf(source: RegisterSource, copy: string, index: number): { value: number; unknown: number } {
+  const given = source.reset ?? '0';
+  const own = typeof given === 'string' ? given : (given[copy] ?? given['*'] ?? '0');
+  const text = typeof own === 'string' ? own : (own[index] ?? '0');
+  if (text === 'unknown') return { value: 0, unknown: 2 ** source.bits - 1 };
+  const [value = '0', unknown = '0'] = text.split(' unknown in ');
+  return { value: Number(value), unknown: Number(unknown) };
+}
+
+/** Every register of a part, expanded; those that the bus reaches in pieces as their pieces. */
+export function expand(device: DeviceDescription): Row[] {
+  const rows: Row[] = [];
+  for (const block of device.recipe.registers.blocks) {
+    for (const { key, env } of copiesOf(device, block)) {
+      const prefix = (block.name ?? block.id).replace(/\{(port|pad|peripheral|signal)\}/g, key);
+      for (const source of block.registers) {
+        for (let index = 0; index < (source.count ?? 1); index++) {
+          const address = compute(block.base, env) + compute(source.offset, { ...env, i: index });
+          const reset = resetOf(source, key, index);
+          const whole: Row = {
+            name: `${prefix.replace(/[^A-Za-z0-9_]+/g, '_')}.${source.id}${source.count ? index : ''}`,
+            block: block.id,
+            id: source.id,
+            copy: key,
+            index,
+            address,
+            bits: source.bits,
+            access: source.access ?? 'read-write',
+            reset: reset.value,
+            unknown: reset.unknown,
+            source,
+            byte: 0,
+          };
+          rows.push(...pieces(device, whole));
+        }
+      }
+    }
+  }
+  placeBytes(rows);
+  return rows;
+}
+
+function pieces(device: DeviceDescription, whole: Row): Row[] {
+  const width = whole.source['accessed by'];
+  if (width === undefined) return [whole];
+  const count = whole.bits / width;
+  return Array.from({ length: count }, (_, k) => {
+    const cut = (value: number): number => Math.floor(value / 2 ** (k * width)) % 2 ** width;
+    const place = device.recipe.endian === 'little' ? k : count - 1 - k;
+    const suffix = count === 2 ? ['L', 'H'][k] : String(k);
+    return {
+      ...whole,
+      name: `${whole.name}_${suffix}`,
+      address: whole.address + (place * width) / 8,
+      bits: width,
+      reset: cut(whole.reset),
+      unknown: cut(whole.unknown),
+    };
+  });
+}
+
+const HOLDS = /^(read-write|read|write|masked|internal)$/;
+
+/** Bytes at one address are one byte, but for a place that is written there and another that is read there. */
+function placeBytes(rows: Row[]): void {
+  const bytes = new Map<string, number>();
+  const kindsAt = new Map<number, Set<string>>();
+  for (const row of rows) {
+    if (!HOLDS.test(row.access) || row.access === 'internal') continue;
+    for (let k = 0; k < row.bits / 8; k++) {
+      const kinds = kindsAt.get(row.address + k) ?? new Set();
+      kindsAt.set(row.address + k, kinds.add(row.access));
+    }
+  }
+  for (const row of rows) {
+    const kinds = kindsAt.get(row.address) ?? new Set();
+    const apart = kinds.size === 2 && kinds.has('read') && kinds.has('write');
+    const bank =
+      row.access === 'internal' || !HOLDS.test(row.access)
+        ? row.name
+        : apart && row.access === 'write'
+          ? 'written'
+          : '';
+    for (let k = 0; k < row.bits / 8; k++) {
+      const key = `${bank} ${row.address + k}`;
+      const byte = bytes.get(key) ?? bytes.size;
+      bytes.set(key, byte);
+      if (k === 0) row.byte = byte;
+    }
+  }
+}
+
+/** A register bit as a guard names it. */
+function bitRef(text: string, env: Env): { block: string; id: string; bit: number; at: number } {
+  const [, block = '', id = '', bit = '0', at = '1'] =
+    /^\s*([A-Za-z_]\w*)\.([A-Za-z_]\w*)\s+bit\s+(.+?)(?:\s*=\s*([01]))?\s*$/.exec(text) ?? [];
+  return { block, id, bit: compute(bit, env), at: Number(at) };
+}
+
+export function secondMachine(device: DeviceDescription): SecondMachine {
+  const rows = expand(device);
+  const find = (block: string, id: string, copy: string, index: number): Row[] => {
+    const own = rows.filter((row) => row.block === block && row.id === id);
+    const here = own.filter((row) => row.copy === copy || own.every((one) => one.copy === ''));
+    const most = Math.max(0, ...here.map((row) => row.index));
+    return here.filter((row) => row.index === Math.min(index, most));
+  };
+  const number = (row: Row | undefined): number => (row ? rows.indexOf(row) : -1);
+  const beside = (row: Row, id: string | undefined): number =>
+    id === undefined ? -1 : number(find(row.block, id, row.copy, row.index)[0]);
+
+  const guards: string[] = [];
+  const guardsOf = rows.map((): number[] => []);
+  for (const guard of device.recipe.registers.guards ?? []) {
+    const block = device.recipe.registers.blocks.find((one) => one.id === guard.block);
+    for (const { key, env } of block ? copiesOf(device, block) : []) {
+      const ref = bitRef(guard['open when'], env);
+      let [shutting] = find(ref.block, ref.id, key, 0);
+      let { bit } = ref;
+      if (shutting?.source['accessed by']) {
+        const width = shutting.bits;
+        const parts = find(ref.block, ref.id, key, 0);
+        shutting = parts[Math.floor(bit / width)];
+        bit %= width;
+      }
+      guards.push(`{ ${number(shutting)}, ${bit}, ${ref.at}, ${guard.stops === 'writes' ? 0 : 1} }`);
+      rows.forEach((row, position) => {
+        if (row.block !== guard.block || row.copy !== key) return;
+        if (guard.registers && !guard.registers.includes(row.id)) return;
+        guardsOf[position]?.push(guards.length - 1);
+      });
+    }
+  }
+  const locksOf = rows.map((): number[] => []);
+  const keys: string[] = [];
+  const keyOf = rows.map(() => -1);
+  rows.forEach((row, position) => {
+    const [, values = '', opens = '', once] = /^key (.+?) opens (.+?)( once)?$/.exec(row.access) ?? [];
+    if (values === '') return;
+    const list = values.split(/\s+then\s+/).map(Number);
+    keyOf[position] = keys.length;
+    keys.push(`{ ${list.length}, ${once ? 1 : 0}, { ${list.map((value) => `${value}u`).join(', ')} } }`);
+    for (const name of opens.split(/\s*,\s*/)) {
+      const [block = '', id = ''] = name.includes('.') ? name.split('.') : [row.block, name];
+      rows.forEach((other, at) => {
+        if (other.block !== block || (id !== '*' && other.id !== id)) return;
+        if (block === row.block && other.copy !== row.copy) return;
+        locksOf[at]?.push(position);
+      });
+    }
+  });
+
+  const table = rows.map((row, position) => {
+    const { source, access } = row;
+    const [, alias = '', of] = /^(set and clear|set|clear|toggle|alias) of (\w+)$/.exec(access) ?? [];
+    const [, from, to] = /^act copies (\w+) to (\w+)$/.exec(access) ?? [];
+    const kind = alias || (to ? 'act' : access.startsWith('key ') ? 'key' : access);
+    const [, followed, delay = '0'] =
+      source.follows && !source.follows.startsWith('pads')
+        ? (/^(\w+)(?: after (\d+) cycles)?$/.exec(source.follows) ?? [])
+        : [];
+    const [, value = '0', mask = '0'] = /^(\w+) in (\w+)$/.exec(source.always ?? '') ?? [];
+    const [, commit, each = '1'] = /^(\w+)(?: by (\d+))?$/.exec(source['writable where'] ?? '') ?? [];
+    const list = (items: readonly number[] | undefined): string => `{ ${[...(items ?? []), -1].join(', ')} }`;
+    const share = (text: string | undefined): number => {
+      const width = source['accessed by'];
+      const all = Number(text ?? 0);
+      if (width === undefined) return all;
+      const k = rows
+        .filter((one) => one.source === source && one.copy === row.copy && one.index === row.index)
+        .indexOf(row);
+      return Math.floor(all / 2 ** (k * width)) % 2 ** width;
+    };
+    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${share(source.readOnly)}u, ${share(source['cleared by one'])}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
+  });
+  const most = (lists: number[][]): number => Math.max(0, ...lists.map((one) => one.length)) + 1;
+  const bytes = Math.max(0, ...rows.map((row) => row.byte + row.bits / 8)) + 1;
+  const text = `
+#include <stdint.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+enum kind { K_read_write, K_read, K_write, K_set, K_clear, K_toggle, K_set_and_clear, K_alias, K_masked, K_internal, K_act, K_key, K_strobe };
+static const struct { int by, bit, open_at, reads; } G[] = { ${[...guards, '{ -1, 0, 0, 0 }'].join(', ')} };
+static const struct { int count, once; uint32_t value[8]; } K[] = { ${[...keys, '{ 0, 0, { 0 } }'].join(', ')} };
+static const struct {
+  uint32_t address; int bits, byte; uint32_t reset, unknown; enum kind kind; int target, from, follows, delay, pads;
+  uint32_t fixed, flags, always_mask, always_value; int commit, each, key, guards[${most(guardsOf)}], locks[${most(locksOf)}];
+} R[] = {
+${table.join(',\n')}
+};
+enum { N = sizeof R / sizeof R[0] };
+static uint8_t memory[${bytes}];
+static int seen[sizeof K / sizeof K[0]];
+static long now, accesses, lost, refused, late;
+static struct { long at; int row; uint32_t value; } due[8192]; static int dues;
+static uint32_t full(int row) { int b = R[row].kind == K_masked ? R[row].bits / 2 : R[row].bits; return b == 32 ? 0xFFFFFFFFu : (UINT32_C(1) << b) - 1u; }
+static uint32_t look(int row) {
+  uint32_t v = 0; int n = R[row].bits / 8;
+  for (int k = 0; k < n; k++) v |= (uint32_t)memory[R[row].byte + k] << 8 * (${device.recipe.endian === 'little' ? 'k' : 'n - 1 - k'});
+  return v & full(row);
+}
+static void keep(int row, uint32_t v) {
+  int n = R[row].bits / 8;
+  for (int k = 0; k < n; k++) memory[R[row].byte + k] = (uint8_t)(v >> 8 * (${device.recipe.endian === 'little' ? 'k' : 'n - 1 - k'}));
+}
+static void arrive(int row, uint32_t v) { keep(row, v & full(row)); }
+static void follow(void) {
+  static uint32_t before[N]; static int primed;
+  for (int f = 0; f < N; f++) if (R[f].follows >= 0) {
+    uint32_t v = look(R[f].follows);
+    if (primed && v == before[f]) continue;
+    before[f] = v;
+    if (!primed) continue;
+    if (R[f].delay == 0) arrive(f, v);
+    else { due[dues].at = now + R[f].delay; due[dues].row = f; due[dues++].value = v; }
+  }
+  primed = 1;
+}
+static void let_pass(uint32_t cycles) {
+  while (cycles-- > 0) { now++; for (int i = 0; i < dues; i++) if (due[i].at == now) arrive(due[i].row, due[i].value); }
+}
+static uint32_t dice_state;
+static uint32_t dice(void) { dice_state ^= dice_state << 13; dice_state ^= dice_state >> 17; dice_state ^= dice_state << 5; return dice_state; }
+/* From reset (bits without a reset value by chance), or from any state by chance; what follows is at rest. */
+static void start(uint32_t chance, int any) {
+  dice_state = chance * 2654435761u + 88172645u; dues = 0; lost = refused = late = 0;
+  for (int i = 0; i < N; i++) if (R[i].kind <= K_write || R[i].kind == K_masked || R[i].kind == K_internal)
+    keep(i, any ? dice() & full(i) : ((R[i].reset & ~R[i].unknown) | (dice() & R[i].unknown)) & full(i));
+  for (int i = 0; i < N; i++) if (R[i].follows >= 0) keep(i, any ? look(R[i].follows) & full(i) : look(i));
+  for (unsigned k = 0; k < sizeof K / sizeof K[0]; k++) seen[k] = any ? (int)(dice() % (unsigned)(K[k].count + 1)) : 0;
+  follow(); dues = 0;
+}
+/* The place at an address, -1 where nothing is; of two there, one is written and the other read. */
+static int at(uint32_t address, int bits, int writing) {
+  int found = -1;
+  for (int i = 0; i < N; i++) if (R[i].address == address && R[i].bits == bits && R[i].kind != K_internal)
+    if (found < 0 || (R[i].kind == (writing ? K_write : K_read))) found = i;
+  return found;
+}
+static int shut(int row, int writing) {
+  for (const int *g = R[row].guards; *g >= 0; g++)
+    if (G[*g].by != row && (writing || G[*g].reads) && (int)(look(G[*g].by) >> G[*g].bit & 1u) != G[*g].open_at) return 1;
+  return 0;
+}
+static int locked(int row) {
+  for (const int *k = R[row].locks; *k >= 0; k++) if (seen[R[*k].key] != K[R[*k].key].count) return 1;
+  return 0;
+}
+static void used_up(int row) { for (const int *k = R[row].locks; *k >= 0; k++) if (K[R[*k].key].once) seen[R[*k].key] = 0; }
+/* Bits that take a write: not those that are read only, not committed, or shut by a guard within the register. */
+static uint32_t takes(int row) {
+  uint32_t mask = full(row) & ~R[row].fixed;
+  for (int b = 0; b < R[row].bits; b++)
+    if (R[row].commit >= 0 && !(look(R[row].commit) >> (b / R[row].each) & 1u)) mask &= ~(UINT32_C(1) << b);
+  for (const int *g = R[row].guards; *g >= 0; g++)
+    if (G[*g].by == row && (int)(look(row) >> G[*g].bit & 1u) != G[*g].open_at) mask &= UINT32_C(1) << G[*g].bit;
+  return mask;
+}
+static void change(int row, uint32_t mask, uint32_t v, uint32_t through) {
+  uint32_t held = look(row), wanted = mask & (held ^ v) & full(row);
+  if ((wanted & ~through) != 0) refused++;
+  keep(row, held ^ (wanted & through));
+}
+static uint32_t reg_read(uint32_t address, int bits) {
+  int i = at(address, bits, 0); let_pass(1); accesses++;
+  if (i < 0 || shut(i, 0)) { lost++; return 0; }
+  switch (R[i].kind) {
+    case K_key: case K_write: case K_act: case K_strobe: lost++; return 0;
+    case K_set: case K_clear: case K_toggle: case K_set_and_clear: case K_alias: return look(R[i].target);
+    default: return look(i);
+  }
+}
+static void write_row(int i, uint32_t v) {
+  int t = R[i].target >= 0 ? R[i].target : i;
+  uint32_t through = takes(i), low = R[i].bits == 32 ? 0xFFFFu : 0xFFu;
+  if (R[i].kind == K_read || R[i].kind == K_internal) { lost++; return; }
+  if (R[i].kind == K_key) {
+    int k = R[i].key;
+    if (seen[k] < K[k].count && K[k].value[seen[k]] == v) seen[k]++;
+    else seen[k] = K[k].value[0] == v;
+    return;
+  }
+  if (locked(i) || locked(t) || (v & R[i].always_mask) != R[i].always_value) { lost++; return; }
+  if (t != i) through &= takes(t);
+  switch (R[i].kind) {
+    case K_set: change(t, v, 0xFFFFFFFFu, through); break;
+    case K_clear: change(t, v, 0, through); break;
+    case K_toggle: change(t, v, ~look(t), through); break;
+    case K_set_and_clear: change(t, v >> (R[i].bits / 2) & low & ~v, 0, through); change(t, v & low, 0xFFFFFFFFu, through); break;
+    case K_alias: write_row(t, v); return;
+    case K_act: change(t, v, look(R[i].from), through); break;
+    case K_masked: change(i, v >> (R[i].bits / 2) & low, v, through); break;
+    case K_strobe: break;
+    default:
+      change(i, full(i) & ~R[i].flags & ~R[i].fixed, v, through);
+      change(i, R[i].flags & v, 0, through);
+  }
+  used_up(i); if (t != i) used_up(t);
+}
+static void reg_write(uint32_t address, int bits, uint32_t v) {
+  int i = at(address, bits, 1); let_pass(1); accesses++;
+  if (i < 0 || shut(i, 1)) { lost++; return; }
+  write_row(i, v);
+  follow();
+}
+`;
+  return { text, rows };
+}
+
+/** The macros by which generated code meets the machine. */
+export const machineMacros = (prefix: string): string =>
+  [8, 16, 32]
+    .map(
+      (bits) => `#define ${prefix}_READ${bits}(a) ((uint${bits}_t)reg_read((a), ${bits}))
+#define ${prefix}_WRITE${bits}(a, v) reg_write((a), ${bits}, (v))`,
+    )
+    .join('\n')
+    .concat(`\n#define ${prefix}_WAIT(cycles) let_pass(cycles)\n`);
