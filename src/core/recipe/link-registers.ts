@@ -157,14 +157,23 @@ function linkGuard(linker: Linker, guard: GuardSource): void {
     const register = linker.map.find(ref.block, ref.register, instance.context);
     if (!register) throw new ExpressionError(`there is no register ${ref.block}.${ref.register}`, 1);
     const bit = evaluate(ref.low, linker.scopeOf(instance.context));
-    if (bit < 0 || bit >= register.bits)
-      throw new ExpressionError(`bit ${bit} is outside ${register.name}`, 1);
+    const { holder, at } = bitWithin(register, bit);
+    if (!HOLDING.has(holder.access.kind))
+      throw new ExpressionError(`${register.name} holds no bits that a guard could look at`, 1);
     for (const id of ids) {
       for (const guarded of linker.arrays.get(arrayKey(block.id, id, instance.key)) ?? []) {
         countOpenings(linker, 1);
         for (const one of onBus(guarded))
-          one.guards.push({ register, bit, openAt, stops: guard.stops ?? 'all' });
+          one.guards.push({ register: holder, bit: at, openAt, stops: guard.stops ?? 'all' });
       }
     }
   }
+}
+
+/** A bit of a register, in the piece that it lies in where the bus reaches the register in pieces. */
+function bitWithin(register: Register, bit: number): { holder: Register; at: number } {
+  if (bit < 0 || bit >= heldBits(register))
+    throw new ExpressionError(`bit ${bit} is outside ${register.name}`, 1);
+  const piece = register.pieces?.[Math.floor(bit / (register.pieces[0]?.bits ?? 32))];
+  return piece ? { holder: piece, at: bit % piece.bits } : { holder: register, at: bit };
 }

@@ -4,12 +4,13 @@ import { collectProblems, type Problems } from '../problems';
 import type { Problem } from '../result';
 import type { PadSettings } from '../settings';
 import { attempt } from './attempt';
+import { checkStages } from './check-stages';
 import { decodePad, sameSettings, settingsOf } from './decode';
 import type { Device } from './device';
 import { dependsOnPad, encodeSettings } from './encode';
 import { ExpressionError } from './expression';
 import { placeValue, type Slot, slotMask } from './fields';
-import { fullMask, type Register } from './registers';
+import { fullMask, heldBits, type Register } from './registers';
 import { hasRecipe } from './types';
 
 /**
@@ -21,6 +22,8 @@ export function checkRecipe(device: Device): Problem[] {
   const pads = device.description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined);
   checkWork(device, pads, problems);
   if (problems.length === 0) checkPlaces(device, pads, problems);
+  if (problems.length === 0) checkWays(device, pads, problems);
+  if (problems.length === 0) checkStages(device, pads, problems);
   if (problems.length === 0 && hasRecipe(device.description.recipe)) checkTables(device, pads, problems);
   return problems.list();
 }
@@ -61,10 +64,11 @@ function checkPlaces(device: Device, pads: Pad[], problems: Problems): void {
           problems.push({ place, message: 'its position leads to no register' });
         }
         for (const slot of slots) {
-          if (slot.low < 0 || slot.low + slot.bits > slot.register.bits) {
+          const held = heldBits(slot.register);
+          if (slot.low < 0 || slot.low + slot.bits > held) {
             problems.push({
               place,
-              message: `bits ${slot.low}…${slot.low + slot.bits - 1} leave ${slot.register.name} (${slot.register.bits} bits)`,
+              message: `bits ${slot.low}…${slot.low + slot.bits - 1} leave ${slot.register.name} (${held} bits${held < slot.register.bits ? ': its upper half says which are written' : ''})`,
             });
           } else if (!field.shared && !field.needsFunction) {
             claim(owners, slot, `${field.id} of ${pad.id}`, place, problems);
@@ -73,6 +77,54 @@ function checkPlaces(device: Device, pads: Pad[], problems: Problems): void {
       }
     }
   }
+}
+
+/** Where a field is kept and by which registers it is written: they must be of the kinds that can. */
+function checkWays(device: Device, pads: Pad[], problems: Problems): void {
+  const { access, encode } = device.description.recipe;
+  for (const [what, id] of Object.entries(access)) {
+    if (id !== undefined && !device.fields.has(id))
+      problems.push({ place: `recipe, access, ${what}`, message: `there is no field ${id}` });
+  }
+  const written = new Set([...encode.map((rule) => rule.field), ...(access.latch ? [access.latch] : [])]);
+  for (const field of device.fields.values()) {
+    const place = `recipe, field ${field.id}`;
+    for (const pad of pads) {
+      const functions = field.needsFunction ? (device.functionsByPad.get(pad.id) ?? []) : [undefined];
+      const slots = functions.flatMap((fn) => device.slotsOf(field.id, pad, fn));
+      const message = slots
+        .map((slot) => wayProblem(slot, written.has(field.id)))
+        .find((one) => one !== undefined);
+      if (message === undefined) continue;
+      problems.push({ place, message });
+      break;
+    }
+  }
+}
+
+/** What is wrong with how a slot is reached; undefined when nothing is. */
+function wayProblem(slot: Slot, written: boolean): string | undefined {
+  const { register, through, setBy, clearedBy, toggledBy } = slot;
+  if (!register.storage)
+    return `${register.name} holds no bits of its own (${register.access.kind}); name the register that it acts on`;
+  if (!written) return undefined;
+  const target = through ?? register;
+  const { kind } = target.access;
+  if (kind !== 'read-write' && kind !== 'write' && kind !== 'masked') {
+    const why = kind === 'read' || kind === 'internal' ? 'cannot be written' : `is ${kind}`;
+    return `${target.name} ${why}; "through" names the register that the field is written in`;
+  }
+  const ways = [
+    ['set by', setBy, ['set', 'set-clear']],
+    ['cleared by', clearedBy, ['clear', 'set-clear']],
+    ['toggled by', toggledBy, ['toggle']],
+  ] as const;
+  for (const [name, way, kinds] of ways) {
+    if (!way) continue;
+    if (!kinds.some((one) => one === way.access.kind) || way.target !== target)
+      return `"${name}" names ${way.name}, which does not do that to ${target.name}`;
+  }
+  return undefined;
 }
 
 function claim(

@@ -42,6 +42,8 @@ export interface Meanings {
   list: Meaning[];
   /** For each field the values that it has under other uses than a function. */
   plain: ReadonlyMap<string, ReadonlySet<number>>;
+  /** For each edge or level that can interrupt the fields that alone decide whether it does. */
+  noticing: ReadonlyMap<string, string[]>;
   /** Fields whose values under meanings that drive differ from all values under those that do not. */
   driving: { field: string; values: ReadonlySet<number> }[];
 }
@@ -67,7 +69,13 @@ export function meaningsOf(device: Device, pad: Pad): Meanings {
   let found = memory.lists.get(key);
   if (!found) {
     const list = listMeanings(device, pad, lines);
-    found = { key, list, plain: plainValues(list), driving: drivingFields(device, list) };
+    found = {
+      key,
+      list,
+      plain: plainValues(list),
+      noticing: noticingFields(device, list),
+      driving: drivingFields(device, list),
+    };
     memory.lists.set(key, found);
   }
   return found;
@@ -160,6 +168,37 @@ function fieldsOf(
     }
   }
   return fields;
+}
+
+const EDGES: Record<string, readonly string[]> = {
+  rising: ['rising'],
+  falling: ['falling'],
+  both: ['rising', 'falling'],
+  change: ['rising', 'falling'],
+};
+
+/** The edges and levels that a value of the interrupt setting stands for. */
+export const edgesOf = (value: string | undefined): readonly string[] =>
+  value === undefined ? [] : (EDGES[value] ?? [value]);
+
+function noticingFields(device: Device, list: readonly Meaning[]): Map<string, string[]> {
+  const found = new Map<string, string[]>();
+  const values = device.description.recipe.settings.trigger ?? [];
+  const fields = device.rules.filter((rule) => rule.from.includes('trigger')).map((rule) => rule.field);
+  for (const edge of new Set(values.slice(1).flatMap(edgesOf))) {
+    const deciding = fields.filter((field) => {
+      const [on, off] = [new Set<number>(), new Set<number>()];
+      for (const one of list) {
+        const said = one.applies.has('trigger') ? one.fields.get(field) : undefined;
+        if (!said || said.selects) continue;
+        const notices = one.values.trigger !== values[0] && edgesOf(one.values.trigger).includes(edge);
+        (notices ? on : off).add(said.value);
+      }
+      return on.size > 0 && ![...on].some((value) => off.has(value));
+    });
+    found.set(edge, deciding);
+  }
+  return found;
 }
 
 function drivingFields(device: Device, list: readonly Meaning[]): Meanings['driving'] {

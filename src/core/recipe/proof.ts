@@ -269,11 +269,11 @@ class Run {
       const bits = fieldBits(this.machine, this.device.slotsOf(id, one.pad, one.fn));
       const held =
         (bits.was & ~bits.known) !== 0
-          ? 'as it was before: nothing writes it'
+          ? 'stays as it was, since nothing writes it'
           : (bits.known | 0) === 0
-            ? 'something that cannot be said'
-            : String((bits.value & bits.known) >>> 0);
-      const message = `field ${id} of ${one.pad.id} in ${slot.register.name} ends as ${held}; planned is ${wanted}`;
+            ? 'ends as something that cannot be said'
+            : `ends as ${(bits.value & bits.known) >>> 0}`;
+      const message = `field ${id} of ${one.pad.id} in ${slot.register.name} ${held}; planned is ${wanted}`;
       this.fail(one.pad.id, {
         kind: 'ends-wrong',
         message,

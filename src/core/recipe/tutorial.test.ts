@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expectOk } from '@/testing/frost-guard';
+import { smallPart } from '@/testing/small-part';
 import { applyCorrections, type Correction } from '../device/corrections';
-import type { DeviceDescription, Pad, PadFunction } from '../device/types';
 import { readDeviceFiles } from '../formats/device-files';
 import { readJson } from '../formats/read-json';
 import { deviceProblems } from '../formats/schemas';
@@ -13,7 +13,6 @@ import { placeValue, slotMask } from './fields';
 import { lower } from './lower';
 import { prove } from './proof';
 import type { Register } from './registers';
-import type { RecipeSource } from './types';
 
 /** The page that teaches the format is held to what it says: every example in it is loaded and run. */
 const PAGE = readFileSync('docs/device-format.md', 'utf8');
@@ -38,63 +37,6 @@ const tarn = () =>
     ),
   );
 
-/** The part that the fourteen examples are laid into. */
-function example(recipe: Partial<RecipeSource>): DeviceDescription {
-  const pads = ['A', 'B'].flatMap((port) =>
-    Array.from(
-      { length: 8 },
-      (_, bit): Pad => ({
-        id: `${port}${bit}`,
-        kind: 'io',
-        port,
-        bit,
-        class: port === 'B' && bit === 4 ? 'odd' : 'std',
-      }),
-    ),
-  );
-  const functions: PadFunction[] = [
-    { pad: 'A0', signal: 'UART1.TX', mux: 1, columns: { line: 5 } },
-    { pad: 'A1', signal: 'UART1.RX', mux: 1, columns: { line: 6, sel: 0 } },
-    { pad: 'B0', signal: 'UART1.TX', mux: 2, columns: { line: 5 } },
-  ];
-  return {
-    ...tarn(),
-    id: 'shape',
-    pads,
-    functions,
-    packages: [
-      {
-        id: 'q16',
-        name: 'quad 16',
-        shape: { kind: 'quad', terminals: 16 },
-        terminals: Object.fromEntries(pads.map((pad, index) => [String(index + 1), pad.id])),
-      },
-    ],
-    padClasses: {
-      std: { title: 'standard' },
-      odd: {
-        title: 'open-drain only',
-        lacks: recipe.settings?.buffer
-          ? [{ setting: 'buffer', values: ['push-pull'], why: 'B4 is open-drain only' }]
-          : [],
-      },
-    },
-    peripherals: [{ id: 'UART1', kind: 'UART', columns: { route: 3 } }],
-    recipe: {
-      endian: 'little',
-      settings: { use: ['input', 'output'] },
-      applies: { input: [], output: [], function: [], analog: [] },
-      ports: { A: {}, B: {} },
-      registers: { blocks: [] },
-      fields: {},
-      access: {},
-      encode: [],
-      stages: [],
-      ...recipe,
-    },
-  };
-}
-
 /** Every setting of every pad read back out of the bits it gives. */
 function expectReadsBack(device: Device): number {
   let count = 0;
@@ -116,7 +58,19 @@ function expectReadsBack(device: Device): number {
   return count;
 }
 
-/** The last setting of each pad, all at once, run from reset in both styles. */
+/** Each setting of each pad alone, in both styles: what the others are is not to be touched. */
+function expectEachProven(device: Device): void {
+  for (const pad of device.description.pads.filter((one) => one.port !== undefined)) {
+    for (const { settings, fn } of settingsOf(device, pad)) {
+      for (const style of ['from-reset', 'preserving'] as const) {
+        const planned = [{ pad, fn, settings }];
+        expect(prove(device, planned, lower(device, planned, style)).failures).toEqual([]);
+      }
+    }
+  }
+}
+
+/** The last setting of each pad, all at once, in both styles. */
 function expectProven(device: Device): void {
   const taken = new Set<string>();
   const planned = device.description.pads
@@ -154,13 +108,14 @@ test('the page has an example of each of the fourteen shapes', () => {
 });
 
 describe.each(Array.from({ length: 14 }, (_, index) => index + 1))('shape %i', (shape) => {
-  const description = example(JSON.parse(block(`shape ${shape}`)));
+  const description = smallPart(JSON.parse(block(`shape ${shape}`)));
   test('loads, keeps to the schema, reads back, and ends as planned', () => {
     const json = expectOk(readJson('shape', JSON.stringify(description), 'deviceBytes'));
     expect(deviceProblems()(json)).toEqual([]);
     const device = expectOk(loadDevice(description));
     expect(expectReadsBack(device)).toBeGreaterThan(30);
     expectProven(device);
+    expectEachProven(device);
   });
 });
 
@@ -169,6 +124,7 @@ describe('the part of the ten steps', () => {
     const device = expectOk(loadDevice(tarn()));
     expect(expectReadsBack(device)).toBeGreaterThan(40);
     expectProven(device);
+    expectEachProven(device);
   });
   test('is the one in examples/', () => {
     for (const name of ['pinout.csv', 'functions.csv', 'recipe.json'])

@@ -5,7 +5,7 @@ import type { Device } from './device';
 import type { Slot } from './fields';
 import { type FieldStates, isBroken } from './invariants';
 import type { Bits, Machine, Start } from './machine';
-import { drives, type Meaning, type Meanings, meaningsOf } from './meanings';
+import { drives, edgesOf, type Meaning, type Meanings, meaningsOf } from './meanings';
 import type { LineWord } from './types';
 
 /** A pad's field where it is read. */
@@ -186,11 +186,17 @@ interface Goal {
   /** Values that the plan gives to fields, as they stand at the end. */
   end: FieldStates;
   contributed: ReadonlySet<string>;
+  noticing: Meanings['noticing'];
 }
 
-function goalOf(device: Device, planned: PlannedPad | undefined, states: readonly FieldStates[]): Goal {
+function goalOf(
+  device: Device,
+  planned: PlannedPad | undefined,
+  states: readonly FieldStates[],
+  { noticing }: Meanings,
+): Goal {
   const end = states.at(-1) ?? new Map<string, Bits>();
-  if (!planned) return { values: {}, end, contributed: new Set() };
+  if (!planned) return { values: {}, end, contributed: new Set(), noticing };
   const line = planned.fn && device.lineOf(planned.fn.signal)?.direction;
   const contributed = new Set(wantedOf(device, planned).ends.map((one) => one.field));
   return {
@@ -199,6 +205,7 @@ function goalOf(device: Device, planned: PlannedPad | undefined, states: readonl
     values: planned.settings.values,
     end,
     contributed,
+    noticing,
   };
 }
 
@@ -208,10 +215,15 @@ function judgeAnew(
   states: readonly FieldStates[],
   meanings: Meanings,
 ): Verdict | undefined {
-  const goal = goalOf(device, one.planned, states);
+  const goal = goalOf(device, one.planned, states, meanings);
   const start = states[0] as FieldStates;
+  // What depends on more than the meaning, which code is selected or which line, is looked at each time.
+  const calm = device.description.recipe.settings.trigger?.[0];
   const suspicious = meanings.list.filter(
-    (now) => faultOf(device, goal, undefined, now, start) !== undefined || now.use === 'function',
+    (now) =>
+      now.use === 'function' ||
+      (now.applies.has('trigger') && now.values.trigger !== calm) ||
+      faultOf(device, goal, undefined, now, start) !== undefined,
   );
   const widths = new Map([...device.fields].map(([id, field]) => [id, field.width]));
   const outer = device.scopeOf({ pad: one.pad });
@@ -392,15 +404,6 @@ function pullFault(
   return `is pulled ${value} for a moment; planned is pull ${goal.values.pull ?? 'as it is'}`;
 }
 
-const EDGES: Record<string, readonly string[]> = {
-  rising: ['rising'],
-  falling: ['falling'],
-  both: ['rising', 'falling'],
-  change: ['rising', 'falling'],
-};
-const edgesOf = (value: string | undefined): readonly string[] =>
-  value === undefined ? [] : (EDGES[value] ?? [value]);
-
 const widthMask = (device: Device, field: string): number => {
   const width = device.fields.get(field)?.width ?? 0;
   return width >= 32 ? -1 : (1 << width) - 1;
@@ -421,13 +424,16 @@ function triggerFault(
   if (before?.values.trigger !== undefined && before.applies.has('trigger') && before.values.trigger !== none)
     return undefined;
   const wanted = goal.values.trigger;
-  const touched = device.rules.some(
-    (rule) =>
-      rule.from.includes('trigger') && ~(state.get(rule.field)?.was ?? -1) & widthMask(device, rule.field),
+  // An edge that the line noticed before, for whomever, is nothing new.
+  const untouched = (field: string): boolean =>
+    (~(state.get(field)?.was ?? -1) & widthMask(device, field)) === 0;
+  const fresh = edgesOf(value).filter((edge) => !goal.noticing.get(edge)?.some(untouched));
+  const senses = device.rules.filter(
+    (rule) => rule.from.includes('trigger') && !now.fields.get(rule.field)?.selects,
   );
-  if (!touched) return undefined;
+  if (fresh.length === 0 || senses.every((rule) => untouched(rule.field))) return undefined;
   const allowed = wanted === none ? [] : edgesOf(wanted);
-  if (edgesOf(value).some((edge) => !allowed.includes(edge)))
+  if (fresh.some((edge) => !allowed.includes(edge)))
     return `interrupts on ${value} for a moment; planned is ${wanted ?? 'nothing'}`;
   for (const rule of device.rules) {
     const said = now.fields.get(rule.field);

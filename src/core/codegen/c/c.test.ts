@@ -1,10 +1,10 @@
-import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { FAMILIES, family, familyPlan, workedImages } from '@/testing/families';
 import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
 import { pellin } from '@/testing/pellin';
+import { compile, removeFolders, runGenerated, writeFolder } from '@/testing/run-c';
 import { machineMacros, secondMachine } from '@/testing/second-machine';
 import { derive } from '../../derive';
 import { prefixOf } from '../../plan/resolve';
@@ -13,67 +13,9 @@ import { generateFiles, isUntouched } from '../generate';
 import { cTarget } from './target';
 import { comment, stringLiteral } from './writer';
 
-const STRICT = ['-std=c11', '-Wall', '-Wextra', '-Wconversion', '-pedantic', '-Werror'];
-const folders: string[] = [];
-
-function write(files: { path: string; text: string }[]): string {
-  const folder = mkdtempSync(join(tmpdir(), 'mavrek-c-'));
-  folders.push(folder);
-  for (const { path, text } of files) writeFileSync(join(folder, path), text);
-  return folder;
-}
-afterAll(() => {
-  for (const folder of folders) rmSync(folder, { recursive: true });
-});
+afterAll(removeFolders);
 
 const generate = (plan: Plan) => generateFiles(cTarget, deriveOn(plan));
-
-function compile(compiler: string, folder: string, file: string): string {
-  const result = spawnSync(compiler, [...STRICT, '-c', file, '-o', `${file}.o`], {
-    cwd: folder,
-    encoding: 'utf8',
-  });
-  return result.status === 0 ? '' : `${result.stderr}${result.error ?? ''}`;
-}
-
-/** Runs the generated code on the register array; prints registers by name after init, then what `extra` prints. */
-function run(
-  plan: Plan,
-  extra = '',
-  device = corvane(),
-): { registers: Map<string, number>; lines: string[]; lost: number; done: boolean } {
-  const derived = deriveOn(plan, device);
-  const prefix = prefixOf(plan);
-  const upper = prefix.toUpperCase();
-  const machine = secondMachine(device.description);
-  const main = `
-${machine.text}${machineMacros(upper)}
-#include "${prefix}.c"
-int main(void) {
-  start(0, 0);
-  ${prefix}_init();
-  printf("done %d lost %ld\\n", ${prefix}_init_done(), lost + refused);
-  for (int i = 0; i < N; i++) printf("reg %d %u\\n", i, (unsigned)look(i));
-  ${extra}
-  return 0;
-}`;
-  const folder = write([...generateFiles(cTarget, derived), { path: 'main.c', text: main }]);
-  execFileSync('gcc', ['-std=c11', 'main.c', '-o', 'main'], { cwd: folder });
-  const output = execFileSync('./main', { cwd: folder, encoding: 'utf8' }).trim().split('\n');
-  const registers = new Map<string, number>();
-  for (const line of output) {
-    const [, index, value] = /^reg (\d+) (\d+)$/.exec(line) ?? [];
-    const name = machine.rows[Number(index)]?.name;
-    if (name && value !== undefined) registers.set(name, Number(value));
-  }
-  const [, done, lost] = /^done (\d) lost (\d+)$/.exec(output[0] ?? '') ?? [];
-  return {
-    registers,
-    lines: output.filter((line) => !/^(reg|done) /.test(line)),
-    lost: Number(lost),
-    done: done === '1',
-  };
-}
 
 const STYLES: Plan['code']['style'][] = ['preserving', 'from-reset'];
 const demo = frostGuard();
@@ -112,14 +54,14 @@ describe.each(['gcc', 'arm-none-eabi-gcc'])('%s accepts with all warnings as err
   ] as [string, Plan][])('%s', (_name, plan) => {
     const files = generate(plan);
     const source = files.find((file) => file.path.endsWith('.c'));
-    expect(compile(compiler, write(files), source?.path ?? '')).toBe('');
+    expect(compile(compiler, writeFolder(files), source?.path ?? '')).toBe('');
   });
 });
 
 describe('run on a register array', () => {
   test.each(STYLES)('the demo ends in the image of the core (%s)', (style) => {
     const plan: Plan = { ...demo, code: { prefix: '', style } };
-    const { registers, lost, done } = run(plan);
+    const { registers, lost, done } = runGenerated(plan);
     expect({ lost, done }).toEqual({ lost: 0, done: true });
     const planned = new Map(deriveOn(plan).lowered.image.map((one) => [one.register.name, one.planned]));
     for (const register of corvane().registers.all) {
@@ -132,7 +74,7 @@ describe('run on a register array', () => {
 
   // By hand: FAN_1 on B7 asserted low, starts inactive: latch bit 7 of port B is 1, use 1 in bits 14 and 15.
   test('a contactor output by hand: latch 1, output, 4 mA', () => {
-    const { registers } = run(
+    const { registers } = runGenerated(
       planOf([
         {
           name: 'FAN_1',
@@ -149,7 +91,7 @@ describe('run on a register array', () => {
   });
 
   test('a gate that never opens ends initialisation, and init_done says so', () => {
-    const folder = write(generate(demo));
+    const folder = writeFolder(generate(demo));
     const main = `#include <stdint.h>
 #include <stdio.h>
 static long writes;
@@ -176,7 +118,7 @@ int main(void) { frost_guard_init(); printf("%d %ld", frost_guard_init_done(), w
     const latch = rows.findIndex((row) => row.name === 'PB.OUT');
     const level = rows.findIndex((row) => row.name === 'PB.IN');
     const show = `printf("%u\\n", (unsigned)(look(${latch}) >> 7 & 3u));`;
-    const { lines } = run(
+    const { lines } = runGenerated(
       plan,
       `frost_guard_lamp_set(); frost_guard_pump_set(); ${show}
        frost_guard_lamp_clear(); frost_guard_pump_clear(); ${show}
@@ -241,11 +183,11 @@ describe('the files', () => {
       ].join('\n'),
     );
     expect(header?.text).not.toMatch(/^#error/m);
-    expect(compile('gcc', write([header, source].flatMap((file) => file ?? [])), source?.path ?? '')).toBe(
-      '',
-    );
+    expect(
+      compile('gcc', writeFolder([header, source].flatMap((file) => file ?? [])), source?.path ?? ''),
+    ).toBe('');
     const refusing = generate({ ...plan, code: { ...plan.code, incomplete: 'refuse' } });
-    const text = compile('gcc', write(refusing), source?.path ?? '');
+    const text = compile('gcc', writeFolder(refusing), source?.path ?? '');
     expect(text).toMatch(/#error "the plan is incomplete: 3 of 4 nets not in this code, HORN first"/);
     expect(generate({ ...demo, code: { ...demo.code, incomplete: 'refuse' } })[0]?.text).not.toMatch(
       /#error/,
@@ -271,7 +213,7 @@ describe('a part with narrow registers and no set or clear registers', () => {
 
   test.each(STYLES)('compiles with all warnings as errors (%s)', (style) => {
     for (const compiler of ['gcc', 'arm-none-eabi-gcc']) {
-      expect(compile(compiler, write(generated(style)), 'p8.c')).toBe('');
+      expect(compile(compiler, writeFolder(generated(style)), 'p8.c')).toBe('');
     }
   });
 
@@ -292,7 +234,7 @@ int main(void) {
   keep(at(0x28, 8, 0), 2); printf("%d %d\\n", p8_door_read(), p8_lamp_read());
   return 0;
 }`;
-      const folder = write([...generated(style), { path: 'main.c', text: main }]);
+      const folder = writeFolder([...generated(style), { path: 'main.c', text: main }]);
       execFileSync('gcc', ['-std=c11', 'main.c', '-o', 'main'], { cwd: folder });
       expect(execFileSync('./main', { cwd: folder, encoding: 'utf8' }).trim().split('\n')).toEqual([
         '1 3 1',
@@ -319,8 +261,8 @@ describe.each(FAMILIES)('the example plan of %s', (folder) => {
     const styled = { ...plan, code: { ...plan.code, style } };
     const files = generateFiles(cTarget, deriveOn(styled, device));
     const source = files.find((file) => file.path.endsWith('.c'))?.path ?? '';
-    expect(compile('gcc', write(files), source)).toBe('');
-    const { registers, lost, done } = run(styled, '', device);
+    expect(compile('gcc', writeFolder(files), source)).toBe('');
+    const { registers, lost, done } = runGenerated(styled, { device });
     expect([lost, done]).toEqual([0, true]);
     const worked = workedImages().get(device.description.id) ?? [];
     expect(worked.length).toBeGreaterThan(3);

@@ -1,0 +1,85 @@
+import type { DeviceDescription, Pad, PadFunction } from '@/core/device/types';
+import { loadDevice } from '@/core/recipe/device';
+import type { RecipeSource } from '@/core/recipe/types';
+import { expectOk } from './frost-guard';
+
+/**
+ * A part of two ports of eight pads that a recipe can be laid into: UART1.TX on A0 (code 1) and B0 (code 2), UART1.RX on A1
+ * (code 1); B4 is open-drain only where the recipe knows buffers.
+ */
+export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
+  const pads = ['A', 'B'].flatMap((port) =>
+    Array.from(
+      { length: 8 },
+      (_, bit): Pad => ({
+        id: `${port}${bit}`,
+        kind: 'io',
+        port,
+        bit,
+        class: port === 'B' && bit === 4 ? 'odd' : 'std',
+      }),
+    ),
+  );
+  const functions: PadFunction[] = [
+    { pad: 'A0', signal: 'UART1.TX', mux: 1, columns: { line: 5 } },
+    { pad: 'A1', signal: 'UART1.RX', mux: 1, columns: { line: 6, sel: 0 } },
+    { pad: 'B0', signal: 'UART1.TX', mux: 2, columns: { line: 5 } },
+  ];
+  return {
+    format: 'mavrek-device/1',
+    id: 'shape',
+    name: 'Shape',
+    maker: 'made up',
+    summary: 'a part of sixteen pads',
+    source: { document: 'none' },
+    pads,
+    functions,
+    packages: [
+      {
+        id: 'q16',
+        name: 'quad 16',
+        shape: { kind: 'quad', terminals: 16 },
+        terminals: Object.fromEntries(pads.map((pad, index) => [String(index + 1), pad.id])),
+      },
+    ],
+    supplies: [],
+    padClasses: {
+      std: { title: 'standard' },
+      odd: {
+        title: 'open-drain only',
+        lacks: recipe.settings?.buffer
+          ? [{ setting: 'buffer', values: ['push-pull'], why: 'B4 is open-drain only' }]
+          : [],
+      },
+    },
+    peripheralKinds: {
+      UART: {
+        title: 'UART',
+        lines: { TX: { direction: 'out' }, RX: { direction: 'in', defaults: { pull: 'up' } } },
+        needs: ['TX'],
+      },
+    },
+    peripherals: [{ id: 'UART1', kind: 'UART', columns: { route: 3 } }],
+    notes: {},
+    recipe: {
+      endian: 'little',
+      settings: { use: ['input', 'output'] },
+      applies: { input: [], output: [], function: [], analog: [] },
+      ports: { A: {}, B: {} },
+      registers: { blocks: [] },
+      fields: {},
+      access: {},
+      encode: [],
+      stages: [],
+      ...recipe,
+    },
+  };
+}
+
+export const loadSmall = (recipe: Partial<RecipeSource>) => expectOk(loadDevice(smallPart(recipe)));
+
+/** What is wrong with a recipe when it is loaded; empty when nothing is. */
+export function problemsOfSmall(recipe: Partial<RecipeSource>): string {
+  const loaded = loadDevice(smallPart(recipe));
+  return loaded.ok ? '' : loaded.problems.map((one) => `${one.place}: ${one.message}`).join('\n');
+}
