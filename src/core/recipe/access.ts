@@ -115,7 +115,7 @@ export function afterInit(device: Device, lowered: Lowered): AfterInit {
   return { machine, shadows };
 }
 
-/** Planned bits in registers that other registers' accesses depend on. */
+/** Planned bits in registers that other registers' accesses depend on, and reserved bits. */
 function guarding(device: Device, lowered: Lowered): { register: Register; mask: number }[] {
   const looked = new Set<Register>();
   for (const one of device.registers.all) {
@@ -123,7 +123,12 @@ function guarding(device: Device, lowered: Lowered): { register: Register; mask:
     if (one.commit) looked.add(one.commit.register);
     if (one.inverter) looked.add(one.inverter);
   }
-  return lowered.image.filter(({ register }) => looked.has(register));
+  return lowered.image.flatMap(({ register, mask }) => {
+    const whole = looked.has(register) ? mask : 0;
+    // Reserved bits that a write has given their value keep it.
+    const bits = whole | (register.always?.mask ?? 0);
+    return bits === 0 ? [] : [{ register, mask: bits }];
+  });
 }
 
 /** The register bits that a pad's level is driven by. Throws {@link ExpressionError} when the description does not say. */
@@ -195,9 +200,24 @@ export function toggleAccess(device: Device, after: AfterInit, pad: PlannedPad):
         ? step({ kind: 'flip', register, mask, through: { set: slot.setBy, clear: slot.clearedBy } })
         : step({ kind: 'flip', register, mask });
     });
-    return protectedAccess(device, after, [pad], main, [
-      { goal: goalOf(parts, () => undefined), operations: (steps) => steps as Operation[] },
-    ]);
+    const operations = (steps: readonly AccessStep[]) => steps as Operation[];
+    if (!parts.some((one) => one.slot.through))
+      return protectedAccess(device, after, [pad], main, [
+        { goal: goalOf(parts, () => undefined), operations },
+      ]);
+    // What is taken over agrees with what it is taken over from: initialisation and every accessor write both.
+    const cases = (['low', 'high'] as const).map((level): Case => {
+      const other = level === 'low' ? 'high' : 'low';
+      const given = parts.flatMap((one) =>
+        [one.register, one.slot.register].map((register) => ({
+          register,
+          mask: one.mask,
+          value: one[level],
+        })),
+      );
+      return { goal: goalOf(parts, (one) => one[other]), operations, given };
+    });
+    return protectedAccess(device, after, [pad], main, cases);
   });
 }
 
@@ -389,6 +409,8 @@ function goalOf<T extends LatchPart>(parts: readonly T[], levelOf: (part: T) => 
 /** One case of an accessor: what it shall reach, and the operations that its steps are then. */
 interface Case {
   goal: Goal;
+  /** Bits that hold something in this case. */
+  given?: { register: Register; mask: number; value: number }[];
   operations(steps: readonly AccessStep[]): Operation[];
 }
 
@@ -405,7 +427,7 @@ function protectedAccess(
 ): Access {
   const faultOf = (steps: readonly AccessStep[]): string | undefined => {
     for (const one of cases) {
-      const fault = run(device, after, one.operations(steps), one.goal);
+      const fault = run(device, after, one, steps);
       if (fault !== undefined) return fault;
     }
     return undefined;
@@ -469,10 +491,16 @@ function relatedTo(device: Device, main: readonly (Operation | Put)[]): Set<Regi
 function run(
   device: Device,
   after: AfterInit,
-  operations: readonly Operation[],
-  goal: Goal,
+  { goal, given = [], operations: operationsOf }: Case,
+  steps: readonly AccessStep[],
 ): string | undefined {
-  const start = after.machine;
+  const operations = operationsOf(steps);
+  const start = given.length > 0 ? copyMachine(after.machine) : after.machine;
+  for (const { register, mask, value } of given) {
+    const { word, shift } = register.storage ?? { word: 0, shift: 0 };
+    start.known[word] = (start.known[word] ?? 0) | (mask << shift);
+    start.value[word] = ((start.value[word] ?? 0) & ~(mask << shift)) | ((value & mask) << shift);
+  }
   const machine = copyMachine(start);
   const mine = new Map<number, number>();
   for (const { register, mask } of goal.may) {
@@ -493,7 +521,7 @@ function run(
         ? mask & ~held.known & held.was & held.value & ~before.known
         : mask & held.known & ~(held.value ^ value);
     const wrong = (mask & ~right) >>> 0;
-    if (wrong !== 0) return `${bitWords(wrong, register.bits)} of ${register.name} do not get the level`;
+    if (wrong !== 0) return `${register.name} does not get the level in ${bitWords(wrong, register.bits)}`;
   }
   for (const word of machine.changed) {
     const same =

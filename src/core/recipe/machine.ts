@@ -548,27 +548,35 @@ function update(machine: Machine, operation: Extract<Operation, { kind: 'update'
   const note = (mishap: Mishap | undefined): void => {
     if (mishap && !bar) mishaps.push(mishap);
   };
-  const { always } = store;
+  const mask = operation.kind === 'flip' ? operation.mask : operation.clear | operation.set;
+  const wrong = reservedBits(machine, register, store, mask, operation.kind === 'flip' ? 0 : operation.set);
+  if (wrong) mishaps.push(wrong);
+  if (wrong && !wrong.perhaps) return mishaps;
   if (operation.kind === 'flip') {
-    note(refused(machine, register, operation.mask, through));
-    flip(machine, store, operation.mask, through);
-  } else {
-    const held = bitsOf(machine, store);
-    const mask = operation.clear | operation.set;
-    const kept = always ? always.mask & ~mask : 0;
-    const wrong = always !== undefined && ((operation.set ^ always.value) & always.mask & mask) !== 0;
-    if (wrong || (kept & ~(held.known & ~(held.value ^ (always?.value ?? 0)))) !== 0) {
-      mishaps.push({
-        reason: 'reserved',
-        register,
-        mask: fullMask(register.bits),
-        perhaps: !wrong && (kept & held.known & (held.value ^ (always?.value ?? 0))) === 0,
-      });
-    }
-    if (!wrong) writeBits(machine, store, mask, operation.set, through, note);
-  }
+    note(refused(machine, register, mask, through));
+    flip(machine, store, mask, through);
+  } else writeBits(machine, store, mask, operation.set, through, note);
   shutAfterOneWrite(machine, [...register.locks, ...(store === register ? [] : store.locks)]);
   return mishaps;
+}
+
+/** Whether reserved bits, put back as they were or given a value, are not what every write must give them. */
+function reservedBits(
+  machine: Machine,
+  register: Register,
+  store: Register,
+  mask: number,
+  set: number,
+): Mishap | undefined {
+  const { always } = store;
+  if (!always) return undefined;
+  const held = bitsOf(machine, store);
+  const given = mask & always.mask & (set ^ always.value);
+  const kept = always.mask & ~mask;
+  const open = kept & ~(held.known & ~(held.value ^ always.value));
+  if (given === 0 && open === 0) return undefined;
+  const surely = given !== 0 || (kept & held.known & (held.value ^ always.value)) !== 0;
+  return { reason: 'reserved', register, mask: fullMask(register.bits), perhaps: !surely };
 }
 
 /** Flips bits by way of two registers: those that are 1 through the one that clears, the others through the one that sets. */

@@ -7,7 +7,6 @@ import { pellin } from '@/testing/pellin';
 import { compile, removeFolders, runGenerated, writeFolder } from '@/testing/run-c';
 import { machineMacros, secondMachine } from '@/testing/second-machine';
 import { derive } from '../../derive';
-import { prefixOf } from '../../plan/resolve';
 import type { Plan } from '../../plan/types';
 import { generateFiles, isUntouched } from '../generate';
 import { cTarget } from './target';
@@ -114,18 +113,14 @@ int main(void) { frost_guard_init(); printf("%d %ld", frost_guard_init_done(), w
       { name: 'PUMP', role: { kind: 'output' }, placement: on('B8') },
       { name: 'DOOR', role: { kind: 'input' }, placement: on('B9'), settings: { active: 'low', pull: 'up' } },
     ]);
-    const { rows } = secondMachine(corvane().description);
-    const latch = rows.findIndex((row) => row.name === 'PB.OUT');
-    const level = rows.findIndex((row) => row.name === 'PB.IN');
-    const show = `printf("%u\\n", (unsigned)(look(${latch}) >> 7 & 3u));`;
-    const { lines } = runGenerated(
-      plan,
-      `frost_guard_lamp_set(); frost_guard_pump_set(); ${show}
+    const show = `printf("%u\\n", (unsigned)(look(row("PB.OUT")) >> 7 & 3u));`;
+    const { lines } = runGenerated(plan, {
+      extra: `frost_guard_lamp_set(); frost_guard_pump_set(); ${show}
        frost_guard_lamp_clear(); frost_guard_pump_clear(); ${show}
        frost_guard_lamp_toggle(); frost_guard_pump_toggle(); ${show}
-       keep(${level}, 0); printf("%d %d\\n", frost_guard_door_read(), frost_guard_lamp_read());
-       keep(${level}, 0xFFFF); printf("%d %d\\n", frost_guard_door_read(), frost_guard_pump_read());`,
-    );
+       keep(row("PB.IN"), 0); printf("%d %d\\n", frost_guard_door_read(), frost_guard_lamp_read());
+       keep(row("PB.IN"), 0xFFFF); printf("%d %d\\n", frost_guard_door_read(), frost_guard_pump_read());`,
+    });
     // Bits 7 (LAMP, asserted low) and 8 (PUMP, asserted high) of the latch.
     expect(lines).toEqual(['2', '1', '2', '1 1', '0 1']);
   });
