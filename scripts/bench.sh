@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# npm run bench: all measurements, with a private PostgreSQL of their own unless DATABASE_URL names one.
+# npm run bench [mutations | saving]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
 set -euo pipefail
 MAVREK_HOME=$(cd "$(dirname "$(readlink -f "${BASH_SOURCE[0]}")")/.." && pwd)
 export MAVREK_HOME
@@ -12,7 +12,11 @@ bench() {
     --external:pino --external:node-pg-migrate --log-level=warning --outfile="$STATE/bench-$1.cjs"
   node "$STATE/bench-$1.cjs"
 }
-if [ $# -eq 0 ]; then bench run; fi
+if [ "${1-}" = mutations ]; then bench mutations; exit; fi
+if [ $# -eq 0 ]; then
+  bench run
+  bench mutations
+fi
 if [ -z "${DATABASE_URL-}" ]; then
   trap pg_down EXIT
   pg_use pg-bench

@@ -76,7 +76,7 @@ describe('mavrek generate', () => {
     expect(first).toMatchObject({ status: 0, stderr: '' });
     const report = JSON.parse(first.stdout);
     expect(report.files.map((one: { path: string }) => one.path)).toEqual(['frost_guard.h', 'frost_guard.c']);
-    expect(report.proof).toEqual({ pins: 50, proven: 50, failures: [] });
+    expect(report.proof).toEqual({ pins: 50, proven: 50, from: 'every', failures: [] });
     expect(readFileSync(join(folder, 'out/frost_guard.c')).length).toBe(report.files[1].bytes);
     expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json').stdout).toBe(
       first.stdout,

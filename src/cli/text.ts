@@ -25,7 +25,7 @@ export function checkText(report: ReturnType<typeof checkReport>): string {
 }
 
 export function placeText(report: PlaceReport): string {
-  const { status, objective, bound, terms, moves, conflict, smallest, suggestions } = report;
+  const { status, optimalFor, objective, bound, terms, moves, conflict, smallest, suggestions } = report;
   if (status === 'infeasible') {
     return [
       `cannot be placed: ${report.message ?? ''}`,
@@ -40,8 +40,10 @@ export function placeText(report: PlaceReport): string {
   if (status === 'stopped') return 'no answer found within the limit';
   const proof =
     status === 'optimal'
-      ? 'optimal: no placement costs less'
-      : `at most ${objective !== null && bound !== null ? objective - bound : 'unknown'} above the best there can be`;
+      ? optimalFor === 'centres'
+        ? 'no placement costs less that gathers each circuit around the same place'
+        : 'optimal: no placement costs less'
+      : `at most ${objective !== null && bound !== null ? objective - bound : 'unknown'} above the best there can be around the same places`;
   const parts = Object.entries(terms).map(([term, amount]) => `${term} ${amount}`);
   return [
     ...table(
@@ -58,11 +60,16 @@ export function placeText(report: PlaceReport): string {
 }
 
 export function generateText(report: ReturnType<typeof generateReport>, paths: readonly string[]): string {
-  const { files, proof } = report;
+  const { files, proof, accessors } = report;
+  const from = proof.from === 'reset' ? 'from reset' : 'from every state of the chip';
   return [
     ...files.map((file, index) => `${paths[index]}  ${file.bytes} bytes  sha256 ${file.sha256}`),
-    `${proof.proven} of ${proof.pins} pins proven`,
-    ...proof.failures.map((failure) => `not proven: ${failure.message}`),
+    `${proof.proven} of ${proof.pins} pins proven, ${from}`,
+    ...(accessors.total > 0 ? [`${accessors.proven} of ${accessors.total} accessors proven`] : []),
+    ...proof.failures.map(
+      ({ pad, message, file, line }) =>
+        `not proven: ${pad}: ${message}${line === null ? '' : ` (${file}, line ${line})`}`,
+    ),
   ].join('\n');
 }
 

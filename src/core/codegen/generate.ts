@@ -6,8 +6,9 @@ const SEAL = /Mavrek text ([0-9a-f]{32})/;
 
 /** All files of a target, each closed with a line that holds the digest of the text before it. */
 export function generateFiles(target: Target, derived: Derived): GeneratedFile[] {
-  return target.generate(derived).map(({ path, text }) => ({
+  return target.generate(derived).map(({ path, text, operations }) => ({
     path,
+    ...(operations ? { operations } : {}),
     text: `${text}${target.seal(`Mavrek text ${digest(text)}`)}`,
   }));
 }

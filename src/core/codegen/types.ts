@@ -4,6 +4,8 @@ import type { Code } from './code';
 export interface GeneratedFile {
   path: string;
   text: string;
+  /** For the file that holds initialisation: the line, from 1, on which each operation begins. */
+  operations?: number[];
 }
 
 /**
@@ -17,5 +19,5 @@ export interface Target {
   language: string;
   /** A text as a comment on a line of its own, closed by a line end. */
   seal(text: string): Code<string>;
-  generate(derived: Derived): { path: string; text: Code<string> }[];
+  generate(derived: Derived): { path: string; text: Code<string>; operations?: number[] }[];
 }

@@ -111,18 +111,34 @@ export function generateReport(derived: Derived, files: readonly GeneratedFile[]
   const { pins, proven, failures } = derived.proof;
   return {
     files: identifyFiles(files),
-    proof: { pins, proven, from: derived.proof.start, failures: failures.map(failureReport) },
+    proof: {
+      pins,
+      proven,
+      from: derived.proof.start,
+      failures: failures.map((one) => failureReport(one, files)),
+    },
+    accessors: {
+      total: derived.accessors.list.length,
+      proven: derived.accessors.list.filter((one) => one.fault === undefined).length,
+    },
   };
 }
 
 /** A failure with its operation counted from 1, as messages count, and the register as an address and a mask. */
-function failureReport({ pad, kind, message, operation, stage, register, mask }: ProofFailure) {
+function failureReport(
+  { pad, kind, message, operation, stage, register, mask }: ProofFailure,
+  files: readonly GeneratedFile[],
+) {
+  const holder = files.find((one) => one.operations !== undefined);
+  const line = operation === undefined ? undefined : holder?.operations?.[operation];
   return {
     pad,
     kind,
     message,
     operation: operation === undefined || operation < 0 ? null : operation + 1,
     stage: stage ?? null,
+    file: line === undefined ? null : (holder?.path ?? null),
+    line: line ?? null,
     ...(register ? registerHead(register) : { register: null, address: null, bits: null }),
     mask: register && mask !== undefined ? hex(mask, register.bits) : null,
   };
@@ -136,9 +152,10 @@ export function placeReport(plan: Plan, placing: Placing) {
     const name = plan.nets.find((net) => net.id === id)?.name ?? id;
     return names.get(name) === 1 ? name : `${name} (${id})`;
   };
-  const { status, objective, bound, terms, conflict } = placing;
+  const { status, optimalFor, objective, bound, terms, conflict } = placing;
   return {
     status,
+    optimalFor: optimalFor ?? null,
     objective: objective ?? null,
     bound: bound ?? null,
     terms: terms ?? {},

@@ -31,6 +31,11 @@ export interface Placing {
   /** Sum of the weighted terms, and what no answer can be below. */
   objective?: number;
   bound?: number;
+  /**
+   * Of an optimal answer: no placement costs less at all, or none that gathers each circuit around the centre that was chosen
+   * for it by a quick search. Other centres are not tried.
+   */
+  optimalFor?: 'all' | 'centres';
   terms?: Record<Term, number>;
   placements: Record<NetId, PadId>;
   moves: Move[];
@@ -88,8 +93,10 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
       : [compiled, outcome.solution];
   const { terms, chosen } = readSolution(model, source, solution.chosen);
   const another = unlike.length > 0;
+  const optimal = outcome.status === 'optimal' && !another;
   return {
-    status: outcome.status === 'optimal' && !another ? 'optimal' : 'feasible',
+    status: optimal ? 'optimal' : 'feasible',
+    ...(optimal ? { optimalFor: centres.size > 0 && model.weights.near > 0 ? 'centres' : 'all' } : {}),
     objective: TERMS.reduce((sum, term) => sum + Math.round(terms[term] * model.weights[term]), 0),
     // A bound is of the problem it was found for.
     ...(another || source === first || !('bound' in outcome) ? {} : { bound: outcome.bound }),

@@ -58,6 +58,9 @@ function compileInvariant(
   }
   const fields = [...new Set([...named.filter(isField), ...steady])];
   if (fields.length === 0) throw new ExpressionError('it looks at no field', 1);
+  const bits = fields.reduce((sum, id) => sum + widthOf(recipe, id), 0);
+  if (bits > MOST_BITS)
+    throw new ExpressionError(`it looks at ${bits} bits; at most ${MOST_BITS} can be tried in all ways`, 1);
   const [forbidden, condition] = conditions;
   const text =
     never !== undefined
@@ -73,11 +76,16 @@ function compileInvariant(
   };
 }
 
+const widthOf = (recipe: RecipeSource, id: string): number => {
+  const field = recipe.fields[id];
+  return field?.parts ? field.parts.reduce((sum, part) => sum + part.bits, 0) : (field?.bits ?? 1);
+};
+
 /** What the fields of a pad hold at one moment. */
 export type FieldStates = ReadonlyMap<string, Bits>;
 
-/** Bits that are tried both ways; above that many, whatever is possible for each alone is taken for possible. */
-const MOST_FREE_BITS = 12;
+/** The most bits that an invariant may look at: each of them is tried as 0 and as 1. */
+const MOST_BITS = 12;
 
 /**
  * Whether an invariant is broken after an operation, in some state that kept to it before the first one. `start`, `before` and
@@ -103,10 +111,9 @@ export function isBroken(
       if (!known) free.push({ field: id, bit });
     }
   }
-  const tried = free.slice(0, MOST_FREE_BITS);
-  for (let round = 0; round < 2 ** tried.length; round++) {
+  for (let round = 0; round < 2 ** free.length; round++) {
     const chosen = new Map<string, number>();
-    tried.forEach(({ field, bit }, position) => {
+    free.forEach(({ field, bit }, position) => {
       if ((round >>> position) & 1) chosen.set(field, (chosen.get(field) ?? 0) | (1 << bit));
     });
     const at = (states: FieldStates, id: string): number => {

@@ -677,9 +677,16 @@ describe('on the way', () => {
       ],
       ['both forms', { never: 'up', steady: ['up'] }, /say either what must "never" be/],
       ['neither', { why: 'x' }, /say either what must "never" be/],
+      ['more bits than can be tried', { never: 'wide > 3' }, /it looks at 16 bits; at most 12 can be tried/],
       ['a broken condition', { never: 'up and' }, /recipe, invariant 1, column 7/],
     ])('%s is refused', (_name, invariant, message) => {
-      expect(problemsOfSmall({ ...inOrder(...right), invariants: [invariant] })).toMatch(message);
+      const wide = { in: 'EDGE.WIDE', at: '0', bits: 16, shared: true };
+      const recipe = { ...inOrder(...right), invariants: [invariant] };
+      const blocks = structuredClone(recipe.registers?.blocks ?? []);
+      blocks[1]?.registers.push({ id: 'WIDE', offset: '4', bits: 16 });
+      expect(
+        problemsOfSmall({ ...recipe, registers: { blocks }, fields: { ...recipe.fields, wide } }),
+      ).toMatch(message);
     });
     test('values that may be for a moment are values of the setting', () => {
       expect(problemsOfSmall({ ...inOrder(...right), between: { pull: ['sideways'] } })).toMatch(

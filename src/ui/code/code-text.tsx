@@ -1,6 +1,6 @@
 'use client';
 
-import { useMemo } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { highlightLines } from './highlight';
 import type { ShownLine } from './lines';
 
@@ -10,13 +10,19 @@ interface Props {
   /** Today's whole text: highlighting needs it even when only some lines are shown. */
   text: string;
   lines: readonly (ShownLine | null)[];
+  /** A line, by its number, to be shown and brought into view. */
+  marked?: number;
 }
 
 const MARK = { same: ' ', added: '+', removed: '−' } as const;
 const GROUND = { same: '', added: 'bg-added', removed: 'bg-removed' } as const;
 
 /** Highlighted lines; added and removed ones carry a sign as well as a ground. */
-export function CodeText({ label, language, text, lines }: Props) {
+export function CodeText({ label, language, text, lines, marked }: Props) {
+  const line = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    if (marked !== undefined) line.current?.scrollIntoView({ block: 'center' });
+  }, [marked]);
   const html = useMemo(() => highlightLines(text, language), [text, language]);
   return (
     <section
@@ -26,26 +32,31 @@ export function CodeText({ label, language, text, lines }: Props) {
       className="m h-full overflow-auto whitespace-pre py-2 leading-[1.45]"
     >
       <code className="block min-w-max">
-        {lines.map((line, index) => {
-          const key = `${index} ${line?.number}`;
-          if (line === null) {
+        {lines.map((one, index) => {
+          const key = `${index} ${one?.number}`;
+          if (one === null) {
             return (
               <span key={key} className="block px-3.5 text-soft">
                 ⋯
               </span>
             );
           }
+          const here = marked !== undefined && one.number === marked;
           return (
-            <span key={key} className={`block px-3.5 ${GROUND[line.kind]}`}>
+            <span
+              key={key}
+              {...(here ? { ref: line, 'aria-current': 'location' as const } : {})}
+              className={`block px-3.5 ${here ? 'bg-pickbg outline outline-1 outline-pick' : GROUND[one.kind]}`}
+            >
               <span className="inline-block w-8 select-none pr-2 text-right text-soft" aria-hidden>
-                {line.number ?? ''}
+                {one.number ?? ''}
               </span>
-              <span className="inline-block w-4 select-none text-soft">{MARK[line.kind]}</span>
-              {line.number === null ? (
-                line.text
+              <span className="inline-block w-4 select-none text-soft">{MARK[one.kind]}</span>
+              {one.number === null ? (
+                one.text
               ) : (
                 // biome-ignore lint/security/noDangerouslySetInnerHtml: escaped by the highlighter, see highlight.ts
-                <span dangerouslySetInnerHTML={{ __html: html[line.number - 1] ?? '' }} />
+                <span dangerouslySetInnerHTML={{ __html: html[one.number - 1] ?? '' }} />
               )}
               {'\n'}
             </span>

@@ -2,9 +2,10 @@
 
 import { strToU8, zipSync } from 'fflate';
 import { Check, Copy, Download } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { TARGETS } from '@/core/codegen/targets';
 import { prefixOf } from '@/core/plan/resolve';
+import { provenWords } from '../parts/proven-words';
 import { useWorkspace } from '../workspace/context';
 import { CodeText } from './code-text';
 import { changedOnly, shownLines } from './lines';
@@ -12,16 +13,24 @@ import { useCode } from './use-code';
 
 /** The generated code, live: files, what changed since the last export, the proof, copy and download. */
 export function CodeView() {
-  const { derived, state } = useWorkspace();
+  const { derived, state, shownOperation } = useWorkspace();
   const { target, targetId, setTargetId, files, last, record } = useCode();
   const [chosen, setChosen] = useState(1);
   const [onlyChanges, setOnlyChanges] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
+  const holder = files.findIndex((one) => one.operations !== undefined);
+  const marked = shownOperation === null ? undefined : files[holder]?.operations?.[shownOperation];
+  useEffect(() => {
+    if (shownOperation === null || holder < 0) return;
+    setChosen(holder);
+    setOnlyChanges(false);
+  }, [shownOperation, holder]);
   const file = files[Math.min(chosen, files.length - 1)];
   const before = last?.files.find((one) => suffix(one.path) === suffix(file?.path ?? ''))?.text;
   const lines = useMemo(() => shownLines(file?.text ?? '', before), [file, before]);
   const changes = lines.filter((line) => line.kind !== 'same').length;
-  const { proof, counts, plan } = derived;
+  const { proof, counts, plan, accessors } = derived;
+  const allProven = proof.proven === proof.pins && accessors.list.every((one) => one.fault === undefined);
   const settled = state.pending.length === 0;
 
   async function copy() {
@@ -116,9 +125,9 @@ export function CodeView() {
         </span>
       </div>
       <div className="flex flex-wrap gap-x-4 border-b border-rule px-3.5 py-1 text-[12px]" aria-live="polite">
-        <span className={proof.proven === proof.pins ? '' : 'text-err'}>
-          {proof.proven === proof.pins && <Check size={12} className="mr-1 inline" aria-hidden />}
-          {proof.proven} of {proof.pins} pins proven
+        <span className={allProven ? '' : 'text-err'}>
+          {allProven && <Check size={12} className="mr-1 inline" aria-hidden />}
+          {provenWords(derived)}
         </span>
         {counts.error > 0 && (
           <span className="text-err">
@@ -142,6 +151,7 @@ export function CodeView() {
             language={target.language}
             text={file.text}
             lines={onlyChanges && last ? changedOnly(lines, 3) : lines}
+            {...(marked !== undefined && file === files[holder] ? { marked } : {})}
           />
         )}
       </div>

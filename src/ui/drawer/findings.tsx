@@ -1,13 +1,15 @@
 'use client';
 
 import { Remedies, SeverityMark } from '../inspector/finding-lines';
+import { FindingPlace } from '../inspector/finding-place';
 import { Message } from '../parts/message';
+import { provenWords } from '../parts/proven-words';
 import { useWorkspace } from '../workspace/context';
 
 /** The findings in a line, where their pane is folded. */
 export function FindingsLine({ onOpen }: { onOpen: () => void }) {
   const { derived } = useWorkspace();
-  const { findings, proof, plan } = derived;
+  const { findings, plan } = derived;
   const open = findings.filter((one) => !one.waived);
   const [first] = open;
   return (
@@ -25,7 +27,7 @@ export function FindingsLine({ onOpen }: { onOpen: () => void }) {
       ) : plan.nets.length === 0 ? (
         'Nothing to check yet: the plan has no nets.'
       ) : (
-        `Nothing found. ${proof.proven} of ${proof.pins} pins are proven to end as planned.`
+        `Nothing found. ${provenWords(derived)}.`
       )}
     </button>
   );
@@ -34,13 +36,13 @@ export function FindingsLine({ onOpen }: { onOpen: () => void }) {
 /** All findings, worst first, each with its remedies. */
 export function Findings() {
   const { derived, selection, select } = useWorkspace();
-  const { findings, proof, plan } = derived;
+  const { findings, plan } = derived;
   if (findings.length === 0) {
     return (
       <p className="px-4 py-2.5 text-soft">
         {plan.nets.length === 0
           ? 'Nothing to check yet: the plan has no nets.'
-          : `Nothing found. ${proof.proven} of ${proof.pins} pins are proven to end as planned.`}
+          : `Nothing found. ${provenWords(derived)}.`}
       </p>
     );
   }
@@ -77,6 +79,7 @@ export function Findings() {
             <span className={finding.waived ? 'text-soft' : ''}>
               <Message text={finding.message} />
             </span>{' '}
+            <FindingPlace finding={finding} />
             {!finding.waived && <Remedies finding={finding} />}
           </span>
         </li>

@@ -4,6 +4,7 @@ import { RULES } from '@/core/rules/catalogue';
 import type { Finding } from '@/core/rules/types';
 import { Message } from '../parts/message';
 import { Remedies, SeverityMark } from './finding-lines';
+import { FindingPlace } from './finding-place';
 import { Section } from './section';
 import { RuleSeverity, Waive } from './waive';
 
@@ -18,6 +19,9 @@ export function FindingInspector({ finding }: { finding: Finding }) {
       </p>
       <p className="mt-2">
         <Message text={finding.message} />
+      </p>
+      <p className="mt-1">
+        <FindingPlace finding={finding} />
       </p>
       {finding.remedies.length > 0 && (
         <Section title="Could be">

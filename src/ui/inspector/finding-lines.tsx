@@ -4,6 +4,7 @@ import { Fragment } from 'react';
 import type { Finding } from '@/core/rules/types';
 import { Message } from '../parts/message';
 import { useWorkspace } from '../workspace/context';
+import { FindingPlace } from './finding-place';
 
 /** Findings about what is selected, each with its remedies. */
 export function FindingLines({ findings }: { findings: readonly Finding[] }) {
@@ -12,7 +13,8 @@ export function FindingLines({ findings }: { findings: readonly Finding[] }) {
     <div className="mt-2 border-t border-rule pt-2">
       {findings.map((finding) => (
         <div key={finding.id} className="mb-1.5">
-          <SeverityMark finding={finding} /> <Message text={finding.message} /> <Remedies finding={finding} />
+          <SeverityMark finding={finding} /> <Message text={finding.message} />{' '}
+          <FindingPlace finding={finding} /> <Remedies finding={finding} />
         </div>
       ))}
     </div>

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import type { Edit, PlanField } from '@/core/plan/edit';
 import { planField } from '@/core/plan/edit';
 import { prefixOf } from '@/core/plan/resolve';
+import { provenWords } from '../parts/proven-words';
 import { Segments } from '../parts/segments';
 import { GLYPHS } from '../parts/state-glyph';
 import { useWorkspace } from '../workspace/context';
@@ -15,7 +16,7 @@ import { WaiverList } from './waive';
 /** Nothing is selected: the plan itself. */
 export function PlanInspector() {
   const { derived, dispatch } = useWorkspace();
-  const { plan, device, pkg, counts, proof } = derived;
+  const { plan, device, pkg, counts } = derived;
   const placed = plan.nets.filter((net) => net.placement).length;
   const set = (field: PlanField, to: string) => {
     const edit: Edit = { kind: 'plan.set', field, from: planField(plan, field), to };
@@ -56,9 +57,7 @@ export function PlanInspector() {
         <Row label="findings">
           {counts.error} errors, {counts.warning} warnings
         </Row>
-        <Row label="proof">
-          {proof.proven} of {proof.pins} pins end as planned
-        </Row>
+        <Row label="proof">{provenWords(derived)}</Row>
       </Section>
       <Section title="Code">
         <Row label="prefix">

@@ -136,7 +136,7 @@ export function PartPage({ summary, plans, versions }: Props) {
           ) : tab === 'peripherals' ? (
             <Peripherals device={device} />
           ) : tab === 'registers' ? (
-            <Registers device={device} />
+            <Registers device={device} find={params.get('find') ?? ''} />
           ) : tab === 'recipe' ? (
             <RecipeTrial device={device} />
           ) : tab === 'corrections' ? (

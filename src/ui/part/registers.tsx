@@ -9,9 +9,9 @@ import { type Column, VirtualTable } from '../parts/virtual-table';
 import { NoRecipe } from './no-recipe';
 
 /** Every register: both addresses side by side, each in hexadecimal and decimal, reset value and behaviour. */
-export function Registers({ device }: { device: Device }) {
+export function Registers({ device, find = '' }: { device: Device; find?: string }) {
   const { recipe } = device.description;
-  const [text, setText] = useState('');
+  const [text, setText] = useState(find);
   const all = useMemo(
     () => device.registers.all.filter((one) => one.access.kind !== 'internal'),
     [device.registers],

@@ -81,14 +81,18 @@ function progressWords({ nodes, best, bound }: { nodes: number; best?: number; b
 
 interface Answer {
   status: string;
+  optimalFor?: 'all' | 'centres';
   objective?: number;
   bound?: number;
 }
 
-function qualityWords({ status, objective, bound }: Answer): string {
-  if (status === 'optimal') return `optimal: cost ${objective}, and no placement costs less`;
+function qualityWords({ status, optimalFor, objective, bound }: Answer): string {
+  if (status === 'optimal')
+    return optimalFor === 'centres'
+      ? `cost ${objective}: with each circuit gathered where it is now, no placement costs less`
+      : `optimal: cost ${objective}, and no placement costs less`;
   if (bound === undefined) return `cost ${objective}`;
-  return `cost ${objective}; the best there can be is ${bound} or more`;
+  return `cost ${objective}; with each circuit gathered where it is now, the best there can be is ${bound} or more`;
 }
 
 function moveWords(moves: readonly { net: { placement: unknown } }[]): string {

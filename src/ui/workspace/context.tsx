@@ -32,6 +32,10 @@ export interface WorkspaceState {
   select(selection: Selection): void;
   view: ViewId;
   setView(view: ViewId): void;
+  /** An operation (from 0) that the code view shows the line of, until another view is opened. */
+  shownOperation: number | null;
+  /** Opens the code at an operation. */
+  showOperation(operation: number): void;
   /** The net that is looking for a pad, with its candidates: the pads that can take it step forward. */
   placing: { net: Net; candidates: Candidate[] } | null;
   /** Starts looking for another pad for a placed net, or stops. */
@@ -118,7 +122,15 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
     setMarks([]);
     setAddress((old) => (sameSelection(old.selection, selection) ? old : { ...old, selection }));
   }, []);
-  const setView = useCallback((view: ViewId) => setAddress((old) => ({ ...old, view })), []);
+  const [shownOperation, setShownOperation] = useState<number | null>(null);
+  const setView = useCallback((view: ViewId) => {
+    setShownOperation(null);
+    setAddress((old) => ({ ...old, view }));
+  }, []);
+  const showOperation = useCallback((operation: number) => {
+    setShownOperation(operation);
+    setAddress((old) => ({ ...old, view: 'code' }));
+  }, []);
 
   const { selection } = address;
   const selectedFinding =
@@ -163,6 +175,8 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
     select,
     view: address.view,
     setView,
+    shownOperation,
+    showOperation,
     placing,
     setMoving,
     dispatch,

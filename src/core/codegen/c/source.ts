@@ -14,11 +14,12 @@ import {
   wrappedComment,
 } from './writer';
 
-/** The source file: the operations in their order, stage by stage. */
-export function printSource(derived: Derived, names: CNames): CCode {
+/** The source file: the operations in their order, stage by stage, and on which line each of them begins. */
+export function printSource(derived: Derived, names: CNames): { text: CCode; operations: number[] } {
   const { operations } = derived.lowered;
   const waits = operations.some((operation) => operation.kind === 'wait');
   const body: CCode[] = [];
+  const begins: number[] = [];
   let stage = '';
   for (const operation of operations) {
     if (operation.stage !== stage) {
@@ -26,11 +27,12 @@ export function printSource(derived: Derived, names: CNames): CCode {
       if (body.length > 0) body.push(c``);
       body.push(indented(comment(stageText(derived, stage))));
     }
+    begins.push(body.length);
     body.push(...netsComment(derived, operation.pads), ...printOperation(names, operation, c`return;`));
   }
   const shadows = [...derived.accessors.shadows.keys()];
   const [init, done] = [names.own('init'), names.own('done')];
-  return fileText([
+  const head = [
     ...identityComment(derived, `${names.file}.c`, `${styleWords(derived)} for ${derived.proof.pins} pins`),
     c`#include ${stringLiteral(`${names.file}.h`)}`,
     c``,
@@ -45,6 +47,9 @@ export function printSource(derived: Derived, names: CNames): CCode {
     ...shadows.map(
       (register) => c`    ${names.shadow(register)} = ${hexLiteral(register.reset, register.bits)};`,
     ),
+  ];
+  const text = fileText([
+    ...head,
     ...(body.length > 0 ? [c``, ...body, c``] : [indented(comment('the plan places no pin yet'))]),
     c`    ${done} = true;`,
     c`}`,
@@ -54,6 +59,8 @@ export function printSource(derived: Derived, names: CNames): CCode {
     c`    return ${done};`,
     c`}`,
   ]);
+  // After the head comes an empty line.
+  return { text, operations: begins.map((line) => head.length + 2 + line) };
 }
 
 const styleWords = (derived: Derived): string =>

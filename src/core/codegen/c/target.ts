@@ -11,11 +11,11 @@ export const cTarget: Target = {
   title: 'C11',
   language: 'c',
   seal: (text) => c`${comment(text)}\n`,
-  generate(derived: Derived): { path: string; text: CCode }[] {
+  generate(derived: Derived): { path: string; text: CCode; operations?: number[] }[] {
     const names = cNames(derived);
     return [
       { path: `${names.file}.h`, text: printHeader(derived, names) },
-      { path: `${names.file}.c`, text: printSource(derived, names) },
+      { path: `${names.file}.c`, ...printSource(derived, names) },
     ];
   },
 };

@@ -1,0 +1,152 @@
+import { deriveOn, on, planOf } from '@/testing/frost-guard';
+import { type Case, describeRules, onFamily, out, output } from '@/testing/rules';
+import { loadSmall } from '@/testing/small-part';
+import type { RecipeSource } from '../../recipe/types';
+
+const recipe: Partial<RecipeSource> = {
+  settings: { use: ['input', 'output', 'function'], level: ['low', 'high'] },
+  applies: { input: [], output: ['level'], function: [], analog: [] },
+  registers: {
+    blocks: [
+      {
+        id: 'PORT',
+        each: 'port',
+        base: '0x1000 + 0x40*p',
+        name: 'P{port}',
+        registers: [
+          { id: 'DIR', offset: '0', bits: 8 },
+          { id: 'LATCH', offset: '1', bits: 8 },
+          { id: 'SEEN', offset: '2', bits: 8, access: 'read', follows: 'pads' },
+          { id: 'ALT', offset: '3', bits: 8 },
+        ],
+      },
+      { id: 'SYS', base: '0x2000', registers: [{ id: 'ON', offset: '0', bits: 8 }] },
+      {
+        id: 'PICK',
+        each: 'signal',
+        has: 'signal.line',
+        base: '0x3000 + signal.line',
+        name: 'IN_{signal}',
+        registers: [{ id: 'PAD', offset: '0', bits: 8 }],
+      },
+    ],
+    guards: [{ block: 'PORT', registers: ['DIR'], 'open when': 'SYS.ON bit p' }],
+  },
+  fields: {
+    dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
+    latch: { in: 'PORT.LATCH', at: 'b', bits: 1 },
+    seen: { in: 'PORT.SEEN', at: 'b', bits: 1 },
+    alt: { in: 'PORT.ALT', at: 'b', bits: 1 },
+    pick: { in: 'PICK.PAD', at: '0', bits: 5 },
+  },
+  access: { latch: 'latch', level: 'seen' },
+  encode: [
+    { field: 'dir', from: ['use', 'line'], table: { 'output *': 1, 'function out': 1, '*': 0 } },
+    { field: 'latch', from: ['use', 'level'], table: { 'output high': 1, 'output low': 0, '*': 'keep' } },
+    { field: 'alt', from: ['use'], table: { function: 1, '*': 0 } },
+    { field: 'pick', from: ['use'], table: { function: 'n', '*': 'keep' } },
+  ],
+  stages: [
+    { id: 'gate', per: 'port', do: ['SYS.ON bit p := 1'] },
+    { id: 'latch', fields: ['latch'] },
+    { id: 'pads', fields: ['pick', 'alt', 'dir'] },
+  ],
+};
+const right = loadSmall(recipe);
+const gateless = loadSmall({ ...recipe, stages: recipe.stages?.slice(1) ?? [] });
+const unread = structuredClone(recipe);
+delete unread.registers?.blocks[0]?.registers[2]?.follows;
+
+const board = (nets: Parameters<typeof planOf>[0], change = {}) =>
+  planOf(nets, { device: 'shape', package: 'q16', ...change });
+const lamp = out('LAMP', 'A3');
+
+const CASES: Record<string, Case[]> = {
+  unproven: [
+    { name: 'all is well', plan: board([lamp]), device: right, messages: [] },
+    {
+      name: 'a gate that nothing opens',
+      plan: board([lamp]),
+      device: gateless,
+      messages: [
+        /^`LAMP` is not proven: operation 3 \(stage pads\): the write to PA\.DIR may be lost: SYS\.ON bit 0 must be 1, and may be 0\.$/,
+      ],
+    },
+    {
+      name: 'a pad that nobody planned counts as well',
+      plan: board([lamp], { tables: { severity: {}, label: {}, unused: { B2: 'output-low' } } }),
+      device: gateless,
+      messages: [/^`LAMP` is not proven/, /^unused pad `B2` is not proven: .*write to PB\.DIR may be lost/],
+    },
+    {
+      name: 'one signal on two pads is reported as such, and as nothing else',
+      plan: board([
+        { name: 'TX1', role: { kind: 'signal', signal: 'UART1.TX' }, placement: on('A0') },
+        { name: 'TX2', role: { kind: 'signal', signal: 'UART1.TX' }, placement: on('B0') },
+      ]),
+      device: right,
+      messages: [],
+    },
+  ],
+  'shared-bits': [
+    {
+      name: 'one signal on two pads',
+      plan: board([
+        { name: 'TX1', role: { kind: 'signal', signal: 'UART1.TX' }, placement: on('A0') },
+        { name: 'TX2', role: { kind: 'signal', signal: 'UART1.TX' }, placement: on('B0') },
+      ]),
+      device: right,
+      messages: [],
+    },
+  ],
+  'access-unproven': [
+    { name: 'all is well', plan: board([lamp]), device: right, messages: [] },
+    {
+      name: 'a level of which the description does not say what it is',
+      plan: board([lamp]),
+      device: loadSmall(unread),
+      messages: [
+        /^It is not proven that the code does with `LAMP` what its accessors \(read\) say: the description does not say that PA\.SEEN follows the pads\.$/,
+      ],
+    },
+  ],
+  'setting-idle': [
+    { name: 'nothing asked', plan: board([lamp]), device: right, messages: [] },
+    {
+      name: 'a pull on an output that has none there',
+      ...onFamily('ketter-k2', 'q64', [
+        { name: 'LAMP', role: output, placement: on('B2'), settings: { pull: 'up', buffer: 'open-drain' } },
+      ]),
+      messages: [
+        /^`LAMP` asks for pull up, which has no effect on pad `B2` \(terminal \d+\): on this part it means nothing for an output\.$/,
+      ],
+    },
+    {
+      name: 'a setting that the part does not have',
+      plan: board([{ ...lamp, settings: { slew: 'fast' } }]),
+      device: right,
+      messages: [/asks for slew rate fast, .*: the Shape has no such setting/],
+    },
+  ],
+};
+
+describeRules(CASES);
+
+test('one signal on two pads is one error', () => {
+  const { plan, device } = CASES['shared-bits']?.[0] as Case;
+  const errors = deriveOn(plan, device).findings.filter((one) => one.severity === 'error');
+  expect(errors.map((one) => one.rule)).toEqual(['signal-twice']);
+});
+
+test('what the proof found says where it is', () => {
+  const [finding] = deriveOn(board([lamp]), gateless).findings.filter((one) => one.rule === 'unproven');
+  expect(finding?.place).toEqual({ operation: 2, register: 'PA.DIR', mask: 0xff });
+});
+
+test('a pull is no remedy where the pad has none for what it is used as', () => {
+  const { plan, device } = onFamily('ketter-k2', 'q64', [
+    { name: 'BUS', role: { kind: 'open-drain' }, placement: on('B2') },
+  ]);
+  const [finding] = deriveOn(plan, device).findings.filter((one) => one.rule === 'open-drain-no-pull');
+  expect(finding?.remedies.map((one) => one.label)).toEqual(['the board has a pull-up of 4.7 kΩ']);
+});
