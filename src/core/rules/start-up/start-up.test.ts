@@ -73,6 +73,15 @@ const CASES: Record<string, Case[]> = {
       ],
     },
     {
+      name: 'pads with one cause are one finding',
+      plan: board([lamp, out('HORN', 'A4'), out('FAR', 'B1')]),
+      device: gateless,
+      messages: [
+        /^`LAMP`, `HORN` are not proven: .*write to PA\.DIR/,
+        /^`FAR` is not proven: .*write to PB\.DIR/,
+      ],
+    },
+    {
       name: 'a pad that nobody planned counts as well',
       plan: board([lamp], { tables: { severity: {}, label: {}, unused: { B2: 'output-low' } } }),
       device: gateless,

@@ -1,4 +1,5 @@
 import type { ProofFailure } from '../../recipe/proof';
+import { listed } from '../../text/listed';
 import type { Place, Report, Rule } from '../types';
 
 export const unproven: Rule = {
@@ -13,20 +14,26 @@ export const unproven: Rule = {
   check(context) {
     // Pads that want different bits in one place cannot all be proven; that they do is reported by itself.
     const clashing = new Set(context.lowered.clashes.flatMap((clash) => clash.pads));
-    return context.proof.failures.flatMap((failure): Report[] => {
-      const nets = (context.byPad.get(failure.pad) ?? []).map((one) => one.net);
+    const byCause = new Map<string, ProofFailure[]>();
+    for (const failure of context.proof.failures) {
       // Contention for one pad is reported by two-nets; a proof cannot succeed before that is settled.
-      if (nets.length > 1 || clashing.has(failure.pad)) return [];
-      const name = nets[0] ? `\`${nets[0].name}\`` : `unused pad \`${failure.pad}\``;
-      return [
-        {
-          message: `${name} is not proven: ${failure.message}.`,
-          pads: [failure.pad],
-          nets: nets.map((net) => net.id),
-          remedies: [],
-          place: placeOf(failure),
-        },
-      ];
+      if ((context.byPad.get(failure.pad) ?? []).length > 1 || clashing.has(failure.pad)) continue;
+      byCause.set(failure.message, [...(byCause.get(failure.message) ?? []), failure]);
+    }
+    return [...byCause.values()].map((alike): Report => {
+      const [first] = alike as [ProofFailure];
+      const nets = alike.flatMap(({ pad }) => (context.byPad.get(pad) ?? []).map((one) => one.net));
+      const names = alike.map(({ pad }) => {
+        const name = context.byPad.get(pad)?.[0]?.net.name;
+        return name === undefined ? `unused pad \`${pad}\`` : `\`${name}\``;
+      });
+      return {
+        message: `${listed(names)} ${names.length > 1 ? 'are' : 'is'} not proven: ${first.message}.`,
+        pads: alike.map((one) => one.pad),
+        nets: nets.map((net) => net.id),
+        remedies: [],
+        place: placeOf(first),
+      };
     });
   },
 };
