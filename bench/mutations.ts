@@ -19,7 +19,8 @@ for (const [position, folder] of folders.entries()) {
       sums.set(tally.kind, { ...tally, missed: [...tally.missed] });
       continue;
     }
-    for (const key of ['made', 'same', 'refused', 'unproven', 'harmless', 'second'] as const) sum[key] += tally[key];
+    for (const key of ['made', 'same', 'refused', 'unproven', 'harmless', 'second'] as const)
+      sum[key] += tally[key];
     sum.missed.push(...tally.missed);
   }
 }

@@ -63,7 +63,7 @@ test('the path of a user: type nets, place, meet a conflict, take the remedy, re
   await expect(code).toContainText('plan      Gate house, revision A');
   await page.getByRole('tab', { name: 'gate_house.h' }).click();
   await expect(page.getByRole('region', { name: 'gate_house.h' })).toContainText('gate_house_lamp_set(void)');
-  await expect(page.getByText(/4 of 4 pins are proven from every state/)).toBeVisible();
+  await expect(page.getByTestId('view').getByText(/4 of 4 pins are proven from every state/)).toBeVisible();
 
   await page.keyboard.press('g');
   await page.keyboard.press('Control+z');

@@ -12,6 +12,8 @@ export interface FieldMeaning {
   /** The value says which function or which line, not what the pad is. */
   selects: boolean;
   any: boolean;
+  /** Where it selects a function: the values that select one of the pad's; absent where that is said elsewhere. */
+  values?: readonly number[];
   /** It only says where a peripheral listens; what drives the pad does not depend on it. */
   listens: boolean;
 }
@@ -40,8 +42,6 @@ export interface Meanings {
   /** Names the list; equal for pads that mean the same. */
   key: string;
   list: Meaning[];
-  /** For each field the values that it has under other uses than a function. */
-  plain: ReadonlyMap<string, ReadonlySet<number>>;
   /** For each edge or level that can interrupt the fields that alone decide whether it does. */
   noticing: ReadonlyMap<string, string[]>;
   /** Fields whose values under meanings that drive differ from all values under those that do not. */
@@ -58,21 +58,22 @@ export function meaningsOf(device: Device, pad: Pad): Meanings {
       rule.rows.some(
         (row) =>
           row.result !== 'keep' &&
-          [...variablesOf(row.result)].some((name) => /^([bpn]|pad\..*|port\..*)$/.test(name)),
+          [...variablesOf(row.result)].some((name) =>
+            /^([bpn]|(pad|port|fn|signal|peripheral)\..*)$/.test(name),
+          ),
       ),
     );
     memory = { perPad, lists: new Map() };
     memories.set(device, memory);
   }
   const lines = linesOf(device, pad);
-  const key = `${memory.perPad ? pad.id : pad.class} ${[...lines.keys()].sort().join()}`;
+  const key = `${memory.perPad ? pad.id : pad.class} ${linesKey(lines)}`;
   let found = memory.lists.get(key);
   if (!found) {
     const list = listMeanings(device, pad, lines);
     found = {
       key,
       list,
-      plain: plainValues(list),
       noticing: noticingFields(device, list),
       driving: drivingFields(device, list),
     };
@@ -81,22 +82,29 @@ export function meaningsOf(device: Device, pad: Pad): Meanings {
   return found;
 }
 
-/** The directions of the lines that a pad's functions have, with one function for each. */
-function linesOf(device: Device, pad: Pad): Map<LineWord, PadFunction> {
-  const lines = new Map<LineWord, PadFunction>();
+/** A pad's functions that a code selects, by the direction of their lines. */
+function linesOf(device: Device, pad: Pad): Map<LineWord, PadFunction[]> {
+  const lines = new Map<LineWord, PadFunction[]>();
   for (const fn of device.functionsByPad.get(pad.id) ?? []) {
     const line = device.lineOf(fn.signal)?.direction;
-    if (fn.mux !== null && line !== undefined && !lines.has(line)) lines.set(line, fn);
+    if (fn.mux !== null && line !== undefined) lines.set(line, [...(lines.get(line) ?? []), fn]);
   }
   return lines;
 }
 
-function listMeanings(device: Device, pad: Pad, lines: Map<LineWord, PadFunction>): Meaning[] {
+/** Functions by direction and code: pads for which this is the same mean alike. */
+const linesKey = (lines: ReadonlyMap<LineWord, PadFunction[]>): string =>
+  [...lines]
+    .map(([line, functions]) => `${line} ${[...new Set(functions.map((fn) => fn.mux))].sort().join(',')}`)
+    .sort()
+    .join(';');
+
+function listMeanings(device: Device, pad: Pad, lines: Map<LineWord, PadFunction[]>): Meaning[] {
   const { recipe } = device.description;
   const uses = (recipe.settings.use ? valuesOn(device, pad, 'use') : []) as Use[];
   const list: Meaning[] = [];
   for (const use of uses) {
-    const variants: (readonly [LineWord, PadFunction] | undefined)[] =
+    const variants: (readonly [LineWord, PadFunction[]] | undefined)[] =
       use === 'function' ? [...lines] : [undefined];
     for (const variant of variants) {
       const line = variant?.[0];
@@ -104,7 +112,7 @@ function listMeanings(device: Device, pad: Pad, lines: Map<LineWord, PadFunction
       const keys = SETTING_KEYS.filter((key) => key !== 'use' && applies.has(key) && recipe.settings[key]);
       for (const chosen of product(keys, (key) => valuesOn(device, pad, key))) {
         const { values } = canonical(recipe, { values: { ...chosen, use }, mux: null }, line);
-        const fields = fieldsOf(device, pad, variant?.[1], values, line);
+        const fields = fieldsOf(device, pad, variant?.[1] ?? [], values, line);
         if (fields) list.push({ use, ...(line ? { line } : {}), values, applies, fields, alike: false });
       }
     }
@@ -127,23 +135,10 @@ const saysTheSame = (one: Meaning, other: Meaning, ofUse: ReadonlySet<string>): 
     ([id, said]) => said.any || !ofUse.has(id) || other.fields.get(id)?.value === said.value,
   );
 
-function plainValues(list: readonly Meaning[]): Map<string, Set<number>> {
-  const values = new Map<string, Set<number>>();
-  for (const { use, fields } of list) {
-    if (use === 'function') continue;
-    for (const [id, { value }] of fields) {
-      const known = values.get(id);
-      if (known) known.add(value);
-      else values.set(id, new Set([value]));
-    }
-  }
-  return values;
-}
-
 function fieldsOf(
   device: Device,
   pad: Pad,
-  fn: PadFunction | undefined,
+  functions: readonly PadFunction[],
   values: Meaning['values'],
   line: LineWord | undefined,
 ): Map<string, FieldMeaning> | undefined {
@@ -156,10 +151,14 @@ function fieldsOf(
     const away = device.fields.get(rule.field)?.needsFunction === true;
     const ofFunction = away || names.some((name) => /^(m|fn\.|signal\.|peripheral\.)/.test(name));
     try {
+      const expression = row.result;
+      const valueFor = (fn: PadFunction | undefined): number =>
+        evaluate(expression, device.scopeOf({ pad, ...(fn ? { fn } : {}) }));
       fields.set(rule.field, {
-        value: ofFunction ? 0 : evaluate(row.result, device.scopeOf({ pad, fn })),
+        value: ofFunction ? 0 : valueFor(functions[0]),
         selects: names.length > 0 || ofFunction,
         any: ofFunction,
+        ...(ofFunction && !away ? { values: [...new Set(functions.map(valueFor))] } : {}),
         listens: away && matchRow(rule, values, 'out')?.result === 'keep',
       });
     } catch (error) {

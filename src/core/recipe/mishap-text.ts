@@ -13,6 +13,8 @@ export function bitWords(mask: number, bits: number): string {
   return `${found.length === 1 ? 'bit' : 'bits'} ${listed(found.map(String))}`;
 }
 
+const isSingle = (mask: number): boolean => (mask & (mask - 1)) === 0;
+
 /** What happened to an operation and because of what, as a sentence without its full stop. */
 export function mishapText(
   operation: Operation,
@@ -33,7 +35,7 @@ export function mishapText(
     case 'reserved':
       return `${write}: reserved bits need another value`;
     case 'uncommitted':
-      return `${head}${bitWords(mishap.mask, register.bits)} of ${register.name} ${perhaps ? 'may not take' : 'do not take'} the write: ${cause(mishap)}`;
+      return `${head}${bitWords(mishap.mask, register.bits)} of ${register.name} ${perhaps ? 'may not take' : isSingle(mishap.mask) ? 'does not take' : 'do not take'} the write: ${cause(mishap)}`;
     case 'no-effect':
       return `${write}: it writes 1 to no bit, which does nothing in a register of this kind`;
     case 'unreadable':

@@ -1,7 +1,8 @@
-import { loadSmall, problemsOfSmall } from '@/testing/small-part';
+import { expectOk } from '@/testing/frost-guard';
+import { loadSmall, problemsOfSmall, smallPart } from '@/testing/small-part';
 import type { SettingKey } from '../settings';
 import type { PlannedPad } from './contributions';
-import type { Device } from './device';
+import { compileDevice, type Device, loadDevice } from './device';
 import { canonical } from './encode';
 import { lower } from './lower';
 import type { CodeStyle, Operation } from './operations';
@@ -472,6 +473,95 @@ describe('what the machine answers', () => {
     ]);
     expect(proven({ ...plain, stages: [{ id: 'latch', fields: ['latch'] }] }, lamp).messages).toEqual([
       'field dir of A0 in PA.DIR stays as it was, since nothing writes it; planned is 1',
+    ]);
+  });
+});
+
+test('settings that share their bits are proven for both: what was planned is among what the bits mean', () => {
+  const recipe: Partial<RecipeSource> = {
+    ...plain,
+    settings: { use: ['input', 'output', 'function'], level: ['low', 'high'] },
+    encode: [
+      { field: 'dir', from: ['use'], table: { output: 1, '*': 0 } },
+      ...(plain.encode?.slice(1) ?? []),
+    ],
+  };
+  expect(problemsOfSmall(recipe)).toMatch(/give the same bits/);
+  const device = expectOk(compileDevice(smallPart(recipe)));
+  for (const style of ['preserving', 'from-reset'] as const) {
+    const wishes: Record<string, Wish> = {
+      A1: { use: 'function', signal: 'UART1.RX' },
+      A2: { use: 'input' },
+    };
+    const planned = plannedOn(device, wishes);
+    expect(prove(device, planned, lower(device, planned, style)).failures).toEqual([]);
+  }
+});
+
+test('bits that steps decide end as the last step leaves them; one that only turns them leaves it open', () => {
+  const block = port([
+    ...dirAndLatch,
+    { id: 'MODE', offset: '2', bits: 8 },
+    { id: 'TURN', offset: '3', bits: 8, access: 'toggle of MODE' },
+  ]);
+  const recipe = (step: string): Partial<RecipeSource> => ({
+    ...plain,
+    registers: { blocks: [block] },
+    stages: [...(plain.stages ?? []), { id: 'mode', per: 'port', do: [step] }],
+  });
+  expect(proven(recipe('PORT.TURN bit 3 := 1'), lamp).messages).toEqual([
+    'bit 3 of PA.MODE does not end as the steps of the recipe leave it',
+  ]);
+  expect(proven(recipe('PORT.TURN bit 3 := 1'), lamp, 'from-reset').messages).toEqual([]);
+  expect(proven(recipe('PORT.MODE bit 3 := 1'), lamp).messages).toEqual([]);
+});
+
+describe('a code in two registers', () => {
+  const split = (change: Partial<RecipeSource>): Partial<RecipeSource> => ({
+    ...plain,
+    settings: { use: ['input', 'output', 'function'], level: ['low', 'high'] },
+    registers: {
+      blocks: [
+        port([...dirAndLatch, { id: 'CA', offset: '2', bits: 8 }, { id: 'CB', offset: '3', bits: 8 }]),
+      ],
+    },
+    fields: {
+      ...plain.fields,
+      code: {
+        parts: [
+          { in: 'PORT.CA', at: 'b', bits: 1 },
+          { in: 'PORT.CB', at: 'b', bits: 1 },
+        ],
+      },
+    },
+    encode: [
+      { field: 'dir', from: ['use'], table: { output: 1, '*': 0 } },
+      ...(plain.encode?.slice(1) ?? []),
+      { field: 'code', from: ['use'], table: { function: 'm', '*': 0 } },
+    ],
+    stages: [
+      { id: 'latch', fields: ['latch'] },
+      { id: 'code', fields: ['code', 'dir'] },
+    ],
+    ...change,
+  });
+  const codes = (first: number, second: number) => {
+    const part = smallPart(split({}));
+    const functions = [
+      { pad: 'B0', signal: 'UART1.TX', mux: first },
+      { pad: 'B0', signal: 'UART2.TX', mux: second },
+    ];
+    const peripherals = [...part.peripherals, { id: 'UART2', kind: 'UART' }];
+    return expectOk(loadDevice({ ...part, functions, peripherals }));
+  };
+  const onB0 = (device: Device) => {
+    const planned = plannedOn(device, { B0: { use: 'function', signal: 'UART1.TX' } });
+    return prove(device, planned, lower(device, planned, 'from-reset')).failures.map((one) => one.message);
+  };
+  test('may pass through a code that selects nothing, not through one that drives the pad', () => {
+    expect(onB0(codes(3, 2))).toEqual([]);
+    expect(onB0(codes(3, 1))).toEqual([
+      'after operation 1 (stage code) B0 its function is switched on before field code is right',
     ]);
   });
 });

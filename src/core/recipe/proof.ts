@@ -6,10 +6,10 @@ import type { Device } from './device';
 import { type Slot, slotMask } from './fields';
 import type { Lowered } from './lower';
 import { bitsOf, createMachine, type Machine, type Mishap, perform, type Start } from './machine';
-import { mishapText, operationText } from './mishap-text';
+import { bitWords, mishapText, operationText } from './mishap-text';
 import type { Operation } from './operations';
 import { hexText } from './register-text';
-import type { Register, RegisterMap } from './registers';
+import { fullMask, heldBits, type Register, type RegisterMap } from './registers';
 import { fieldBits, judge, lookAt, type WatchedPad, watchPad } from './watch';
 
 export type FailureKind =
@@ -59,6 +59,7 @@ export function prove(device: Device, planned: readonly PlannedPad[], lowered: L
   const start: Start = lowered.style === 'from-reset' ? 'reset' : 'every';
   const run = new Run(device, planned, lowered, start, createMachine(device.registers, start));
   run.all();
+  run.checkSteps();
   for (const one of planned) run.checkEnd(one);
   return {
     start,
@@ -261,6 +262,21 @@ class Run {
       this.fail(other, { kind: verdict.kind, message, operation: index }, operation);
   }
 
+  /** Whether the bits that steps of the recipe decide, and no pad, end as the last of the steps says. */
+  checkSteps(): void {
+    for (const { register, mask, value, open } of this.lowered.decided) {
+      const planned = this.planned.flatMap((one) => wantedOf(this.device, one).contributions);
+      const own = planned.reduce((bits, one) => (one.register === register ? bits & ~one.mask : bits), mask);
+      const held = bitsOf(this.machine, register);
+      const right = held.known & ~((held.value ^ value) & ~open);
+      const wrong = (own & ~right) >>> 0;
+      if (wrong === 0) continue;
+      const single = (wrong & (wrong - 1)) === 0;
+      const message = `${bitWords(wrong, register.bits)} of ${register.name} ${single ? 'does' : 'do'} not end as the steps of the recipe leave ${single ? 'it' : 'them'}`;
+      for (const pad of this.everyPad) this.fail(pad, { kind: 'stray', message, register, mask: wrong });
+    }
+  }
+
   /** Whether every planned bit is known and right, and, where reset values are known, means what was planned. */
   checkEnd(one: PlannedPad): void {
     const wrong = this.wrongField(one);
@@ -283,9 +299,15 @@ class Run {
       return;
     }
     if (this.lowered.style !== 'from-reset' || this.failures.has(one.pad.id)) return;
-    const contents = (register: Register): number => bitsOf(this.machine, register).value;
+    let unknown = 0;
+    const contents = (register: Register): number => {
+      const bits = bitsOf(this.machine, register);
+      unknown |= ~bits.known & fullMask(heldBits(register));
+      return bits.value;
+    };
     const found = decodePad(this.device, one.pad, contents);
-    if (found.some((settings) => sameSettings(settings, one.settings))) return;
+    // Bits without a reset value leave open what the pad means beyond what is planned.
+    if (unknown !== 0 || found.some((settings) => sameSettings(settings, one.settings))) return;
     const message = `${one.pad.id} ends as ${settingWords(found[0])}; planned is ${settingWords(one.settings)}`;
     this.fail(one.pad.id, { kind: 'ends-wrong', message });
   }

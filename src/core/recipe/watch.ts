@@ -5,7 +5,7 @@ import type { Device } from './device';
 import type { Slot } from './fields';
 import { type FieldStates, isBroken } from './invariants';
 import type { Bits, Machine, Start } from './machine';
-import { drives, edgesOf, type Meaning, type Meanings, meaningsOf } from './meanings';
+import { drives, edgesOf, type FieldMeaning, type Meaning, type Meanings, meaningsOf } from './meanings';
 import type { LineWord } from './types';
 
 /** A pad's field where it is read. */
@@ -244,15 +244,18 @@ function judgeAnew(
   return undefined;
 }
 
+/** Whether bits can be those of one of the values that select something of a pad. */
+const selected = ({ values }: FieldMeaning, known: number, value: number): boolean =>
+  values === undefined || values.some((one) => (known & (value ^ one)) === 0);
+
 /** Whether a state can be one that a meaning gives. */
-function fits(meaning: Meaning, state: FieldStates, goal: Goal, plain: Meanings['plain']): boolean {
+function fits(meaning: Meaning, state: FieldStates, goal: Goal): boolean {
   for (const [id, said] of meaning.fields) {
     const bits = state.get(id);
     if (!bits) continue;
     if (said.any) {
-      // A function that only its code tells from another use is not on while the code is the other use's.
-      const settled = bits.known !== 0 && (bits.was & ~bits.known) === 0;
-      if (meaning.alike && settled && plain.get(id)?.has(bits.value & bits.known)) return false;
+      // A function that only its code tells from another use is on only while the code is one of the pad's.
+      if (meaning.alike && !selected(said, bits.known, bits.value)) return false;
       continue;
     }
     // What selects is judged apart for the pad's own plan; of other pads' lines it must be this pad's number to concern it.
@@ -263,15 +266,15 @@ function fits(meaning: Meaning, state: FieldStates, goal: Goal, plain: Meanings[
 }
 
 /** Whether one state of the chip can have given a meaning at the start and another one now. */
-function agree(before: Meaning, now: Meaning, state: FieldStates, plain: Meanings['plain']): boolean {
+function agree(before: Meaning, now: Meaning, state: FieldStates): boolean {
   for (const [id, said] of now.fields) {
     const earlier = before.fields.get(id);
     const bits = state.get(id);
     if (!earlier || !bits || earlier.any) continue;
     const kept = bits.was & ~bits.known;
     if (said.any) {
-      const whole = (bits.value & bits.known) | (kept & earlier.value);
-      if (now.alike && kept !== 0 && plain.get(id)?.has(whole)) return false;
+      const value = (bits.value & bits.known) | (kept & earlier.value);
+      if (now.alike && !selected(said, bits.known | kept, value)) return false;
     } else if ((kept & (earlier.value ^ said.value)) !== 0) return false;
   }
   return true;
@@ -286,9 +289,9 @@ function meaningFault(
   state: FieldStates,
 ): string | undefined {
   for (const now of suspicious) {
-    if (!fits(now, state, goal, meanings.plain)) continue;
+    if (!fits(now, state, goal)) continue;
     for (const before of meanings.list) {
-      if (!fits(before, start, goal, meanings.plain) || !agree(before, now, state, meanings.plain)) continue;
+      if (!fits(before, start, goal) || !agree(before, now, state)) continue;
       const fault = faultOf(device, goal, before, now, state);
       if (fault !== undefined) return fault;
     }
@@ -310,16 +313,21 @@ function faultOf(
   return (
     (now.use === 'output' ? outputFault(device, goal, before, now) : undefined) ??
     (now.use === 'function' ? functionFault(device, goal, before, now, state) : undefined) ??
-    (now.use === 'analog' &&
-    goal.use !== 'analog' &&
-    before?.use !== 'analog' &&
-    !among(device, 'use', 'analog')
-      ? 'is analog for a moment'
-      : undefined) ??
+    analogFault(device, goal, before, now) ??
     pullFault(device, goal, before, now) ??
     triggerFault(device, goal, before, now, state) ??
     otherFault(device, goal, before, now)
   );
+}
+
+function analogFault(
+  device: Device,
+  goal: Goal,
+  before: Meaning | undefined,
+  now: Meaning,
+): string | undefined {
+  if (now.use !== 'analog' || goal.use === 'analog' || among(device, 'use', 'analog')) return undefined;
+  return before && (before.use === 'analog' || drives(before)) ? undefined : 'is analog for a moment';
 }
 
 /** Whether the description lets a setting have a value for a moment. */
@@ -398,6 +406,9 @@ function pullFault(
   if (value === undefined || !now.applies.has('pull')) return undefined;
   const none = device.description.recipe.settings.pull?.[0];
   if (value === none || value === goal.values.pull || value === before?.values.pull) return undefined;
+  // One that was pulled or driven before may be so in another way until it is what it shall be.
+  if (before && (drives(before) || (before.applies.has('pull') && before.values.pull !== none)))
+    return undefined;
   // A pull towards the level that it will be driven to does no harm.
   if (goal.use === 'output' && value === (goal.values.level === 'high' ? 'up' : 'down')) return undefined;
   if (among(device, 'pull', value)) return undefined;
@@ -473,14 +484,13 @@ function strayDrive(
   start: FieldStates,
   state: FieldStates,
 ): string | undefined {
-  if (meanings.driving.length === 0 || meanings.list.some((one) => fits(one, state, goal, meanings.plain)))
-    return undefined;
+  if (meanings.driving.length === 0 || meanings.list.some((one) => fits(one, state, goal))) return undefined;
   const driven = meanings.driving.every(({ field, values }) => {
     const bits = state.get(field);
     return bits !== undefined && bits.known !== 0 && values.has(bits.value & bits.known);
   });
   if (!driven) return undefined;
-  const wasIdle = meanings.list.some((one) => !drives(one) && fits(one, start, goal, meanings.plain));
+  const wasIdle = meanings.list.some((one) => !drives(one) && fits(one, start, goal));
   if (!wasIdle || goalDrives(goal)) return undefined;
   return `is driven for a moment; planned is ${goal.use ?? 'nothing'}`;
 }

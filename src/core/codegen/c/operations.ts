@@ -62,7 +62,15 @@ function printFlip(names: CNames, operation: Flip): CCode[] {
     clear,
     bitsLiteral(clear, set === clear ? mask * 2 ** (clear.bits / 2) : mask),
   );
-  return [c`    if ((${read} & ${bits}) != 0u) { ${low} } else { ${high} }`];
+  const short = c`    if ((${read} & ${bits}) != 0u) { ${low} } else { ${high} }`;
+  if (short.length <= LONGEST_LINE) return [short];
+  return [
+    c`    if ((${read} & ${bits}) != 0u) {`,
+    c`        ${low}`,
+    c`    } else {`,
+    c`        ${high}`,
+    c`    }`,
+  ];
 }
 
 function printFlipOfSeveral(names: CNames, operation: Flip, through: NonNullable<Flip['through']>): CCode[] {

@@ -14,6 +14,8 @@ const ACCESS: Partial<Record<Register['access']['kind'], string>> = {
   set: 'write-only',
   clear: 'write-only',
   toggle: 'write-only',
+  'set-clear': 'write-only',
+  strobe: 'write-only',
   act: 'write-only',
   key: 'write-only',
 };

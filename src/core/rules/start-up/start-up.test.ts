@@ -142,7 +142,7 @@ const CASES: Record<string, Case[]> = {
 describeRules(CASES);
 
 test('one signal on two pads is one error', () => {
-  const { plan, device } = CASES['shared-bits']?.[0] as Case;
+  const [{ plan, device }] = CASES['shared-bits'] as [Case];
   const errors = deriveOn(plan, device).findings.filter((one) => one.severity === 'error');
   expect(errors.map((one) => one.rule)).toEqual(['signal-twice']);
 });

@@ -9,7 +9,7 @@ export const unproven: Rule = {
     title: 'Pin not proven',
     means:
       'Run on the register machine, an operation is lost, changes bits that are not the plan’s, or takes a pad through a state that it must not; or the pad does not end as planned.',
-    fix: 'The message names the operation and what stands in its way. It is the part’s recipe that is at fault: its stages, or what it says of the registers.',
+    fix: 'The message names the operation and what stands in its way. It is the part’s recipe that is at fault: its stages, or what it says of the registers. What the hardware cannot but do for a moment, `between` in the recipe allows.',
   },
   check(context) {
     // Pads that want different bits in one place cannot all be proven; that they do is reported by itself.
