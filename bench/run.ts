@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { Bench } from 'tinybench';
+import { accessorsOf } from '@/core/accessors';
 import { cTarget } from '@/core/codegen/c/target';
 import { generateFiles } from '@/core/codegen/generate';
 import { derive } from '@/core/derive';
@@ -53,6 +54,9 @@ bench
   .add('  of it: derive', () => must(derive(device, edited(clean))))
   .add('  of it: lower', () => lower(device, settled.planned, 'preserving'))
   .add('  of it: prove', () => prove(device, settled.planned, settled.lowered))
+  .add('  of it: accessors, worked out and proven', () =>
+    accessorsOf(device, settled.plan, settled.byPad, settled.lowered),
+  )
   .add('  of it: print C', () => generateFiles(cTarget, settled))
   .add('  of it: fingerprint', () => fingerprintOf(edited(clean)))
   .add('compile the description (in the browser, once)', () => must(compileDevice(device.original)))

@@ -4,17 +4,10 @@ import { encodeSettings } from './encode';
 import { ExpressionError } from './expression';
 import { placeValue, type Slot, slotMask } from './fields';
 import { around, type Lowered } from './lower';
-import {
-  bitsOf,
-  copyMachine,
-  createMachine,
-  type Machine,
-  type Mishap,
-  perform,
-  type Start,
-} from './machine';
+import { assume, bitsOf, createMachine, type Machine, type Mishap, perform, tryOut } from './machine';
 import { bitWords, mishapText } from './mishap-text';
 import type { Operation } from './operations';
+import { endOf } from './proof';
 import { fullMask, type Register } from './registers';
 import { stepsFor } from './strategies';
 
@@ -82,9 +75,7 @@ export interface AfterInit {
  * leaves them; everything else is as it was.
  */
 export function afterInit(device: Device, lowered: Lowered): AfterInit {
-  const start: Start = lowered.style === 'from-reset' ? 'reset' : 'every';
-  const end = createMachine(device.registers, start);
-  for (const operation of lowered.operations) perform(end, operation);
+  const end = endOf(device, lowered);
   const machine = createMachine(device.registers, 'every');
   for (const { register, mask } of [...lowered.decided, ...guarding(device, lowered)]) {
     const { storage } = register;
@@ -131,8 +122,18 @@ function guarding(device: Device, lowered: Lowered): { register: Register; mask:
   });
 }
 
+const latches = new WeakMap<Device, WeakMap<PlannedPad, LatchPart[]>>();
+
 /** The register bits that a pad's level is driven by. Throws {@link ExpressionError} when the description does not say. */
 function latchOf(device: Device, one: PlannedPad): LatchPart[] {
+  const known = latches.get(device) ?? new WeakMap<PlannedPad, LatchPart[]>();
+  latches.set(device, known);
+  const parts = known.get(one) ?? findLatch(device, one);
+  known.set(one, parts);
+  return parts;
+}
+
+function findLatch(device: Device, one: PlannedPad): LatchPart[] {
   const { latch } = device.description.recipe.access;
   if (latch === undefined) throw new ExpressionError('the description names no field that drives a pad', 1);
   const slots = device.slotsOf(latch, one.pad, one.fn);
@@ -256,11 +257,14 @@ export function writeAccess(
   });
 }
 
-/** Values that between them show every bit alone, and all of them together. */
+/** Values that between them tell every bit from every other, and each from one that does not change. */
 const samples = (bits: number): number[] => {
   const all = fullMask(bits);
-  const single = Array.from({ length: bits }, (_, bit) => 2 ** bit);
-  return [0, all, ...single, ...single.map((one) => (all & ~one) >>> 0)];
+  const places = Array.from({ length: bits }, (_, bit) => bit);
+  const codes = Array.from({ length: Math.ceil(Math.log2(bits)) }, (_, k) =>
+    places.reduce((value, bit) => (((bit >>> k) & 1) === 1 ? (value | (1 << bit)) >>> 0 : value), 0),
+  );
+  return [0, all, ...codes, ...codes.map((one) => (all & ~one) >>> 0)];
 };
 
 function wayOf(register: Register, mask: number, slot: Slot | undefined): Put['way'] {
@@ -335,10 +339,9 @@ export function readAccess(
       get.moves.push({ bit, low, inverted: inverted !== (turned ?? false) });
       gets.set(register, get);
     });
-    const machine = copyMachine(after.machine);
     for (const { register } of gets.values()) {
       const probe = step({ kind: 'await', register, mask: 0, value: 0, cycles: 0 });
-      const [mishap] = perform(machine, probe);
+      const [mishap] = tryOut(after.machine, () => perform(after.machine, probe));
       if (mishap) fault ??= mishapText(probe, 0, mishap, 'read');
     }
     return { steps: [...gets.values()], torn: false, ...(fault === undefined ? {} : { fault }) };
@@ -495,46 +498,57 @@ function run(
   steps: readonly AccessStep[],
 ): string | undefined {
   const operations = operationsOf(steps);
-  const start = given.length > 0 ? copyMachine(after.machine) : after.machine;
-  for (const { register, mask, value } of given) {
-    const { word, shift } = register.storage ?? { word: 0, shift: 0 };
-    start.known[word] = (start.known[word] ?? 0) | (mask << shift);
-    start.value[word] = ((start.value[word] ?? 0) & ~(mask << shift)) | ((value & mask) << shift);
-  }
-  const machine = copyMachine(start);
-  const mine = new Map<number, number>();
-  for (const { register, mask } of goal.may) {
-    const { storage } = register;
-    if (storage) mine.set(storage.word, (mine.get(storage.word) ?? 0) | (mask << storage.shift));
-  }
-  for (const [index, operation] of operations.entries()) {
-    if ('shadow' in operation && operation.shadow && !after.shadows.has(operation.register))
-      return `${operation.register.name} can only be written, and not all of its bits are known`;
-    const mishaps: Mishap[] = perform(machine, operation);
-    if (mishaps[0]) return mishapText(operation, index, mishaps[0], 'access');
-  }
-  for (const { register, mask, value } of goal.effect) {
+  const { machine, shadows } = after;
+  return tryOut(machine, () => {
+    for (const { register, mask, value } of given) assume(machine, register, mask, value);
+    const known = goal.effect.map(({ register }) => bitsOf(machine, register).known);
+    return tryOut(machine, (before) => {
+      for (const [index, operation] of operations.entries()) {
+        if ('shadow' in operation && operation.shadow && !shadows.has(operation.register))
+          return `${operation.register.name} can only be written, and not all of its bits are known`;
+        const mishaps: Mishap[] = perform(machine, operation);
+        if (mishaps[0]) return mishapText(operation, index, mishaps[0], 'access');
+      }
+      return wrongEnd(machine, goal, known) ?? strayIn(device, machine, goal, before);
+    });
+  });
+}
+
+/** A level that is not what it shall be; `before` says which bits were known. */
+function wrongEnd(machine: Machine, goal: Goal, before: readonly number[]): string | undefined {
+  for (const [position, { register, mask, value }] of goal.effect.entries()) {
     const held = bitsOf(machine, register);
-    const before = bitsOf(start, register);
     const right =
       value === undefined
-        ? mask & ~held.known & held.was & held.value & ~before.known
+        ? mask & ~held.known & held.was & held.value & ~(before[position] ?? 0)
         : mask & held.known & ~(held.value ^ value);
     const wrong = (mask & ~right) >>> 0;
     if (wrong !== 0) return `${register.name} does not get the level in ${bitWords(wrong, register.bits)}`;
   }
-  for (const word of machine.changed) {
-    const same =
-      (start.known[word] ?? 0) &
-      (machine.known[word] ?? 0) &
-      ~((start.value[word] ?? 0) ^ (machine.value[word] ?? 0));
-    const stray = ~(machine.was[word] ?? 0) & ~same & ~(mine.get(word) ?? 0);
+  return undefined;
+}
+
+/** Bits or locks that are not as they were before, though they are nobody's business. */
+function strayIn(
+  device: Device,
+  machine: Machine,
+  goal: Goal,
+  before: { words: Map<number, [number, number, number]>; keys: Map<Register, number> },
+): string | undefined {
+  for (const [word, [known, value]] of before.words) {
+    const same = known & (machine.known[word] ?? 0) & ~(value ^ (machine.value[word] ?? 0));
+    let stray = ~(machine.was[word] ?? 0) & ~same;
+    for (const { register, mask } of goal.may) {
+      if (register.storage?.word === word) stray &= ~(mask << register.storage.shift);
+    }
+    if (stray === 0) continue;
     const register = device.registers.all.find((one) => one.storage?.word === word);
-    if (stray !== 0 && register && !register.follows)
+    if (register && !register.follows)
       return `it changes ${bitWords(stray >>> (register.storage?.shift ?? 0), register.bits)} of ${register.name}`;
   }
-  for (const [key, seen] of start.keys) {
+  for (const [key, seen] of before.keys) {
     if (machine.keys.get(key) !== seen) return `it leaves ${key.name} in another state than it was`;
   }
+  return undefined;
   return undefined;
 }

@@ -28,6 +28,34 @@ export interface Machine {
   changed: Set<number>;
   /** Called when time alone has changed something. */
   onArrival?: () => void;
+  /** While something is tried out: what words and keys were before. */
+  before?: Before;
+}
+
+/** Words that have changed, with known, value and was as they were; key registers likewise. */
+export interface Before {
+  words: Map<number, [known: number, value: number, was: number]>;
+  keys: Map<Register, number>;
+}
+
+/** Tries something out on a machine, which is afterwards as it was. */
+export function tryOut<T>(machine: Machine, work: (before: Before) => T): T {
+  const { cycle, pending, changed, before: outer } = machine;
+  const before: Before = { words: new Map(), keys: new Map() };
+  machine.before = before;
+  machine.changed = new Set();
+  machine.pending = [...pending];
+  try {
+    return work(before);
+  } finally {
+    for (const [word, [known, value, was]] of before.words) {
+      machine.known[word] = known;
+      machine.value[word] = value;
+      machine.was[word] = was;
+    }
+    for (const [key, seen] of before.keys) machine.keys.set(key, seen);
+    Object.assign(machine, { cycle, pending, changed, before: outer });
+  }
 }
 
 interface Arrival {
@@ -139,6 +167,7 @@ export const copyMachine = (machine: Machine): Machine => ({
   pending: [...machine.pending],
   changed: new Set(),
   onArrival: undefined,
+  before: undefined,
 });
 
 /** What is held in a register, without a bus access. */
@@ -171,11 +200,29 @@ export function lockState(machine: Machine, key: Register): 'open' | 'shut' | 'p
 }
 
 function setWord(machine: Machine, word: number, known: number, value: number, was: number): void {
-  if (machine.known[word] === known && machine.value[word] === value && machine.was[word] === was) return;
+  const [k = 0, v = 0, w = 0] = [machine.known[word], machine.value[word], machine.was[word]];
+  if (k === known && v === value && w === was) return;
+  if (machine.before && !machine.before.words.has(word)) machine.before.words.set(word, [k, v, w]);
   machine.known[word] = known;
   machine.value[word] = value;
   machine.was[word] = was;
   machine.changed.add(word);
+}
+
+function setKey(machine: Machine, key: Register, seen: number): void {
+  const old = machine.keys.get(key) ?? 1;
+  if (machine.before && !machine.before.keys.has(key)) machine.before.keys.set(key, old);
+  machine.keys.set(key, seen);
+}
+
+/** Takes bits of a register to hold a value, as if it had been found out; they count as untouched. */
+export function assume(machine: Machine, register: Register, mask: number, value: number): void {
+  const { storage } = register;
+  if (!storage) return;
+  const { word, shift } = storage;
+  const bits = mask << shift;
+  const held = ((machine.value[word] ?? 0) & ~bits) | ((value << shift) & bits);
+  setWord(machine, word, (machine.known[word] ?? 0) | bits, held, machine.was[word] ?? 0);
 }
 
 /** Bits of a register that a write reaches, for sure and perhaps. */
@@ -482,12 +529,12 @@ function turnKey(machine: Machine, register: Register, keys: number[], value: nu
     const next = seen < keys.length && keys[seen] === value ? seen + 1 : keys[0] === value ? 1 : 0;
     after |= 1 << next;
   }
-  machine.keys.set(register, after);
+  setKey(machine, register, after);
 }
 
 /** A key that is good for one write is used up. */
 function shutAfterOneWrite(machine: Machine, locks: readonly Register[]): void {
-  for (const key of locks) if (key.access.kind === 'key' && key.access.once) machine.keys.set(key, 1);
+  for (const key of locks) if (key.access.kind === 'key' && key.access.once) setKey(machine, key, 1);
 }
 
 /** What the bus reads, and what stood in the way. */
@@ -633,18 +680,6 @@ export function perform(machine: Machine, operation: Operation): Mishap[] {
 function awaitBits(machine: Machine, operation: Extract<Operation, { kind: 'await' }>): Mishap[] {
   const { register, mask, value, cycles } = operation;
   const shown = register.target && register.access.kind !== 'read' ? register.target : register;
-  const settle = (): void => {
-    const { storage } = shown;
-    if (!storage) return;
-    const { word, shift } = storage;
-    setWord(
-      machine,
-      word,
-      (machine.known[word] ?? 0) | (mask << shift),
-      ((machine.value[word] ?? 0) & ~(mask << shift)) | (value << shift),
-      machine.was[word] ?? 0,
-    );
-  };
   const first = readRegister(machine, register);
   if (first.mishaps.length > 0) return first.mishaps;
   const matches = ({ known, value: held }: Bits): 'yes' | 'no' | 'perhaps' => {
@@ -671,6 +706,6 @@ function awaitBits(machine: Machine, operation: Extract<Operation, { kind: 'awai
     spent++;
     state = matches(readRegister(other, register).bits);
   }
-  settle();
+  assume(machine, shown, mask, value);
   return state === 'yes' ? [] : [late];
 }

@@ -36,6 +36,7 @@ export const drives = (one: Pick<Meaning, 'use' | 'line'>): boolean =>
 interface Memory {
   perPad: boolean;
   lists: Map<string, Meanings>;
+  byPad: Map<string, Meanings>;
 }
 
 export interface Meanings {
@@ -63,9 +64,11 @@ export function meaningsOf(device: Device, pad: Pad): Meanings {
           ),
       ),
     );
-    memory = { perPad, lists: new Map() };
+    memory = { perPad, lists: new Map(), byPad: new Map() };
     memories.set(device, memory);
   }
+  const known = memory.byPad.get(pad.id);
+  if (known) return known;
   const lines = linesOf(device, pad);
   const key = `${memory.perPad ? pad.id : pad.class} ${linesKey(lines)}`;
   let found = memory.lists.get(key);
@@ -79,6 +82,7 @@ export function meaningsOf(device: Device, pad: Pad): Meanings {
     };
     memory.lists.set(key, found);
   }
+  memory.byPad.set(pad.id, found);
   return found;
 }
 

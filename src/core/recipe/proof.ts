@@ -59,6 +59,7 @@ export function prove(device: Device, planned: readonly PlannedPad[], lowered: L
   const start: Start = lowered.style === 'from-reset' ? 'reset' : 'every';
   const run = new Run(device, planned, lowered, start, createMachine(device.registers, start));
   run.all();
+  ends.set(lowered, run.machine);
   run.checkSteps();
   for (const one of planned) run.checkEnd(one);
   return {
@@ -68,6 +69,19 @@ export function prove(device: Device, planned: readonly PlannedPad[], lowered: L
     failures: planned.flatMap((one) => run.failures.get(one.pad.id) ?? []),
     strays: [...run.strays],
   };
+}
+
+const ends = new WeakMap<Lowered, Machine>();
+
+/** The machine after all operations, as the proof has left it; not to be changed. */
+export function endOf(device: Device, lowered: Lowered): Machine {
+  let end = ends.get(lowered);
+  if (!end) {
+    end = createMachine(device.registers, lowered.style === 'from-reset' ? 'reset' : 'every');
+    for (const operation of lowered.operations) perform(end, operation);
+    ends.set(lowered, end);
+  }
+  return end;
 }
 
 /** The words of memory, and the pads whose fields lie in them, each with the bits of its fields. */
