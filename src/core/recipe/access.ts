@@ -550,5 +550,4 @@ function strayIn(
     if (machine.keys.get(key) !== seen) return `it leaves ${key.name} in another state than it was`;
   }
   return undefined;
-  return undefined;
 }

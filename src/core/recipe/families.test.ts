@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { FAMILIES, family, familyPlan, workedImages } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
+import { plannedByChance } from '@/testing/mutations';
+import { randomFrom } from '@/testing/random';
 import { derive } from '../derive';
 import type { Pad } from '../device/types';
 import { contributionsOf, type PlannedPad } from './contributions';
@@ -28,30 +30,8 @@ function choices(device: Device, pad: Pad): PlannedPad[] {
   return list;
 }
 
-/**
- * A random plan of a part. Pads that would write shared fields differently (two pads on one interrupt line, two routes of one
- * instance, two pads feeding one input) clash; rules forbid such plans, so the later pad is left out here.
- */
-const randomPlan = (device: Device) =>
-  fc.array(fc.tuple(fc.nat(), fc.nat()), { minLength: 1, maxLength: 14 }).map((seeds): PlannedPad[] => {
-    const pads = ioPads(device);
-    const planned = new Map<string, PlannedPad>();
-    const taken = new Map<string, number>();
-    for (const [padSeed, settingSeed] of seeds) {
-      const pad = pads[padSeed % pads.length] as Pad;
-      const list = choices(device, pad);
-      const one = list[settingSeed % list.length];
-      if (planned.has(pad.id) || !one) continue;
-      const parts = contributionsOf(device, one).map(({ register, mask, value }) => ({
-        key: `${register.name}/${mask}`,
-        value,
-      }));
-      if (parts.some(({ key, value }) => taken.has(key) && taken.get(key) !== value)) continue;
-      for (const { key, value } of parts) taken.set(key, value);
-      planned.set(pad.id, one);
-    }
-    return [...planned.values()];
-  });
+/** Settings by chance for some pads of a part. */
+const randomPlan = (device: Device) => fc.nat().map((seed) => plannedByChance(device, randomFrom(seed), 14));
 
 describe.each(FAMILIES)('%s', (folder) => {
   const device = family(folder);

@@ -51,7 +51,7 @@ export function Findings() {
       {findings.map((finding) => (
         <li
           key={finding.id}
-          className={`grid grid-cols-[14px_124px_1fr] items-baseline gap-1.5 px-4 ${
+          className={`grid grid-cols-[14px_124px_minmax(0,1fr)] items-baseline gap-1.5 px-4 ${
             selection?.kind === 'finding' && selection.id === finding.id ? 'bg-pickbg' : ''
           }`}
         >

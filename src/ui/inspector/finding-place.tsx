@@ -16,9 +16,13 @@ export function FindingPlace({ finding }: { finding: Finding }) {
   if (operation === undefined && !register) return null;
   const { description } = derived.device;
   return (
-    <span className="whitespace-nowrap">
+    <span>
       {operation !== undefined && (
-        <button type="button" className="link mr-2.5" onClick={() => showOperation(operation)}>
+        <button
+          type="button"
+          className="link mr-2.5 inline text-left"
+          onClick={() => showOperation(operation)}
+        >
           operation {operation + 1} in the code
         </button>
       )}

@@ -142,6 +142,20 @@ describe('the files', () => {
     expect(other.fingerprint).not.toBe(deriveOn(demo).fingerprint);
     expect(generate(demo)).toEqual(generate(frostGuard()));
   });
+  test('say on which line each operation begins', () => {
+    const { operations } = deriveOn(demo).lowered;
+    const lines = source?.text.split('\n') ?? [];
+    expect(source?.operations).toHaveLength(operations.length);
+    operations.forEach((operation, index) => {
+      const from = source?.operations?.[index] ?? 0;
+      const to = source?.operations?.[index + 1] ?? from + 4;
+      const text = lines.slice(from - 1, to - 1).join('\n');
+      expect(text).toContain(
+        'register' in operation ? operation.register.name.replace('.', '_') : 'FROST_GUARD_WAIT',
+      );
+    });
+    expect(header?.operations).toBeUndefined();
+  });
   test('use unsigned masks only', () => {
     for (const literal of source?.text.match(/\b0x[0-9A-F]+u?\b/g) ?? []) expect(literal).toMatch(/u$/);
   });
