@@ -95,6 +95,23 @@ describe.each(STYLES)('set, clear and toggle of a latch (%s)', (style) => {
     ],
     ['masked', [DIR, { ...LATCH, offset: '4', bits: 16, access: 'masked' }, SEEN], {}, '2 0 2 0', false],
     [
+      'turned at the address where levels are read',
+      [
+        DIR,
+        LATCH,
+        { ...SEEN, overlaps: 'TURN' },
+        { id: 'TURN', offset: '2', bits: 8, access: 'toggle of LATCH' },
+      ],
+      {
+        fields: {
+          ...recipe([]).fields,
+          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'toggled by': 'PORT.TURN' },
+        },
+      },
+      '2 0 2 0',
+      true,
+    ],
+    [
       'behind reserved bits that must be given',
       [DIR, { ...LATCH, reset: '0x80', always: '0x80 in 0xC0' }, SEEN],
       {},
@@ -304,6 +321,36 @@ describe('several at once', () => {
     ['read, changed and written back', [DIR, LATCH, SEEN], {}],
     ['set and cleared', pair, paired],
     ['masked', [DIR, { ...LATCH, offset: '4', bits: 16, access: 'masked' }, SEEN], {}],
+    [
+      'written beside it and taken over',
+      [
+        DIR,
+        { id: 'NEXT', offset: '1', bits: 8 },
+        SEEN,
+        { ...LATCH, offset: '4', access: 'read' },
+        { id: 'TAKE', offset: '5', bits: 8, access: 'act copies NEXT to LATCH' },
+      ],
+      {
+        fields: { ...recipe([]).fields, latch: { in: 'PORT.LATCH', through: 'PORT.NEXT', at: 'b', bits: 1 } },
+        stages: [
+          { id: 'latch', fields: ['latch'] },
+          { id: 'take', per: 'pad', do: ['PORT.TAKE bit b := 1'] },
+          { id: 'direction', fields: ['dir'] },
+        ],
+      },
+    ],
+    [
+      'locked',
+      [DIR, LATCH, SEEN, { id: 'KEY', offset: '6', bits: 8, access: 'key 0x5A then 0xA5 opens LATCH' }],
+      {
+        stages: [
+          { id: 'open', per: 'port', do: ['PORT.KEY := 0x5A', 'PORT.KEY := 0xA5'] },
+          { id: 'latch', fields: ['latch'] },
+          { id: 'direction', fields: ['dir'] },
+          { id: 'shut', per: 'port', do: ['PORT.KEY := 0'] },
+        ],
+      },
+    ],
     [
       'set and cleared by halves',
       [DIR, LATCH, SEEN, { id: 'BOTH', offset: '4', bits: 16, access: 'set and clear of LATCH' }],

@@ -376,7 +376,7 @@ static void start(uint32_t chance, int any) {
 static int at(uint32_t address, int bits, int writing) {
   int found = -1;
   for (int i = 0; i < N; i++) if (R[i].address == address && R[i].bits == bits && R[i].kind != K_internal)
-    if (found < 0 || (R[i].kind == (writing ? K_write : K_read))) found = i;
+    if (found < 0 || R[writing ? found : i].kind == K_read) found = i;
   return found;
 }
 static int shut(int row, int writing) {

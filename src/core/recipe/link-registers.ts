@@ -97,6 +97,12 @@ function linkTarget(register: Register, beside: (id: string) => Register): void 
     default:
       return;
   }
+  const aliased = access.kind === 'alias' ? register.target.access.kind : 'read-write';
+  if (aliased !== 'read-write' && aliased !== 'read')
+    throw new ExpressionError(
+      `${register.target.name} is ${aliased}; an alias is of a register that can be read`,
+      1,
+    );
   const acted = [register.target, ...(register.from ? [register.from] : [])];
   for (const one of acted) {
     if (!HOLDING.has(one.access.kind))

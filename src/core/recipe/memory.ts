@@ -55,7 +55,7 @@ function reportOverlap(a: Register, b: Register, problems: Problems): void {
   const address = Math.max(a.address, b.address);
   problems.push({
     place: `recipe, block ${second.block}, register ${second.id}`,
-    message: `${first.name} and ${second.name} are both at ${hexText(address, address > 0xffff ? 32 : 16)}; if they are parts of one register, say so with "overlaps"`,
+    message: `${first.name} and ${second.name} are both at ${hexText(address, address > 0xffff ? 32 : 16)}; if that is on purpose (parts of one register, or one that is read and one that is written), say so with "overlaps"`,
   });
 }
 

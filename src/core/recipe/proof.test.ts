@@ -96,7 +96,7 @@ describe('addresses', () => {
   test('a stride that puts one port on another is refused, with both names and the address', () => {
     const block = { ...port(dirAndLatch), base: '0x1000 + p' };
     expect(problemsOfSmall({ ...plain, registers: { blocks: [block] } })).toBe(
-      'recipe, block PORT, register LATCH: PB.DIR and PA.LATCH are both at 0x1001; if they are parts of one register, say so with "overlaps"',
+      'recipe, block PORT, register LATCH: PB.DIR and PA.LATCH are both at 0x1001; if that is on purpose (parts of one register, or one that is read and one that is written), say so with "overlaps"',
     );
   });
   test('two registers at one address, of any widths, are refused', () => {
@@ -144,6 +144,14 @@ describe('addresses', () => {
     const latch = apart.registers?.blocks[0]?.registers[1];
     if (latch) latch.access = 'write';
     expect(proven(apart, lamp, 'from-reset').messages).toEqual([]);
+  });
+  test('what is read and what turns bits may share an address', () => {
+    const block = port([
+      ...dirAndLatch,
+      { id: 'SEEN', offset: '2', bits: 8, access: 'read', follows: 'pads', overlaps: 'TURN' },
+      { id: 'TURN', offset: '2', bits: 8, access: 'toggle of LATCH' },
+    ]);
+    expect(proven({ ...plain, registers: { blocks: [block] } }, lamp).messages).toEqual([]);
   });
   test('an alias is the register at a second address', () => {
     const block = port([...dirAndLatch, { id: 'AGAIN', offset: '8', bits: 8, access: 'alias of DIR' }]);
@@ -870,6 +878,24 @@ describe('what is refused when a description is loaded', () => {
       'a set register of another width',
       withRegister({ id: 'X', offset: '4', bits: 16, access: 'set of LATCH' }),
       /PA\.X reaches 16 bits, but PA\.LATCH has 8/,
+    ],
+    [
+      'an alias of a register that cannot be read',
+      withRegister(
+        { id: 'X', offset: '4', bits: 16, access: 'alias of M' },
+        {
+          registers: {
+            blocks: [
+              port([
+                ...dirAndLatch,
+                { id: 'M', offset: '6', bits: 16, access: 'masked' },
+                { id: 'X', offset: '4', bits: 16, access: 'alias of M' },
+              ]),
+            ],
+          },
+        },
+      ),
+      /PA\.M is masked; an alias is of a register that can be read/,
     ],
     [
       'a set register of one that holds nothing',
