@@ -44,7 +44,10 @@ interface Linker {
 function countOpenings(linker: Linker, more: number): void {
   linker.openings += more;
   if (linker.openings > LIMITS.openings)
-    throw new ExpressionError(`keys and guards open too much: at most ${limitText('openings')} are taken`, 1);
+    throw new ExpressionError(
+      `keys, guards and overlaps name too much: at most ${limitText('openings')} are taken`,
+      1,
+    );
 }
 
 /** The registers an access touches: of a register in pieces, the pieces. */
@@ -62,7 +65,7 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
     const { access, follows } = register;
     linkTarget(register, (id) => beside(id, i));
     if (access.kind === 'key') {
-      register.opens = access.opens.flatMap((name) => openedBy(linker, block, instance, name));
+      register.opens = access.opens.flatMap((name) => registersNamed(linker, block, instance, name));
       countOpenings(linker, register.opens.length);
       for (const other of register.opens) other.locks.push(register);
     }
@@ -71,7 +74,8 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
       register.inverter = beside(follows.invertedBy, i);
     if (source.overlaps !== undefined) {
       const names = source.overlaps.split(',').map((name) => name.trim());
-      register.overlaps = names.flatMap((name) => sharedWith(linker, block, instance, name));
+      register.overlaps = names.flatMap((name) => registersNamed(linker, block, instance, name));
+      countOpenings(linker, register.overlaps.length);
       for (const piece of register.pieces ?? []) piece.overlaps = register.overlaps;
     }
     if (source['writable where'] !== undefined)
@@ -120,13 +124,8 @@ function linkTarget(register: Register, beside: (id: string) => Register): void 
 
 const HOLDING: ReadonlySet<Access['kind']> = new Set(['read-write', 'read', 'write', 'masked', 'internal']);
 
-/** `R` beside it, or `BLOCK.R` in every instance of another block. */
-function sharedWith(linker: Linker, block: BlockSource, instance: Instance, name: string): Register[] {
-  return openedBy(linker, block, instance, name).filter((one) => one !== undefined);
-}
-
 /** `R` beside it, `BLOCK.R` or `BLOCK.*` in every instance of another block. */
-function openedBy(linker: Linker, block: BlockSource, instance: Instance, name: string): Register[] {
+function registersNamed(linker: Linker, block: BlockSource, instance: Instance, name: string): Register[] {
   const [otherBlock, id] = name.includes('.') ? name.split('.') : [block.id, name];
   const other = linker.device.recipe.registers.blocks.find((one) => one.id === otherBlock);
   const instances = other === block ? [instance] : other ? instancesOf(linker.device, other) : [];

@@ -413,9 +413,7 @@ export function writeRegister(machine: Machine, register: Register, value: numbe
   tick(machine, 1);
   const bar = barred(machine, register, 'write');
   if (bar && !bar.perhaps) return [bar];
-  const reach = bar ? PERHAPS : ALL;
-  const mishaps = [...(bar ? [bar] : []), ...act(machine, register, value, reach)];
-  return mishaps;
+  return [...(bar ? [bar] : []), ...act(machine, register, value, bar ? PERHAPS : ALL)];
 }
 
 /** A write that has come through guards and locks; `reach` says whether for sure. */
@@ -461,6 +459,8 @@ function act(machine: Machine, register: Register, value: number, reach: Taken):
       const half = register.bits / 2;
       const [high, low] = [value & fullMask(half), (value >>> half) & fullMask(half)];
       if (value === 0) return whole('no-effect');
+      const lost = differing(machine, target, low & ~high, 0) | differing(machine, target, high, -1);
+      note(refused(machine, register, lost, through));
       // Where both are asked for, setting wins.
       put(machine, target, low & ~high, 0, through);
       put(machine, target, high, -1, through);
@@ -537,15 +537,11 @@ function shutAfterOneWrite(machine: Machine, locks: readonly Register[]): void {
   for (const key of locks) if (key.access.kind === 'key' && key.access.once) setKey(machine, key, 1);
 }
 
+const NOTHING: Bits = { known: 0, value: 0, was: 0 };
+
 /** What the bus reads, and what stood in the way. */
 export function readRegister(machine: Machine, register: Register): { bits: Bits; mishaps: Mishap[] } {
   tick(machine, 1);
-  return lookOverBus(machine, register);
-}
-
-const NOTHING: Bits = { known: 0, value: 0, was: 0 };
-
-function lookOverBus(machine: Machine, register: Register): { bits: Bits; mishaps: Mishap[] } {
   const bar = barred(machine, register, 'read');
   if (bar) return { bits: bar.perhaps ? NOTHING : { known: -1, value: 0, was: 0 }, mishaps: [bar] };
   switch (register.access.kind) {
@@ -587,9 +583,10 @@ function update(machine: Machine, operation: Extract<Operation, { kind: 'update'
     }
   }
   tick(machine, 1);
-  const bar = barred(machine, register, 'write');
-  if (bar && !bar.perhaps) return [bar];
   const store = register.access.kind === 'alias' ? storeOf(register) : register;
+  const behind = store === register ? undefined : barredBehind(machine, store);
+  const bar = barred(machine, register, 'write') ?? (behind ? { ...behind, register } : undefined);
+  if (bar && !bar.perhaps) return [bar];
   const through = both(both(taken(machine, register), taken(machine, store)), bar ? PERHAPS : ALL);
   const mishaps: Mishap[] = bar ? [bar] : [];
   const note = (mishap: Mishap | undefined): void => {

@@ -1,5 +1,4 @@
 import type { Problems } from '../problems';
-import { listed } from '../text/listed';
 import { hexText } from './register-text';
 import type { Register, RegisterMap } from './registers';
 
@@ -32,6 +31,7 @@ export function layOutMemory(map: RegisterMap, endian: 'little' | 'big', problem
       groups.push(group);
     } else {
       for (const other of group) {
+        if (problems.full) return;
         if (overlap(register, other) && !mayOverlap(register, other))
           reportOverlap(register, other, problems);
       }
@@ -41,6 +41,37 @@ export function layOutMemory(map: RegisterMap, endian: 'little' | 'big', problem
   }
   for (const members of groups) place(members, map, endian, problems);
   for (const register of map.all) if (!isOnBus(register)) register.storage = { word: map.words++, shift: 0 };
+  refuseCircles(map, problems);
+}
+
+/** What follows something that, in the end, follows it would never come to rest. */
+function refuseCircles(map: RegisterMap, problems: Problems): void {
+  const following = map.all.filter((one) => one.follows?.kind === 'register' && one.target?.storage);
+  const next = new Map<number, number[]>();
+  for (const { target, storage } of following) {
+    const from = target?.storage?.word ?? -1;
+    next.set(from, [...(next.get(from) ?? []), storage?.word ?? -1]);
+  }
+  const done = new Set<number>();
+  for (const register of following) {
+    const path = new Set<number>();
+    const circles = (word: number): boolean => {
+      if (path.has(word)) return true;
+      if (done.has(word)) return false;
+      path.add(word);
+      const found = (next.get(word) ?? []).some(circles);
+      path.delete(word);
+      done.add(word);
+      return found;
+    };
+    if (circles(register.storage?.word ?? -1)) {
+      problems.push({
+        place: `recipe, block ${register.block}, register ${register.id}`,
+        message: `${register.name} follows itself`,
+      });
+      return;
+    }
+  }
 }
 
 /** Registers of which one names the other, or that are parts of a word that both name. */
@@ -50,9 +81,8 @@ function mayOverlap(a: Register, b: Register): boolean {
   );
 }
 
-function reportOverlap(a: Register, b: Register, problems: Problems): void {
-  const [first, second] = [b, a];
-  const address = Math.max(a.address, b.address);
+function reportOverlap(second: Register, first: Register, problems: Problems): void {
+  const address = Math.max(first.address, second.address);
   problems.push({
     place: `recipe, block ${second.block}, register ${second.id}`,
     message: `${first.name} and ${second.name} are both at ${hexText(address, address > 0xffff ? 32 : 16)}; if that is on purpose (parts of one register, or one that is read and one that is written), say so with "overlaps"`,
@@ -75,14 +105,7 @@ function place(
     if (sharing.length === 0) continue;
     const from = Math.min(...sharing.map((one) => one.address));
     const to = Math.max(...sharing.map((one) => one.address + bytesOf(one)));
-    if (to - from > 4) {
-      const names = listed(sharing.map((one) => one.name));
-      problems.push({
-        place: 'recipe, registers',
-        message: `${names} overlap over more than a word of 32 bits`,
-      });
-      continue;
-    }
+    // Registers are aligned to their widths, so what overlaps lies within one word of 32 bits.
     const word = map.words++;
     for (const register of sharing) {
       const bytes =

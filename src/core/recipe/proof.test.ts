@@ -474,6 +474,58 @@ describe('what the machine answers', () => {
     const waiting = { ...recipe, stages: [...(plain.stages ?? []), { id: 'settle', do: ['wait 9 cycles'] }] };
     expect(proven(waiting, lamp).messages).toEqual([]);
   });
+  test('what arrives while the code waits is looked at as it arrives', () => {
+    const block = port([
+      { id: 'WISH', offset: '0', bits: 8 },
+      { id: 'DIR', offset: '4', bits: 8, access: 'read', follows: 'WISH after 3 cycles' },
+      { id: 'NEXT', offset: '1', bits: 8 },
+      { id: 'LATCH', offset: '5', bits: 8, access: 'read', follows: 'NEXT after 9 cycles' },
+    ]);
+    const recipe: Partial<RecipeSource> = {
+      ...plain,
+      registers: { blocks: [block] },
+      fields: {
+        dir: { in: 'PORT.DIR', through: 'PORT.WISH', at: 'b', bits: 1 },
+        latch: { in: 'PORT.LATCH', through: 'PORT.NEXT', at: 'b', bits: 1 },
+      },
+    };
+    const settle = { id: 'settle', do: ['wait 20 cycles'] };
+    const early = { ...recipe, stages: [...(plain.stages ?? []), settle] };
+    expect(proven(early, lamp, 'from-reset').messages[0]).toMatch(/A0 is driven low before it is set high/);
+    const [latch, direction] = plain.stages ?? [];
+    const late = { ...recipe, stages: [latch, { ...settle, id: 'between' }, direction, settle] };
+    expect(proven(late as Partial<RecipeSource>, lamp, 'from-reset').messages).toEqual([]);
+  });
+  test('commit bits hold for halves that set and clear, and locks for an alias', () => {
+    const both = port([
+      { id: 'DIR', offset: '0', bits: 8 },
+      { id: 'LATCH', offset: '2', bits: 16, 'writable where': 'MAY' },
+      { id: 'BOTH', offset: '4', bits: 32, access: 'set and clear of LATCH' },
+      { id: 'MAY', offset: '8', bits: 16 },
+    ]);
+    const halves: Partial<RecipeSource> = {
+      ...plain,
+      registers: { blocks: [both] },
+      fields: {
+        ...plain.fields,
+        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.BOTH', 'cleared by': 'PORT.BOTH' },
+      },
+    };
+    expect(proven(halves, lamp).failures[0]).toMatchObject({ kind: 'lost', register: { name: 'PA.BOTH' } });
+    const aliased = port([
+      ...dirAndLatch,
+      { id: 'MODE', offset: '4', bits: 8 },
+      { id: 'AGAIN', offset: '5', bits: 8, access: 'alias of MODE' },
+      { id: 'KEY', offset: '6', bits: 8, access: 'key 0x5A opens MODE' },
+    ]);
+    const stages = [
+      { id: 'mode', per: 'port' as const, do: ['PORT.AGAIN bit 0 := 1'] },
+      ...(plain.stages ?? []),
+    ];
+    expect(proven({ ...plain, registers: { blocks: [aliased] }, stages }, lamp).messages[0]).toBe(
+      'operation 1 (stage mode): the write to PA.AGAIN may be lost: nothing has opened PA.KEY, which may be open or shut',
+    );
+  });
   test('a field that no stage writes is said to stay as it was', () => {
     const recipe = { ...plain, stages: [{ id: 'direction', fields: ['dir'] }] };
     expect(proven(recipe, lamp).messages).toEqual([
@@ -922,6 +974,22 @@ describe('what is refused when a description is loaded', () => {
       'a field that drives, but is not there',
       { ...plain, access: { latch: 'nil' } },
       /recipe, access, latch: there is no field nil/,
+    ],
+    [
+      'registers that follow each other in a circle',
+      {
+        ...plain,
+        registers: {
+          blocks: [
+            port([
+              ...dirAndLatch,
+              { id: 'X', offset: '4', bits: 8, access: 'read', follows: 'Y' },
+              { id: 'Y', offset: '5', bits: 8, access: 'read', follows: 'X' },
+            ]),
+          ],
+        },
+      },
+      /register X: PA\.X follows itself/,
     ],
     [
       'two stages of one name',

@@ -138,6 +138,8 @@ class Run {
   private readonly watched = new Map<string, WatchedPad>();
   private readonly byWord = new Map<number, { one: WatchedPad; field: number }[]>();
   private readonly everyPad: readonly string[];
+  /** Counts the times that somebody has looked. */
+  private moment = 0;
 
   constructor(
     private readonly device: Device,
@@ -229,6 +231,7 @@ class Run {
   /** Looks at the words that have changed: at bits that are nobody's, and at the pads whose fields they are. */
   private lookAround(index: number, operation: Operation): void {
     const { machine } = this;
+    this.moment++;
     for (const word of machine.changed) {
       this.lookForStrays(word, index, operation);
       const touched = ~(machine.was[word] ?? 0);
@@ -237,7 +240,8 @@ class Run {
           if ((touched & mask) !== 0 && !this.watched.has(pad.id)) this.lookAtOther(pad, index, operation);
         }
       }
-      for (const { one, field } of this.byWord.get(word) ?? []) lookAt(machine, one, field, index);
+      for (const { one, field } of this.byWord.get(word) ?? [])
+        lookAt(machine, one, field, index, this.moment);
     }
     machine.changed.clear();
   }
@@ -268,7 +272,7 @@ class Run {
     // Its bits are reported as strays unless a statement owns them; then at least it must not start to drive.
     const fresh = createMachine(this.device.registers, this.start);
     const one = watchPad(this.device, fresh, this.start, pad);
-    for (const { field } of one.view.words) lookAt(this.machine, one, field, index);
+    for (const { field } of one.view.words) lookAt(this.machine, one, field, index, this.moment);
     const verdict = judge(this.device, one);
     if (!verdict) return;
     const message = `after ${operationText(operation, index)} ${pad.id}, which is not planned, ${verdict.message}`;
@@ -278,9 +282,13 @@ class Run {
 
   /** Whether the bits that steps of the recipe decide, and no pad, end as the last of the steps says. */
   checkSteps(): void {
+    const planned = new Map<Register, number>();
+    for (const one of this.planned) {
+      for (const { register, mask } of wantedOf(this.device, one).contributions)
+        planned.set(register, (planned.get(register) ?? 0) | mask);
+    }
     for (const { register, mask, value, open } of this.lowered.decided) {
-      const planned = this.planned.flatMap((one) => wantedOf(this.device, one).contributions);
-      const own = planned.reduce((bits, one) => (one.register === register ? bits & ~one.mask : bits), mask);
+      const own = mask & ~(planned.get(register) ?? 0);
       const held = bitsOf(this.machine, register);
       const right = held.known & ~((held.value ^ value) & ~open);
       const wrong = (own & ~right) >>> 0;

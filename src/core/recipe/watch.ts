@@ -30,8 +30,10 @@ export interface WatchedPad {
   current: Bits[];
   /** What has changed, one list a step. */
   steps: { field: number; bits: Bits }[][];
-  /** The operation of each step. */
+  /** The operation of each step; one in which something arrives while it waits has several. */
   operations: number[];
+  /** When the last step was seen. */
+  moment: number;
   /** The steps as text: what happens to pads alike has the same verdict. */
   path: string;
 }
@@ -92,12 +94,19 @@ export function watchPad(
     current: [...view.start.states],
     steps: [],
     operations: [],
+    moment: -1,
     path: '',
   };
 }
 
-/** Looks at a field of a pad after an operation, and notes what it holds when that is something else. */
-export function lookAt(machine: Machine, one: WatchedPad, field: number, operation: number): void {
+/** Looks at a field of a pad, and notes what it holds when that is something else; what is seen at one moment is one step. */
+export function lookAt(
+  machine: Machine,
+  one: WatchedPad,
+  field: number,
+  operation: number,
+  moment: number,
+): void {
   const slots = one.view.fields[field]?.slots;
   const before = one.current[field];
   if (!slots || !before) return;
@@ -105,8 +114,9 @@ export function lookAt(machine: Machine, one: WatchedPad, field: number, operati
   if (bits.known === before.known && bits.value === before.value && bits.was === before.was) return;
   one.current[field] = bits;
   let step = one.steps.at(-1);
-  if (!step || one.operations.at(-1) !== operation) {
+  if (!step || one.moment !== moment) {
     step = [];
+    one.moment = moment;
     one.steps.push(step);
     one.operations.push(operation);
     one.path += '|';
