@@ -93,7 +93,7 @@ interface Accessible {
 function netAccessors(device: Device, after: AfterInit, one: Accessible): Accessor[] {
   const { id, pad, inverted } = one;
   const drive = (asserted: boolean): Access =>
-    driveAccess(device, after, [{ pad, level: asserted !== inverted ? 'high' : 'low' }]);
+    driveAccess(device, after, pad, asserted !== inverted ? 'high' : 'low');
   const nets = [id];
   return [
     ...(one.driven && device.description.recipe.access.latch !== undefined

@@ -4,7 +4,16 @@ import { encodeSettings } from './encode';
 import { ExpressionError } from './expression';
 import { placeValue, type Slot, slotMask } from './fields';
 import { around, type Lowered } from './lower';
-import { assume, bitsOf, createMachine, type Machine, type Mishap, perform, tryOut } from './machine';
+import {
+  assume,
+  bitsOf,
+  createMachine,
+  type Machine,
+  type Mishap,
+  perform,
+  readRegister,
+  tryOut,
+} from './machine';
 import { bitWords, mishapText } from './mishap-text';
 import type { Operation } from './operations';
 import { endOf } from './proof';
@@ -153,18 +162,17 @@ function findLatch(device: Device, one: PlannedPad): LatchPart[] {
   });
 }
 
-/** Drives pads to levels that are known beforehand. */
+/** Drives a pad to a level. */
 export function driveAccess(
   device: Device,
   after: AfterInit,
-  pads: readonly { pad: PlannedPad; level: 'low' | 'high' }[],
+  pad: PlannedPad,
+  level: 'low' | 'high',
 ): Access {
   return attempted(() => {
-    const parts = pads.flatMap(({ pad, level }) =>
-      latchOf(device, pad).map((part) => ({ ...part, value: level === 'high' ? part.high : part.low })),
-    );
+    const parts = latchOf(device, pad);
     const main = byRegister(parts).flatMap(({ register, mask, ones }): Operation[] => {
-      const value = ones.reduce((sum, one) => (sum | (one.value & one.mask)) >>> 0, 0);
+      const value = ones.reduce((sum, one) => (sum | (one[level] & one.mask)) >>> 0, 0);
       if (register.access.kind === 'write')
         return [step({ kind: 'update', register, clear: mask, set: value, shadow: true })];
       const slot = ones[0]?.slot;
@@ -178,14 +186,10 @@ export function driveAccess(
       };
       return stepsFor(change, after.machine, 'preserving').map(step);
     });
-    const goal = goalOf(parts, (one) => one.value);
-    return protectedAccess(
-      device,
-      after,
-      pads.map((one) => one.pad),
-      main,
-      [{ goal, operations: (steps) => steps as Operation[] }],
-    );
+    const goal = goalOf(parts, (one) => one[level]);
+    return protectedAccess(device, after, [pad], main, [
+      { goal, operations: (steps) => steps as Operation[] },
+    ]);
   });
 }
 
@@ -340,8 +344,8 @@ export function readAccess(
       gets.set(register, get);
     });
     for (const { register } of gets.values()) {
+      const [mishap] = tryOut(after.machine, () => readRegister(after.machine, register).mishaps);
       const probe = step({ kind: 'await', register, mask: 0, value: 0, cycles: 0 });
-      const [mishap] = tryOut(after.machine, () => perform(after.machine, probe));
       if (mishap) fault ??= mishapText(probe, 0, mishap, 'read');
     }
     return { steps: [...gets.values()], torn: false, ...(fault === undefined ? {} : { fault }) };
