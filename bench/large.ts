@@ -1,14 +1,14 @@
 import { SaxesParser } from 'saxes';
-import { type Derived, derive } from '@/core/derive';
-import { PIECE } from '@/core/formats/svd/xml';
-import { emptyPlan, type Net, type Plan } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
-import type { Result } from '@/core/result';
-import { EMPTY_REST, type PartDraft, type TableDraft } from '@/core/tables/draft';
-import { readGrid } from '@/core/tables/grid';
-import { guessMapping } from '@/core/tables/guess';
-import type { TableKind } from '@/core/tables/mapping';
-import { printTables } from '@/core/tables/print-tables';
+import type { Result } from '@/core/base/result';
+import { type Derived, derive } from '@/core/derive/derive';
+import type { Device } from '@/core/device/device';
+import { EMPTY_REST, type PartDraft, type TableDraft } from '@/core/import/compose/draft';
+import { printTables } from '@/core/import/compose/print-tables';
+import { PIECE } from '@/core/import/svd/xml';
+import { readGrid } from '@/core/import/tables/grid';
+import { guessMapping } from '@/core/import/tables/guess';
+import type { TableKind } from '@/core/import/tables/mapping';
+import { emptyPlan, type Net, type Plan } from '@/core/plan/model/types';
 import { readDeviceFolder } from '@/files/devices';
 
 type Must = <T>(result: Result<T>) => T;
@@ -16,7 +16,7 @@ type Must = <T>(result: Result<T>) => T;
 /** The largest shipped package with 200 nets: two thirds peripheral signals, the rest plain inputs and outputs. */
 export function largePlan(must: Must): { device: Device; plan: Plan; derived: Derived; draft: PartDraft } {
   const device = must(readDeviceFolder('devices/hadrik-h7'));
-  const bonded = device.terminalsOf.get('b361');
+  const bonded = device.pinsOf.get('b361');
   const pads = device.description.pads.filter((pad) => pad.kind === 'io' && bonded?.has(pad.id));
   const signals = new Set<string>();
   const circuits = Array.from({ length: 12 }, (_, i) => ({ id: `c${i}`, name: `Circuit ${i}` }));
@@ -27,7 +27,7 @@ export function largePlan(must: Must): { device: Device; plan: Plan; derived: De
     const role: Net['role'] =
       fn && index % 3 > 0 ? { kind: 'signal', signal: fn.signal } : { kind: index % 2 ? 'input' : 'output' };
     if (role.kind === 'signal') signals.add(role.signal);
-    const placement = { pad: pad.id, held: false };
+    const placement = { pad: pad.id, locked: false };
     return {
       id: `n${index}`,
       name: `NET_${index}`,

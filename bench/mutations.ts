@@ -1,5 +1,5 @@
 import { readdirSync } from 'node:fs';
-import { formatProblems } from '@/core/result';
+import { formatProblems } from '@/core/base/result';
 import { readDeviceFolder } from '@/files/devices';
 import { mutate, type Tally } from '@/testing/mutations';
 

@@ -1,12 +1,13 @@
 import pg from 'pg';
-import type { Edit } from '@/core/plan/edit';
-import { emptyPlan } from '@/core/plan/types';
+import type { Edit } from '@/core/plan/edits/edits';
+import { emptyPlan } from '@/core/plan/model/types';
 import { closeServer } from '@/server/close';
 import { database, query } from '@/server/db';
 import { appendEdit } from '@/server/edit-log';
 import { insertSnapshot } from '@/server/edit-store';
 import { newId } from '@/server/ids';
 import { migrate } from '@/server/migrate';
+import { median } from './median';
 
 /**
  * Saving, held against what the database can do at all: 8 writers, each waiting for one edit to be stored before it makes the
@@ -56,9 +57,6 @@ async function rate(once: (writer: number, turn: number) => Promise<void>): Prom
   const seconds = (performance.now() - start) / 1000;
   return counts.reduce((a, b) => a + b, 0) / seconds;
 }
-
-const median = (values: number[]): number =>
-  [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
 
 export async function benchSaving(): Promise<void> {
   const url = process.env.DATABASE_URL;

@@ -83,7 +83,7 @@ test('parts are listed and described, and the description is cached by its finge
   const { devices } = await (await request.get('/api/devices')).json();
   expect(devices.map((device: { id: string }) => device.id)).toContain('corvane-c40-80');
   const first = await request.get('/api/devices/corvane-c40-80');
-  expect((await first.json()).format).toBe('mavrek-device/1');
+  expect((await first.json()).format).toBe('mavrek-device/2');
   const etag = first.headers().etag ?? '';
   const part = devices.find((one: { id: string }) => one.id === 'corvane-c40-80');
   expect(etag).toBe(`"${part.fingerprint}"`);
@@ -137,7 +137,7 @@ test('the columns of a table are remembered by its headings, and by nothing else
   const get = async () =>
     (await request.get(`/api/mappings?signature=${encodeURIComponent(signature)}`)).json();
   expect(await get()).toEqual({ mapping: null });
-  const mapping = { headerRow: 0, roles: ['pad', 'kind', 'terminal:q8'] };
+  const mapping = { headerRow: 0, roles: ['pad', 'kind', 'pin:q8'] };
   expect((await request.put('/api/mappings', { data: { signature, mapping } })).status()).toBe(200);
   expect(await get()).toEqual({ mapping });
   for (const bad of [

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
-import { type APIRequestContext, test as base, expect, type Page } from '@playwright/test';
+import { type APIRequestContext, test as base, expect, type Locator, type Page } from '@playwright/test';
 
 /** A page that must stay quiet: no console errors or warnings, no exceptions, no failed requests. */
 export const test = base.extend<{ noise: string[] }>({
@@ -75,6 +75,16 @@ export async function typeNets(page: Page, text: string): Promise<void> {
   await page.keyboard.press('Enter');
 }
 
+/** A finding of a rule, by some of its words: what the user reads, however many others there are. */
+export const finding = (page: Page, rule: string, words?: string): Locator =>
+  page
+    .getByRole('list', { name: 'Findings' })
+    .getByRole('listitem')
+    .filter({
+      has: page.getByRole('button', { name: rule, exact: true }),
+      ...(words ? { hasText: words } : {}),
+    });
+
 /** Types into the one search field and takes what it finds. */
 export async function find(page: Page, text: string, choice: RegExp): Promise<void> {
   await page.keyboard.press('/');
@@ -84,6 +94,8 @@ export async function find(page: Page, text: string, choice: RegExp): Promise<vo
 
 /** No accessibility violation by WCAG 2.2 AA, on the whole page or in the named parts of it. */
 export async function expectAccessible(page: Page, ...parts: string[]): Promise<void> {
+  // The title comes a moment after a page that a link leads to.
+  await expect(page).toHaveTitle(/./);
   const builder = new AxeBuilder({ page });
   for (const part of parts) builder.include(part);
   const { violations } = await builder

@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import { xlsx } from '../src/testing/xlsx';
 import { expect, expectAccessible, netRow, test, typeNets } from './fixtures';
 
-const PINOUT = `Table 7. Terminals of the Tarn T4
+const PINOUT = `Table 7. Pins of the Tarn T4
 Pin name\tType\tQ16\tStructure\tSupply\tNotes
 A0/WAKE1\tI/O\t1\tT5\tVDD\t1
 A1\tI/O\t2\tT5\tVDD\t
@@ -24,8 +24,8 @@ A0,,UART1_TX,ADC1_IN0
 A1,,UART1_RX,ADC1_IN1
 A2,SPI1_SCK,UART1_DE,
 A3,SPI1_SDO,UART2_TX,
-B0,"SPI1_SDI, TIM1_CH1",UART2_RX,
-B1,TIM1_CH2,,
+B0,"SPI1_SDI, PACE1_Q1",UART2_RX,
+B1,PACE1_Q2,,
 B3,???,UART1_TX,
 `;
 const file = (name: string, text: string | Uint8Array) => ({
@@ -77,7 +77,7 @@ test('from a data sheet to a plan with proven code: paste, mend in place, attach
 
   // The guess is shown on the data, every row is accounted for, problems say where.
   const grid = page.getByRole('grid', { name: 'Pinout table' });
-  await expect(page.getByLabel('What Q16 is')).toHaveValue('terminal');
+  await expect(page.getByLabel('What Q16 is')).toHaveValue('pin');
   await expect(page.getByLabel('package of Q16')).toHaveValue('q16');
   await expect(page.getByTestId('accounting')).toHaveText(
     '16 rows: 1 section title, 1 headings, 11 used, 1 headings again, 2 refused',
@@ -85,21 +85,21 @@ test('from a data sheet to a plan with proven code: paste, mend in place, attach
   const problems = page.getByRole('region', { name: 'Problems' });
   await expect(problems).toContainText('row 10, Type "I/0" is none of io');
   await expect(problems).toContainText('row 12, Pin name "B 2" cannot be a pad\'s name');
-  await expect(problems).toContainText('package q16: no pad for terminal 7, 10');
+  await expect(problems).toContainText('package q16: no pad for pin 7, 10');
   await expect(store(page)).toBeDisabled();
   await expectAccessible(page);
   await problems.getByRole('button', { name: 'make it io' }).click();
   await problems.getByRole('button', { name: 'make it B2', exact: true }).click();
-  await expect(problems).toContainText('terminal 9 is bonded to B2 already');
+  await expect(problems).toContainText('pin 9 is bonded to B2 already');
 
   // A cell by key: to the problem, type, Enter; and back with undo.
-  await problems.getByRole('button', { name: /terminal 9 is bonded/ }).click();
+  await problems.getByRole('button', { name: /pin 9 is bonded/ }).click();
   await grid.locator('[data-cell="13:2"]').focus();
   await page.keyboard.type('10');
   await page.keyboard.press('Enter');
   await expect(problems).toContainText('Nothing is wrong with this table.');
   await page.keyboard.press('Control+z');
-  await expect(problems).toContainText('terminal 9 is bonded');
+  await expect(problems).toContainText('pin 9 is bonded');
   await grid.locator('[data-cell="13:2"]').dblclick();
   await page.keyboard.press('Control+a');
   await page.keyboard.type('10');
@@ -121,7 +121,7 @@ test('from a data sheet to a plan with proven code: paste, mend in place, attach
   await expect(page.getByLabel('id', { exact: true })).toHaveValue('tarn-t4');
   await page.getByLabel('Text of note 1').fill('wakes the part from its deepest sleep');
   await page.getByLabel('Highest input voltage of class T5').fill('5.5');
-  await page.getByLabel('Direction of TIM CH1').selectOption('out');
+  await page.getByLabel('Direction of PACE Q1').selectOption('out');
   await page.getByRole('button', { name: 'add a note that takes something away' }).click();
   await page.getByLabel('Signals that note 1 of q16 takes away').fill('UART2.*');
   await page.getByLabel('Text of note 1 of q16').fill('note 9: no UART2 in this package');

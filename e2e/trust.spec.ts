@@ -149,17 +149,25 @@ test('edits that would leave a plan that cannot be read back are refused; the fi
       await request.post(`/api/plans/${id}/edits`, { data: { editId, client: 'x', madeAgainst: 0, edit } })
     ).json();
   const { plan } = await (await request.get(`/api/plans/${id}`)).json();
-  const [tie] = plan.ties;
-  const net = plan.nets.find((one: { id: string }) => one.id === tie.nets[0]);
+  const [constraint] = plan.constraints;
+  const net = plan.nets.find((one: { id: string }) => one.id === constraint.nets[0]);
   expect(await send('a', { kind: 'net.remove', net, at: 0 })).toMatchObject({
     status: 'refused',
-    problems: [{ message: expect.stringMatching(/is tied \(.*\) to/) }],
+    problems: [{ message: expect.stringMatching(/is in a .* constraint with/) }],
   });
   expect(
-    await send('b', { kind: 'tie.add', tie: { id: 'x', kind: 'bus', nets: ['gone', net.id] }, at: 0 }),
+    await send('b', {
+      kind: 'constraint.add',
+      constraint: { id: 'x', kind: 'bus', nets: ['gone', net.id] },
+      at: 0,
+    }),
   ).toMatchObject({ status: 'refused' });
   expect(
-    await send('c', { kind: 'tie.add', tie: { id: 'x', kind: 'bus', nets: [net.id, net.id] }, at: 0 }),
+    await send('c', {
+      kind: 'constraint.add',
+      constraint: { id: 'x', kind: 'bus', nets: [net.id, net.id] },
+      at: 0,
+    }),
   ).toMatchObject({ status: 'refused' });
   const text = await (await request.get(`/api/plans/${id}/file`)).text();
   const again = await request.post('/api/plans/import', { data: { fileName: 'x', text } });
@@ -288,12 +296,12 @@ test('panes fold and stay folded; a narrow window leads to every edge', async ({
     .getByRole('navigation', { name: 'Edges of the package' })
     .getByRole('button', { name: 'Top' })
     .click();
-  await expect(page.locator('[data-terminal="76"]')).toBeInViewport();
+  await expect(page.locator('[data-pin="76"]')).toBeInViewport();
   await page.getByRole('button', { name: 'Pane of the findings' }).click();
   await page.reload();
   await expect(page.getByRole('button', { name: 'Pane of the findings' })).toHaveAttribute(
     'aria-pressed',
     'false',
   );
-  await expect(page.getByRole('button', { name: /Nothing found. 50 of 50/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /pins are proven/ })).toBeVisible();
 });

@@ -96,15 +96,15 @@ test('a ball grid is drawn as it lies: nearer says more, arrows step over holes,
   });
   const { id } = await created.json();
   await openPlan(page, id);
-  const grid = page.getByRole('listbox', { name: /Terminals of ball grid 361/ });
+  const grid = page.getByRole('listbox', { name: /Pins of ball grid 361/ });
   await expect(grid.getByRole('option')).toHaveCount(361);
   await expect(page.getByText('21 × 21 balls, 361 of them there')).toBeVisible();
-  const ball = (terminal: string) => grid.locator(`[data-terminal="${terminal}"]`);
+  const ball = (pin: string) => grid.locator(`[data-pin="${pin}"]`);
   await ball('D5').focus();
   await page.keyboard.press('ArrowDown');
   // Below D5 is a hole down to V5.
   await expect(ball('V5')).toBeFocused();
-  await expect(page.getByRole('region', { name: 'Inspector' })).toContainText('terminal V5');
+  await expect(page.getByRole('region', { name: 'Inspector' })).toContainText('pin V5');
   await page.keyboard.press('+');
   await page.keyboard.press('+');
   await expect(page.getByText('pads, nets, functions')).toBeVisible();
@@ -150,7 +150,7 @@ test('what is selected comes into sight in every view; finding something stays i
 
 test('200 nets on 361 balls: every view opens and answers', async ({ page, request }) => {
   const description = await (await request.get('/api/devices/hadrik-h7-270')).json();
-  const bonded = new Set(Object.values(description.packages[0].terminals));
+  const bonded = new Set(Object.values(description.packages[0].pins));
   const pads = description.pads.filter(
     (pad: { id: string; kind: string }) => pad.kind === 'io' && bonded.has(pad.id),
   );
@@ -159,12 +159,12 @@ test('200 nets on 361 balls: every view opens and answers', async ({ page, reque
     name: `NET_${index}`,
     circuit: `c${index % 6}`,
     role: { kind: index % 2 ? 'input' : 'output' },
-    placement: { pad: pad.id, held: false },
+    placement: { pad: pad.id, locked: false },
     settings: {},
   }));
   const circuits = Array.from({ length: 6 }, (_, i) => ({ id: `c${i}`, name: `Circuit ${i}` }));
   const id = await importPlan(request, {
-    format: 'mavrek-plan/1',
+    format: 'mavrek-plan/2',
     name: 'Full gateway',
     revision: 'A',
     device: 'hadrik-h7-270',

@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# npm run bench [mutations | saving]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
+# npm run bench [mutations | saving | page]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
 set -euo pipefail
 MAVREK_HOME=$(cd "$(dirname "$(readlink -f "${BASH_SOURCE[0]}")")/.." && pwd)
 export MAVREK_HOME
@@ -9,7 +9,7 @@ mkdir -p "$STATE/log"
 ensure_node_modules
 bench() {
   node_modules/.bin/esbuild "bench/$1.ts" --bundle --platform=node --main-fields=module,main --external:highs --external:pg \
-    --external:pino --external:node-pg-migrate --log-level=warning --outfile="$STATE/bench-$1.cjs"
+    --external:pino --external:node-pg-migrate --external:@playwright/test --log-level=warning --outfile="$STATE/bench-$1.cjs"
   node "$STATE/bench-$1.cjs"
 }
 if [ "${1-}" = mutations ]; then bench mutations; exit; fi
@@ -17,11 +17,35 @@ if [ $# -eq 0 ]; then
   bench run
   bench mutations
 fi
+server=
+own=
+leave() {
+  [ -z "$server" ] || kill "$server" 2> /dev/null || true
+  [ -z "$own" ] || pg_down
+}
+trap leave EXIT
 if [ -z "${DATABASE_URL-}" ]; then
-  trap pg_down EXIT
+  own=yes
   pg_use pg-bench
   pg_up
   pg_database mavrek_bench
 fi
-node scripts/build-server.mjs "$STATE"
-bench saving-run
+if [ "${1-}" != page ]; then
+  node scripts/build-server.mjs "$STATE"
+  bench saving-run
+fi
+if [ "${1-}" = saving ]; then exit; fi
+
+# From a key to the painted page, in Chromium against the built application.
+ensure_debian chromium
+ensure_build
+run_ts src/server/prepare.ts
+PORT=$(free_port)
+export PORT
+HOST=127.0.0.1 LOG_LEVEL=error node "$MAVREK_BUILD/server.cjs" &
+server=$!
+for _ in $(seq 100); do
+  ! curl -fs "http://127.0.0.1:$PORT/api/health" > /dev/null || break
+  sleep 0.2
+done
+MAVREK_ORIGIN="http://127.0.0.1:$PORT" bench page

@@ -1,5 +1,5 @@
 import { writeFileSync } from 'node:fs';
-import { grouped, limitRows } from '../src/core/limits';
+import { grouped, limitRows } from '../src/core/base/limits';
 
 /** Prints `docs/limits.md` from the table of limits: npm run docs:limits */
 writeFileSync(
@@ -10,7 +10,7 @@ How much Mavrek takes. Each limit is well above the largest real part (2,000 bal
 plan (2,000 nets), and is checked before the work that it bounds; what is over it is refused with a sentence that names it. Heavy work of
 the server runs in worker threads, which are stopped at the limits of time and memory; others are served meanwhile.
 
-This page is printed from \`src/core/limits.ts\` (\`npm run docs:limits\`).
+This page is printed from \`src/core/base/limits.ts\` (\`npm run docs:limits\`).
 
 | what | at most |
 |---|---|

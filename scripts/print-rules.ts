@@ -1,4 +1,4 @@
 import { writeFileSync } from 'node:fs';
-import { rulesDocument } from '@/core/rules/document';
+import { rulesDocument } from '@/core/derive/check/document';
 
 writeFileSync('docs/rules.md', rulesDocument());

@@ -28,7 +28,7 @@ export default function PageError({ reset }: { error: Error; reset: () => void }
       <h1 className="text-2xl font-semibold">This page could not be shown</h1>
       <p className="mt-2 text-soft" role="status">
         The server or its database did not answer. Nothing you saved is lost. This page tries again every few
-        seconds; the terminal where Mavrek was started says more.
+        seconds; the pin where Mavrek was started says more.
       </p>
       <button
         type="button"

@@ -18,7 +18,7 @@ describe('mavrek check', () => {
     const { status, stdout } = mavrek('check', FAULTY);
     expect(status).toBe(1);
     expect(stdout).toMatch(
-      /error: two-nets: FAN_2 and LOG_D1 are both on pad F7 \(terminal 93\)\. Move one\.\n {4}could move FAN_2 to E12/,
+      /error: two-nets: FAN_2 and LOG_D1 are both on pad F7 \(pin 93\)\. Move one\.\n {4}could move FAN_2 to E12/,
     );
   });
   test('JSON on request', () => {
@@ -33,7 +33,7 @@ describe('mavrek check', () => {
       rule: 'two-nets',
       severity: 'error',
       pads: ['F7'],
-      terminals: ['93'],
+      pins: ['93'],
       nets: ['FAN_2', 'LOG_D1'],
       waived: false,
     });
@@ -153,13 +153,13 @@ describe('mavrek place', () => {
   test('explains what cannot be, and writes nothing', () => {
     const { status, stdout } = mavrek('place', FAULTY, '--out', 'never.json');
     expect(status).toBe(1);
-    expect(stdout).toMatch(/TIM3\.CH1 is one signal, and 2 nets want it/);
-    expect(stdout).toMatch(/these cannot hold together.*\n {4}VALVE_A_OPEN needs a pad for TIM3\.CH1\n/);
+    expect(stdout).toMatch(/PACE3\.Q1 is one signal, and 2 nets want it/);
+    expect(stdout).toMatch(/these cannot hold together.*\n {4}VALVE_A_OPEN needs a pad for PACE3\.Q1\n/);
     expect(stdout).toMatch(/each of these was tried/);
     expect(existsSync(join(folder, 'never.json'))).toBe(false);
   });
   test.each([
-    ['an unknown term', ['--weight', 'beauty=3'], /terms are scarce, complete, near/],
+    ['an unknown term', ['--weight', 'beauty=3'], /terms are scarce, complete, split, near/],
     ['half a weight', ['--weight', 'near'], /a term and a whole number/],
     [
       'a folder that is not there',

@@ -48,7 +48,7 @@ describe('mavrek device', () => {
     const { status, stdout } = mavrek('device', 'check', join(DEVICES, 'pellin-p8'));
     expect(status).toBe(0);
     expect(stdout).toMatch(
-      /Pellin P8-22 \(pellin-p8-22\), content [0-9a-f]{16}\n {2}d28: dual row 28, 28 terminals/,
+      /Pellin P8-22 \(pellin-p8-22\), content [0-9a-f]{16}\n {2}d28: dual row 28, 28 pins/,
     );
     expect(stdout).toMatch(/27 registers; 237 settings of pads, each with bits of its own/);
   });
@@ -66,7 +66,7 @@ describe('mavrek device', () => {
     expect(made.status).toBe(0);
     expect(made.stdout).toMatch(/no recipe yet/);
     expect(JSON.parse(readFileSync(join(folder, 'mine.json'), 'utf8'))).toMatchObject({
-      format: 'mavrek-device/1',
+      format: 'mavrek-device/2',
       id: 'my-part',
     });
     expect(mavrek('device', 'export', 'mine.json', '--as', 'svd', '--out', 'x')).toMatchObject({
@@ -78,7 +78,7 @@ describe('mavrek device', () => {
   test('import takes what columns are from a map', () => {
     const text = readFileSync(join(DEVICES, 'pellin-p8/pinout.csv'), 'utf8');
     const odd = file('odd.csv', text.replace('pad,kind,', 'Anschluss,Art,').replace(',d28,', ',gross,'));
-    const map = file('map.json', '{"pinout":{"Anschluss":"pad","Art":"kind","gross":"terminal:d28"}}');
+    const map = file('map.json', '{"pinout":{"Anschluss":"pad","Art":"kind","gross":"pin:d28"}}');
     const functions = join(DEVICES, 'pellin-p8/functions.csv');
     const args = ['device', 'import', '--pinout', odd, '--functions', functions, ...recipe('pellin-p8')];
     expect(mavrek(...args, '--out', 'odd.json').status).toBe(2);
@@ -116,7 +116,7 @@ describe('mavrek device', () => {
     const odd = file('odd2.csv', 'Anschluss,Art,gross\nA0,io,1\nVDD,supply,2\n');
     const args = ['device', 'import', '--pinout', odd, '--name', 'Odd', '--out', 'odd2.json'];
     expect(mavrek(...args).status).toBe(2);
-    const map = file('map2.json', '{"pinout":{"Anschluss":"pad","Art":"kind","gross":"terminal:d2"}}');
+    const map = file('map2.json', '{"pinout":{"Anschluss":"pad","Art":"kind","gross":"pin:d2"}}');
     expect(mavrek(...args, '--map', map).status).toBe(0);
     const slip = file('slip.json', '{"pinout":{"Anschlus":"pad"}}');
     expect(mavrek(...args, '--map', slip)).toMatchObject({
@@ -205,7 +205,7 @@ describe('mavrek device', () => {
     ],
   ])('exit 2 on %s', (_name, args, message) => {
     file('bad.xlsx', 'no zip');
-    file('broken.json', '{"format": "mavrek-device/1"');
+    file('broken.json', '{"format": "mavrek-device/2"');
     const { status, stderr, stdout } = mavrek(...args);
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
     expect(stderr).toMatch(message);

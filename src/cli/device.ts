@@ -1,23 +1,27 @@
 import { basename } from 'node:path';
 import type { Command } from 'commander';
 import { Option } from 'commander';
-import { composeDevice, mapped, type RecipeFile, type TableMaps } from '@/core/device/compose';
-import type { Correction } from '@/core/device/corrections';
+import { readJson } from '@/core/base/json/read-json';
+import type { Problem } from '@/core/base/problems';
+import { fail, failWith, ok, type Result } from '@/core/base/result';
+import { fileName } from '@/core/base/text/file-name';
+import { migrateCorrections } from '@/core/description/migrations';
+import { printDevice } from '@/core/description/print-device';
+import { hasRecipe } from '@/core/description/recipe';
+import type { Correction } from '@/core/description/types';
+import { loadDevice } from '@/core/device/compile/compile';
+import { settingsOf } from '@/core/device/decode';
+import type { Device } from '@/core/device/device';
 import { partFacts } from '@/core/device/part-facts';
-import { parseDevice, readRecipeFile } from '@/core/formats/device-files';
-import { printDevice } from '@/core/formats/print-device';
-import { readJson } from '@/core/formats/read-json';
-import { printSvd } from '@/core/formats/svd/print-svd';
-import { settingsOf } from '@/core/recipe/decode';
-import { type Device, loadDevice } from '@/core/recipe/device';
-import { hasRecipe } from '@/core/recipe/types';
-import { fail, failWith, ok, type Problem, type Result } from '@/core/result';
-import { EMPTY_REST, readDraft } from '@/core/tables/draft';
-import type { Grid } from '@/core/tables/grid';
-import { guessMapping } from '@/core/tables/guess';
-import { printTables } from '@/core/tables/print-tables';
-import { countFates, type Fate } from '@/core/tables/records';
-import { fileName } from '@/core/text/file-name';
+import { composeDevice, mapped, type RecipeFile, type TableMaps } from '@/core/import/compose/compose';
+import { parseDevice, readRecipeFile } from '@/core/import/compose/device-files';
+import { EMPTY_REST, readDraft } from '@/core/import/compose/draft';
+import { printTables } from '@/core/import/compose/print-tables';
+import type { Grid } from '@/core/import/tables/grid';
+import { guessMapping } from '@/core/import/tables/guess';
+import { migrateRole } from '@/core/import/tables/mapping';
+import { countFates, type Fate } from '@/core/import/tables/records';
+import { printSvd } from '@/core/output/svd/print-svd';
 import { readDevicePath } from '@/files/devices';
 import { readTable } from '@/files/table-file';
 import { writeFiles } from '@/files/write-files';
@@ -66,7 +70,7 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
       'JSON that says what columns are: {"pinout": {"heading": "role"}, "functions": {…}}',
     )
     .option('--corrections <file>', 'corrections.json to lay over')
-    .requiredOption('--out <file>', 'description to write (mavrek-device/1)')
+    .requiredOption('--out <file>', 'description to write (mavrek-device/2)')
     .addOption(formatOption())
     .action(async (options: ImportOptions) => {
       const made = await importTables(options, terminal);
@@ -106,7 +110,7 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
     )
     .argument(
       '<path>',
-      'description (mavrek-device/1), or folder with pinout.csv, functions.csv, recipe.json',
+      'description (mavrek-device/2), or folder with pinout.csv, functions.csv, recipe.json',
     )
     .addOption(formatOption())
     .action((path: string, options: { format: 'text' | 'json' }) => {
@@ -124,7 +128,7 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
   device
     .command('export')
     .description('writes a part as tables (a folder), JSON, CMSIS-SVD or the list of its corrections')
-    .argument('<path>', 'description (mavrek-device/1), or folder of tables')
+    .argument('<path>', 'description (mavrek-device/2), or folder of tables')
     .addOption(
       new Option('--as <kind>', 'what to write')
         .choices(['tables', 'json', 'svd', 'corrections'])
@@ -331,7 +335,19 @@ function readMaps(file: string | undefined, terminal: Terminal): Result<TableMap
       place: file,
       message: 'must be {"pinout": {"heading": "role"}, "functions": {"heading": "role"}}',
     });
-  return ok(maps);
+  return ok(
+    Object.fromEntries(
+      Object.entries(maps).map(([kind, roles]) => [
+        kind,
+        Object.fromEntries(
+          Object.entries((roles ?? {}) as Record<string, string>).map(([heading, role]) => [
+            heading,
+            migrateRole(role),
+          ]),
+        ),
+      ]),
+    ),
+  );
 }
 
 function readCorrections(file: string | undefined, terminal: Terminal): Result<Correction[]> {
@@ -341,7 +357,7 @@ function readCorrections(file: string | undefined, terminal: Terminal): Result<C
   const json = readJson(file, text.value);
   if (!json.ok) return json;
   return Array.isArray(json.value.value)
-    ? ok(json.value.value as Correction[])
+    ? ok(migrateCorrections(json.value.value) as Correction[])
     : fail({ place: file, message: 'must be a list of corrections' });
 }
 
@@ -384,7 +400,7 @@ function factsText(device: Device): string {
   const facts = factsOf(device);
   const lines = [
     `${facts.part.name} (${facts.part.id}), content ${facts.part.fingerprint}`,
-    ...facts.packages.map((one) => `  ${one.id}: ${one.name}, ${one.terminals} terminals, ${one.io} I/O`),
+    ...facts.packages.map((one) => `  ${one.id}: ${one.name}, ${one.pins} pins, ${one.io} I/O`),
     `  ${facts.pads} pads, ${facts.functions} functions`,
     facts.recipe
       ? `  ${facts.registers} registers; ${facts.settings} settings of pads, each with bits of its own`

@@ -1,18 +1,19 @@
 import { readFileSync, statSync } from 'node:fs';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { generateFiles } from '@/core/codegen/generate';
-import { TARGETS, targetById } from '@/core/codegen/targets';
-import { type Derived, derive } from '@/core/derive';
-import { parsePlan } from '@/core/formats/plan-file';
-import { printPlan } from '@/core/formats/print-plan';
-import { checkReport, generateReport, placeReport, registersReport } from '@/core/formats/reports';
-import { sarifReport } from '@/core/formats/sarif';
-import { LIMITS, tooLarge } from '@/core/limits';
-import { placingEdit } from '@/core/placing/moves';
-import { placePlan } from '@/core/placing/place';
-import { TERMS, type Term, type Weights } from '@/core/placing/weights';
-import { applyEdit } from '@/core/plan/edit';
-import { fail, formatProblems, type Problem, type Result } from '@/core/result';
+import { LIMITS, tooLarge } from '@/core/base/limits';
+import type { Problem } from '@/core/base/problems';
+import { fail, formatProblems, type Result } from '@/core/base/result';
+import { TERM_KEYS, type Term, type Weights } from '@/core/derive/candidates/terms';
+import { type Derived, derive } from '@/core/derive/derive';
+import { generateFiles } from '@/core/output/generate';
+import { checkReport, generateReport, placeReport, registersReport } from '@/core/output/reports/reports';
+import { sarifReport } from '@/core/output/reports/sarif';
+import { TARGETS, targetById } from '@/core/output/targets';
+import { placingEdit } from '@/core/place/model/moves';
+import { placePlan } from '@/core/place/place';
+import { applyEdit } from '@/core/plan/edits/edits';
+import { parsePlan } from '@/core/plan/file/plan-file';
+import { printPlan } from '@/core/plan/file/print-plan';
 import { devicesFolder, findDevice } from '@/files/devices';
 import { writeFiles, writeWhole } from '@/files/write-files';
 import { addDeviceCommands } from './device';
@@ -122,7 +123,7 @@ const program = new Command('mavrek')
 program
   .command('check')
   .description('checks a plan: exit status 0 clean, 1 with errors, 2 unusable input')
-  .argument('<plan>', 'plan file (mavrek-plan/1)')
+  .argument('<plan>', 'plan file (mavrek-plan/2)')
   .addOption(formatOption().choices(['text', 'json', 'sarif']))
   .addOption(devicesOption())
   .action((file: string, options: CommonOptions) =>
@@ -138,7 +139,7 @@ program
 program
   .command('generate')
   .description('writes initialisation code; refuses (exit status 1) while the plan has errors')
-  .argument('<plan>', 'plan file (mavrek-plan/1)')
+  .argument('<plan>', 'plan file (mavrek-plan/2)')
   .addOption(
     new Option('--target <target>', 'language').choices(TARGETS.map(({ id }) => id)).makeOptionMandatory(),
   )
@@ -154,7 +155,7 @@ program
 program
   .command('registers')
   .description('prints every touched register: address, reset, planned, and the operations that lead there')
-  .argument('<plan>', 'plan file (mavrek-plan/1)')
+  .argument('<plan>', 'plan file (mavrek-plan/2)')
   .addOption(formatOption())
   .addOption(devicesOption())
   .action((file: string, options: CommonOptions) =>
@@ -175,9 +176,9 @@ interface PlaceCommandOptions extends CommonOptions {
 /** `near=4`: a term of the objective and its weight. */
 function readWeight(text: string, before: Partial<Weights>): Partial<Weights> {
   const [term = '', amount = ''] = text.split('=');
-  if (!TERMS.includes(term as Term) || !/^\d{1,5}$/.test(amount))
+  if (!TERM_KEYS.includes(term as Term) || !/^\d{1,5}$/.test(amount))
     throw new InvalidArgumentError(
-      `It must be a term and a whole number, e.g. near=4; terms are ${TERMS.join(', ')}.`,
+      `It must be a term and a whole number, e.g. near=4; terms are ${TERM_KEYS.join(', ')}.`,
     );
   return { ...before, [term]: Number(amount) };
 }
@@ -202,9 +203,9 @@ function place({ plan, device, pkg }: Derived, options: PlaceCommandOptions): nu
 program
   .command('place')
   .description('places what is not placed, or explains why it cannot (exit status 1)')
-  .argument('<plan>', 'plan file (mavrek-plan/1)')
+  .argument('<plan>', 'plan file (mavrek-plan/2)')
   .option('--out <file>', 'write the placed plan there; without it the plan is only reported on')
-  .option('--keep', 'leave every net that has a pad where it is, held or not')
+  .option('--keep', 'leave every net that has a pad where it is, locked or not')
   .option(
     '--weight <term=number>',
     'how much a term of the objective counts; may be repeated',

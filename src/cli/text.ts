@@ -1,4 +1,9 @@
-import type { checkReport, generateReport, PlaceReport, registersReport } from '@/core/formats/reports';
+import type {
+  checkReport,
+  generateReport,
+  PlaceReport,
+  registersReport,
+} from '@/core/output/reports/reports';
 
 /** The reports as lines for a terminal. */
 

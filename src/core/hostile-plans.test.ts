@@ -1,22 +1,22 @@
 import fc from 'fast-check';
 import { SaxesParser } from 'saxes';
 import { corvane, deriveOn, expectOk, frostGuard, on, planOf } from '@/testing/frost-guard';
-import { crossCheck } from './board/cross-check';
-import { readNetlist } from './board/netlist';
-import { packageSvg } from './board/package-svg';
-import { scheduleCsv, scheduleMarkdown } from './board/schedule';
-import { cTarget } from './codegen/c/target';
-import { generateFiles } from './codegen/generate';
-import { parseFigure } from './electrical/figures';
-import { parsePlan } from './formats/plan-file';
-import { printPlan } from './formats/print-plan';
-import { sarifReport } from './formats/sarif';
-import { candidatesFor } from './placing/candidates';
-import { placePlan } from './placing/place';
-import { applyEdit, invertEdit } from './plan/edit';
-import { addNets, addTie, addWaiver, setDemands, setEntry, setFar } from './plan/make-edits';
-import { parseTypedNets } from './plan/typed-nets';
-import { type Demands, emptyPlan, type Plan, TIE_KINDS } from './plan/types';
+import { crossCheck } from './derive/board/cross-check';
+import { candidatesFor } from './derive/candidates/candidates';
+import { parseFigure } from './derive/electrical/figures';
+import { readNetlist } from './import/netlist/read-netlist';
+import { packageSvg } from './output/board/package-svg';
+import { scheduleCsv, scheduleMarkdown } from './output/board/schedule';
+import { cTarget } from './output/code/c/target';
+import { generateFiles } from './output/generate';
+import { sarifReport } from './output/reports/sarif';
+import { placePlan } from './place/place';
+import { applyEdit, invertEdit } from './plan/edits/edits';
+import { addConstraint, addNets, addWaiver, setDemands, setEntry, setFar } from './plan/edits/make-edits';
+import { parsePlan } from './plan/file/plan-file';
+import { printPlan } from './plan/file/print-plan';
+import { CONSTRAINT_KINDS, type Demands, emptyPlan, type Plan } from './plan/model/types';
+import { parseTypedNets } from './plan/typed-nets/typed-nets';
 
 /** Plans with whatever users and other programs may put into them. Seeds are fixed. */
 const RUNS = { numRuns: 120, seed: 20261125 };
@@ -49,18 +49,18 @@ const demands: fc.Arbitrary<Demands> = fc.record(
     farVolts: figure,
     farPull: fc.constantFrom('up' as const, 'down' as const, 'driven' as const),
     farPullOhms: figure,
-    before: fc.constantFrom('high' as const, 'low' as const),
+    beforeInit: fc.constantFrom('high' as const, 'low' as const),
     side: fc.constantFrom('left', 'bottom', 'right', 'top'),
     notPads: fc.uniqueArray(fc.constantFrom('A0', 'B7', 'C0', 'D4', 'E12'), { minLength: 1, maxLength: 4 }),
     load: fc.oneof(
-      fc.record({ kind: fc.constant('lamp' as const), volts: figure, dropVolts: figure, ohms: figure }),
+      fc.record({ kind: fc.constant('led' as const), volts: figure, dropVolts: figure, ohms: figure }),
       fc.record({ kind: fc.constant('coil' as const), volts: figure, ohms: figure }),
     ),
   },
   { requiredKeys: [] },
 );
 
-describe('demands, ties, waivers, labels and far ends', () => {
+describe('demands, constraints, waivers, labels and far ends', () => {
   const names = ['A', 'B', 'C', 'D'];
   const base = planOf(
     names.map((name, at) => ({
@@ -73,7 +73,7 @@ describe('demands, ties, waivers, labels and far ends', () => {
     .record({
       demands: fc.array(demands, { minLength: 4, maxLength: 4 }),
       text: fc.array(nasty, { minLength: 6, maxLength: 6 }),
-      kind: fc.constantFrom(...TIE_KINDS),
+      kind: fc.constantFrom(...CONSTRAINT_KINDS),
       nets: fc.uniqueArray(fc.constantFrom('n0', 'n1', 'n2', 'n3'), { minLength: 2, maxLength: 4 }),
     })
     .map(({ demands: all, text, kind, nets }) => ({
@@ -84,7 +84,7 @@ describe('demands, ties, waivers, labels and far ends', () => {
         return [
           ...plan.nets.map((one, at) => setDemands(one, all[at] ?? {})),
           setFar(net, { part, connector, label: note }),
-          addTie(plan, { id: 't', kind, nets: kind === 'pair' ? nets.slice(0, 2) : nets }),
+          addConstraint(plan, { id: 't', kind, nets: kind === 'pair' ? nets.slice(0, 2) : nets }),
           addWaiver(plan, {
             id: 'w',
             rule: 'floating-input',
@@ -137,7 +137,7 @@ describe('demands, ties, waivers, labels and far ends', () => {
           const after = deriveOn(expectOk(applyEdit(plan, { kind: 'batch', label: 'x', edits: moves })));
           const hard = [
             'two-nets',
-            'tie-broken',
+            'constraint-broken',
             'wrong-side',
             'ruled-out-pad',
             'before-init',
@@ -178,7 +178,7 @@ describe('text from people and other programs', () => {
       '@',
       '8mA',
       'ch*',
-      'tim',
+      'pace',
       '·',
       ',',
       ':',

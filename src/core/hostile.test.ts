@@ -1,20 +1,20 @@
 import fc from 'fast-check';
 import { FAMILIES, family } from '@/testing/families';
 import { corvane, expectOk } from '@/testing/frost-guard';
-import { propose } from './attach/roles';
-import { applyCorrections, readDatum, whyNotValue, writeDatum } from './device/corrections';
-import { readBsdl } from './formats/bsdl/read-bsdl';
-import { parseDevice } from './formats/device-files';
-import { printSvd } from './formats/svd/print-svd';
-import { readSvd } from './formats/svd/read-svd';
-import { CARRY_BY, previewChange } from './plan/change-part';
-import { applyEdit, invertEdit } from './plan/edit';
-import { emptyPlan, type Net } from './plan/types';
-import { EMPTY_REST, type PartDraft, readDraft, withCell } from './tables/draft';
-import { type Grid, readGrid } from './tables/grid';
-import { guessMapping } from './tables/guess';
-import type { TableKind } from './tables/mapping';
-import { countFates } from './tables/records';
+import { applyCorrections, readDatum, whyNotValue, writeDatum } from './description/corrections';
+import { propose } from './import/attach/propose';
+import { readBsdl } from './import/bsdl/read-bsdl';
+import { parseDevice } from './import/compose/device-files';
+import { EMPTY_REST, type PartDraft, readDraft, withCell } from './import/compose/draft';
+import { readSvd } from './import/svd/read-svd';
+import { type Grid, readGrid } from './import/tables/grid';
+import { guessMapping } from './import/tables/guess';
+import type { TableKind } from './import/tables/mapping';
+import { countFates } from './import/tables/records';
+import { printSvd } from './output/svd/print-svd';
+import { CARRY_BY, previewChange } from './part-change/change-part';
+import { applyEdit, invertEdit } from './plan/edits/edits';
+import { emptyPlan, type Net } from './plan/model/types';
 
 /** Whatever comes from outside: no exception, an answer with a place, and nothing lost. Seeds are fixed. */
 const RUNS = { numRuns: 150, seed: 20261125 };
@@ -174,7 +174,7 @@ describe('corrections of anything', () => {
   const word = fc.constantFrom(
     'pad',
     'function',
-    'terminal',
+    'pin',
     'class',
     'note',
     'register',
@@ -224,7 +224,7 @@ describe('a plan taken to any package of any part', () => {
   const devices = FAMILIES.map(family);
   const plans = devices.map((device) => {
     const pkg = device.description.packages[0];
-    const pads = [...(device.terminalsOf.get(pkg?.id ?? '')?.keys() ?? [])].filter(
+    const pads = [...(device.pinsOf.get(pkg?.id ?? '')?.keys() ?? [])].filter(
       (id) => device.pads.get(id)?.kind === 'io',
     );
     const nets = pads.slice(0, 30).map((id, index): Net => {
@@ -236,7 +236,7 @@ describe('a plan taken to any package of any part', () => {
         name: `N${index}`,
         circuit: 'c',
         role,
-        placement: { pad: id, held: index % 7 === 0 },
+        placement: { pad: id, locked: index % 7 === 0 },
         settings: {},
       };
     });
@@ -261,7 +261,7 @@ describe('a plan taken to any package of any part', () => {
             expect(new Set(pads).size).toBe(pads.length);
             for (const row of preview.rows) {
               if (row.outcome === 'breaks') expect(row.why[0]).toMatch(/\w/);
-              else expect(to.terminalsOf.get(pkg.id)?.has(row.to?.pad ?? '')).toBe(true);
+              else expect(to.pinsOf.get(pkg.id)?.has(row.to?.pad ?? '')).toBe(true);
             }
             const next = expectOk(applyEdit(plan, preview.edit));
             expect(expectOk(applyEdit(next, invertEdit(preview.edit)))).toEqual(plan);

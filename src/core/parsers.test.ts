@@ -3,24 +3,24 @@ import { family } from '@/testing/families';
 import { corvane, frostGuard } from '@/testing/frost-guard';
 import { fuzzBudget, type Random, randomFrom } from '@/testing/random';
 import { xlsx } from '@/testing/xlsx';
-import { readNetlist } from './board/netlist';
-import { readBsdl } from './formats/bsdl/read-bsdl';
-import { parseDevice } from './formats/device-files';
-import { parsePlan } from './formats/plan-file';
-import { printDevice } from './formats/print-device';
-import { printPlan } from './formats/print-plan';
-import { readEdit } from './formats/read-edit';
-import { printSvd } from './formats/svd/print-svd';
-import { readSvd } from './formats/svd/read-svd';
-import { LIMITS } from './limits';
-import { parseTypedNets } from './plan/typed-nets';
-import { emptyPlan } from './plan/types';
-import { isEmptyCell, listCell, padCell, signalFrom, takeMarks } from './tables/cells';
-import { EMPTY_REST, readDraft } from './tables/draft';
-import { type Grid, readGrid } from './tables/grid';
-import { guessMapping } from './tables/guess';
-import { spreadsheetFault } from './tables/spreadsheet';
-import type { Meter } from './text/scan';
+import { LIMITS } from './base/limits';
+import type { Meter } from './base/text/scan';
+import { printDevice } from './description/print-device';
+import { readBsdl } from './import/bsdl/read-bsdl';
+import { parseDevice } from './import/compose/device-files';
+import { EMPTY_REST, readDraft } from './import/compose/draft';
+import { readNetlist } from './import/netlist/read-netlist';
+import { readSvd } from './import/svd/read-svd';
+import { isEmptyCell, listCell, padCell, signalFrom, takeMarks } from './import/tables/cells';
+import { type Grid, readGrid } from './import/tables/grid';
+import { guessMapping } from './import/tables/guess';
+import { spreadsheetFault } from './import/tables/spreadsheet';
+import { printSvd } from './output/svd/print-svd';
+import { parsePlan } from './plan/file/plan-file';
+import { printPlan } from './plan/file/print-plan';
+import { readEdit } from './plan/file/read-edit';
+import { emptyPlan } from './plan/model/types';
+import { parseTypedNets } from './plan/typed-nets/typed-nets';
 
 const MEGABYTE = 1_000_000;
 const fill = (piece: string, length = MEGABYTE): string =>
@@ -253,7 +253,7 @@ describe('texts with pieces cut out, doubled, moved and replaced', () => {
     supplies: small.supplies.slice(0, 1),
     peripherals: small.peripherals.slice(0, 2),
     peripheralKinds: Object.fromEntries(Object.entries(small.peripheralKinds).slice(0, 2)),
-    packages: small.packages.slice(0, 1).map((one) => ({ ...one, terminals: { 1: 'K0', 2: 'VDD' } })),
+    packages: small.packages.slice(0, 1).map((one) => ({ ...one, pins: { 1: 'K0', 2: 'VDD' } })),
     pads: small.pads.filter((pad) => ['K0', 'VDD'].includes(pad.id)),
     functions: small.functions.filter((fn) => fn.pad === 'K0').slice(0, 2),
     recipe: {
@@ -268,7 +268,7 @@ describe('texts with pieces cut out, doubled, moved and replaced', () => {
     label: 'x',
     edits: [
       { kind: 'net.setting', id: 'n', key: 'pull', from: null, to: 'up' },
-      { kind: 'net.set', id: 'n', field: 'placement', from: null, to: { pad: 'B7', held: true } },
+      { kind: 'net.set', id: 'n', field: 'placement', from: null, to: { pad: 'B7', locked: true } },
       { kind: 'table.set', table: 'label', key: 'B7', from: null, to: 'x' },
       { kind: 'plan.set', field: 'name', from: 'a', to: 'b' },
     ],
@@ -352,7 +352,7 @@ describe('texts with pieces cut out, doubled, moved and replaced', () => {
     ['a register description', [firstRegister], (text) => readSvd('x', text), RUNS],
     [
       'a plan',
-      [printPlan({ ...frostGuard(), nets: frostGuard().nets.slice(0, 3), ties: [] })],
+      [printPlan({ ...frostGuard(), nets: frostGuard().nets.slice(0, 3), constraints: [] })],
       (text) => parsePlan('x', text),
       RUNS,
     ],

@@ -1,21 +1,21 @@
 import { expectOk } from '@/testing/frost-guard';
-import { cTarget } from './codegen/c/target';
-import { generateFiles } from './codegen/generate';
-import { derive } from './derive';
-import type { DeviceDescription } from './device/types';
-import { parseDevice, readDeviceFiles } from './formats/device-files';
-import { parsePlan } from './formats/plan-file';
-import { printDevice } from './formats/print-device';
-import { printPlan } from './formats/print-plan';
-import { applyEdit } from './plan/edit';
-import { setEntry } from './plan/make-edits';
-import { emptyPlan, entryOf, type Plan } from './plan/types';
-import { loadDevice } from './recipe/device';
-import { search } from './search';
-import { EMPTY_REST, readDraft } from './tables/draft';
-import { readGrid } from './tables/grid';
-import { guessMapping } from './tables/guess';
-import { printTables } from './tables/print-tables';
+import { derive } from './derive/derive';
+import { search } from './derive/search';
+import { printDevice } from './description/print-device';
+import type { DeviceDescription } from './description/types';
+import { loadDevice } from './device/compile/compile';
+import { parseDevice, readDeviceFiles } from './import/compose/device-files';
+import { EMPTY_REST, readDraft } from './import/compose/draft';
+import { printTables } from './import/compose/print-tables';
+import { readGrid } from './import/tables/grid';
+import { guessMapping } from './import/tables/guess';
+import { cTarget } from './output/code/c/target';
+import { generateFiles } from './output/generate';
+import { applyEdit } from './plan/edits/edits';
+import { setEntry } from './plan/edits/make-edits';
+import { parsePlan } from './plan/file/plan-file';
+import { printPlan } from './plan/file/print-plan';
+import { emptyPlan, entryOf, type Plan } from './plan/model/types';
 
 /** Every object has these, whether anybody put them there or not. They are names like any other here. */
 const NAMES = [
@@ -29,7 +29,7 @@ const NAMES = [
 const [PORT = '', KIND = '', LINE = '', CLASS = '', SUPPLY = '', NOTE = ''] = NAMES;
 
 const description: DeviceDescription = {
-  format: 'mavrek-device/1',
+  format: 'mavrek-device/2',
   id: 'toString',
   name: 'Prototype',
   maker: 'nobody',
@@ -38,8 +38,8 @@ const description: DeviceDescription = {
     {
       id: 'valueOf',
       name: 'q8',
-      shape: { kind: 'dual-row', terminals: 8 },
-      terminals: Object.fromEntries([
+      shape: { kind: 'dual-row', pins: 8 },
+      pins: Object.fromEntries([
         ...NAMES.map((pad, at) => [String(at + 1), pad]),
         ['7', 'VDD'],
         ['8', 'VSS'],
@@ -67,7 +67,7 @@ const description: DeviceDescription = {
   notes: { [NOTE]: 'a note' },
   recipe: {
     endian: 'little',
-    settings: { use: ['input', 'output', 'function'], level: ['low', 'high'] },
+    settings: { mode: ['input', 'output', 'function'], level: ['low', 'high'] },
     applies: { output: ['level'] },
     ports: { [PORT]: { valueOf: 0 } },
     registers: {
@@ -89,7 +89,7 @@ const description: DeviceDescription = {
     },
     access: { latch: 'toString' },
     encode: [
-      { field: 'constructor', from: ['use'], table: { input: 0, output: 1, function: 2 } },
+      { field: 'constructor', from: ['mode'], table: { input: 0, output: 1, function: 2 } },
       { field: 'toString', from: ['level'], table: { high: 1, low: 0 } },
     ],
     stages: [{ id: 'constructor', fields: ['toString', 'constructor'] }],
@@ -142,7 +142,7 @@ test('a plan on it is derived, checked, printed and found; what nobody set is no
       name,
       circuit: 'constructor',
       role: at === 0 ? { kind: 'signal', signal: `${KIND}1.${LINE}` } : { kind: 'output' },
-      placement: { pad: name, held: false },
+      placement: { pad: name, locked: false },
       settings: {},
     })),
   };

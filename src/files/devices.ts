@@ -1,8 +1,9 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { parseDevice, readDeviceFiles } from '@/core/formats/device-files';
-import { type Device, loadDevice } from '@/core/recipe/device';
-import { fail, type Result } from '@/core/result';
+import { fail, type Result } from '@/core/base/result';
+import { loadDevice } from '@/core/device/compile/compile';
+import type { Device } from '@/core/device/device';
+import { parseDevice, readDeviceFiles } from '@/core/import/compose/device-files';
 
 /** The folder with one sub-folder a part; the launcher sets MAVREK_HOME to the checkout. */
 export const devicesFolder = (): string => join(process.env.MAVREK_HOME ?? process.cwd(), 'devices');
@@ -68,7 +69,7 @@ function idAt(path: string): string | undefined {
     const folder = statSync(path).isDirectory();
     if (!folder && !path.endsWith('.json')) return undefined;
     const json = JSON.parse(readFileSync(folder ? join(path, 'recipe.json') : path, 'utf8'));
-    const id: unknown = folder ? json?.device?.id : json?.format === 'mavrek-device/1' && json?.id;
+    const id: unknown = folder ? json?.device?.id : json?.format === 'mavrek-device/2' && json?.id;
     return typeof id === 'string' ? id : undefined;
   } catch {
     return undefined;

@@ -1,10 +1,10 @@
 import { readFileSync, statSync } from 'node:fs';
 import readXlsx from 'read-excel-file/node';
-import { readBsdl } from '@/core/formats/bsdl/read-bsdl';
-import { LIMITS, tooLarge } from '@/core/limits';
-import { fail, type Result } from '@/core/result';
-import { type Grid, gridOf, readGrid } from '@/core/tables/grid';
-import { spreadsheetFault } from '@/core/tables/spreadsheet';
+import { LIMITS, tooLarge } from '@/core/base/limits';
+import { fail, type Result } from '@/core/base/result';
+import { readBsdl } from '@/core/import/bsdl/read-bsdl';
+import { type Grid, gridOf, readGrid } from '@/core/import/tables/grid';
+import { spreadsheetFault } from '@/core/import/tables/spreadsheet';
 
 /** A table out of a file: CSV, TSV, XLSX (its first sheet, or the one named after `#`) or a boundary-scan description. */
 export async function readTable(path: string): Promise<Result<Grid>> {

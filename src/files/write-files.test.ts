@@ -9,8 +9,8 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { cTarget } from '@/core/codegen/c/target';
-import { generateFiles } from '@/core/codegen/generate';
+import { cTarget } from '@/core/output/code/c/target';
+import { generateFiles } from '@/core/output/generate';
 import { deriveOn, frostGuard } from '@/testing/frost-guard';
 import { readDeviceFolder } from './devices';
 import { writeFiles } from './write-files';

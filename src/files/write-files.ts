@@ -1,8 +1,9 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { isUntouched } from '@/core/codegen/generate';
-import type { GeneratedFile } from '@/core/codegen/types';
-import { fail, ok, type Problem, type Result } from '@/core/result';
+import type { Problem } from '@/core/base/problems';
+import { fail, ok, type Result } from '@/core/base/result';
+import type { GeneratedFile } from '@/core/output/code/types';
+import { isUntouched } from '@/core/output/generate';
 
 /**
  * Writes generated files: all of them or none. A file that is there and was changed by hand, or was never generated,

@@ -1,4 +1,4 @@
-import type { Plan } from '@/core/plan/types';
+import type { Plan } from '@/core/plan/model/types';
 import { database, query } from './db';
 import { loadPlan } from './edit-store';
 import { log } from './log';

@@ -1,8 +1,9 @@
-import { printPlan } from '@/core/formats/print-plan';
-import { LIMITS, limitText } from '@/core/limits';
-import { applyEdit, stepsOf } from '@/core/plan/edit';
-import type { Plan } from '@/core/plan/types';
-import type { Problem, Result } from '@/core/result';
+import { LIMITS, limitText } from '@/core/base/limits';
+import type { Problem } from '@/core/base/problems';
+import type { Result } from '@/core/base/result';
+import { applyEdit, stepsOf } from '@/core/plan/edits/edits';
+import { printPlan } from '@/core/plan/file/print-plan';
+import type { Plan } from '@/core/plan/model/types';
 import { announce } from './announce';
 import { countLater } from './counts';
 import { database } from './db';

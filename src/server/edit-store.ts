@@ -1,5 +1,6 @@
-import { applyEdit, type Edit } from '@/core/plan/edit';
-import type { Plan } from '@/core/plan/types';
+import { applyEdit, type Edit } from '@/core/plan/edits/edits';
+import { EDIT_FORMAT, migrateEdit, migratePlan } from '@/core/plan/migrations';
+import type { Plan } from '@/core/plan/model/types';
 import type { Queryable } from './db';
 
 /** The log of edits as SQL. Statements have names, so that each connection prepares them once. */
@@ -56,8 +57,8 @@ export async function storeEdits(
         update plans set seq = $3, ${SETS}, updated_at = now()
         where id = $1 and seq = $2 and deleted_at is null returning id
       ), log as (
-        insert into edits (plan_id, seq, edit_id, client, made_against, edit)
-        select head.id, one.seq, one.edit_id, one.client, one.made_against, one.edit
+        insert into edits (plan_id, seq, edit_id, client, made_against, format, edit)
+        select head.id, one.seq, one.edit_id, one.client, one.made_against, ${EDIT_FORMAT}, one.edit
         from head, jsonb_to_recordset($${LAST}::jsonb)
           as one (seq bigint, edit_id text, client text, made_against bigint, edit jsonb)
       ), snap as (
@@ -94,12 +95,12 @@ export async function insertSnapshot(client: Queryable, id: string, seq: number,
 }
 
 export async function editsAfter(client: Queryable, id: string, seq: number): Promise<LoggedEdit[]> {
-  const { rows } = await client.query<LoggedEdit>({
+  const { rows } = await client.query<LoggedEdit & { format: number }>({
     name: 'edits-after',
-    text: 'select seq, edit_id as "editId", client, edit from edits where plan_id = $1 and seq > $2 order by seq',
+    text: 'select seq, edit_id as "editId", client, format, edit from edits where plan_id = $1 and seq > $2 order by seq',
     values: [id, seq],
   });
-  return rows;
+  return rows.map(({ format, ...row }) => ({ ...row, edit: migrateEdit(row.edit, format) as Edit }));
 }
 
 /** Numbers of edits that are in the log already, by their ids. */
@@ -127,7 +128,14 @@ export async function loadPlan(client: Queryable, id: string): Promise<Head | un
     [id],
   );
   const [snapshot] = rows;
-  return snapshot && replay(id, snapshot, await editsAfter(client, id, snapshot.seq));
+  return (
+    snapshot &&
+    replay(
+      id,
+      { seq: snapshot.seq, plan: migratePlan(snapshot.plan) as Plan },
+      await editsAfter(client, id, snapshot.seq),
+    )
+  );
 }
 
 function replay(id: string, from: Head, edits: readonly LoggedEdit[]): Head {

@@ -1,4 +1,4 @@
-import type { GeneratedFile } from '@/core/codegen/types';
+import type { GeneratedFile } from '@/core/output/code/types';
 import { query } from './db';
 
 /** What was last taken away of a plan's generated code. */

@@ -1,4 +1,4 @@
-import type { Problem } from '@/core/result';
+import type { Problem } from '@/core/base/problems';
 import { log } from './log';
 import { WorkRefused } from './work/pool';
 

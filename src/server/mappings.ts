@@ -1,4 +1,4 @@
-import type { Mapping } from '@/core/tables/mapping';
+import type { Mapping } from '@/core/import/tables/mapping';
 import { query } from './db';
 
 /** What the columns of a table with these headings were the last time somebody said so. */

@@ -1,10 +1,10 @@
 import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Correction } from '@/core/device/corrections';
-import type { DeviceDescription } from '@/core/device/types';
-import { previewChange } from '@/core/plan/change-part';
-import { compileDevice, type Device } from '@/core/recipe/device';
+import type { Correction, DeviceDescription } from '@/core/description/types';
+import { compileDevice } from '@/core/device/compile/compile';
+import type { Device } from '@/core/device/device';
+import { previewChange } from '@/core/part-change/change-part';
 import { family } from '@/testing/families';
 import { corvane, expectOk, frostGuard } from '@/testing/frost-guard';
 import { closeServer } from './close';
@@ -67,7 +67,7 @@ describe('the shipped parts', () => {
       recipe: true,
       ioPads: 112,
     });
-    expect(part.packages.map((one) => [one.id, one.terminals])).toEqual([
+    expect(part.packages.map((one) => [one.id, one.pins])).toEqual([
       ['q100', 100],
       ['q144', 144],
       ['q64', 64],
@@ -275,7 +275,7 @@ describe('a plan and its part', () => {
 test('a mapping of columns is remembered by the headings', async () => {
   const signature = `pinout:${newId()}`;
   expect(await rememberedMapping(signature)).toBeUndefined();
-  await rememberMapping(signature, { headerRow: 1, roles: ['pad', 'terminal:q48'] });
-  await rememberMapping(signature, { headerRow: 0, roles: ['pad', 'terminal:q64'] });
-  expect(await rememberedMapping(signature)).toEqual({ headerRow: 0, roles: ['pad', 'terminal:q64'] });
+  await rememberMapping(signature, { headerRow: 1, roles: ['pad', 'pin:q48'] });
+  await rememberMapping(signature, { headerRow: 0, roles: ['pad', 'pin:q64'] });
+  expect(await rememberedMapping(signature)).toEqual({ headerRow: 0, roles: ['pad', 'pin:q64'] });
 });

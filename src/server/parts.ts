@@ -1,7 +1,8 @@
-import type { Correction } from '@/core/device/corrections';
+import { fail, ok, type Result } from '@/core/base/result';
+import { migrateCorrections, migrateDescription } from '@/core/description/migrations';
+import type { Correction, DeviceDescription } from '@/core/description/types';
+import { DEVICE_FORMAT } from '@/core/description/types';
 import type { PartFacts, PartSummary } from '@/core/device/part-facts';
-import type { DeviceDescription } from '@/core/device/types';
-import { fail, ok, type Result } from '@/core/result';
 import { database, type Queryable, query, transaction } from './db';
 import type { JobName, Jobs, PartInput } from './work/jobs';
 import { work } from './work/pool';
@@ -27,17 +28,19 @@ export async function findPart(
   return rows[0];
 }
 
-/** The description's text, in the order of keys in which it was stored. */
+/** The description's text in today's format, in the order of keys in which it was stored. */
 export async function partText(
   { id, fingerprint }: StoredDescription,
   client: Queryable = database,
 ): Promise<string> {
-  const { rows } = await client.query<{ text: string }>(
-    'select description::text as text from part_versions where part_id = $1 and fingerprint = $2',
+  const { rows } = await client.query<{ format: string; text: string }>(
+    `select description->>'format' as format, description::text as text
+     from part_versions where part_id = $1 and fingerprint = $2`,
     [id, fingerprint],
   );
   if (!rows[0]) throw new Error(`part ${id} has no version ${fingerprint}`);
-  return rows[0].text;
+  const { format, text } = rows[0];
+  return format === DEVICE_FORMAT ? text : JSON.stringify(migrateDescription(JSON.parse(text)));
 }
 
 /** The part as a plan wants it: the description it was made against, or today's where that one is not known here. */
@@ -197,7 +200,8 @@ async function oldPart(client: Queryable, id: string, lock: boolean): Promise<Ol
      where p.id = $1 ${lock ? 'for update of p' : ''}`,
     [id],
   );
-  return rows[0];
+  const [part] = rows;
+  return part && { ...part, corrections: migrateCorrections(part.corrections) as Correction[] | null };
 }
 
 const moved = (id: string): Result<never> =>

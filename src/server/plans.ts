@@ -1,6 +1,7 @@
+import { fail, ok, type Result } from '@/core/base/result';
+import { freeName } from '@/core/base/text/free-name';
+import { emptyPlan, type Plan } from '@/core/plan/model/types';
 import type { PlanSummary } from '@/core/plan/summary';
-import { emptyPlan, type Plan } from '@/core/plan/types';
-import { fail, ok, type Result } from '@/core/result';
 import { catchUp, countNow } from './counts';
 import { database, type Queryable, query, transaction } from './db';
 import { HEAD_COLUMNS, headValues, insertSnapshot, loadPlan } from './edit-store';
@@ -66,8 +67,7 @@ export async function duplicatePlan(id: string): Promise<Result<string> | undefi
   if (!current) return undefined;
   const names = new Set((await listPlans()).map((plan) => plan.name));
   const stem = current.plan.name.slice(0, 105);
-  let name = `${stem} copy`;
-  for (let n = 2; names.has(name); n++) name = `${stem} copy ${n}`;
+  const name = freeName(`${stem} copy`, (one) => names.has(one), ' ');
   return storePlan({ ...current.plan, name });
 }
 

@@ -1,4 +1,4 @@
-import { profileOf } from '@/core/board/profile';
+import { profileOf } from '@/core/plan/profile';
 import { expectOk, frostGuard, planOf, withNets } from '@/testing/frost-guard';
 import { closeServer } from './close';
 import { query } from './db';
@@ -13,13 +13,13 @@ const unique = (name: string): string => `${name} ${Date.now()} ${Math.round(per
 
 afterAll(closeServer);
 
-test('a profile holds what is held, with its circuits and labels, and nothing else', () => {
+test('a profile holds what is locked, with its circuits and labels, and nothing else', () => {
   const profile = profileOf({ ...demo, waivers: [], schematic: { file: 'x', designator: 'U1', pins: [] } });
   expect(profile.nets.map((net) => net.name)).toEqual(['FAN_1', 'FAN_2', 'DBG_IO', 'DBG_CLK']);
   expect(profile.circuits.map((one) => one.id)).toEqual(['fans', 'debug']);
   expect(profile.tables?.label).toEqual(demo.tables?.label);
-  // The valves' tie is about nets that are not held.
-  expect(profile.ties).toBeUndefined();
+  // The valves' constraint is about nets that are not locked.
+  expect(profile.constraints).toBeUndefined();
   expect(profile.waivers).toBeUndefined();
   expect(profile.schematic).toBeUndefined();
 });
@@ -42,7 +42,7 @@ describe('board profiles', () => {
       device: demo.device,
       package: demo.package,
     });
-    expect(plan?.nets.every((net) => net.placement?.held)).toBe(true);
+    expect(plan?.nets.every((net) => net.placement?.locked)).toBe(true);
     expect(plan?.nets[0]?.far).toEqual(demo.nets[0]?.far);
     expect(await removeProfile(id)).toBe(true);
     expect(await removeProfile(id)).toBe(false);
@@ -54,7 +54,7 @@ describe('board profiles', () => {
     const name = unique('Twice');
     const first = expectOk(await saveProfile(name, profileOf(demo)));
     const planId = expectOk(await createFromProfile('On it', first));
-    const more = withNets(demo, { FAN_3: { placement: { pad: 'E13', held: true } } });
+    const more = withNets(demo, { FAN_3: { placement: { pad: 'E13', locked: true } } });
     expect(expectOk(await saveProfile(name, profileOf(more)))).toBe(first);
     expect((await listProfiles()).find((one) => one.id === first)?.nets).toBe(5);
     expect((await readPlan(planId))?.plan.nets).toHaveLength(4);
@@ -68,7 +68,7 @@ describe('board profiles', () => {
       unique('x'),
       profileOf(planOf([{ name: 'A', role: { kind: 'input' } }])),
     );
-    expect(nothing.ok ? '' : nothing.problems[0]?.message).toMatch(/no net is held/);
+    expect(nothing.ok ? '' : nothing.problems[0]?.message).toMatch(/no net is locked/);
     expect((await saveProfile(unique('x'), { ...demo, device: 'nobody' })).ok).toBe(false);
     expect((await saveProfile(unique('x'), { ...demo, package: 'q999' })).ok).toBe(false);
     expect(await count()).toBe(before);

@@ -1,7 +1,8 @@
-import { planFromProfile } from '@/core/board/profile';
-import type { ProfileSummary } from '@/core/board/profile-summary';
-import type { Plan } from '@/core/plan/types';
-import { fail, ok, type Result } from '@/core/result';
+import { fail, ok, type Result } from '@/core/base/result';
+import { migratePlan } from '@/core/plan/migrations';
+import type { Plan } from '@/core/plan/model/types';
+import { planFromProfile } from '@/core/plan/profile';
+import type { ProfileSummary } from '@/core/plan/profile-summary';
 import { query } from './db';
 import { newId } from './ids';
 import { findPlanPart, packagesOf } from './parts';
@@ -20,7 +21,7 @@ export async function saveProfile(name: string, profile: Plan): Promise<Result<s
   if (!part || !(await packagesOf(part)).packages.includes(profile.package))
     return fail({ place: 'device', message: `there is no part "${profile.device}" with that package here` });
   if (profile.nets.length === 0)
-    return fail({ place: 'nets', message: 'no net is held, so there is no fixed wiring to keep' });
+    return fail({ place: 'nets', message: 'no net is locked, so there is no fixed wiring to keep' });
   const rows = await query<{ id: string }>(
     `insert into board_profiles (id, name, device, package, nets, content) values ($1, $2, $3, $4, $5, $6)
      on conflict (device, name) do update
@@ -31,13 +32,13 @@ export async function saveProfile(name: string, profile: Plan): Promise<Result<s
   return ok(rows[0]?.id ?? '');
 }
 
-/** A new plan that starts from a profile, its wiring held. */
+/** A new plan that starts from a profile, its wiring locked. */
 export async function createFromProfile(name: string, profileId: string): Promise<Result<string>> {
   const rows = await query<{ content: Plan }>('select content from board_profiles where id = $1', [
     profileId,
   ]);
   if (!rows[0]) return fail({ place: 'profile', message: 'that profile is gone' });
-  return storePlan(planFromProfile(rows[0].content, name));
+  return storePlan(planFromProfile(migratePlan(rows[0].content) as Plan, name));
 }
 
 export async function removeProfile(id: string): Promise<boolean> {

@@ -1,5 +1,6 @@
-import { readEdit } from '@/core/formats/read-edit';
-import { fail, ok, type Problem, type Result } from '@/core/result';
+import type { Problem } from '@/core/base/problems';
+import { fail, ok, type Result } from '@/core/base/result';
+import { readEdit } from '@/core/plan/file/read-edit';
 import { appendEdit, type NewEdit } from './edit-log';
 
 /** What is answered to whoever sends an edit. */

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { parsePlan } from '@/core/formats/plan-file';
-import { formatProblems } from '@/core/result';
+import { formatProblems } from '@/core/base/result';
+import { parsePlan } from '@/core/plan/file/plan-file';
 import { query } from './db';
 import { storePlan } from './plans';
 

@@ -1,5 +1,5 @@
-import { applyEdit, invertEdit } from '@/core/plan/edit';
-import { placeNet, renameNet, setSetting } from '@/core/plan/make-edits';
+import { applyEdit, invertEdit } from '@/core/plan/edits/edits';
+import { placeNet, renameNet, setSetting } from '@/core/plan/edits/make-edits';
 import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
 import { closeServer } from './close';
 import { query } from './db';
@@ -26,7 +26,7 @@ afterAll(closeServer);
 describe('the edit log', () => {
   test('stores an edit, numbers it, and replays it', async () => {
     const id = await freshPlan();
-    const edit = placeNet(netOf(demo, 'FAN_3'), { pad: 'E8', held: false });
+    const edit = placeNet(netOf(demo, 'FAN_3'), { pad: 'E8', locked: false });
     expect(await send(id, edit)).toMatchObject({ status: 'saved', seq: 1 });
     const { plan, seq } = await current(id);
     expect(seq).toBe(1);
@@ -55,8 +55,8 @@ describe('the edit log', () => {
   test('refuses the second of two edits of one thing, says why, and hands over the first', async () => {
     const id = await freshPlan();
     const net = netOf(demo, 'FAN_3');
-    await send(id, placeNet(net, { pad: 'E8', held: false }));
-    const late = await send(id, placeNet(net, { pad: 'E9', held: false }));
+    await send(id, placeNet(net, { pad: 'E8', locked: false }));
+    const late = await send(id, placeNet(net, { pad: 'E9', locked: false }));
     expect(late).toMatchObject({
       status: 'refused',
       problems: [{ message: expect.stringContaining('now on E8') }],
@@ -72,7 +72,7 @@ describe('the edit log', () => {
       const net = netOf(plan, 'FAN_3');
       const edit = placeNet(
         net,
-        net.placement?.pad === 'E8' ? { pad: 'E9', held: false } : { pad: 'E8', held: false },
+        net.placement?.pad === 'E8' ? { pad: 'E9', locked: false } : { pad: 'E8', locked: false },
       );
       expect((await send(id, edit)).status).toBe('saved');
       plan = expectOk(applyEdit(plan, edit));
@@ -165,7 +165,7 @@ describe('plans', () => {
 
   test('are listed with what matters about them, kept up to date by every edit', async () => {
     const id = await freshPlan();
-    await send(id, placeNet(netOf(demo, 'FAN_3'), { pad: 'F7', held: false }));
+    await send(id, placeNet(netOf(demo, 'FAN_3'), { pad: 'F7', locked: false }));
     // Errors and warnings follow after the edit is stored.
     const lineOf = async () => (await listPlans()).find((plan) => plan.id === id);
     for (let wait = 0; wait < 200 && (await lineOf())?.errors === 0; wait++)

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { formatProblems } from '@/core/result';
+import { formatProblems } from '@/core/base/result';
 import { devicesFolder, readDeviceFolder } from '@/files/devices';
 import { query } from './db';
 import { log } from './log';

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { parsePlan } from '@/core/formats/plan-file';
-import type { Plan } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
+import type { Device } from '@/core/device/device';
+import { parsePlan } from '@/core/plan/file/plan-file';
+import type { Plan } from '@/core/plan/model/types';
 import { readDeviceFolder } from '@/files/devices';
 import { expectOk } from './frost-guard';
 

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { type Derived, derive } from '@/core/derive';
-import { parsePlan } from '@/core/formats/plan-file';
-import type { Net, Plan } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
-import { formatProblems, type Result } from '@/core/result';
+import { formatProblems, type Result } from '@/core/base/result';
+import { type Derived, derive } from '@/core/derive/derive';
+import type { Device } from '@/core/device/device';
+import { parsePlan } from '@/core/plan/file/plan-file';
+import type { Net, Plan } from '@/core/plan/model/types';
 import { readDeviceFolder } from '@/files/devices';
 
 /** Unwraps a result in a test; a failure shows its problems. */
@@ -45,7 +45,7 @@ export const planOf = (
   nets: (Pick<Net, 'name' | 'role'> & Partial<Net>)[],
   change: Partial<Plan> = {},
 ): Plan => {
-  const { ties: _ties, tables: _tables, waivers: _waivers, ...bare } = frostGuard();
+  const { constraints: _ties, tables: _tables, waivers: _waivers, ...bare } = frostGuard();
   return {
     ...bare,
     circuits: [{ id: 'board', name: 'Board' }],
@@ -60,4 +60,4 @@ export const planOf = (
   };
 };
 
-export const on = (pad: string, signal?: string) => ({ pad, held: false, ...(signal ? { signal } : {}) });
+export const on = (pad: string, signal?: string) => ({ pad, locked: false, ...(signal ? { signal } : {}) });

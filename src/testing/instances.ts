@@ -1,10 +1,10 @@
+import { belongTogether } from '@/core/derive/candidates/groups';
+import { sharedFields } from '@/core/derive/candidates/shared-fields';
+import { functionsFor, silentLack, whyNot } from '@/core/derive/resolve/resolve';
+import type { Package, Pad, PadFunction, PadId } from '@/core/description/types';
+import type { Device } from '@/core/device/device';
 import { offerOf } from '@/core/device/offers';
-import type { Package, Pad, PadFunction, PadId } from '@/core/device/types';
-import { belongTogether } from '@/core/placing/groups';
-import { sharedFields } from '@/core/placing/shared-fields';
-import { functionsFor, silentLack, whyNot } from '@/core/plan/resolve';
-import { emptyPlan, type Net, type Plan, type Role } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
+import { emptyPlan, type Net, type Plan, type Role } from '@/core/plan/model/types';
 import { randomOf } from './random';
 
 /** Whether the placer would put a net of that role there by itself. */
@@ -15,25 +15,25 @@ function canBe(device: Device, pkg: Package, role: Role, pad: Pad, fn?: PadFunct
 
 /**
  * A random board for a package, of at most so many nets. It is made from a placement, so that there is one; the placement
- * itself is thrown away but for a few held nets.
+ * itself is thrown away but for a few locked nets.
  */
 export function randomBoard(device: Device, pkg: Package, count: number, seed: number): Plan {
   return new Maker(device, pkg, count, seed).make();
 }
 
-/** The same with one demand too many: plain nets are held on all homes of a signal that the plan needs. */
+/** The same with one demand too many: plain nets are locked on all alternatives of a signal that the plan needs. */
 export function impossibleBoard(device: Device, pkg: Package, count: number, seed: number): Plan {
   const plan = randomBoard(device, pkg, count, seed);
   const next = randomOf(seed + 7919);
   const needed = plan.nets.filter(
     ({ role, placement }) =>
-      role.kind === 'signal' && !placement?.held && offerOf(device, pkg).carrying(role.signal).length <= 8,
+      role.kind === 'signal' && !placement?.locked && offerOf(device, pkg).carrying(role.signal).length <= 8,
   );
   const victim = needed[Math.floor(next() * needed.length)];
   if (victim?.role.kind !== 'signal') return oneInstanceTooMany(device, plan);
-  const homes = offerOf(device, pkg).carrying(victim.role.signal);
-  const taken = new Set(plan.nets.flatMap((net) => (net.placement?.held ? [net.placement.pad] : [])));
-  const free = homes.map((fn) => fn.pad).filter((pad) => !taken.has(pad));
+  const alternatives = offerOf(device, pkg).carrying(victim.role.signal);
+  const taken = new Set(plan.nets.flatMap((net) => (net.placement?.locked ? [net.placement.pad] : [])));
+  const free = alternatives.map((fn) => fn.pad).filter((pad) => !taken.has(pad));
   const blockers = free.map((pad, index): Net => {
     const io = device.pads.get(pad);
     const kind = io && canBe(device, pkg, { kind: 'output' }, io) ? 'output' : 'input';
@@ -42,7 +42,7 @@ export function impossibleBoard(device: Device, pkg: Package, count: number, see
       name: `BLOCK_${String.fromCharCode(65 + index)}`,
       circuit: plan.circuits[0]?.id ?? '',
       role: { kind },
-      placement: { pad, held: true },
+      placement: { pad, locked: true },
       settings: {},
     };
   });
@@ -96,7 +96,7 @@ class Maker {
   ) {
     this.next = randomOf(seed);
     const taken = new Set((device.description.forced ?? []).flatMap((one) => [one.pad, ...one.takes]));
-    const bonded = device.terminalsOf.get(pkg.id);
+    const bonded = device.pinsOf.get(pkg.id);
     const pads = device.description.pads.filter(
       (pad) => pad.kind === 'io' && bonded?.has(pad.id) && !taken.has(pad.id),
     );
@@ -162,14 +162,14 @@ class Maker {
     this.plan.circuits.push({ id: this.circuit, name: `Circuit ${this.plan.circuits.length}` });
   }
 
-  private add(role: Role, pad: PadId, name: string, held: boolean, signal?: string): void {
+  private add(role: Role, pad: PadId, name: string, locked: boolean, signal?: string): void {
     this.free.delete(pad);
     this.plan.nets.push({
       id: `n${this.plan.nets.length}`,
       name,
       circuit: this.circuit,
       role,
-      placement: held ? { pad, held: true, ...(signal ? { signal } : {}) } : null,
+      placement: locked ? { pad, locked: true, ...(signal ? { signal } : {}) } : null,
       settings: {},
     });
   }
@@ -181,9 +181,9 @@ class Maker {
     const lines = Object.keys(known?.lines ?? {}).filter(
       (line) => known?.needs?.includes(line) || line === 'TX' || this.next() < 0.6,
     );
-    const homes: { line: string; fn: PadFunction }[] = [];
+    const alternatives: { line: string; fn: PadFunction }[] = [];
     for (const line of lines) {
-      const own = homes.map((one) => one.fn);
+      const own = alternatives.map((one) => one.fn);
       const fns = offerOf(device, pkg)
         .carrying(`${instance}.${line}`)
         .filter(
@@ -194,14 +194,14 @@ class Maker {
             this.suits(fn, own),
         );
       const fn = this.pick(fns);
-      if (fn) homes.push({ line, fn });
+      if (fn) alternatives.push({ line, fn });
       else if (known?.needs?.includes(line)) return;
     }
-    if (homes.length < 2) return;
+    if (alternatives.length < 2) return;
     this.used.add(instance);
     this.begin();
     const open = this.next() < 0.7;
-    for (const { line, fn } of homes) {
+    for (const { line, fn } of alternatives) {
       this.settle(fn);
       const signal = `${instance}.${line}`;
       const role: Role = open ? { kind: 'open-signal', peripheral: kind, line } : { kind: 'signal', signal };

@@ -1,12 +1,14 @@
-import type { DeviceDescription } from '@/core/device/types';
-import { contributionsOf, type PlannedPad } from '@/core/recipe/contributions';
-import { settingsOf } from '@/core/recipe/decode';
-import { compileDevice, type Device, loadDevice } from '@/core/recipe/device';
-import { type Lowered, lower } from '@/core/recipe/lower';
-import type { CodeStyle, Operation } from '@/core/recipe/operations';
-import { prove } from '@/core/recipe/proof';
-import { fullMask, type Register } from '@/core/recipe/registers';
-import type { RecipeSource } from '@/core/recipe/types';
+import { type Lowered, lower } from '@/core/derive/lower/lower';
+import type { Operation } from '@/core/derive/machine/operations';
+import { prove } from '@/core/derive/simulate/proof';
+import type { RecipeSource } from '@/core/description/recipe';
+import type { DeviceDescription } from '@/core/description/types';
+import { compileDevice, loadDevice } from '@/core/device/compile/compile';
+import { settingsOf } from '@/core/device/decode';
+import type { Device } from '@/core/device/device';
+import { contributionsOf, type PlannedPad } from '@/core/device/planned-pad';
+import { fullMask, type Register } from '@/core/device/registers/types';
+import type { CodeStyle } from '@/core/plan/model/types';
 import { type Random, randomFrom } from './random';
 import { type Beginning, SecondJudge } from './second-judge';
 
@@ -391,4 +393,23 @@ function mutateOperations(
     return undefined;
   }
   return { tally, what, style, operations, samePart: true };
+}
+
+/**
+ * Parts whose recipe does its steps wrongly, or says something wrong of the hardware, as far as they can be loaded: parts on which
+ * pads are not proven, or are only together with some others.
+ */
+export function wrongParts(device: Device, count: number, seed: number): { what: string; part: Device }[] {
+  const random = randomFrom(seed);
+  const changes = Object.entries({ ...STEP_CHANGES, ...PART_CHANGES });
+  const found: { what: string; part: Device }[] = [];
+  for (let tries = 0; found.length < count && tries < 20 * count; tries++) {
+    const [kind, change] = random.pick(changes);
+    const description = structuredClone(device.original);
+    const what = change(description.recipe, random);
+    if (what === undefined) continue;
+    const part = loadDevice(description);
+    if (part.ok) found.push({ what: `${kind}: ${what}`, part: part.value });
+  }
+  return found;
 }

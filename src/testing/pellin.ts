@@ -1,5 +1,6 @@
-import type { DeviceDescription } from '@/core/device/types';
-import { type Device, loadDevice } from '@/core/recipe/device';
+import type { DeviceDescription } from '@/core/description/types';
+import { loadDevice } from '@/core/device/compile/compile';
+import type { Device } from '@/core/device/device';
 import { corvane, expectOk } from './frost-guard';
 
 /**
@@ -14,8 +15,8 @@ const description = (): DeviceDescription => ({
     {
       id: 'd8',
       name: 'dual row 8',
-      shape: { kind: 'dual-row', terminals: 8 },
-      terminals: { '1': 'A0', '2': 'A1' },
+      shape: { kind: 'dual-row', pins: 8 },
+      pins: { '1': 'A0', '2': 'A1' },
     },
   ],
   pads: [0, 1].map((bit) => ({ id: `A${bit}`, kind: 'io' as const, port: 'A', bit, class: 'std' })),
@@ -27,7 +28,7 @@ const description = (): DeviceDescription => ({
   ],
   recipe: {
     endian: 'little',
-    settings: { use: ['input', 'output', 'function'], pull: ['none', 'up'], level: ['low', 'high'] },
+    settings: { mode: ['input', 'output', 'function'], pull: ['none', 'up'], level: ['low', 'high'] },
     applies: { input: ['pull'], output: ['level'], function: [], analog: [] },
     ports: { A: { io: 4 } },
     registers: {
@@ -61,13 +62,13 @@ const description = (): DeviceDescription => ({
     },
     access: { latch: 'latch', level: 'pins' },
     encode: [
-      { field: 'dir', from: ['use'], table: { output: 1, '*': 0 } },
+      { field: 'dir', from: ['mode'], table: { output: 1, '*': 0 } },
       {
         field: 'latch',
-        from: ['use', 'pull', 'level'],
+        from: ['mode', 'pull', 'level'],
         table: { 'output * high': 1, 'output * low': 0, 'input up *': 1, 'input none *': 0, '*': 'keep' },
       },
-      { field: 'code', from: ['use'], table: { function: 'm', '*': 0 } },
+      { field: 'code', from: ['mode'], table: { function: 'm', '*': 0 } },
     ],
     stages: [
       { id: 'latch', fields: ['latch'] },

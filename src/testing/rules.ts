@@ -1,6 +1,6 @@
-import { applyEdit } from '@/core/plan/edit';
-import type { Net, Plan, Tie, Waiver } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
+import type { Device } from '@/core/device/device';
+import { applyEdit } from '@/core/plan/edits/edits';
+import type { Constraint, Net, Plan, Waiver } from '@/core/plan/model/types';
 import { family } from './families';
 import { deriveOn, expectOk, on, planOf } from './frost-guard';
 
@@ -11,6 +11,8 @@ export interface Case {
   device?: Device;
   /** Parts of the messages expected, one for each finding; none when the plan is valid. */
   messages: RegExp[];
+  /** The remedies of each finding, by the words on their buttons. */
+  remedies?: string[][];
 }
 
 type PlannedNet = Parameters<typeof planOf>[0][number];
@@ -30,9 +32,9 @@ export const onFamily = (folder: string, pkg: string, nets: PlannedNet[], change
   return { device, plan: planOf(nets, { device: device.description.id, package: pkg, ...change }) };
 };
 
-export const tied = (kind: Tie['kind'], nets: PlannedNet[]): Plan => {
+export const constrained = (kind: Constraint['kind'], nets: PlannedNet[]): Plan => {
   const plan = planOf(nets);
-  return { ...plan, ties: [{ id: 't', kind, nets: plan.nets.map((net) => net.id) }] };
+  return { ...plan, constraints: [{ id: 't', kind, nets: plan.nets.map((net) => net.id) }] };
 };
 
 export const out = (name: string, pad: string): PlannedNet => ({ name, role: output, placement: on(pad) });
@@ -53,7 +55,7 @@ export const netlist = (pins: Record<string, string>): Partial<Plan> => ({
   schematic: {
     file: 'board.csv',
     designator: 'U1',
-    pins: Object.entries(pins).map(([terminal, net]) => ({ terminal, net })),
+    pins: Object.entries(pins).map(([pin, net]) => ({ pin, net })),
   },
 });
 
@@ -70,7 +72,7 @@ export const waiver = (change: Partial<Waiver> = {}): Waiver => ({
 
 export function ioPads(folder: string, pkg: string): string[] {
   const device = family(folder);
-  const bonded = device.terminalsOf.get(pkg);
+  const bonded = device.pinsOf.get(pkg);
   return device.description.pads
     .filter((pad) => pad.kind === 'io' && !pad.boot && bonded?.has(pad.id) && pad.class === 'std')
     .map((pad) => pad.id);
@@ -102,12 +104,15 @@ export function loads(folder: string, count: number, milliamps: number): Plan {
 /** Tests of rules by their cases: what they find in each, and that every remedy removes its finding and adds no error. */
 export function describeRules(cases: Record<string, Case[]>): void {
   describe.each(Object.entries(cases))('%s', (rule, list) => {
-    test.each(list)('$name', ({ plan, device, messages }) => {
+    test.each(list)('$name', ({ plan, device, messages, remedies }) => {
       const findings = deriveOn(plan, device).findings.filter((finding) => finding.rule === rule);
       expect(findings.map((finding) => finding.message)).toHaveLength(messages.length);
       messages.forEach((message, index) => {
         expect(findings[index]?.message).toMatch(message);
       });
+      expect(findings.map((finding) => finding.remedies.map((remedy) => remedy.label))).toEqual(
+        remedies ?? [],
+      );
     });
   });
   test('each remedy applies, removes its finding, and adds no error', () => {

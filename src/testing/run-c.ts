@@ -2,11 +2,11 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { cTarget } from '@/core/codegen/c/target';
-import { generateFiles } from '@/core/codegen/generate';
-import { prefixOf } from '@/core/plan/resolve';
-import type { Plan } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
+import { prefixOf } from '@/core/derive/resolve/resolve';
+import type { Device } from '@/core/device/device';
+import { cTarget } from '@/core/output/code/c/target';
+import { generateFiles } from '@/core/output/generate';
+import type { Plan } from '@/core/plan/model/types';
 import { corvane, deriveOn } from './frost-guard';
 import { machineMacros, secondMachine } from './second-machine';
 

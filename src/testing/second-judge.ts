@@ -2,10 +2,10 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { DeviceDescription, PadFunction } from '@/core/device/types';
-import type { PlannedPad } from '@/core/recipe/contributions';
-import type { Operation } from '@/core/recipe/operations';
-import type { FieldPartSource } from '@/core/recipe/types';
+import type { Operation } from '@/core/derive/machine/operations';
+import type { FieldPartSource } from '@/core/description/recipe';
+import type { DeviceDescription, PadFunction } from '@/core/description/types';
+import type { PlannedPad } from '@/core/device/planned-pad';
 import { compute, padEnv, type Row, secondMachine } from './second-machine';
 
 /** How a run is begun: from reset, or from a state by chance. */
@@ -118,7 +118,7 @@ export class SecondJudge {
     const env = padEnv(this.device, pad.id, fn);
     return recipe.encode.flatMap(({ field, from, table }): Bits[] => {
       const words = from.map((key) =>
-        key === 'line' ? (settings.values.use === 'function' ? direction : 'none') : settings.values[key],
+        key === 'line' ? (settings.values.mode === 'function' ? direction : 'none') : settings.values[key],
       );
       const row = Object.entries(table).find(([pattern]) => {
         const wanted = pattern.trim() === '*' ? words.map(() => '*') : pattern.trim().split(/\s+/);

@@ -1,5 +1,5 @@
-import type { DeviceDescription, PadFunction } from '@/core/device/types';
-import type { BlockSource, RegisterSource } from '@/core/recipe/types';
+import type { BlockSource, RegisterSource } from '@/core/description/recipe';
+import type { DeviceDescription, PadFunction } from '@/core/description/types';
 
 /**
  * A register machine in C, made from the text of a description alone. It is written apart from `src/core`: it reads the

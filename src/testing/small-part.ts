@@ -1,6 +1,6 @@
-import type { DeviceDescription, Pad, PadFunction } from '@/core/device/types';
-import { loadDevice } from '@/core/recipe/device';
-import type { RecipeSource } from '@/core/recipe/types';
+import type { RecipeSource } from '@/core/description/recipe';
+import type { DeviceDescription, Pad, PadFunction } from '@/core/description/types';
+import { loadDevice } from '@/core/device/compile/compile';
 import { expectOk } from './frost-guard';
 
 /**
@@ -26,7 +26,7 @@ export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
     { pad: 'B0', signal: 'UART1.TX', mux: 2, columns: { line: 5 } },
   ];
   return {
-    format: 'mavrek-device/1',
+    format: 'mavrek-device/2',
     id: 'shape',
     name: 'Shape',
     maker: 'made up',
@@ -38,8 +38,8 @@ export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
       {
         id: 'q16',
         name: 'quad 16',
-        shape: { kind: 'quad', terminals: 16 },
-        terminals: Object.fromEntries(pads.map((pad, index) => [String(index + 1), pad.id])),
+        shape: { kind: 'quad', pins: 16 },
+        pins: Object.fromEntries(pads.map((pad, index) => [String(index + 1), pad.id])),
       },
     ],
     supplies: [],
@@ -47,8 +47,8 @@ export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
       std: { title: 'standard' },
       odd: {
         title: 'open-drain only',
-        lacks: recipe.settings?.buffer
-          ? [{ setting: 'buffer', values: ['push-pull'], why: 'B4 is open-drain only' }]
+        lacks: recipe.settings?.outputType
+          ? [{ setting: 'outputType', values: ['push-pull'], why: 'B4 is open-drain only' }]
           : [],
       },
     },
@@ -63,7 +63,7 @@ export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
     notes: {},
     recipe: {
       endian: 'little',
-      settings: { use: ['input', 'output'] },
+      settings: { mode: ['input', 'output'] },
       applies: { input: [], output: [], function: [], analog: [] },
       ports: { A: {}, B: {} },
       registers: { blocks: [] },

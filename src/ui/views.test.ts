@@ -1,5 +1,5 @@
-import { candidatesFor } from '@/core/placing/candidates';
-import { applyEdit } from '@/core/plan/edit';
+import { candidatesFor } from '@/core/derive/candidates/candidates';
+import { applyEdit } from '@/core/plan/edits/edits';
 import { family } from '@/testing/families';
 import { corvane, deriveOn, frostGuard, netOf, on, planOf, withNets } from '@/testing/frost-guard';
 import { highlightLines } from './code/highlight';
@@ -22,10 +22,10 @@ describe('the package unfolded', () => {
     ['q100', 25],
     ['q144', 36],
     ['q64', 16],
-  ])('%s has four edges of %i terminals, in order', (id, length) => {
+  ])('%s has four edges of %i pins, in order', (id, length) => {
     const sides = sidesOf(pkg(id));
-    expect(sides.map((side) => side.terminals.length)).toEqual([length, length, length, length]);
-    const numbers = sides.flatMap((side) => side.terminals.map((one) => Number(one.terminal)));
+    expect(sides.map((side) => side.pins.length)).toEqual([length, length, length, length]);
+    const numbers = sides.flatMap((side) => side.pins.map((one) => Number(one.pin)));
     expect(numbers).toEqual(numbers.map((_, index) => index + 1));
     expect(sides[1]?.title).toBe(`Bottom ${length + 1}–${2 * length}`);
   });
@@ -33,17 +33,17 @@ describe('the package unfolded', () => {
     const dual = sidesOf({
       id: 'd8',
       name: 'd8',
-      shape: { kind: 'dual-row', terminals: 8 },
-      terminals: Object.fromEntries([1, 2, 3, 4, 5, 6, 7, 8].map((n) => [n, `A${n}`])),
+      shape: { kind: 'dual-row', pins: 8 },
+      pins: Object.fromEntries([1, 2, 3, 4, 5, 6, 7, 8].map((n) => [n, `A${n}`])),
     });
     expect(dual.map((side) => side.title)).toEqual(['Left 1–4', 'Right 5–8']);
     const balls = sidesOf({
       id: 'b',
       name: 'b',
       shape: { kind: 'ball-grid', rows: ['A', 'B'], columns: 12 },
-      terminals: { A10: 'P1', A2: 'P2', B1: 'P3' },
+      pins: { A10: 'P1', A2: 'P2', B1: 'P3' },
     });
-    expect(balls.map((side) => side.terminals.map((one) => one.terminal))).toEqual([['A2', 'A10'], ['B1']]);
+    expect(balls.map((side) => side.pins.map((one) => one.pin))).toEqual([['A2', 'A10'], ['B1']]);
   });
 });
 
@@ -115,11 +115,13 @@ describe('placing by hand', () => {
     expect(after.ok && deriveOn(after.value).counts.error).toBe(0);
     expect(after.ok && netOf(after.value, 'RADIO_SCK').placement?.pad).toBe('D6');
   });
-  test('a held net does not make room', () => {
-    const held = withNets(demo, { RADIO_CS: { placement: { pad: 'D6', held: true } } });
-    const derived = deriveOn(held);
-    const taken = candidatesFor(derived.occupancy, netOf(held, 'RADIO_SCK')).find((one) => one.pad === 'D6');
-    expect(taken && placeStep(derived.occupancy, netOf(held, 'RADIO_SCK'), taken).moves).toEqual([]);
+  test('a locked net does not make room', () => {
+    const locked = withNets(demo, { RADIO_CS: { placement: { pad: 'D6', locked: true } } });
+    const derived = deriveOn(locked);
+    const taken = candidatesFor(derived.occupancy, netOf(locked, 'RADIO_SCK')).find(
+      (one) => one.pad === 'D6',
+    );
+    expect(taken && placeStep(derived.occupancy, netOf(locked, 'RADIO_SCK'), taken).moves).toEqual([]);
   });
   test('dropped on any pad, an open signal takes the line that the pad has', () => {
     const plan = planOf([
@@ -128,9 +130,9 @@ describe('placing by hand', () => {
     ]);
     const { occupancy } = deriveOn(plan);
     expect(dropStep(occupancy, netOf(plan, 'TX'), 'D4')).toMatchObject({
-      to: { pad: 'D4', held: false, signal: 'UART1.TX' },
+      to: { pad: 'D4', locked: false, signal: 'UART1.TX' },
     });
-    expect(dropStep(occupancy, netOf(plan, 'TX'), 'B7')).toMatchObject({ to: { pad: 'B7', held: false } });
+    expect(dropStep(occupancy, netOf(plan, 'TX'), 'B7')).toMatchObject({ to: { pad: 'B7', locked: false } });
   });
 });
 
@@ -166,20 +168,20 @@ describe('the function matrix', () => {
     expect(rows).toHaveLength(81);
     expect(matrixCodes(derived.device, derived.pkg).at(-1)).toBe(-1);
   });
-  test('says what is carried here, carried elsewhere, and how many homes are left', () => {
-    expect(entry('D4', 'UART1.TX')).toMatchObject({ here: { net: { name: 'MAST_TX' } }, homes: 0 });
+  test('says what is carried here, carried elsewhere, and how many alternatives are left', () => {
+    expect(entry('D4', 'UART1.TX')).toMatchObject({ here: { net: { name: 'MAST_TX' } }, alternatives: 0 });
     expect(entry('C4', 'UART1.TX')).toMatchObject({ elsewhere: { net: { name: 'MAST_TX' } } });
     const free = rows
       .flatMap((row) => [...row.cells.values()].flat())
       .filter((one) => !one.here && !one.elsewhere);
-    for (const one of free) expect(one.homes).toBe(freeHomesOf(one.fn.signal));
+    for (const one of free) expect(one.alternatives).toBe(freeAlternativesOf(one.fn.signal));
   });
-  const freeHomesOf = (signal: string): number =>
+  const freeAlternativesOf = (signal: string): number =>
     rows.filter(
       (row) =>
         row.nets.length === 0 && [...row.cells.values()].flat().some((one) => one.fn.signal === signal),
     ).length;
-  test('is filtered by signal, pad, terminal and net', () => {
+  test('is filtered by signal, pad, pin and net', () => {
     const pads = (text: string) => filterRows(rows, text, 'all').map(({ row }) => row.pad);
     expect(pads('uart1.tx').sort()).toEqual(['C4', 'D0', 'D4']);
     expect(pads('B7')).toContain('B7');
@@ -197,7 +199,7 @@ describe('the function matrix', () => {
           .map((one) => ({ row, one })),
       );
     expect(shown('free').every(({ row, one }) => row.nets.length === 0 && !one.elsewhere)).toBe(true);
-    expect(shown('scarce').every(({ one }) => one.homes === 1)).toBe(true);
+    expect(shown('scarce').every(({ one }) => one.alternatives === 1)).toBe(true);
     expect(shown('scarce').length).toBeGreaterThan(0);
     expect(shown('taken').every(({ one }) => one.here || one.elsewhere)).toBe(true);
   });

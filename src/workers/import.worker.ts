@@ -1,10 +1,10 @@
 import readXlsx from 'read-excel-file/web-worker';
-import { readNetlist } from '@/core/board/netlist';
-import { readBsdl } from '@/core/formats/bsdl/read-bsdl';
-import type { ImportAnswer, ImportTask } from '@/core/formats/import-task';
-import { openSvd } from '@/core/formats/svd/read-svd';
-import { readGrid } from '@/core/tables/grid';
-import { spreadsheetFault } from '@/core/tables/spreadsheet';
+import { readBsdl } from '@/core/import/bsdl/read-bsdl';
+import type { ImportAnswer, ImportTask } from '@/core/import/compose/import-task';
+import { readNetlist } from '@/core/import/netlist/read-netlist';
+import { openSvd } from '@/core/import/svd/read-svd';
+import { readGrid } from '@/core/import/tables/grid';
+import { spreadsheetFault } from '@/core/import/tables/spreadsheet';
 
 /** Reads large files off the page: register descriptions piece by piece with progress, spreadsheets, tables, netlists. */
 const say = (answer: ImportAnswer): void => self.postMessage(answer);

@@ -1,5 +1,5 @@
 import { array, number, object, string } from 'yup';
-import { LIMITS, tooLarge } from '@/core/limits';
+import { LIMITS, tooLarge } from '@/core/base/limits';
 
 /** Shapes of request bodies. Whole plans and edits have JSON Schemas instead (see core/formats). */
 

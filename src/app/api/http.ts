@@ -1,7 +1,6 @@
 import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
-import { LIMITS, tooLarge } from '@/core/limits';
-import { boundProblems } from '@/core/problems';
-import type { Problem } from '@/core/result';
+import { LIMITS, tooLarge } from '@/core/base/limits';
+import { boundProblems, type Problem } from '@/core/base/problems';
 import { failureOf, saysJson } from '@/server/failure';
 
 /** Answers shared by all route handlers. Failures are `{problems: [{place, message}]}`, for people to read. */

@@ -1,14 +1,14 @@
 import { family } from '@/testing/families';
+import type { Package } from '../description/types';
 import { distanceBetween, orderOf, SIDES, sideOf, sidesOfShape } from './geometry';
-import type { Package } from './types';
 
-const quad: Package = { id: 'q', name: 'q', shape: { kind: 'quad', terminals: 16 }, terminals: {} };
-const dual: Package = { id: 'd', name: 'd', shape: { kind: 'dual-row', terminals: 8 }, terminals: {} };
+const quad: Package = { id: 'q', name: 'q', shape: { kind: 'quad', pins: 16 }, pins: {} };
+const dual: Package = { id: 'd', name: 'd', shape: { kind: 'dual-row', pins: 8 }, pins: {} };
 const grid: Package = {
   id: 'b',
   name: 'b',
   shape: { kind: 'ball-grid', rows: ['A', 'B', 'C', 'D', 'E'], columns: 5 },
-  terminals: {},
+  pins: {},
 };
 
 test.each([
@@ -26,8 +26,8 @@ test.each([
   [grid, 'A3', 'top'],
   [grid, 'E3', 'bottom'],
   [grid, 'Z3', undefined],
-] as const)('%o: terminal %s is on the %s side', (pkg, terminal, side) => {
-  expect(sideOf(pkg, terminal)).toBe(side);
+] as const)('%o: pin %s is on the %s side', (pkg, pin, side) => {
+  expect(sideOf(pkg, pin)).toBe(side);
 });
 
 test('a dual row has two sides, all others four', () => {
@@ -51,14 +51,12 @@ test.each(['corvane-c40', 'pellin-p8', 'hadrik-h7'])(
     const device = family(folder);
     for (const pkg of device.packages.values()) {
       const order = orderOf(device, pkg);
-      const bonded = device.terminalsOf.get(pkg.id) ?? new Map<string, string[]>();
-      for (const [pad, terminals] of bonded) {
+      const bonded = device.pinsOf.get(pkg.id) ?? new Map<string, string[]>();
+      for (const [pad, pins] of bonded) {
         expect(order.get(pad)).toBeDefined();
-        if (device.pads.get(pad)?.kind === 'io') expect(sideOf(pkg, terminals[0] ?? '')).toBeDefined();
+        if (device.pads.get(pad)?.kind === 'io') expect(sideOf(pkg, pins[0] ?? '')).toBeDefined();
       }
-      const single = [...bonded]
-        .filter(([, terminals]) => terminals.length === 1)
-        .map(([pad]) => order.get(pad));
+      const single = [...bonded].filter(([, pins]) => pins.length === 1).map(([pad]) => order.get(pad));
       expect(new Set(single).size).toBe(single.length);
     }
   },

@@ -1,9 +1,9 @@
 import { family } from '@/testing/families';
 import { deriveOn, on, planOf } from '@/testing/frost-guard';
-import { candidatesFor } from '../placing/candidates';
-import { whyNot } from '../plan/resolve';
+import { candidatesFor } from '../derive/candidates/candidates';
+import { whyNot } from '../derive/resolve/resolve';
+import type { Package } from '../description/types';
 import { concerns, hertzText, highestRate, matchesSignal, offerOf } from './offers';
-import type { Package } from './types';
 
 const pellin = family('pellin-p8');
 const pack = (id: string): Package => pellin.packages.get(id) as Package;
@@ -30,7 +30,7 @@ describe('what a package leaves of a part', () => {
   test('a note that limits a rate takes nothing away', () => {
     const offer = offerOf(pellin, pack('d14'));
     const adc = pellin.description.functions.find(
-      (fn) => fn.signal.startsWith('ADC1.') && pellin.terminalsOf.get('d14')?.has(fn.pad),
+      (fn) => fn.signal.startsWith('ADC1.') && pellin.pinsOf.get('d14')?.has(fn.pad),
     );
     if (!adc) throw new Error('no ADC1');
     expect(offer.of(adc.pad)).toContain(adc);
@@ -42,7 +42,7 @@ describe('what a package leaves of a part', () => {
   });
 
   test('pads that are not bonded carry nothing', () => {
-    const bonded = pellin.terminalsOf.get('d8');
+    const bonded = pellin.pinsOf.get('d8');
     for (const fn of offerOf(pellin, pack('d8')).carrying('SPI1.SCK')) expect(bonded?.has(fn.pad)).toBe(true);
   });
 

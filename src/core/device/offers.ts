@@ -1,4 +1,3 @@
-import type { Device } from '../recipe/device';
 import {
   type Forced,
   type Package,
@@ -7,7 +6,8 @@ import {
   type Removal,
   type SignalId,
   splitSignal,
-} from './types';
+} from '../description/types';
+import type { Device } from './device';
 
 /**
  * What a package leaves of a part: its functions without those that package notes take away, and the rates that notes limit.
@@ -45,7 +45,7 @@ function makeOffer(device: Device, pkg: Package): Offer {
   const all = pkg.removes ?? [];
   const gone = all.filter((one) => one.highestHertz === undefined);
   const limited = all.filter((one) => one.highestHertz !== undefined);
-  const bonded = device.terminalsOf.get(pkg.id);
+  const bonded = device.pinsOf.get(pkg.id);
   const byPad = new Map<PadId, PadFunction[]>();
   const bySignal = new Map<SignalId, PadFunction[]>();
   for (const fn of device.description.functions) {

@@ -1,16 +1,16 @@
 import { family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
-import { loadDevice } from '../recipe/device';
-import { emptyRecipe } from '../tables/infer';
+import { emptyRecipe } from '../import/compose/infer';
+import { loadDevice } from './compile/compile';
 import { partFacts } from './part-facts';
 
 describe('what lists show of a part', () => {
   const hadrik = family('hadrik-h7');
-  test('counts packages with their terminals and I/O, pads, functions and registers', () => {
+  test('counts packages with their pins and I/O, pads, functions and registers', () => {
     expect(partFacts(hadrik)).toMatchObject({
       packages: [
-        { id: 'b361', terminals: 361, io: 270 },
-        { id: 'b196', terminals: 196, io: 150 },
+        { id: 'b361', pins: 361, io: 270 },
+        { id: 'b196', pins: 196, io: 150 },
       ],
       ioPads: 270,
       recipe: true,

@@ -1,10 +1,10 @@
-import type { Device } from '../recipe/device';
-import { hasRecipe } from '../recipe/types';
-import type { PackageShape } from './types';
+import { hasRecipe } from '../description/recipe';
+import type { PackageShape } from '../description/types';
+import type { Device } from './device';
 
 /** What lists show of a part. */
 export interface PartFacts {
-  packages: { id: string; name: string; terminals: number; io: number; shape: PackageShape }[];
+  packages: { id: string; name: string; pins: number; io: number; shape: PackageShape }[];
   pads: number;
   ioPads: number;
   functions: number;
@@ -29,12 +29,12 @@ export function partFacts(device: Device): PartFacts {
   const { description } = device;
   const io = (pad: string): boolean => device.pads.get(pad)?.kind === 'io';
   return {
-    packages: description.packages.map(({ id, name, shape, terminals }) => ({
+    packages: description.packages.map(({ id, name, shape, pins }) => ({
       id,
       name,
       shape,
-      terminals: Object.keys(terminals).length,
-      io: Object.values(terminals).filter(io).length,
+      pins: Object.keys(pins).length,
+      io: Object.values(pins).filter(io).length,
     })),
     pads: description.pads.length,
     ioPads: description.pads.filter((pad) => pad.kind === 'io').length,

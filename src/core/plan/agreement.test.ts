@@ -1,10 +1,10 @@
 import { agreement } from './agreement';
-import type { Demands } from './types';
+import type { Demands } from './model/types';
 
 const of = (...all: Demands[]) => agreement(all);
 
 test('what all have alike is agreed, also where it is made of parts', () => {
-  const load = { kind: 'lamp', volts: 3.3, dropVolts: 2, ohms: 220 } as const;
+  const load = { kind: 'led', volts: 3.3, dropVolts: 2, ohms: 220 } as const;
   expect(of({ load, side: 'left' }, { load: { ...load }, side: 'left' })).toEqual({
     agreed: { load, side: 'left' },
     differ: new Set(),

@@ -1,31 +1,30 @@
 import { expectOk, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
-import { parsePlan } from '../formats/plan-file';
-import { printPlan } from '../formats/print-plan';
-import { applyEdit, type Edit, invertEdit } from './edit';
+import { applyEdit, describeEdit, type Edit, invertEdit } from './edits/edits';
 import {
-  addTie,
+  addConstraint,
   addWaiver,
-  describeEdit,
   forAll,
+  removeConstraint,
   removeNet,
   removeNets,
-  removeTie,
   removeWaiver,
   setDemands,
   setEntry,
   setFar,
   setSetting,
-} from './make-edits';
-import type { Plan, Schematic, Tie, Waiver } from './types';
+} from './edits/make-edits';
+import { parsePlan } from './file/plan-file';
+import { printPlan } from './file/print-plan';
+import type { Constraint, Plan, Schematic, Waiver } from './model/types';
 
-/** Ties, waivers, tables, the netlist, and changes of several nets at once: as edits, and in the file. */
+/** Constraints, waivers, tables, the netlist, and changes of several nets at once: as edits, and in the file. */
 const plan = planOf([
   { name: 'A', role: { kind: 'output' }, placement: on('B7') },
   { name: 'B', role: { kind: 'output' }, placement: on('B8') },
   { name: 'C', role: { kind: 'output' } },
 ]);
-const tie: Tie = { id: 't', kind: 'bus', nets: ['n0', 'n1', 'n2'] };
-const pair: Tie = { id: 'p', kind: 'pair', nets: ['n0', 'n1'] };
+const constraint: Constraint = { id: 't', kind: 'bus', nets: ['n0', 'n1', 'n2'] };
+const pair: Constraint = { id: 'p', kind: 'pair', nets: ['n0', 'n1'] };
 const waiver: Waiver = {
   id: 'w',
   rule: 'unplaced',
@@ -35,7 +34,7 @@ const waiver: Waiver = {
   author: 'mk',
   date: '2026-11-20',
 };
-const schematic: Schematic = { file: 'b.csv', designator: 'U1', pins: [{ terminal: '27', net: 'A' }] };
+const schematic: Schematic = { file: 'b.csv', designator: 'U1', pins: [{ pin: '27', net: 'A' }] };
 const apply = (to: Plan, edit: Edit): Plan => expectOk(applyEdit(to, edit));
 const refusal = (to: Plan, edit: Edit): string => {
   const result = applyEdit(to, edit);
@@ -43,7 +42,7 @@ const refusal = (to: Plan, edit: Edit): string => {
 };
 
 test.each([
-  ['a tie', addTie(plan, tie), 'tie A, B, C'],
+  ['a constraint', addConstraint(plan, constraint), 'add a bus constraint on A, B, C'],
   ['a waiver', addWaiver(plan, waiver), 'waive unplaced'],
   ['a severity', setEntry(plan, 'severity', 'unplaced', 'note'), 'set severity of unplaced to note'],
   ['what unused pads become', setEntry(plan, 'unused', '*', 'analog'), 'set unused of all to analog'],
@@ -65,12 +64,22 @@ test.each([
 
 describe('what changed meanwhile is not trodden on', () => {
   test.each([
-    ['a tie twice', apply(plan, addTie(plan, tie)), addTie(plan, tie), /is there already/],
-    ['a tie that is gone', plan, removeTie(apply(plan, addTie(plan, tie)), tie), /is gone already/],
     [
-      'a tie that is another now',
-      apply(plan, addTie(plan, { ...tie, kind: 'apart' })),
-      { kind: 'tie.remove', tie, at: 0 },
+      'a constraint twice',
+      apply(plan, addConstraint(plan, constraint)),
+      addConstraint(plan, constraint),
+      /is there already/,
+    ],
+    [
+      'a constraint that is gone',
+      plan,
+      removeConstraint(apply(plan, addConstraint(plan, constraint)), constraint),
+      /is gone already/,
+    ],
+    [
+      'a constraint that is another now',
+      apply(plan, addConstraint(plan, { ...constraint, kind: 'apart' })),
+      { kind: 'constraint.remove', constraint, at: 0 },
       /was changed meanwhile/,
     ],
     ['a waiver twice', apply(plan, addWaiver(plan, waiver)), addWaiver(plan, waiver), /is there already/],
@@ -101,12 +110,15 @@ describe('what changed meanwhile is not trodden on', () => {
 });
 
 describe('nets that go', () => {
-  test('take their part in ties along; a tie of one net, or half a pair, ties nothing', () => {
-    const tiedUp = apply(apply(plan, addTie(plan, tie)), addTie({ ...plan, ties: [tie] }, pair));
-    const edit = removeNet(tiedUp, netOf(tiedUp, 'A'));
-    const after = apply(tiedUp, edit);
-    expect(after.ties).toEqual([{ ...tie, nets: ['n1', 'n2'] }]);
-    expect(apply(after, invertEdit(edit))).toEqual(tiedUp);
+  test('take their part in constraints along; a constraint on one net, or half a pair, demands nothing', () => {
+    const constrained = apply(
+      apply(plan, addConstraint(plan, constraint)),
+      addConstraint({ ...plan, constraints: [constraint] }, pair),
+    );
+    const edit = removeNet(constrained, netOf(constrained, 'A'));
+    const after = apply(constrained, edit);
+    expect(after.constraints).toEqual([{ ...constraint, nets: ['n1', 'n2'] }]);
+    expect(apply(after, invertEdit(edit))).toEqual(constrained);
   });
   test('take their circuit along when it is empty then, and come back in order', () => {
     const guard = frostGuard();
@@ -133,9 +145,9 @@ test('what says nothing leaves no trace', () => {
 describe('a plan file that refers to what is not there is refused with its place', () => {
   const text = (change: object): string => JSON.stringify({ ...plan, ...change }, null, 1);
   test.each([
-    ['a tie', { ties: [{ ...tie, nets: ['n0', 'n9'] }] }, /there is no net "n9"/],
-    ['a tie of one net', { ties: [{ ...tie, nets: ['n0'] }] }, /nets/],
-    ['an unknown kind of tie', { ties: [{ ...tie, kind: 'glued' }] }, /kind/],
+    ['a constraint', { constraints: [{ ...constraint, nets: ['n0', 'n9'] }] }, /there is no net "n9"/],
+    ['a constraint of one net', { constraints: [{ ...constraint, nets: ['n0'] }] }, /nets/],
+    ['an unknown kind of constraint', { constraints: [{ ...constraint, kind: 'glued' }] }, /kind/],
     ['an unknown level', { tables: { severity: { unplaced: 'fatal' } } }, /severity/],
     ['an unknown policy', { tables: { unused: { '*': 'melt' } } }, /unused/],
     ['a figure that is none', { nets: [{ ...plan.nets[0], demands: { milliamps: -1 } }] }, /milliamps/],

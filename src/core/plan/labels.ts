@@ -1,7 +1,7 @@
-import type { PadId } from '../device/types';
-import type { Edit } from './edit';
-import { setEntry, setFar } from './make-edits';
-import { entryOf, type Net, type Plan } from './types';
+import type { PadId } from '../description/types';
+import type { Edit } from './edits/edits';
+import { setEntry, setFar } from './edits/make-edits';
+import { entryOf, type Net, type Plan } from './model/types';
 
 /**
  * What the board prints beside a pad. It is one text, wherever it is shown or changed: it stands with the pad, as the board has

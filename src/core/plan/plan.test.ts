@@ -1,11 +1,10 @@
 import fc from 'fast-check';
 import { corvane, deriveOn, expectOk, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
-import { candidatesFor } from '../placing/candidates';
-import { search } from '../search';
-import { applyEdit, type Edit, invertEdit } from './edit';
+import { candidatesFor } from '../derive/candidates/candidates';
+import { search } from '../derive/search';
+import { applyEdit, describeEdit, type Edit, invertEdit } from './edits/edits';
 import {
   addNets,
-  describeEdit,
   placeNet,
   removeNet,
   renameNet,
@@ -13,9 +12,9 @@ import {
   setNote,
   setRole,
   setSetting,
-} from './make-edits';
-import { parseTypedNets } from './typed-nets';
-import type { Plan } from './types';
+} from './edits/make-edits';
+import type { Plan } from './model/types';
+import { parseTypedNets } from './typed-nets/typed-nets';
 
 const demo = frostGuard();
 
@@ -52,7 +51,7 @@ function anyEdit(plan: Plan): fc.Arbitrary<Edit> {
     fc.tuple(net, text).map(([one, to]) => setNote(one, to)),
     fc
       .tuple(net, fc.option(pad))
-      .map(([one, to]) => placeNet(one, to === null ? null : { pad: to, held: false })),
+      .map(([one, to]) => placeNet(one, to === null ? null : { pad: to, locked: false })),
     fc.tuple(net, fc.constantFrom(...plan.circuits)).map(([one, to]) => setCircuit(one, to.id)),
     net.map((one) => setRole(one, { kind: 'analog' })),
     fc.tuple(net, fc.option(fc.constantFrom('up', 'down'))).map(([one, to]) => setSetting(one, 'pull', to)),
@@ -79,7 +78,7 @@ describe('edits', () => {
   });
 
   test('edits of different nets do not disturb each other, whichever comes first', () => {
-    const a = placeNet(netOf(demo, 'FAN_1'), { pad: 'E8', held: true });
+    const a = placeNet(netOf(demo, 'FAN_1'), { pad: 'E8', locked: true });
     const b = setSetting(netOf(demo, 'FAN_2'), 'pull', 'up');
     const ab = expectOk(applyEdit(expectOk(applyEdit(demo, a)), b));
     const ba = expectOk(applyEdit(expectOk(applyEdit(demo, b)), a));
@@ -87,8 +86,8 @@ describe('edits', () => {
   });
 
   test('an edit of something that changed meanwhile is refused with what it is now', () => {
-    const first = expectOk(applyEdit(demo, placeNet(netOf(demo, 'FAN_3'), { pad: 'E8', held: false })));
-    const late = applyEdit(first, placeNet(netOf(demo, 'FAN_3'), { pad: 'E9', held: false }));
+    const first = expectOk(applyEdit(demo, placeNet(netOf(demo, 'FAN_3'), { pad: 'E8', locked: false })));
+    const late = applyEdit(first, placeNet(netOf(demo, 'FAN_3'), { pad: 'E9', locked: false }));
     expect(late).toMatchObject({
       ok: false,
       problems: [{ message: 'FAN_3: placement was changed meanwhile (now on E8)' }],

@@ -1,24 +1,24 @@
 import { expectOk } from '@/testing/frost-guard';
 import { fuzzBudget, type Random, randomFrom } from '@/testing/random';
-import { parsePlan } from '../formats/plan-file';
-import { printPlan } from '../formats/print-plan';
-import { readEdit } from '../formats/read-edit';
-import { LIMITS } from '../limits';
-import { applyEdit, type Edit, invertEdit } from './edit';
-import { setLabelOf } from './labels';
+import { LIMITS } from '../base/limits';
+import { applyEdit, type Edit, invertEdit } from './edits/edits';
 import {
+  addConstraint,
   addNets,
-  addTie,
   addWaiver,
   placeNet,
+  removeConstraint,
   removeNets,
-  removeTie,
   setCircuit,
   setDemands,
   setEntry,
   setNote,
-} from './make-edits';
-import { emptyPlan, type Net, type Plan, TIE_KINDS, type Tie } from './types';
+} from './edits/make-edits';
+import { parsePlan } from './file/plan-file';
+import { printPlan } from './file/print-plan';
+import { readEdit } from './file/read-edit';
+import { setLabelOf } from './labels';
+import { CONSTRAINT_KINDS, type Constraint, emptyPlan, type Net, type Plan } from './model/types';
 
 /**
  * A plan can always be read back: whatever two people do at the same time, each against the plan as he last saw it, what is left
@@ -39,7 +39,7 @@ const start: Plan = {
     { id: 'c1', name: 'B' },
   ],
   nets: ['n0', 'n1', 'n2', 'n3', 'n4'].map((id) => net(id)),
-  ties: [{ id: 't0', kind: 'bus', nets: ['n0', 'n1', 'n2'] }],
+  constraints: [{ id: 't0', kind: 'bus', nets: ['n0', 'n1', 'n2'] }],
 };
 
 /** An edit somebody could make who sees this plan; some of them are made by hand and are wrong. */
@@ -47,15 +47,15 @@ function someEdit(random: Random, plan: Plan, fresh: () => string): Edit {
   const some = plan.nets.length > 0 ? random.pick(plan.nets) : net('n0');
   const circuit = random.pick(['c0', 'c1', 'c2', ...plan.circuits.map((one) => one.id)]);
   const ids = [...plan.nets.map((one) => one.id), 'n0', 'n1', 'gone'];
-  const tie: Tie = {
+  const constraint: Constraint = {
     id: random.int(4) === 0 ? 't0' : fresh(),
-    kind: random.pick(TIE_KINDS),
+    kind: random.pick(CONSTRAINT_KINDS),
     nets: Array.from({ length: random.int(5) }, () => random.pick(ids)),
   };
-  const [known] = plan.ties ?? [];
+  const [known] = plan.constraints ?? [];
   switch (random.int(14)) {
     case 0:
-      return addTie(plan, tie);
+      return addConstraint(plan, constraint);
     case 1:
       return { kind: 'net.remove', net: some, at: random.int(6) };
     case 2:
@@ -77,7 +77,7 @@ function someEdit(random: Random, plan: Plan, fresh: () => string): Edit {
     case 6:
       return setCircuit(some, circuit);
     case 7:
-      return known ? removeTie(plan, known) : addTie(plan, tie);
+      return known ? removeConstraint(plan, known) : addConstraint(plan, constraint);
     case 8:
       return setEntry(
         plan,
@@ -86,7 +86,7 @@ function someEdit(random: Random, plan: Plan, fresh: () => string): Edit {
         random.pick([null, 'analog', 'note']),
       );
     case 9:
-      return addNets(plan, [{ id: fresh(), name: 'D' }], [net(fresh(), circuit)], [tie]);
+      return addNets(plan, [{ id: fresh(), name: 'D' }], [net(fresh(), circuit)], [constraint]);
     case 10:
       return addWaiver(plan, {
         id: fresh(),
@@ -103,7 +103,7 @@ function someEdit(random: Random, plan: Plan, fresh: () => string): Edit {
         : setDemands(some, random.pick([{}, { rateHertz: 5 }]));
     case 12:
       return random.int(2)
-        ? placeNet(some, { pad: 'B7', held: false })
+        ? placeNet(some, { pad: 'B7', locked: false })
         : setLabelOf(plan, some, random.pick(['', 'J1']));
     default:
       return {
@@ -133,8 +133,8 @@ const sorted = (value: unknown): unknown =>
         )
       : value;
 
-const tiesOf = (plan: Plan): string =>
-  JSON.stringify(sorted([...(plan.ties ?? [])].sort((a, b) => (a.id < b.id ? -1 : 1))));
+const constraintsOf = (plan: Plan): string =>
+  JSON.stringify(sorted([...(plan.constraints ?? [])].sort((a, b) => (a.id < b.id ? -1 : 1))));
 
 const SEQUENCES = fuzzBudget(100_000);
 test(`after ${SEQUENCES} sequences of edits of two people the plan is read back, and undone edits leave no trace`, () => {
@@ -172,8 +172,9 @@ test(`after ${SEQUENCES} sequences of edits of two people the plan is read back,
       plan = after.value;
       if (turn % 10 === 0) {
         const back = applyEdit(plan, invertEdit(edit));
-        // A place that was seen long ago may be another one by now: the same ties, in any order.
-        if (back.ok && tiesOf(back.value) !== tiesOf(before)) wrong.push(`undo of ${JSON.stringify(edit)}`);
+        // A place that was seen long ago may be another one by now: the same constraints, in any order.
+        if (back.ok && constraintsOf(back.value) !== constraintsOf(before))
+          wrong.push(`undo of ${JSON.stringify(edit)}`);
       }
     }
     if (!isReadBack(plan, turn % 10 === 0)) wrong.push(JSON.stringify({ edits, plan }));
@@ -182,32 +183,36 @@ test(`after ${SEQUENCES} sequences of edits of two people the plan is read back,
   expect(Math.min(applied, refused)).toBeGreaterThan(SEQUENCES / 4);
 });
 
-describe('ties and their nets', () => {
+describe('constraints and their nets', () => {
   const refusal = (plan: Plan, edit: Edit): string => {
     const result = applyEdit(plan, edit);
     return result.ok ? '' : (result.problems[0]?.message ?? '');
   };
-  const tie = (nets: string[], kind: Tie['kind'] = 'bus'): Edit => addTie(start, { id: 't', kind, nets });
+  const constraint = (nets: string[], kind: Constraint['kind'] = 'bus'): Edit =>
+    addConstraint(start, { id: 't', kind, nets });
   test.each([
-    [tie(['n0', 'gone']), 'a net of that tie is gone'],
-    [tie(['n0', 'n1', 'n0']), 'that tie cannot be: a net is in it twice'],
-    [tie(['n0']), 'that tie cannot be: a bus tie is of two or more nets, not of 1'],
-    [tie(['n0', 'n1', 'n2'], 'pair'), 'that tie cannot be: a pair tie is of two nets, not of 3'],
+    [constraint(['n0', 'gone']), 'a net of that constraint is gone'],
+    [constraint(['n0', 'n1', 'n0']), 'that constraint cannot be: a net is in it twice'],
+    [constraint(['n0']), 'that constraint cannot be: a bus constraint is on two or more nets, not on 1'],
+    [
+      constraint(['n0', 'n1', 'n2'], 'pair'),
+      'that constraint cannot be: a pair constraint is on two nets, not on 3',
+    ],
     [
       { kind: 'net.remove', net: net('n1'), at: 1 } as Edit,
-      'N1 is tied (bus) to N0, N2; it stays until it is untied',
+      'N1 is in a bus constraint with N0, N2; it stays until that is removed',
     ],
   ])('%j is refused', (edit, message) => {
     expect(refusal(start, edit)).toBe(message);
   });
-  test('removing a net as the interface does carries its ties along', () => {
+  test('removing a net as the interface does carries its constraints along', () => {
     const after = expectOk(applyEdit(start, removeNets(start, [net('n1')])));
-    expect(after.ties).toEqual([{ id: 't0', kind: 'bus', nets: ['n0', 'n2'] }]);
+    expect(after.constraints).toEqual([{ id: 't0', kind: 'bus', nets: ['n0', 'n2'] }]);
     expect(isReadBack(after)).toBe(true);
   });
   test('a plan takes as many nets as its file does, and not one more', () => {
     const nets = Array.from({ length: LIMITS.nets }, (_, at) => net(`m${at}`));
-    const full = { ...start, ties: [], nets };
+    const full = { ...start, constraints: [], nets };
     expect(refusal(full, { kind: 'net.add', net: net('more'), at: 0 })).toBe(
       'a plan takes at most 2,000 nets',
     );

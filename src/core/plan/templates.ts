@@ -1,4 +1,4 @@
-import type { DeviceDescription, PeripheralKind } from '../device/types';
+import type { DeviceDescription, PeripheralKind } from '../description/types';
 
 /** A usual circuit as a line that can be typed, in the part's own words; offered when the part has what it needs. */
 export interface Template {
@@ -23,6 +23,13 @@ const withLines =
   (...lines: string[]): Has =>
   (kind) =>
     lines.every((line) => line in kind.lines);
+
+/** Lines with their complements, by name: a numbered one, and the one that has a letter behind it. */
+const complements = (lines: readonly string[]): [string, string][] =>
+  lines.flatMap((line): [string, string][] => {
+    const other = lines.find((one) => one.slice(0, -1) === line && /\d[A-Z]$/.test(one));
+    return other === undefined ? [] : [[line, other]];
+  });
 
 const SOURCES: readonly Source[] = [
   {
@@ -64,8 +71,9 @@ const SOURCES: readonly Source[] = [
   {
     id: 'bridge',
     title: 'PWM bridge with complementary lines',
-    kind: withLines('CH1', 'CH1N', 'CH2', 'CH2N'),
-    text: (kind) => `bridge: ${kind} ch1 ch1n ch2 ch2n 20kHz · fault irq low up`,
+    kind: (kind) => complements(Object.keys(kind.lines)).length >= 2,
+    text: (kind, lines) =>
+      `bridge: ${kind} ${complements(lines).slice(0, 2).flat().join(' ').toLowerCase()} 20kHz · fault irq low up`,
   },
   {
     id: 'keypad',
@@ -73,9 +81,9 @@ const SOURCES: readonly Source[] = [
     text: () => 'keys: row_1..4 out od low · col_1..3 in low up',
   },
   {
-    id: 'lamps',
-    title: 'Lamps sunk by the pads',
-    text: () => 'panel: lamp_1..3 out low 2mA',
+    id: 'leds',
+    title: 'LEDs sunk by the pads',
+    text: () => 'panel: led_1..3 out low 2mA',
   },
   {
     id: 'bus',

@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type Server } from 'node:http';
 import { type AddressInfo, connect } from 'node:net';
-import { LIMITS } from '@/core/limits';
+import { LIMITS } from '@/core/base/limits';
 import { admit } from './gate';
 import { FIXED_HEADERS } from './headers';
 import { hostsOf } from './hosts';

@@ -1,5 +1,5 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { LIMITS, tooLarge } from '@/core/limits';
+import { LIMITS, tooLarge } from '@/core/base/limits';
 import { contentPolicy, FIXED_HEADERS, newNonce } from './headers';
 import type { Hosts } from './hosts';
 

@@ -1,25 +1,26 @@
 import { zipSync } from 'fflate';
-import { packageSvg } from '@/core/board/package-svg';
-import { profileOf } from '@/core/board/profile';
-import { SCHEDULE_COLUMNS, scheduleCsv, scheduleMarkdown, scheduleRows } from '@/core/board/schedule';
-import { generateFiles } from '@/core/codegen/generate';
-import { targetById } from '@/core/codegen/targets';
-import type { GeneratedFile } from '@/core/codegen/types';
-import { type Derived, derive } from '@/core/derive';
-import type { RecipeFile } from '@/core/device/compose';
+import { fail, formatProblems, ok, type Result } from '@/core/base/result';
+import { type Derived, derive } from '@/core/derive/derive';
+import { printDevice } from '@/core/description/print-device';
+import { hasRecipe } from '@/core/description/recipe';
+import type { DeviceDescription } from '@/core/description/types';
+import { compileDevice, loadDevice } from '@/core/device/compile/compile';
+import type { Device } from '@/core/device/device';
 import { type PartFacts, partFacts } from '@/core/device/part-facts';
-import type { DeviceDescription } from '@/core/device/types';
-import { parseDevice, readRecipeFile } from '@/core/formats/device-files';
-import { parsePlan } from '@/core/formats/plan-file';
-import { printDevice } from '@/core/formats/print-device';
-import { planFileName } from '@/core/formats/print-plan';
-import { printSvd } from '@/core/formats/svd/print-svd';
-import { applyEdit, type Edit } from '@/core/plan/edit';
-import type { Plan } from '@/core/plan/types';
-import { compileDevice, type Device, loadDevice } from '@/core/recipe/device';
-import { hasRecipe } from '@/core/recipe/types';
-import { fail, formatProblems, ok, type Result } from '@/core/result';
-import { printTables } from '@/core/tables/print-tables';
+import type { RecipeFile } from '@/core/import/compose/compose';
+import { parseDevice, readRecipeFile } from '@/core/import/compose/device-files';
+import { printTables } from '@/core/import/compose/print-tables';
+import { packageSvg } from '@/core/output/board/package-svg';
+import { SCHEDULE_COLUMNS, scheduleCsv, scheduleMarkdown, scheduleRows } from '@/core/output/board/schedule';
+import type { GeneratedFile } from '@/core/output/code/types';
+import { generateFiles } from '@/core/output/generate';
+import { printSvd } from '@/core/output/svd/print-svd';
+import { targetById } from '@/core/output/targets';
+import { applyEdit, type Edit } from '@/core/plan/edits/edits';
+import { parsePlan } from '@/core/plan/file/plan-file';
+import { planFileName } from '@/core/plan/file/print-plan';
+import type { Plan } from '@/core/plan/model/types';
+import { profileOf } from '@/core/plan/profile';
 
 /**
  * The heavy work of the server: everything that reads a file from outside, compiles a part or derives a plan. It runs in worker
@@ -74,7 +75,7 @@ const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 export const jobs = {
   readPlan: ({ name, text }: { name: string; text: string }): Result<Plan> => parsePlan(name, text),
 
-  /** A plan file's held nets, as a profile. */
+  /** A plan file's locked nets, as a profile. */
   readProfile: ({ name, text }: { name: string; text: string }): Result<Plan> => {
     const plan = parsePlan(name, text);
     return plan.ok ? ok(profileOf(plan.value)) : plan;

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { LIMITS, limitText } from '@/core/limits';
+import { LIMITS, limitText } from '@/core/base/limits';
 import { log } from '../log';
 import type { JobName, Jobs } from './jobs';
 import type { JobAnswer, JobMessage } from './worker';

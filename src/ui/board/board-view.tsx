@@ -1,29 +1,29 @@
 'use client';
 
 import { type ReactNode, useMemo, useRef, useState } from 'react';
-import { crossCheck, type Difference } from '@/core/board/cross-check';
-import { likelyParts, type Netlist } from '@/core/board/netlist';
-import { ohmsText, voltsText } from '@/core/electrical/limits';
-import { LIMITS, tooLarge } from '@/core/limits';
-import type { Edit } from '@/core/plan/edit';
+import { LIMITS, tooLarge } from '@/core/base/limits';
+import type { Problem } from '@/core/base/problems';
+import { crossCheck, type Difference } from '@/core/derive/board/cross-check';
+import { ohmsText, voltsText } from '@/core/derive/electrical/limits';
+import { likelyParts, type Netlist } from '@/core/import/netlist/read-netlist';
+import type { Edit } from '@/core/plan/edits/edits';
+import { setFar } from '@/core/plan/edits/make-edits';
 import { labelOf, setLabelOf } from '@/core/plan/labels';
-import { setFar } from '@/core/plan/make-edits';
-import type { FarEnd, Schematic } from '@/core/plan/types';
-import type { Problem } from '@/core/result';
+import type { FarEnd, Schematic } from '@/core/plan/model/types';
 import { readNetlistText } from '../client/import-worker';
 import { TextField } from '../inspector/text-field';
 import { circuitColour } from '../parts/circuit-colour';
 import { useReading } from '../parts/reading';
 import { TableHead } from '../parts/table-head';
 import { standsFor, useInSight } from '../parts/use-in-sight';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSelection } from '../workspace/context';
 import { SaveProfile } from './save-profile';
 
 /** What lies beyond the pads: far ends, connectors and labels; the schematic's netlist beside the plan. */
 export function BoardView() {
-  const { planId } = useWorkspace();
+  const { planId } = useActions();
   return (
-    <div className="h-full overflow-auto px-5 py-3">
+    <div className="pane-area h-full px-5 py-3">
       <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
         <h2 className="text-[15px] font-semibold">Board</h2>
         <span className="ml-auto flex flex-wrap items-baseline gap-2">
@@ -60,7 +60,8 @@ function Heading({ title, children }: { title: string; children?: ReactNode }) {
 
 /** The netlist, and where it and the plan do not agree. */
 function SchematicSection() {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { plan } = derived;
   const [reading, setReading] = useState<Netlist | null>(null);
   const { watch, notice } = useReading();
@@ -77,8 +78,7 @@ function SchematicSection() {
     setProblems(netlist.ok ? [] : [...netlist.problems]);
     if (!netlist.ok) return;
     const [best, second] = likelyParts(netlist.value, derived.pkg);
-    if (!best)
-      setProblems([{ place: file.name, message: `names no part with terminals of ${derived.pkg.name}` }]);
+    if (!best) setProblems([{ place: file.name, message: `names no part with pins of ${derived.pkg.name}` }]);
     // One part alone can be meant: nothing to ask.
     else if (!second || (best.strange === 0 && second.known < best.known / 4))
       take(netlist.value, best.designator);
@@ -87,7 +87,7 @@ function SchematicSection() {
 
   function take(netlist: Netlist, designator: string) {
     const pins = (netlist.parts.get(designator) ?? []).filter((pin) =>
-      Object.hasOwn(derived.pkg.terminals, pin.terminal),
+      Object.hasOwn(derived.pkg.pins, pin.pin),
     );
     const to: Schematic = { file: netlist.file, designator, pins };
     dispatch({ kind: 'schematic.set', from: plan.schematic ?? null, to });
@@ -161,11 +161,11 @@ function SchematicSection() {
       )}
       {!plan.schematic && !reading && (
         <p className="max-w-prose text-soft">
-          Read the netlist that the schematic gives (IPC-D-356, or a table of net, part and pin), and each
-          terminal on which it and the plan do not agree is listed here and among the findings.
+          Read the netlist that the schematic gives (IPC-D-356, or a table of net, part and pin), and each pin
+          on which it and the plan do not agree is listed here and among the findings.
         </p>
       )}
-      {plan.schematic && differences.length === 0 && <p>Schematic and plan agree on every terminal.</p>}
+      {plan.schematic && differences.length === 0 && <p>Schematic and plan agree on every pin.</p>}
       {differences.length > 0 && (
         <>
           <DifferenceTable differences={differences} dispatch={dispatch} />
@@ -202,17 +202,18 @@ function DifferenceTable({
   differences: readonly Difference[];
   dispatch: (edit: Edit) => boolean;
 }) {
-  const { select, derived } = useWorkspace();
+  const { derived } = useDerived();
+  const { select } = useActions();
   return (
     <table className="w-full border-collapse">
       <TableHead
-        columns={['terminal', 'pad', 'schematic', 'plan', 'let the plan follow', 'let the schematic follow']}
+        columns={['pin', 'pad', 'schematic', 'plan', 'let the plan follow', 'let the schematic follow']}
       />
       <tbody>
         {differences.map((one) => (
-          <tr key={one.terminal} className="border-t border-rule align-baseline">
+          <tr key={one.pin} className="border-t border-rule align-baseline">
             <td className="m pr-3">
-              {derived.plan.schematic?.designator}-{one.terminal}
+              {derived.plan.schematic?.designator}-{one.pin}
             </td>
             <td className="pr-3">
               <button
@@ -258,7 +259,9 @@ const FAR_FIELDS: readonly { key: keyof FarEnd; title: string }[] = [
 
 /** What each placed net leads to, and what the board prints beside its pad; edited in place. */
 function FarEnds() {
-  const { derived, dispatch, select, selection } = useWorkspace();
+  const { derived } = useDerived();
+  const { selection } = useSelection();
+  const { dispatch, select } = useActions();
   const { plan } = derived;
   const rows = plan.circuits.flatMap((circuit) => plan.nets.filter((net) => net.circuit === circuit.id));
   const table = useRef<HTMLTableElement>(null);
@@ -270,7 +273,7 @@ function FarEnds() {
         <span className="text-soft">labels can be searched for, like names</span>
       </Heading>
       <table ref={table} className="w-full border-collapse">
-        <TableHead columns={['net', 'pad', 'terminal', 'part', 'connector', 'label', 'far end']} />
+        <TableHead columns={['net', 'pad', 'pin', 'part', 'connector', 'label', 'far end']} />
         <tbody>
           {rows.map((net) => {
             const one = derived.byNet.get(net.id);
@@ -295,7 +298,7 @@ function FarEnds() {
                   </span>
                 </td>
                 <td className="m pr-3">{pad ?? '–'}</td>
-                <td className="m pr-3 text-soft">{one?.terminals.join(' ')}</td>
+                <td className="m pr-3 text-soft">{one?.pins.join(' ')}</td>
                 {FAR_FIELDS.map(({ key, title }) => (
                   <td key={key} className="pr-2">
                     <TextField

@@ -1,17 +1,17 @@
 'use client';
 
 import { useState } from 'react';
-import { profileOf } from '@/core/board/profile';
+import { profileOf } from '@/core/plan/profile';
 import { api } from '../client/api';
-import { useWorkspace } from '../workspace/context';
+import { useDerived } from '../workspace/context';
 
 /** The board's fixed wiring, kept so that other plans for the same board can start from it. */
 export function SaveProfile() {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const { plan } = derived;
   const [name, setName] = useState(plan.name);
   const [said, setSaid] = useState<{ text: string; bad: boolean } | null>(null);
-  const held = plan.nets.filter((net) => net.placement?.held);
+  const locked = plan.nets.filter((net) => net.placement?.locked);
 
   async function save() {
     const answer = await api.saveProfile(name.trim(), profileOf(plan));
@@ -31,9 +31,9 @@ export function SaveProfile() {
         <h3 className="font-semibold">Board profile</h3>
       </div>
       <p className="max-w-prose text-soft">
-        What is held here is the board’s fixed wiring:{' '}
-        {held.length === 0 ? 'nothing yet' : held.map((net) => net.name).join(', ')}. Kept as a profile, with
-        labels and far ends, a new plan can start from it with everything in place.
+        What is locked here is the board’s fixed wiring:{' '}
+        {locked.length === 0 ? 'nothing yet' : locked.map((net) => net.name).join(', ')}. Kept as a profile,
+        with labels and far ends, a new plan can start from it with everything in place.
       </p>
       <form
         className="mt-1 flex gap-2"
@@ -48,7 +48,7 @@ export function SaveProfile() {
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <button type="submit" className="button" disabled={held.length === 0 || name.trim() === ''}>
+        <button type="submit" className="button" disabled={locked.length === 0 || name.trim() === ''}>
           Keep as a board profile
         </button>
       </form>

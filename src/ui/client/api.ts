@@ -1,12 +1,11 @@
-import type { GeneratedFile } from '@/core/codegen/types';
-import type { RecipeFile } from '@/core/device/compose';
-import type { Correction } from '@/core/device/corrections';
+import type { Problem } from '@/core/base/problems';
+import { failWith, ok, type Result } from '@/core/base/result';
+import type { Correction, DeviceDescription } from '@/core/description/types';
 import type { PartSummary } from '@/core/device/part-facts';
-import type { DeviceDescription } from '@/core/device/types';
-import { printPlan } from '@/core/formats/print-plan';
-import type { Plan } from '@/core/plan/types';
-import { failWith, ok, type Problem, type Result } from '@/core/result';
-import type { Mapping } from '@/core/tables/mapping';
+import type { RecipeFile } from '@/core/import/compose/compose';
+import type { Mapping } from '@/core/import/tables/mapping';
+import type { GeneratedFile } from '@/core/output/code/types';
+import type { Plan } from '@/core/plan/model/types';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
 
@@ -81,8 +80,11 @@ export const api = {
       package: pkg,
       ...(profile ? { profile } : {}),
     }),
-  saveProfile: (name: string, plan: Plan) =>
-    call<{ id: string }>('POST', '/api/profiles', { name, text: printPlan(plan) }),
+  saveProfile: async (name: string, plan: Plan) => {
+    // Printing knows the plan's schema, which nothing else in the page has need of.
+    const { printPlan } = await import('@/core/plan/file/print-plan');
+    return call<{ id: string }>('POST', '/api/profiles', { name, text: printPlan(plan) });
+  },
   removeProfile: (id: string) => call<{ id: string }>('DELETE', `/api/profiles/${id}`),
   /** A file that is wrong is told in the answer, which itself is no failure. */
   importPlan: async (fileName: string, text: string): Promise<Answer<{ id: string }>> => {

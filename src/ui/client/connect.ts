@@ -1,6 +1,7 @@
-import type { Plan } from '@/core/plan/types';
+import type { Plan } from '@/core/plan/model/types';
 import { call } from './api';
 import { newId } from './ids';
+import { printKept, readKept } from './kept-edits';
 import {
   createPlanSession,
   type PendingEdit,
@@ -86,7 +87,7 @@ const keyOf = (id: string, client: string): string => `mavrek:unsaved:${id}:${cl
 function keep(id: string, client: string, pending: readonly PendingEdit[]): void {
   try {
     if (pending.length === 0) localStorage.removeItem(keyOf(id, client));
-    else localStorage.setItem(keyOf(id, client), JSON.stringify(pending));
+    else localStorage.setItem(keyOf(id, client), printKept(pending));
   } catch {
     // Private windows may have no storage; the edits are still in memory and still being sent.
   }
@@ -97,9 +98,9 @@ function adoptKept(id: string): PendingEdit[] {
   try {
     const keys = Object.keys(localStorage).filter((key) => key.startsWith(keyOf(id, '')));
     return keys.flatMap((key) => {
-      const kept: unknown = JSON.parse(localStorage.getItem(key) ?? '[]');
+      const kept = readKept(localStorage.getItem(key));
       localStorage.removeItem(key);
-      return Array.isArray(kept) ? (kept as PendingEdit[]) : [];
+      return kept;
     });
   } catch {
     return [];

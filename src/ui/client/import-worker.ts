@@ -1,8 +1,8 @@
-import type { Netlist } from '@/core/board/netlist';
-import type { ImportAnswer, ImportTask, SheetRows } from '@/core/formats/import-task';
-import type { RegisterFile } from '@/core/formats/svd/types';
-import { fail, type Result } from '@/core/result';
-import type { Grid } from '@/core/tables/grid';
+import { fail, type Result } from '@/core/base/result';
+import type { ImportAnswer, ImportTask, SheetRows } from '@/core/import/compose/import-task';
+import type { Netlist } from '@/core/import/netlist/read-netlist';
+import type { RegisterFile } from '@/core/import/svd/types';
+import type { Grid } from '@/core/import/tables/grid';
 
 /** A file being read in a worker: what comes of it, and a way to stop. */
 export interface Reading<Value> {

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
-import { compileDevice, type Device } from '@/core/recipe/device';
-import { formatProblems } from '@/core/result';
+import { formatProblems } from '@/core/base/result';
+import { compileDevice } from '@/core/device/compile/compile';
+import type { Device } from '@/core/device/device';
 import { api } from './api';
 
 /** Compiled descriptions of this tab, by part and fingerprint. What a fingerprint stands for never changes. */

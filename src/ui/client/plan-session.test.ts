@@ -1,5 +1,5 @@
-import { applyEdit, type Edit } from '@/core/plan/edit';
-import { placeNet, renameNet } from '@/core/plan/make-edits';
+import { applyEdit, type Edit } from '@/core/plan/edits/edits';
+import { placeNet, renameNet } from '@/core/plan/edits/make-edits';
 import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
 import {
   createPlanSession,
@@ -10,7 +10,7 @@ import {
 } from './plan-session';
 
 const demo = frostGuard();
-const place = (pad: string): Edit => placeNet(netOf(demo, 'FAN_3'), { pad, held: false });
+const place = (pad: string): Edit => placeNet(netOf(demo, 'FAN_3'), { pad, locked: false });
 const rename = (name: string, to: string): Edit => renameNet(netOf(demo, name), to);
 
 /** A server in memory that can be switched off, and a clock that only moves when told. */
@@ -193,7 +193,7 @@ test('undo of something that somebody else changed is refused with a word', asyn
   session.dispatch(place('E8'));
   await settle();
   const moved = expectOk(applyEdit(demo, place('E8')));
-  elsewhere(placeNet(netOf(moved, 'FAN_3'), { pad: 'E10', held: false }));
+  elsewhere(placeNet(netOf(moved, 'FAN_3'), { pad: 'E10', locked: false }));
   session.receive(log);
   session.undo();
   expect(session.getState().notice).toMatch(/does not apply any more.*now on E10/);

@@ -1,6 +1,6 @@
-import { applyEdit, type Edit, invertEdit } from '@/core/plan/edit';
-import type { Plan } from '@/core/plan/types';
-import type { Problem } from '@/core/result';
+import type { Problem } from '@/core/base/problems';
+import { applyEdit, type Edit, invertEdit } from '@/core/plan/edits/edits';
+import type { Plan } from '@/core/plan/model/types';
 
 /**
  * One open plan: what the server has confirmed, the edits on their way, and the plan as the user sees it, which is the

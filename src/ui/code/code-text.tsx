@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useMemo, useRef } from 'react';
+import { memo, type Ref, useEffect, useMemo, useRef } from 'react';
 import { highlightLines } from './highlight';
 import type { ShownLine } from './lines';
 
@@ -17,6 +17,30 @@ interface Props {
 const MARK = { same: ' ', added: '+', removed: '−' } as const;
 const GROUND = { same: '', added: 'bg-added', removed: 'bg-removed' } as const;
 
+/** Lines of a piece that is laid out together. */
+const PIECE = 24;
+/** Height of a line. */
+const LINE_EM = 1.45;
+/** Number, sign and edges beside a line, in characters. */
+const MARGIN = 12;
+
+/**
+ * Lines in pieces. A line is known by what it says, and the how-manieth of these it is, so that one that is put in before it
+ * leaves it as it is.
+ */
+function piecesOf(lines: readonly (ShownLine | null)[]): { key: string; line: ShownLine | null }[][] {
+  const seen = new Map<string, number>();
+  const pieces: { key: string; line: ShownLine | null }[][] = [];
+  for (const [at, line] of lines.entries()) {
+    const text = line ? `${line.kind} ${line.text}` : '⋯';
+    const times = seen.get(text) ?? 0;
+    seen.set(text, times + 1);
+    if (at % PIECE === 0) pieces.push([]);
+    pieces.at(-1)?.push({ key: `${times} ${text}`, line });
+  }
+  return pieces;
+}
+
 /** Highlighted lines; added and removed ones carry a sign as well as a ground. */
 export function CodeText({ label, language, text, lines, marked }: Props) {
   const line = useRef<HTMLSpanElement>(null);
@@ -24,45 +48,75 @@ export function CodeText({ label, language, text, lines, marked }: Props) {
     if (marked !== undefined) line.current?.scrollIntoView({ block: 'center' });
   }, [marked]);
   const html = useMemo(() => highlightLines(text, language), [text, language]);
+  const pieces = useMemo(() => piecesOf(lines), [lines]);
+  const longest = useMemo(() => Math.max(0, ...lines.map((one) => one?.text.length ?? 0)), [lines]);
+  const isMarked = (one: ShownLine): boolean => marked !== undefined && one.number === marked;
   return (
     <section
       aria-label={label}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
       tabIndex={0}
-      className="m h-full overflow-auto whitespace-pre py-2 leading-[1.45]"
+      className="pane-area m h-full whitespace-pre py-2 leading-[1.45]"
     >
-      <code className="block min-w-max">
-        {lines.map((one, index) => {
-          const key = `${index} ${one?.number}`;
-          if (one === null) {
-            return (
-              <span key={key} className="block px-3.5 text-soft">
-                ⋯
-              </span>
-            );
-          }
-          const here = marked !== undefined && one.number === marked;
-          return (
-            <span
-              key={key}
-              {...(here ? { ref: line, 'aria-current': 'location' as const } : {})}
-              className={`block px-3.5 ${here ? 'bg-pickbg outline outline-1 outline-pick' : GROUND[one.kind]}`}
-            >
-              <span className="inline-block w-8 select-none pr-2 text-right text-soft" aria-hidden>
-                {one.number ?? ''}
-              </span>
-              <span className="inline-block w-4 select-none text-soft">{MARK[one.kind]}</span>
-              {one.number === null ? (
-                one.text
+      <code className="block min-w-max" style={{ minWidth: `${longest + MARGIN}ch` }}>
+        {pieces.map((piece, at) => (
+          <span
+            // biome-ignore lint/suspicious/noArrayIndexKey: a piece is a place in the text
+            key={at}
+            className="text-piece"
+            style={{ containIntrinsicSize: `auto ${longest + MARGIN}ch auto ${piece.length * LINE_EM}em` }}
+          >
+            {piece.map(({ key, line: one }) =>
+              one === null ? (
+                <span key={key} className="block px-3.5 text-soft">
+                  ⋯
+                </span>
               ) : (
-                // biome-ignore lint/security/noDangerouslySetInnerHtml: escaped by the highlighter, see highlight.ts
-                <span dangerouslySetInnerHTML={{ __html: html[one.number - 1] ?? '' }} />
-              )}
-              {'\n'}
-            </span>
-          );
-        })}
+                <Line
+                  key={key}
+                  {...(isMarked(one) ? { ref: line } : {})}
+                  number={one.number}
+                  kind={one.kind}
+                  content={one.number === null ? one.text : (html[one.number - 1] ?? '')}
+                  here={isMarked(one)}
+                />
+              ),
+            )}
+          </span>
+        ))}
       </code>
     </section>
   );
 }
+
+interface LineProps {
+  number: number | null;
+  kind: ShownLine['kind'];
+  /** Text of a line that is gone; HTML of one that is there. */
+  content: string;
+  here: boolean;
+  ref?: Ref<HTMLSpanElement>;
+}
+
+/** A line of the code. Most stay as they are after an edit, and are not parsed or drawn anew. */
+const Line = memo(function Line({ number, kind, content, here, ref }: LineProps) {
+  return (
+    <span
+      ref={ref}
+      {...(here ? { 'aria-current': 'location' as const } : {})}
+      className={`block px-3.5 ${here ? 'bg-pickbg outline outline-1 outline-pick' : GROUND[kind]}`}
+    >
+      <span className="inline-block w-8 select-none pr-2 text-right text-soft" aria-hidden>
+        {number ?? ''}
+      </span>
+      <span className="inline-block w-4 select-none text-soft">{MARK[kind]}</span>
+      {number === null ? (
+        content
+      ) : (
+        // biome-ignore lint/security/noDangerouslySetInnerHtml: escaped by the highlighter, see highlight.ts
+        <span dangerouslySetInnerHTML={{ __html: content }} />
+      )}
+      {'\n'}
+    </span>
+  );
+});

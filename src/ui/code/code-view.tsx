@@ -3,22 +3,24 @@
 import { strToU8, zipSync } from 'fflate';
 import { Check, Copy, Download } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import { TARGETS } from '@/core/codegen/targets';
-import { prefixOf } from '@/core/plan/resolve';
+import { prefixOf } from '@/core/derive/resolve/resolve';
+import { TARGETS } from '@/core/output/targets';
 import { provenWords } from '../parts/proven-words';
-import { useWorkspace } from '../workspace/context';
+import { useDerived, useSession, useView } from '../workspace/context';
 import { CodeText } from './code-text';
 import { changedOnly, shownLines } from './lines';
 import { useCode } from './use-code';
 
 /** The generated code, live: files, what changed since the last export, the proof, copy and download. */
 export function CodeView() {
-  const { derived, state, shownOperation } = useWorkspace();
+  const { derived } = useDerived();
+  const { shownOperation } = useView();
+  const state = useSession();
   const { target, targetId, setTargetId, files, last, record } = useCode();
   const [chosen, setChosen] = useState(1);
   const [onlyChanges, setOnlyChanges] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
-  const holder = files.findIndex((one) => one.operations !== undefined);
+  const holder = files.findIndex((one) => one.initialises);
   const marked = shownOperation === null ? undefined : files[holder]?.operations?.[shownOperation];
   useEffect(() => {
     if (shownOperation === null || holder < 0) return;

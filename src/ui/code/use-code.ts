@@ -1,15 +1,16 @@
 'use client';
 
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { generateFiles } from '@/core/codegen/generate';
-import { TARGETS } from '@/core/codegen/targets';
-import type { GeneratedFile } from '@/core/codegen/types';
+import type { GeneratedFile } from '@/core/output/code/types';
+import { generateFiles } from '@/core/output/generate';
+import { TARGETS } from '@/core/output/targets';
 import { api, type LastExport } from '../client/api';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 
 /** The generated files of the plan as it is now, and those last taken away. Generating trails behind typing. */
 export function useCode() {
-  const { derived, planId } = useWorkspace();
+  const { derived } = useDerived();
+  const { planId } = useActions();
   const [targetId, setTargetId] = useState(TARGETS[0]?.id ?? 'c');
   const [last, setLast] = useState<LastExport | null>(null);
   const target = TARGETS.find((one) => one.id === targetId) ?? TARGETS[0];

@@ -1,4 +1,4 @@
-import { placeNet } from '@/core/plan/make-edits';
+import { placeNet } from '@/core/plan/edits/make-edits';
 import { toggleTheme } from '../parts/theme-button';
 import type { WorkspaceState } from '../workspace/context';
 import { takePad } from '../workspace/place';
@@ -77,7 +77,7 @@ export const COMMANDS: readonly Command[] = [
     },
   },
   {
-    id: 'next-waiting',
+    id: 'next-unplaced',
     title: 'Go to the next net without a pad',
     group: 'Place',
     keys: 'N',
@@ -98,15 +98,15 @@ export const COMMANDS: readonly Command[] = [
     run: ({ selectedNet, setMoving, placing }) => setMoving(placing ? null : (selectedNet?.id ?? null)),
   },
   {
-    id: 'hold',
-    title: 'Hold the selected net where it is, or release it',
+    id: 'lock',
+    title: 'Lock the selected net where it is, or unlock it',
     group: 'Place',
-    keys: 'H',
-    matches: (event) => plain(event, 'h'),
+    keys: 'K',
+    matches: (event) => plain(event, 'k'),
     applies: ({ selectedNet }) => selectedNet?.placement != null,
     run: ({ selectedNet, dispatch }) => {
       if (!selectedNet?.placement) return;
-      dispatch(placeNet(selectedNet, { ...selectedNet.placement, held: !selectedNet.placement.held }));
+      dispatch(placeNet(selectedNet, { ...selectedNet.placement, locked: !selectedNet.placement.locked }));
     },
   },
   {
@@ -149,7 +149,7 @@ export const COMMANDS: readonly Command[] = [
   },
   {
     id: 'find',
-    title: 'Find a net, pad, terminal, signal or alias',
+    title: 'Find a net, pad, pin, signal or alias',
     group: 'Show',
     keys: '/',
     matches: (event) => plain(event, '/') || withControl(event, 'k'),

@@ -5,9 +5,9 @@ import type { WorkspaceState } from '../workspace/context';
 import { COMMANDS } from './commands';
 
 /** Listens for the commands' keys. Keys typed into a field stay there, but for those with Ctrl. */
-export function useKeys(workspace: WorkspaceState, onHelp: () => void): void {
-  const now = useRef({ workspace, onHelp });
-  now.current = { workspace, onHelp };
+export function useKeys(current: () => WorkspaceState, onHelp: () => void): void {
+  const now = useRef({ current, onHelp });
+  now.current = { current, onHelp };
   useEffect(() => {
     function onKeyDown(event: KeyboardEvent) {
       const target = event.target as HTMLElement;
@@ -23,10 +23,11 @@ export function useKeys(workspace: WorkspaceState, onHelp: () => void): void {
       }
       // On a button or link, Enter presses it.
       if (event.key === 'Enter' && target.matches('button, a')) return;
-      const command = COMMANDS.find((one) => one.matches(event) && one.applies(now.current.workspace));
+      const workspace = now.current.current();
+      const command = COMMANDS.find((one) => one.matches(event) && one.applies(workspace));
       if (!command) return;
       event.preventDefault();
-      command.run(now.current.workspace, event);
+      command.run(workspace, event);
     }
     window.addEventListener('keydown', onKeyDown);
     return () => window.removeEventListener('keydown', onKeyDown);

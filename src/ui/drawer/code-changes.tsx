@@ -4,11 +4,12 @@ import { useMemo } from 'react';
 import { CodeText } from '../code/code-text';
 import { changedOnly, shownLines } from '../code/lines';
 import { useCode } from '../code/use-code';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 
 /** The source file in small: what changed since the last export, or the whole when nothing was exported yet. */
 export function CodeChanges() {
-  const { setView, derived } = useWorkspace();
+  const { derived } = useDerived();
+  const { setView } = useActions();
   const { files, last, target } = useCode();
   const file = files.at(-1);
   const before = last?.files.at(-1)?.text;

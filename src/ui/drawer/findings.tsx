@@ -4,11 +4,11 @@ import { Remedies, SeverityMark } from '../inspector/finding-lines';
 import { FindingPlace } from '../inspector/finding-place';
 import { Message } from '../parts/message';
 import { provenWords } from '../parts/proven-words';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSelection } from '../workspace/context';
 
 /** The findings in a line, where their pane is folded. */
 export function FindingsLine({ onOpen }: { onOpen: () => void }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const { findings, plan } = derived;
   const open = findings.filter((one) => !one.waived);
   const [first] = open;
@@ -35,7 +35,9 @@ export function FindingsLine({ onOpen }: { onOpen: () => void }) {
 
 /** All findings, worst first, each with its remedies. */
 export function Findings() {
-  const { derived, selection, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { selection } = useSelection();
+  const { select } = useActions();
   const { findings, plan } = derived;
   if (findings.length === 0) {
     return (
@@ -47,7 +49,7 @@ export function Findings() {
     );
   }
   return (
-    <ul aria-label="Findings" className="h-full overflow-auto py-1.5">
+    <ul aria-label="Findings" className="pane-area h-full py-1.5">
       {findings.map((finding) => (
         <li
           key={finding.id}

@@ -2,12 +2,13 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
-import type { Derived } from '@/core/derive';
-import { placeNet } from '@/core/plan/make-edits';
-import { functionsFor } from '@/core/plan/resolve';
+import type { Derived } from '@/core/derive/derive';
+import { functionsFor } from '@/core/derive/resolve/resolve';
+import { placeNet } from '@/core/plan/edits/make-edits';
+import { walkTo } from '@/ui/parts/walk';
 import { circuitColour } from '../parts/circuit-colour';
 import { Segments } from '../parts/segments';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSearch, useSelection } from '../workspace/context';
 import {
   codeTitle,
   filterRows,
@@ -23,7 +24,10 @@ const CELL = 92;
 
 /** The functions of the open plan's package. */
 export function FunctionsView() {
-  const { derived, select, selectedPad, selectedNet, placing, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { selectedPad, selectedNet } = useSelection();
+  const { placing } = useSearch();
+  const { select, dispatch } = useActions();
   const { device, pkg } = derived;
   const net = placing?.net;
 
@@ -34,7 +38,7 @@ export function FunctionsView() {
       const fits = functionsFor(device, pkg, net.role, pad).some((fn) => fn === entry.fn);
       if (fits) {
         const signal = net.role.kind === 'open-signal' ? { signal: entry.fn.signal } : {};
-        dispatch(placeNet(net, { pad: row.pad, held: false, ...signal }));
+        dispatch(placeNet(net, { pad: row.pad, locked: false, ...signal }));
         select({ kind: 'net', id: net.id });
         return;
       }
@@ -98,13 +102,8 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
       target.click();
       return;
     }
-    const move = MOVES[event.key];
-    if (!move) return;
-    event.preventDefault();
-    const next = {
-      row: Math.max(0, Math.min(shown.length - 1, focus.row + move[0])),
-      column: Math.max(0, Math.min(codes.length, focus.column + move[1])),
-    };
+    const next = walkTo(event, focus, { rows: shown.length, columns: codes.length + 1 });
+    if (!next) return;
     setFocus(next);
     virtual.scrollToIndex(next.row);
     requestAnimationFrame(() => {
@@ -116,8 +115,9 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
   const free = rows.reduce(
     (sum, row) =>
       sum +
-      [...row.cells.values()].flat().filter((one) => one.homes === 1 && row.nets.length === 0 && !one.removed)
-        .length,
+      [...row.cells.values()]
+        .flat()
+        .filter((one) => one.alternatives === 1 && row.nets.length === 0 && !one.removed).length,
     0,
   );
 
@@ -177,7 +177,7 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
               role="columnheader"
               className="sticky left-0 z-10 col-span-3 h-[23px] bg-paper pl-3 leading-[23px]"
             >
-              terminal, pad, net
+              pin, pad, net
             </span>
             {codes.map((code) => (
               <span key={code} role="columnheader" className="m leading-[24px]">
@@ -217,7 +217,7 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
                     className="h-full"
                     style={{ background: first ? circuitColour(plan, first.net.circuit) : 'transparent' }}
                   />
-                  <span className="m pr-2 text-right text-soft">{row.terminals[0]}</span>
+                  <span className="m pr-2 text-right text-soft">{row.pins[0]}</span>
                   <span className="m">{row.pad}</span>
                   <span className="overflow-hidden text-ellipsis pr-2 font-medium">
                     {row.nets.map((one) => one.net.name).join(' + ')}
@@ -247,14 +247,6 @@ export function FunctionMatrix({ derived, selectedPad, selectedNet, onChoose }: 
 }
 
 const NONE: MatrixEntry[] = [];
-const MOVES: Record<string, [number, number]> = {
-  ArrowUp: [-1, 0],
-  ArrowDown: [1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-  PageUp: [-20, 0],
-  PageDown: [20, 0],
-};
 
 interface CellProps {
   at: string;
@@ -298,7 +290,7 @@ function entryLook(entry: MatrixEntry, padTaken: boolean, chosenNet: string | un
   if (entry.here) return entry.here.net.id === chosenNet ? 'font-medium text-pick' : 'font-medium';
   if (entry.removed || entry.elsewhere) return 'text-soft line-through';
   if (padTaken) return 'text-soft';
-  return entry.homes === 1 ? 'underline underline-offset-2' : '';
+  return entry.alternatives === 1 ? 'underline underline-offset-2' : '';
 }
 
 function entryWords(entry: MatrixEntry, padTaken: boolean): string {
@@ -307,6 +299,6 @@ function entryWords(entry: MatrixEntry, padTaken: boolean): string {
   if (entry.removed) return `${signal}: ${entry.removed}`;
   if (entry.elsewhere) return `${signal}: ${entry.elsewhere.net.name} has it on ${entry.elsewhere.pad?.id}`;
   if (padTaken) return `${signal}: the pad is taken`;
-  if (entry.homes === 1) return `${signal}: this is the last free pad for it`;
-  return `${signal}: ${entry.homes} free pads`;
+  if (entry.alternatives === 1) return `${signal}: this is the last free pad for it`;
+  return `${signal}: ${entry.alternatives} free pads`;
 }

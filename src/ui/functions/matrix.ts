@@ -1,8 +1,8 @@
-import type { Derived } from '@/core/derive';
+import type { Derived } from '@/core/derive/derive';
+import type { ResolvedNet } from '@/core/derive/resolve/resolve';
+import type { Package, PadFunction } from '@/core/description/types';
+import type { Device } from '@/core/device/device';
 import { offerOf } from '@/core/device/offers';
-import type { Package, PadFunction } from '@/core/device/types';
-import type { ResolvedNet } from '@/core/plan/resolve';
-import type { Device } from '@/core/recipe/device';
 
 /** One function in the matrix: whose signal it is now, and how many free pads could still carry it. */
 export interface MatrixEntry {
@@ -12,16 +12,16 @@ export interface MatrixEntry {
   /** The net that carries the signal elsewhere. */
   elsewhere?: ResolvedNet;
   /** Free pads that offer the signal while nobody has it. */
-  homes: number;
+  alternatives: number;
   /** The note that takes it away in this package. */
   removed?: string;
 }
 
 export interface MatrixRow {
   pad: string;
-  terminals: readonly string[];
+  pins: readonly string[];
   nets: readonly ResolvedNet[];
-  /** Entries by mux code; −1 is analog use. */
+  /** Entries by mux code; −1 is analog mode. */
   cells: ReadonlyMap<number, MatrixEntry[]>;
 }
 
@@ -29,32 +29,32 @@ export const ANALOG = -1;
 export const codeOf = (fn: PadFunction): number => fn.mux ?? ANALOG;
 export const codeTitle = (code: number): string => (code === ANALOG ? 'analog' : String(code));
 
-/** Mux codes that some pad of the package has, analog use last. */
+/** Mux codes that some pad of the package has, analog mode last. */
 export function matrixCodes(device: Device, pkg: Package): number[] {
-  const bonded = device.terminalsOf.get(pkg.id);
+  const bonded = device.pinsOf.get(pkg.id);
   const codes = new Set(device.description.functions.filter((fn) => bonded?.has(fn.pad)).map(codeOf));
   return [...codes].sort((a, b) => (a === ANALOG ? 1 : b === ANALOG ? -1 : a - b));
 }
 
-/** I/O pads of the package, in terminal order, with all their functions. */
+/** I/O pads of the package, in pin order, with all their functions. */
 export function matrixRows(derived: Derived): MatrixRow[] {
   const { device, pkg, byPad, bySignal, occupancy } = derived;
   const offer = offerOf(device, pkg);
-  const homes = new Map<string, number>();
-  const homesOf = (signal: string): number => {
-    let count = homes.get(signal);
+  const alternatives = new Map<string, number>();
+  const alternativesOf = (signal: string): number => {
+    let count = alternatives.get(signal);
     if (count === undefined) {
       count = offer.carrying(signal).filter((fn) => !byPad.has(fn.pad)).length;
-      homes.set(signal, count);
+      alternatives.set(signal, count);
     }
     return count;
   };
-  const bonded = [...(device.terminalsOf.get(pkg.id) ?? [])].filter(
+  const bonded = [...(device.pinsOf.get(pkg.id) ?? [])].filter(
     ([pad]) => device.pads.get(pad)?.kind === 'io',
   );
-  const order = occupancy.terminalOrder;
+  const order = occupancy.pinOrder;
   bonded.sort(([a], [b]) => (order.get(a) ?? 0) - (order.get(b) ?? 0));
-  return bonded.map(([pad, terminals]) => {
+  return bonded.map(([pad, pins]) => {
     const cells = new Map<number, MatrixEntry[]>();
     for (const fn of device.functionsByPad.get(pad) ?? []) {
       const removed = offer.removal(fn)?.why;
@@ -65,7 +65,7 @@ export function matrixRows(derived: Derived): MatrixRow[] {
       const elsewhere = here ? undefined : users.find((one) => one.pad?.id !== pad);
       const entry: MatrixEntry = {
         fn,
-        homes: here || elsewhere ? 0 : homesOf(fn.signal),
+        alternatives: here || elsewhere ? 0 : alternativesOf(fn.signal),
         ...(here ? { here } : {}),
         ...(elsewhere ? { elsewhere } : {}),
         ...(removed === undefined ? {} : { removed }),
@@ -74,7 +74,7 @@ export function matrixRows(derived: Derived): MatrixRow[] {
       if (list) list.push(entry);
       else cells.set(codeOf(fn), [entry]);
     }
-    return { pad, terminals, nets: byPad.get(pad) ?? [], cells };
+    return { pad, pins, nets: byPad.get(pad) ?? [], cells };
   });
 }
 
@@ -87,14 +87,14 @@ const matchesShow = (entry: MatrixEntry, show: Show, padTaken: boolean): boolean
     case 'free':
       return !entry.here && !entry.elsewhere && !entry.removed && !padTaken;
     case 'scarce':
-      return !entry.here && !entry.elsewhere && !entry.removed && !padTaken && entry.homes === 1;
+      return !entry.here && !entry.elsewhere && !entry.removed && !padTaken && entry.alternatives === 1;
     case 'taken':
       return entry.here !== undefined || entry.elsewhere !== undefined;
   }
 };
 
 /**
- * Rows that hold something of what was typed (a signal, a pad, a terminal, a net), and within them which entries it is. A word
+ * Rows that hold something of what was typed (a signal, a pad, a pin, a net), and within them which entries it is. A word
  * that names the row shows all of the row.
  */
 export function filterRows(
@@ -104,7 +104,7 @@ export function filterRows(
 ): { row: MatrixRow; matches: (entry: MatrixEntry) => boolean }[] {
   const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);
   return rows.flatMap((row) => {
-    const names = [row.pad, ...row.terminals, ...row.nets.map((one) => one.net.name)].map((one) =>
+    const names = [row.pad, ...row.pins, ...row.nets.map((one) => one.net.name)].map((one) =>
       one.toLowerCase(),
     );
     const named = words.length > 0 && words.some((word) => names.includes(word));

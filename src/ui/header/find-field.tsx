@@ -1,116 +1,48 @@
 'use client';
 
-import { Command } from 'cmdk';
-import { useMemo, useState } from 'react';
-import { type Hit, search } from '@/core/search';
-import { COMMANDS } from '../commands/commands';
-import { useWorkspace } from '../workspace/context';
-import type { ViewId } from '../workspace/selection';
+import { useEffect, useRef, useState } from 'react';
 
-/** Views in which what was found can be seen. */
-const SHOWS: Record<Hit['kind'], readonly ViewId[]> = {
-  pad: ['package', 'ports', 'functions'],
-  net: ['package', 'ports', 'functions', 'board'],
-};
+type Combo = typeof import('./find-combo').FindCombo;
 
-/** The one search field: nets, pads, terminals, signals, aliases, and everything that can be done. */
+/** After opening; by then the page is in use, and the field's list costs nobody a wait. */
+const IDLE_MS = 1500;
+
+/**
+ * The one search field: nets, pads, pins, signals, aliases, and everything that can be done. The field is there at once; the list
+ * that it opens is loaded when somebody comes to it, or in a quiet moment. What has been typed by then stays.
+ */
 export function FindField() {
-  const workspace = useWorkspace();
-  const { derived, select, setView, view } = workspace;
-  const [text, setText] = useState('');
-  const [open, setOpen] = useState(false);
-  const hits = useMemo(() => (open ? search(derived, text) : []), [derived, text, open]);
-  const commands =
-    open && text.trim().length > 1
-      ? COMMANDS.filter(
-          (command) =>
-            command.title.toLowerCase().includes(text.trim().toLowerCase()) && command.applies(workspace),
-        )
-      : [];
+  const [combo, setCombo] = useState<{ Combo: Combo; focused: boolean } | null>(null);
+  const [typed, setTyped] = useState('');
+  const field = useRef<HTMLInputElement>(null);
 
-  function close() {
-    setOpen(false);
-    setText('');
-    (document.activeElement as HTMLElement | null)?.blur();
+  function load(): void {
+    import('./find-combo')
+      .then(({ FindCombo }) =>
+        setCombo((old) => old ?? { Combo: FindCombo, focused: document.activeElement === field.current }),
+      )
+      .catch(() => undefined);
   }
+  const loading = useRef(load);
+  loading.current = load;
+  useEffect(() => {
+    const idle = window.setTimeout(() => loading.current(), IDLE_MS);
+    return () => window.clearTimeout(idle);
+  }, []);
 
+  if (combo) return <combo.Combo typed={typed} focused={combo.focused} />;
   return (
-    <Command
-      shouldFilter={false}
-      loop
-      label="Find"
-      className="relative w-56 min-w-14 shrink"
-      onKeyDown={(event) => {
-        if (event.key === 'Escape') {
-          event.stopPropagation();
-          close();
-        }
-      }}
-      onBlur={(event) => {
-        if (!event.currentTarget.contains(event.relatedTarget)) setOpen(false);
-      }}
-    >
-      <Command.Input
+    <div className="relative w-56 min-w-14 shrink">
+      <input
+        ref={field}
         data-find=""
-        value={text}
+        aria-label="Find"
         className="w-full"
-        placeholder="net, pad, terminal, signal …"
-        onFocus={() => setOpen(true)}
-        onValueChange={(value) => {
-          setText(value);
-          setOpen(true);
-        }}
+        placeholder="net, pad, pin, signal …"
+        value={typed}
+        onFocus={load}
+        onChange={(event) => setTyped(event.target.value)}
       />
-      {!open && text === '' && (
-        <kbd
-          aria-hidden
-          className="m pointer-events-none absolute right-1.5 max-md:hidden top-[5px] rounded-[3px] border border-b-2 border-rule bg-sheet px-1 leading-[15px] text-soft"
-        >
-          /
-        </kbd>
-      )}
-      <Command.List
-        className={`absolute right-0 top-full z-30 mt-1 max-h-96 w-[26rem] max-w-[90vw] overflow-auto border border-ink bg-sheet py-1 ${open && text.trim() !== '' ? '' : 'hidden'}`}
-        onMouseDown={(event) => event.preventDefault()}
-      >
-        {open && text.trim() !== '' && (
-          <>
-            <Command.Empty className="px-3 py-1.5 text-soft">Nothing is called that.</Command.Empty>
-            {hits.map((hit) => (
-              <Command.Item
-                key={`${hit.kind} ${hit.id}`}
-                value={`${hit.kind} ${hit.id}`}
-                aria-label={`${hit.kind} ${hit.title}, ${hit.detail}`}
-                className="grid cursor-pointer grid-cols-[34px_auto_1fr] items-baseline gap-2 whitespace-nowrap px-3 py-0.5 data-[selected=true]:bg-pickbg"
-                onSelect={() => {
-                  select({ kind: hit.kind, id: hit.id });
-                  if (!SHOWS[hit.kind].includes(view)) setView('package');
-                  close();
-                }}
-              >
-                <span className="text-soft">{hit.kind}</span>
-                <span className={hit.kind === 'net' ? 'font-medium' : 'm'}>{hit.title}</span>
-                <span className="overflow-hidden text-ellipsis text-soft">{hit.detail}</span>
-              </Command.Item>
-            ))}
-            {commands.map((command) => (
-              <Command.Item
-                key={command.id}
-                value={`do ${command.id}`}
-                className="grid cursor-pointer grid-cols-[34px_1fr_auto] items-baseline gap-2 px-3 py-0.5 data-[selected=true]:bg-pickbg"
-                onSelect={() => {
-                  close();
-                  command.run(workspace);
-                }}
-              >
-                <span className="text-soft">do</span>
-                <span>{command.title}</span>
-                <span className="m text-soft">{command.keys}</span>
-              </Command.Item>
-            ))}
-          </>
-        )}
-      </Command.List>
-    </Command>
+    </div>
   );
 }

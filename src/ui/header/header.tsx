@@ -3,12 +3,12 @@
 import { Menu as MenuIcon, PanelBottom, PanelLeft, PanelRight, Redo2, Undo2 } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
-import { describeEdit } from '@/core/plan/make-edits';
+import { describeEdit } from '@/core/plan/edits/edits';
 import { tagOf } from '@/core/plan/summary';
 import { api } from '../client/api';
 import { MenuButton } from '../parts/menu-button';
 import { toggleTheme } from '../parts/theme-button';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSession, useView } from '../workspace/context';
 import { PANES, type PaneId, type Panes } from '../workspace/panes';
 import { VIEWS } from '../workspace/selection';
 import { FindField } from './find-field';
@@ -26,12 +26,15 @@ interface Props {
 }
 
 export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }) {
-  const { derived, state, session, view, setView, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { view } = useView();
+  const { session, setView, select } = useActions();
+  const state = useSession();
   const { plan, device, pkg, counts } = derived;
   const undo = state.undo.at(-1);
   const redo = state.redo.at(-1);
   return (
-    <header className="flex h-11 items-center gap-3.5 border-b max-md:gap-1.5 border-ink bg-sheet pl-2 pr-4">
+    <header className="flex h-11 items-center gap-3.5 border-b max-md:gap-1 border-ink bg-sheet pl-2 pr-4 max-md:pl-1 max-md:pr-1.5">
       <PlanMenu onHelp={onHelp} onChangePart={onChangePart} />
       <h1 className="flex min-w-12 shrink items-baseline gap-1.5 overflow-hidden">
         <button
@@ -59,7 +62,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
             key={one.id}
             type="button"
             aria-current={view === one.id ? 'page' : undefined}
-            className={`border-b-2 px-2 py-1 ${view === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
+            className={`border-b-2 px-2 py-1 max-md:px-1 ${view === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
             onClick={() => setView(one.id)}
           >
             {one.title}
@@ -122,7 +125,9 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
 
 /** The plan's tag, as long as another plan has its name and revision; said in words when that comes about by renaming. */
 function NamesakeTag() {
-  const { planId, derived, state, session } = useWorkspace();
+  const { derived } = useDerived();
+  const { planId, session } = useActions();
+  const state = useSession();
   const { name, revision } = derived.plan;
   const [count, setCount] = useState(0);
   const settled = state.pending.length === 0;
@@ -152,7 +157,8 @@ function NamesakeTag() {
 }
 
 function PlanMenu({ onHelp, onChangePart }: Props) {
-  const { planId, derived } = useWorkspace();
+  const { derived } = useDerived();
+  const { planId } = useActions();
   const router = useRouter();
 
   async function duplicate() {

@@ -1,10 +1,10 @@
 'use client';
 
-import { useWorkspace } from '../workspace/context';
+import { useSession } from '../workspace/context';
 
 /** Says truthfully whether what is on the screen is stored. */
 export function SavedState() {
-  const { state } = useWorkspace();
+  const state = useSession();
   const { save, pending } = state;
   const count = `${pending.length} ${pending.length === 1 ? 'change' : 'changes'}`;
   const words = (() => {

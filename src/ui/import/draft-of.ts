@@ -1,10 +1,10 @@
-import type { RecipeFile } from '@/core/device/compose';
-import type { DeviceDescription } from '@/core/device/types';
-import { type PartDraft, restOf, type TableDraft } from '@/core/tables/draft';
-import { readGrid } from '@/core/tables/grid';
-import { guessMapping } from '@/core/tables/guess';
-import type { TableKind } from '@/core/tables/mapping';
-import { printTables } from '@/core/tables/print-tables';
+import type { DeviceDescription } from '@/core/description/types';
+import type { RecipeFile } from '@/core/import/compose/compose';
+import { type PartDraft, restOf, type TableDraft } from '@/core/import/compose/draft';
+import { printTables } from '@/core/import/compose/print-tables';
+import { readGrid } from '@/core/import/tables/grid';
+import { guessMapping } from '@/core/import/tables/guess';
+import type { TableKind } from '@/core/import/tables/mapping';
 
 /** A part as it is, as a draft: its tables can be edited, or others put in their place. */
 export function draftOf(description: DeviceDescription): PartDraft {

@@ -1,7 +1,7 @@
-import { loadDevice } from '@/core/recipe/device';
-import { readDraft, restOf, withCell, withCells, withHeadings } from '@/core/tables/draft';
-import { type Grid, readGrid } from '@/core/tables/grid';
-import { guessMapping } from '@/core/tables/guess';
+import { loadDevice } from '@/core/device/compile/compile';
+import { readDraft, restOf, withCell, withCells, withHeadings } from '@/core/import/compose/draft';
+import { type Grid, readGrid } from '@/core/import/tables/grid';
+import { guessMapping } from '@/core/import/tables/guess';
 import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { draftOf } from './draft-of';
@@ -111,7 +111,7 @@ describe('a part as a draft', () => {
   });
   test('a recipe file is what is said beside the tables', () => {
     const { packages, supplies, padClasses, peripheralKinds, peripherals, notes, recipe } = original;
-    const bare = packages.map(({ terminals: _table, ...one }) => one);
+    const bare = packages.map(({ pins: _table, ...one }) => one);
     const rest = restOf({
       packages: bare,
       supplies,
@@ -130,7 +130,7 @@ describe('a part as a draft', () => {
   test('packages that no column speaks of any more fall away', () => {
     const draft = draftOf(original);
     if (!draft.pinout) throw new Error('no pinout');
-    const roles = draft.pinout.mapping.roles.map((role) => (role === 'terminal:q64' ? 'ignore' : role));
+    const roles = draft.pinout.mapping.roles.map((role) => (role === 'pin:q64' ? 'ignore' : role));
     const { description } = readDraft({
       ...draft,
       pinout: { ...draft.pinout, mapping: { ...draft.pinout.mapping, roles } },

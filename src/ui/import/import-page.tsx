@@ -3,32 +3,20 @@
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { printDevice } from '@/core/formats/print-device';
-import { loadDevice } from '@/core/recipe/device';
-import type { Problem } from '@/core/result';
-import {
-  type DraftReading,
-  EMPTY_REST,
-  type PartDraft,
-  readDraft,
-  type TableDraft,
-} from '@/core/tables/draft';
-import { signatureOf, type TableKind } from '@/core/tables/mapping';
+import type { Problem } from '@/core/base/problems';
+import { printDevice } from '@/core/description/print-device';
+import { loadDevice } from '@/core/device/compile/compile';
+import { EMPTY_REST, type PartDraft, readDraft, type TableDraft } from '@/core/import/compose/draft';
+import { signatureOf, type TableKind } from '@/core/import/tables/mapping';
 import { api } from '../client/api';
 import { openPart } from '../client/parts';
 import { PageHead } from '../parts/page-head';
+import { ProblemAlert } from '../parts/problem-alert';
 import { draftOf } from './draft-of';
+import { STEPS, type StepId, Steps, whatIsMissing } from './import-steps';
 import { PartStep } from './part-step';
 import { RegistersStep } from './registers-step';
 import { TableStep } from './table-step';
-
-const STEPS = [
-  { id: 'pinout', title: 'Pinout' },
-  { id: 'functions', title: 'Functions' },
-  { id: 'part', title: 'Part' },
-  { id: 'registers', title: 'Registers' },
-] as const;
-type StepId = (typeof STEPS)[number]['id'];
 
 interface Known {
   id: string;
@@ -145,22 +133,10 @@ export function ImportPage({ known, part }: Props) {
               ? 'Import a part'
               : `Import ${known.find((one) => one.id === part)?.name} anew`}
           </h1>
-          <nav aria-label="Steps" className="flex gap-0.5">
-            {STEPS.map((one) => (
-              <button
-                key={one.id}
-                type="button"
-                aria-current={step === one.id ? 'step' : undefined}
-                className={`border-b-2 px-2 py-1 ${step === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
-                onClick={() => setStep(one.id)}
-              >
-                {one.title} <StepSign state={stepState(one.id, draft, reading)} />
-              </button>
-            ))}
-          </nav>
+          <Steps step={step} draft={draft} reading={reading} onStep={setStep} />
           {draft === START && (
             <label className="link cursor-pointer">
-              or a whole description (mavrek-device/1)
+              or a whole description (mavrek-device/2)
               <input
                 type="file"
                 accept=".json"
@@ -196,22 +172,13 @@ export function ImportPage({ known, part }: Props) {
             </button>
           </span>
         </div>
-        {problems.length > 0 && (
-          <div role="alert" className="flex gap-4 border-b border-ink bg-sheet px-6 py-1.5">
-            <div className="mr-auto max-h-32 overflow-auto">
-              <p className="text-err">The part was not stored.</p>
-              {problems.slice(0, 20).map((one) => (
-                <p key={`${one.place} ${one.message}`}>
-                  <span className="m text-soft">{one.place}</span> {one.message}
-                </p>
-              ))}
-              {problems.length > 20 && <p className="text-soft">and {problems.length - 20} more</p>}
-            </div>
-            <button type="button" className="link self-start" onClick={() => setProblems([])}>
-              Close
-            </button>
-          </div>
-        )}
+        <ProblemAlert
+          problems={problems}
+          most={20}
+          title="The part was not stored."
+          className="mx-6 my-2"
+          onClose={() => setProblems([])}
+        />
         <div className="min-h-0 flex-1">
           {loading ? (
             <p className="p-6 text-soft" aria-busy="true">
@@ -247,53 +214,4 @@ export function ImportPage({ known, part }: Props) {
 async function rememberColumns(kind: TableKind, table: TableDraft | null): Promise<void> {
   const headings = table?.grid.rows[table.mapping.headerRow]?.cells;
   if (table && headings) await api.rememberMapping(signatureOf(kind, headings), table.mapping);
-}
-
-type StepState = 'empty' | 'good' | 'warned' | 'bad';
-
-function stepState(step: StepId, draft: PartDraft, reading: DraftReading): StepState {
-  switch (step) {
-    case 'pinout':
-    case 'functions': {
-      if (!draft[step]) return 'empty';
-      const { mapping, problems } = step === 'pinout' ? reading.pinout : reading.functionTable;
-      if (mapping.length > 0 || problems.some((one) => one.severity === 'error')) return 'bad';
-      return problems.length > 0 ? 'warned' : 'good';
-    }
-    case 'part':
-      return draft.device.name.trim() === '' ? 'empty' : idProblem(draft.device.id) ? 'bad' : 'good';
-    case 'registers':
-      return draft.rest.recipe ? 'good' : 'empty';
-  }
-}
-
-const SIGNS: Record<StepState, [string, string, string]> = {
-  empty: ['○', 'not yet', 'text-soft'],
-  good: ['●', 'good', 'text-soft'],
-  warned: ['△', 'has warnings', 'text-warn'],
-  bad: ['▲', 'has errors', 'text-err'],
-};
-
-function StepSign({ state }: { state: StepState }) {
-  const [sign, word, colour] = SIGNS[state];
-  return (
-    <span role="img" aria-label={word} title={word} className={colour}>
-      {sign}
-    </span>
-  );
-}
-
-const idProblem = (id: string): string | undefined =>
-  /^[A-Za-z0-9][A-Za-z0-9._+-]{0,79}$/.test(id) ? undefined : 'the id may hold letters, digits and - . _ +';
-
-/** Why the part cannot be stored yet; undefined when it can. */
-function whatIsMissing(draft: PartDraft, reading: DraftReading): string | undefined {
-  if (!draft.pinout) return 'first the pinout';
-  if (reading.errors > 0) return `${reading.errors} ${reading.errors === 1 ? 'error' : 'errors'} left`;
-  if (!reading.description || reading.pads.length === 0) return 'the pinout has no pads yet';
-  for (const { id, removes = [] } of reading.file.packages)
-    if (removes.some((one) => !one.signals && !one.pads))
-      return `a note of package ${id} says neither signals nor pads`;
-  if (draft.device.name.trim() === '') return 'the part needs a name';
-  return idProblem(draft.device.id);
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { TableProblem } from '@/core/tables/records';
+import type { TableProblem } from '@/core/import/tables/records';
 
 export interface ProblemGroup {
   key: string;

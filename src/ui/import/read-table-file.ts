@@ -1,6 +1,7 @@
-import { LIMITS, tooLarge } from '@/core/limits';
-import { fail, failWith, ok, type Problem, type Result } from '@/core/result';
-import { type Grid, gridOf } from '@/core/tables/grid';
+import { LIMITS, tooLarge } from '@/core/base/limits';
+import type { Problem } from '@/core/base/problems';
+import { fail, failWith, ok, type Result } from '@/core/base/result';
+import { type Grid, gridOf } from '@/core/import/tables/grid';
 import { readSpreadsheet, readTableText } from '../client/import-worker';
 import type { Watch } from '../parts/reading';
 

@@ -2,14 +2,12 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { columnsOf, type Grid, type GridRow } from '@/core/tables/grid';
-import { type Mapping, type RoleChoice, rolesFor, splitRole, type TableKind } from '@/core/tables/mapping';
-import type { Fate, TableProblem } from '@/core/tables/records';
-
-export interface CellPlace {
-  line: number;
-  column: number;
-}
+import { columnsOf, type Grid, type GridRow } from '@/core/import/tables/grid';
+import type { Mapping, TableKind } from '@/core/import/tables/mapping';
+import type { Fate, TableProblem } from '@/core/import/tables/records';
+import { walkTo } from '../parts/walk';
+import { type CellPlace, EditedCell, GridCell } from './grid-cell';
+import { RoleField } from './role-field';
 
 interface Props {
   kind: TableKind;
@@ -99,10 +97,11 @@ export function TableGrid(props: Props) {
       onUndo();
       return;
     }
-    const step = MOVES[event.key];
-    if (step) {
-      event.preventDefault();
-      move(step[0], step[1]);
+    const from = { row: Math.max(at, 0), column: active?.column ?? 0 };
+    const to = walkTo(event, from, { rows: grid.rows.length, columns: width });
+    if (to) {
+      const row = grid.rows[to.row];
+      if (row) focusCell({ line: row.line, column: to.column });
     } else if ((event.key === 'Enter' || event.key === 'F2') && active) {
       event.preventDefault();
       setEditing(grid.rows[at]?.cells[active.column] ?? '');
@@ -185,42 +184,22 @@ export function TableGrid(props: Props) {
                 {row.line}
               </span>
               {widths.map((_, column) => {
+                const place = { line: row.line, column };
                 const isActive = active?.line === row.line && active.column === column;
                 const text = row.cells[column] ?? '';
-                const cellFlaw = flawed.cells.get(`${row.line}:${column}`);
-                const place = { line: row.line, column };
-                if (isActive && editing !== null)
-                  return (
-                    <input
-                      // biome-ignore lint/suspicious/noArrayIndexKey: see above
-                      key={column}
-                      data-edit=""
-                      ref={(element) => element?.focus()}
-                      aria-label={`Row ${row.line}, column ${column + 1}`}
-                      className="m !border-pick !px-1 !h-6 !py-0"
-                      value={editing}
-                      onChange={(event) => setEditing(event.target.value)}
-                      onBlur={commit}
-                    />
-                  );
-                return (
-                  <span
+                return isActive && editing !== null ? (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: see above
+                  <EditedCell key={column} place={place} text={editing} onText={setEditing} onDone={commit} />
+                ) : (
+                  <GridCell
                     // biome-ignore lint/suspicious/noArrayIndexKey: see above
                     key={column}
-                    role="gridcell"
-                    data-cell={`${row.line}:${column}`}
-                    tabIndex={isActive || (!active && item.index === 0 && column === 0) ? 0 : -1}
-                    title={cellFlaw?.message ?? (text.length > 12 ? text : undefined)}
-                    aria-invalid={cellFlaw?.severity === 'error'}
-                    className={`m cursor-text overflow-hidden text-ellipsis whitespace-nowrap border-l border-rule px-1 leading-[22px] ${
-                      isActive ? 'bg-pickbg' : ''
-                    } ${
-                      cellFlaw
-                        ? `font-medium underline decoration-wavy underline-offset-2 ${cellFlaw.severity === 'error' ? 'text-err' : 'text-warn'}`
-                        : mapping.roles[column] === 'ignore'
-                          ? 'text-soft'
-                          : ''
-                    } ${cellFlaw && text === '' ? 'bg-removed' : ''}`}
+                    place={place}
+                    text={text}
+                    flaw={flawed.cells.get(`${row.line}:${column}`)}
+                    active={isActive}
+                    tabbed={isActive || (!active && item.index === 0 && column === 0)}
+                    ignored={mapping.roles[column] === 'ignore'}
                     onClick={() => {
                       if (editing !== null) commit();
                       focusCell(place);
@@ -229,9 +208,7 @@ export function TableGrid(props: Props) {
                       onActive(place);
                       setEditing(text);
                     }}
-                  >
-                    {text}
-                  </span>
+                  />
                 );
               })}
             </div>
@@ -241,15 +218,6 @@ export function TableGrid(props: Props) {
     </div>
   );
 }
-
-const MOVES: Record<string, [number, number]> = {
-  ArrowUp: [-1, 0],
-  ArrowDown: [1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-  PageUp: [-20, 0],
-  PageDown: [20, 0],
-};
 
 const FATE_SIGNS: Record<Fate, string> = {
   headings: 'H',
@@ -270,60 +238,4 @@ function columnWidths(grid: Grid, roles: readonly string[], width: number): numb
     const least = roles[column]?.includes(':') ? 124 : 84;
     return Math.max(least, Math.min(230, most * 7 + 14));
   });
-}
-
-interface RoleFieldProps {
-  kind: TableKind;
-  role: string;
-  heading: string;
-  onChange: (role: string) => void;
-}
-
-/** What a column is: a choice, and a name where the choice needs one. */
-function RoleField({ kind, role, heading, onChange }: RoleFieldProps) {
-  const [base, name] = splitRole(role);
-  const choices = rolesFor(kind);
-  const choice = choices.find((one) => one.role === base);
-  return (
-    <>
-      <span className="flex">
-        <select
-          aria-label={`What ${heading} is`}
-          className={`min-w-0 flex-1 !px-0.5 !h-6 !py-0 text-[12px] ${base === 'ignore' ? 'text-soft' : 'font-medium'}`}
-          value={base}
-          onChange={(event) => onChange(startRole(choices, event.target.value, heading))}
-        >
-          {choices.map((one) => (
-            <option key={one.role} value={one.role}>
-              {one.title}
-            </option>
-          ))}
-        </select>
-        {choice?.named && (
-          <input
-            aria-label={`${choice.named} of ${heading}`}
-            title={choice.named}
-            className="m w-11 !px-1 !h-6 !py-0"
-            value={name}
-            onChange={(event) => onChange(`${base}:${event.target.value}`)}
-          />
-        )}
-      </span>
-      <span
-        className="block overflow-hidden text-ellipsis whitespace-nowrap text-[11.5px] text-soft"
-        title={heading}
-      >
-        {heading}
-      </span>
-    </>
-  );
-}
-
-/** A named role starts with a name from the heading: `AF7` → 7, "Q100" → q100. */
-function startRole(choices: readonly RoleChoice[], base: string, heading: string): string {
-  const choice = choices.find((one) => one.role === base);
-  if (!choice?.named) return base;
-  if (base === 'mux') return `mux:${/\d+/.exec(heading)?.[0] ?? '0'}`;
-  const word = heading.toLowerCase().replace(/[^a-z0-9]+/g, '');
-  return `${base}:${base === 'number' ? heading.replace(/\W+/g, '_') : word}`;
 }

@@ -1,27 +1,31 @@
 'use client';
 
-import { useMemo } from 'react';
-import { candidatesFor } from '@/core/placing/candidates';
-import type { Net } from '@/core/plan/types';
-import { useWorkspace } from '../workspace/context';
+import { useDeferredValue, useMemo } from 'react';
+import { candidatesFor } from '@/core/derive/candidates/candidates';
+import type { Net } from '@/core/plan/model/types';
+import { useActions, useDerived } from '../workspace/context';
 import { takePad } from '../workspace/place';
 import { Row } from './section';
 
 const SHOWN = 5;
 
 /** Where else a placed net could be, at a glance; a click moves it there. */
-export function Alternatives({ net }: { net: Net }) {
-  const { derived, dispatch } = useWorkspace();
+export function Alternatives({ net: asked }: { net: Net }) {
+  const { derived: now } = useDerived();
+  // What else could be is not what an edit is waited for.
+  const derived = useDeferredValue(now);
+  const net = useDeferredValue(asked);
+  const { dispatch } = useActions();
   const others = useMemo(
     () =>
       candidatesFor(derived.occupancy, net)
         .filter(
-          (one) => one.pad !== net.placement?.pad && one.takenBy.every((other) => !other.placement?.held),
+          (one) => one.pad !== net.placement?.pad && one.takenBy.every((other) => !other.placement?.locked),
         )
         .slice(0, SHOWN),
     [derived, net],
   );
-  if (!net.placement || net.placement.held || others.length === 0) return null;
+  if (!net.placement || net.placement.locked || others.length === 0) return null;
   return (
     <Row label="could be on">
       <span className="flex flex-wrap gap-1">

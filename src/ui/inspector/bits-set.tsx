@@ -1,13 +1,13 @@
 'use client';
 
-import { contributionsOf, type PlannedPad } from '@/core/recipe/contributions';
-import { addressSentence } from '@/core/recipe/register-text';
-import { useWorkspace } from '../workspace/context';
+import { contributionsOf, type PlannedPad } from '@/core/device/planned-pad';
+import { addressSentence } from '@/core/device/registers/register-text';
+import { useDerived } from '../workspace/context';
 import { Section } from './section';
 
 /** The register bits that a pad's settings decide: address, reset and planned value, the bits themselves. */
 export function BitsSet({ planned }: { planned: PlannedPad }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const { recipe } = derived.device.description;
   const contributions = contributionsOf(derived.device, planned);
   const proven = !derived.proof.failures.some((failure) => failure.pad === planned.pad.id);

@@ -1,13 +1,16 @@
 'use client';
 
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSearch, useSelection } from '../workspace/context';
 import { placeStep, takePad } from '../workspace/place';
 
 const SHOWN = 12;
 
 /** The pads that can take the net, best first, with what each choice costs. */
 export function CandidateList() {
-  const { placing, derived, dispatch, setMoving, selectedNet } = useWorkspace();
+  const { derived } = useDerived();
+  const { selectedNet } = useSelection();
+  const { placing } = useSearch();
+  const { dispatch, setMoving } = useActions();
   if (!placing) return null;
   const { net, candidates } = placing;
   const free = candidates.filter((candidate) => candidate.takenBy.length === 0).length;
@@ -60,8 +63,8 @@ export function CandidateList() {
                   )}
                   {moves.length > 0
                     ? `moves ${moves.map((move) => `${move.net.name} to ${move.pad}`).join(', ')}`
-                    : candidate.takenBy.some((other) => !other.placement?.held) &&
-                        candidate.takenBy.every((other) => !other.placement?.held)
+                    : candidate.takenBy.some((other) => !other.placement?.locked) &&
+                        candidate.takenBy.every((other) => !other.placement?.locked)
                       ? `taken by ${candidate.takenBy.map((other) => other.name).join(', ')}: makes room by a chain of moves, if there is one`
                       : candidate.reasons.slice(0, 2).join(', ')}
                 </span>

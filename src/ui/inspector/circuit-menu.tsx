@@ -1,16 +1,17 @@
 'use client';
 
 import { Ellipsis } from 'lucide-react';
-import { openRole } from '@/core/placing/groups';
-import { copyCircuit, removeNets } from '@/core/plan/make-edits';
-import type { Circuit } from '@/core/plan/types';
+import { openRole } from '@/core/derive/candidates/groups';
+import { copyCircuit, removeNets } from '@/core/plan/edits/make-edits';
+import type { Circuit } from '@/core/plan/model/types';
 import { newId } from '../client/ids';
 import { MenuButton } from '../parts/menu-button';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 
 /** What can be done with a whole circuit. */
 export function CircuitMenu({ circuit }: { circuit: Circuit }) {
-  const { derived, dispatch, mark } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch, mark } = useActions();
   const { plan, device } = derived;
   const nets = plan.nets.filter((net) => net.circuit === circuit.id);
   return (

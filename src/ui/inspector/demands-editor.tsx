@@ -1,8 +1,6 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { sidesOfShape } from '@/core/device/geometry';
-import { hertzText } from '@/core/device/offers';
 import {
   currentText,
   demandedMilliamps,
@@ -10,14 +8,16 @@ import {
   ohmsText,
   rateLimit,
   voltsText,
-} from '@/core/electrical/limits';
-import { nearestRate, rateNotAbove } from '@/core/electrical/rates';
+} from '@/core/derive/electrical/limits';
+import { nearestRate, rateNotAbove } from '@/core/derive/electrical/rates';
+import type { ResolvedNet } from '@/core/derive/resolve/resolve';
+import { sidesOfShape } from '@/core/device/geometry';
+import { hertzText } from '@/core/device/offers';
+import { setDemands, setFar } from '@/core/plan/edits/make-edits';
 import { labelOf, setLabelOf } from '@/core/plan/labels';
-import { setDemands, setFar } from '@/core/plan/make-edits';
-import type { ResolvedNet } from '@/core/plan/resolve';
-import type { Demands, FarEnd, Load, Net } from '@/core/plan/types';
+import type { Demands, FarEnd, Load, Net } from '@/core/plan/model/types';
 import { Segments } from '../parts/segments';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 import { FigureField } from './figure-field';
 import { Row, Section } from './section';
 import { TextField } from './text-field';
@@ -28,7 +28,8 @@ type SetDemands = (change: Partial<Record<DemandKey, unknown>>) => void;
 
 /** What the board asks of a net's pad, and what the net goes to. */
 export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { net } = resolved;
   const demands: Demands = net.demands ?? {};
   const far: FarEnd = net.far ?? {};
@@ -64,7 +65,7 @@ interface DemandRowsProps {
 
 /** Rate, current, what is at the far end, level before initialisation, where not to be; of one net or of several. */
 export function DemandRows({ demands, differ = AGREED, drives, rateFacts, set }: DemandRowsProps) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const chosen = (key: DemandKey): string | undefined =>
     differ.has(key) ? undefined : String(demands[key] ?? '');
   const placeholder = (key: DemandKey) => (differ.has(key) ? { placeholder: 'differ' } : {});
@@ -120,16 +121,16 @@ export function DemandRows({ demands, differ = AGREED, drives, rateFacts, set }:
           onCommit={(farVolts) => set({ farVolts })}
         />
       </Row>
-      <Row label="before init">
+      <Row label="level before init">
         <Segments
           label="Level before initialisation"
-          value={chosen('before')}
+          value={chosen('beforeInit')}
           choices={[
             { value: '', label: 'any' },
             { value: 'high', label: 'high' },
             { value: 'low', label: 'low' },
           ]}
-          onChange={choose('before')}
+          onChange={choose('beforeInit')}
         />
       </Row>
       <Row label="side">
@@ -211,14 +212,15 @@ const padsIn = (text: string): string[] => [
 
 /** The nearest rate that can be had, and who limits it. */
 function RateFacts({ resolved }: { resolved: ResolvedNet }) {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { net, pad, fn, planned } = resolved;
   const wanted = net.demands?.rateHertz;
   if (!pad || wanted === undefined) return null;
   const rate = fn && nearestRate(derived.device, fn.signal, wanted);
   const slower =
     fn && rate && rate.errorPercent > 0 ? rateNotAbove(derived.device, fn.signal, wanted) : undefined;
-  const limit = rateLimit(derived.device, derived.pkg, pad, fn, planned?.settings.values.slew);
+  const limit = rateLimit(derived.device, derived.pkg, pad, fn, planned?.settings.values.speed);
   return (
     <>
       {rate && (
@@ -271,8 +273,8 @@ function LoadRows({ demands, differ, set }: LoadRowsProps) {
     if (value === '') set({ milliamps: undefined, load: undefined });
     else if (value === 'figure')
       set({ load: undefined, milliamps: Math.round((demandedMilliamps(demands) ?? 2) * 10) / 10 });
-    else if (value === 'lamp')
-      set({ milliamps: undefined, load: { kind: 'lamp', volts: 3.3, dropVolts: 2, ohms: 680 } });
+    else if (value === 'led')
+      set({ milliamps: undefined, load: { kind: 'led', volts: 3.3, dropVolts: 2, ohms: 680 } });
     else set({ milliamps: undefined, load: { kind: 'coil', volts: 3.3, ohms: 1000 } });
   };
   const figure = (
@@ -283,7 +285,7 @@ function LoadRows({ demands, differ, set }: LoadRowsProps) {
   ) => (
     <FigureField
       label={label}
-      value={load?.kind === 'lamp' ? load[key] : load?.[key as 'volts' | 'ohms']}
+      value={load?.kind === 'led' ? load[key] : load?.[key as 'volts' | 'ohms']}
       show={show}
       units={units}
       className="m w-14 px-1"
@@ -299,7 +301,7 @@ function LoadRows({ demands, differ, set }: LoadRowsProps) {
           choices={[
             { value: '', label: 'none' },
             { value: 'figure', label: 'current' },
-            { value: 'lamp', label: 'lamp' },
+            { value: 'led', label: 'LED' },
             { value: 'coil', label: 'coil' },
           ]}
           onChange={choose}
@@ -321,14 +323,14 @@ function LoadRows({ demands, differ, set }: LoadRowsProps) {
         <Row label="from">
           <span className="flex flex-wrap items-baseline gap-1">
             {figure('Voltage that feeds it', 'volts', voltsText, ['V'])}
-            {load.kind === 'lamp' && (
+            {load.kind === 'led' && (
               <>
                 <span className="text-soft">less</span>
-                {figure('Voltage across the lamp', 'dropVolts', voltsText, ['V'])}
+                {figure('Voltage across the LED', 'dropVolts', voltsText, ['V'])}
               </>
             )}
             <span className="text-soft">over</span>
-            {figure(load.kind === 'lamp' ? 'Series resistor' : 'Resistance of the coil', 'ohms', ohmsText, [
+            {figure(load.kind === 'led' ? 'Series resistor' : 'Resistance of the coil', 'ohms', ohmsText, [
               'Ω',
               'ohm',
               'R',

@@ -1,6 +1,6 @@
 'use client';
 
-import { LARGEST_FIGURE, parseFigure } from '@/core/electrical/figures';
+import { LARGEST_FIGURE, parseFigure } from '@/core/derive/electrical/figures';
 import { TextField } from './text-field';
 
 interface Props {

@@ -1,7 +1,7 @@
 'use client';
 
-import { RULES } from '@/core/rules/catalogue';
-import type { Finding } from '@/core/rules/types';
+import { RULES } from '@/core/derive/check/catalogue';
+import type { Finding } from '@/core/derive/rules/types';
 import { Message } from '../parts/message';
 import { Remedies, SeverityMark } from './finding-lines';
 import { FindingPlace } from './finding-place';

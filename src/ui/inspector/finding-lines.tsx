@@ -1,9 +1,9 @@
 'use client';
 
 import { Fragment } from 'react';
-import type { Finding } from '@/core/rules/types';
+import type { Finding } from '@/core/derive/rules/types';
 import { Message } from '../parts/message';
-import { useWorkspace } from '../workspace/context';
+import { useActions } from '../workspace/context';
 import { FindingPlace } from './finding-place';
 
 /** Findings about what is selected, each with its remedies. */
@@ -32,7 +32,7 @@ export function SeverityMark({ finding }: { finding: Finding }) {
 }
 
 export function Remedies({ finding }: { finding: Finding }) {
-  const { dispatch } = useWorkspace();
+  const { dispatch } = useActions();
   return (
     <span>
       {finding.remedies.map((remedy) => (

@@ -1,16 +1,17 @@
 'use client';
 
 import Link from 'next/link';
-import { sourceText } from '@/core/device/types';
-import type { Device } from '@/core/recipe/device';
-import { addressSentence } from '@/core/recipe/register-text';
-import type { Register } from '@/core/recipe/registers';
-import type { Finding } from '@/core/rules/types';
-import { useWorkspace } from '../workspace/context';
+import type { Finding } from '@/core/derive/rules/types';
+import { sourceText } from '@/core/description/source';
+import type { Device } from '@/core/device/device';
+import { addressSentence } from '@/core/device/registers/register-text';
+import type { Register } from '@/core/device/registers/types';
+import { useActions, useDerived } from '../workspace/context';
 
 /** Where a finding of the proof is: the operation in the code, the register in the part. */
 export function FindingPlace({ finding }: { finding: Finding }) {
-  const { derived, showOperation } = useWorkspace();
+  const { derived } = useDerived();
+  const { showOperation } = useActions();
   const { operation, register: name } = finding.place ?? {};
   const register = name === undefined ? undefined : derived.device.registers.byName.get(name);
   if (operation === undefined && !register) return null;

@@ -1,13 +1,22 @@
 'use client';
 
+import { useEffect } from 'react';
 import { later } from '../parts/later';
-import { useWorkspace } from '../workspace/context';
-import { FindingInspector } from './finding-inspector';
-import { NetInspector } from './net-inspector';
-import { PadInspector } from './pad-inspector';
+import { useActions, useDerived, usePlacing, useSelection } from '../workspace/context';
 import { PlanInspector } from './plan-inspector';
 import { FieldOwner } from './text-field';
 
+// A plan opens with what it is as a whole; what is said of a net, a pad, a finding is fetched as soon as it has opened.
+const NetInspector = later('What the net is', () =>
+  import('./net-inspector').then((one) => one.NetInspector),
+);
+const PadInspector = later('What the pad is', () =>
+  import('./pad-inspector').then((one) => one.PadInspector),
+);
+const FindingInspector = later('What the finding means', () =>
+  import('./finding-inspector').then((one) => one.FindingInspector),
+);
+const SOON = [NetInspector, PadInspector, FindingInspector];
 // Seldom in sight, so loaded when they are.
 const SeveralInspector = later('The choice of several nets', () =>
   import('./several-inspector').then((one) => one.SeveralInspector),
@@ -18,11 +27,17 @@ const PlacerInspector = later("The placer's answer", () =>
 
 /** What is selected, in full. */
 export function Inspector() {
-  const { planId, selectedNet, selectedFinding, selection, derived, placer, marked } = useWorkspace();
+  const { derived } = useDerived();
+  const { selectedNet, selectedFinding, selection, marked } = useSelection();
+  const { placer } = usePlacing();
+  const { planId } = useActions();
+  useEffect(() => {
+    for (const one of SOON) one.preload();
+  }, []);
   const owner = `${planId} ${marked.length > 1 ? marked.map((net) => net.id).join('+') : (selection?.id ?? '')}`;
   return (
     <FieldOwner value={owner}>
-      <section aria-label="Inspector" className="h-full overflow-auto bg-sheet px-3.5 py-2.5">
+      <section aria-label="Inspector" className="pane-area h-full bg-sheet px-3.5 py-2.5">
         {marked.length > 1 ? (
           <SeveralInspector nets={marked} />
         ) : selectedNet ? (

@@ -1,27 +1,30 @@
 'use client';
 
 import { Trash2 } from 'lucide-react';
+import { sourceText } from '@/core/description/source';
+import type { PadFunction } from '@/core/description/types';
 import { hertzText, highestRate } from '@/core/device/offers';
-import { type PadFunction, sourceText } from '@/core/device/types';
-import { placeNet, removeNet, renameNet, setCircuit, setNote, setRole } from '@/core/plan/make-edits';
-import type { Net } from '@/core/plan/types';
+import { placeNet, removeNet, renameNet, setCircuit, setNote, setRole } from '@/core/plan/edits/make-edits';
+import type { Net } from '@/core/plan/model/types';
 import { circuitColour } from '../parts/circuit-colour';
 import { GLYPHS } from '../parts/state-glyph';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSearch } from '../workspace/context';
 import { Alternatives } from './alternatives';
 import { BitsSet } from './bits-set';
 import { CandidateList } from './candidate-list';
 import { CircuitMenu } from './circuit-menu';
+import { ConstraintsOf } from './constraints';
 import { DemandsEditor } from './demands-editor';
 import { FindingLines } from './finding-lines';
 import { RoleField } from './role-field';
 import { Row, Section } from './section';
 import { SettingsEditor } from './settings-editor';
 import { TextField } from './text-field';
-import { TiesOf } from './ties';
 
 export function NetInspector({ net }: { net: Net }) {
-  const { derived, dispatch, select, placing, setMoving } = useWorkspace();
+  const { derived } = useDerived();
+  const { placing } = useSearch();
+  const { dispatch, select, setMoving } = useActions();
   const { plan } = derived;
   const resolved = derived.byNet.get(net.id);
   const { placement } = net;
@@ -82,16 +85,16 @@ export function NetInspector({ net }: { net: Net }) {
             >
               {placement.pad}
             </button>
-            <span className="text-soft">{terminalWords(resolved?.terminals ?? [])}</span>
+            <span className="text-soft">{pinWords(resolved?.pins ?? [])}</span>
             <span className="ml-auto flex gap-1">
               <button
                 type="button"
                 className="button px-1"
-                aria-pressed={placement.held}
-                title="A held net stays where it is when others are moved (H)"
-                onClick={() => dispatch(placeNet(net, { ...placement, held: !placement.held }))}
+                aria-pressed={placement.locked}
+                title="A locked net stays where it is when others are moved (K)"
+                onClick={() => dispatch(placeNet(net, { ...placement, locked: !placement.locked }))}
               >
-                {placement.held ? '◆ held' : '◇ hold'}
+                {placement.locked ? '◆ locked' : '◇ lock'}
               </button>
               <button
                 type="button"
@@ -122,8 +125,8 @@ export function NetInspector({ net }: { net: Net }) {
       )}
       {resolved && <SettingsEditor resolved={resolved} />}
       {resolved && <DemandsEditor resolved={resolved} />}
-      <TiesOf net={net} />
-      {resolved?.planned && resolved.terminals.length > 0 && <BitsSet planned={resolved.planned} />}
+      <ConstraintsOf net={net} />
+      {resolved?.planned && resolved.pins.length > 0 && <BitsSet planned={resolved.planned} />}
       <Section title="Note">
         <TextField
           label="Note"
@@ -140,7 +143,7 @@ export function NetInspector({ net }: { net: Net }) {
 
 /** The function in use: its code, the highest rate and who limits it, and where that was read. */
 function FunctionFacts({ fn }: { fn: PadFunction }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const rate = highestRate(derived.device, derived.pkg, fn);
   return (
     <>
@@ -162,7 +165,5 @@ function FunctionFacts({ fn }: { fn: PadFunction }) {
   );
 }
 
-export const terminalWords = (terminals: readonly string[]): string =>
-  terminals.length === 0
-    ? `${GLYPHS.unbonded.shape} ${GLYPHS.unbonded.word}`
-    : `terminal ${terminals.join(', ')}`;
+export const pinWords = (pins: readonly string[]): string =>
+  pins.length === 0 ? `${GLYPHS.unbonded.shape} ${GLYPHS.unbonded.word}` : `pin ${pins.join(', ')}`;

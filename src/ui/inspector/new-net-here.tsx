@@ -1,18 +1,19 @@
 'use client';
 
 import { type FormEvent, useState } from 'react';
+import { whyNot } from '@/core/derive/resolve/resolve';
+import type { Pad } from '@/core/description/types';
 import { offerOf } from '@/core/device/offers';
-import type { Pad } from '@/core/device/types';
-import { addNets } from '@/core/plan/make-edits';
-import { whyNot } from '@/core/plan/resolve';
-import type { Net, Role } from '@/core/plan/types';
+import { addNets } from '@/core/plan/edits/make-edits';
+import type { Net, Role } from '@/core/plan/model/types';
 import { newId } from '../client/ids';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 import { Section } from './section';
 
 /** Starting from the pad: a new net with one of the pad's functions, placed at once. */
 export function NewNetHere({ pad }: { pad: Pad }) {
-  const { derived, dispatch, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch, select } = useActions();
   const { device, pkg, plan } = derived;
   const [name, setName] = useState('');
   const [choice, setChoice] = useState('input');
@@ -38,7 +39,7 @@ export function NewNetHere({ pad }: { pad: Pad }) {
       name: text,
       circuit: home.id,
       role,
-      placement: { pad: pad.id, held: false },
+      placement: { pad: pad.id, locked: false },
       settings: {},
     };
     const fresh = plan.circuits.some((one) => one.id === home.id) ? [] : [home];

@@ -1,17 +1,18 @@
 'use client';
 
 import Link from 'next/link';
-import { whatText } from '@/core/device/corrections';
+import { carries } from '@/core/derive/candidates/occupancy';
+import { functionsFor, whyNot } from '@/core/derive/resolve/resolve';
+import { whatText } from '@/core/description/corrections';
+import { sourceText } from '@/core/description/source';
+import type { PadFunction } from '@/core/description/types';
 import { hertzText, highestRate, offerOf, takenAlong } from '@/core/device/offers';
-import { type PadFunction, sourceText } from '@/core/device/types';
-import { carries } from '@/core/placing/candidates';
+import { placeNet } from '@/core/plan/edits/make-edits';
 import { labelAt, setLabelAt } from '@/core/plan/labels';
-import { placeNet } from '@/core/plan/make-edits';
-import { functionsFor, whyNot } from '@/core/plan/resolve';
-import { type Net, roleText } from '@/core/plan/types';
-import { useWorkspace } from '../workspace/context';
+import { type Net, roleText } from '@/core/plan/model/types';
+import { useActions, useDerived } from '../workspace/context';
 import { FindingLines } from './finding-lines';
-import { terminalWords } from './net-inspector';
+import { pinWords } from './net-inspector';
 import { NewNetHere } from './new-net-here';
 import { Row, Section } from './section';
 import { PadTolerance } from './settings-editor';
@@ -20,11 +21,12 @@ import { UnusedChoice } from './unused-choice';
 
 /** A pad: what it offers, who else uses that, who sits here, who could. */
 export function PadInspector({ padId }: { padId: string }) {
-  const { derived, select, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { select, dispatch } = useActions();
   const { device, pkg } = derived;
   const pad = device.pads.get(padId);
   if (!pad) return null;
-  const terminals = device.terminalsOf.get(pkg.id)?.get(padId) ?? [];
+  const pins = device.pinsOf.get(pkg.id)?.get(padId) ?? [];
   const here = derived.byPad.get(padId) ?? [];
   const functions = device.functionsByPad.get(padId) ?? [];
   const along = takenAlong(device, padId, (signal, on) => carries(derived, signal, on))[0];
@@ -35,7 +37,7 @@ export function PadInspector({ padId }: { padId: string }) {
         Pad <span className="font-mono text-[16px]">{padId}</span>
       </h2>
       <p className="text-soft">
-        {terminalWords(terminals)}
+        {pinWords(pins)}
         {pad.port !== undefined ? ` · port ${pad.port}, bit ${pad.bit}` : ` · ${pad.kind}`}
       </p>
       {pad.aliases && (
@@ -65,7 +67,7 @@ export function PadInspector({ padId }: { padId: string }) {
           <span className="text-soft">{sourceText(pad.source)}</span>
         </Row>
       )}
-      {pad.kind === 'io' && terminals.length > 0 && (
+      {pad.kind === 'io' && pins.length > 0 && (
         <Row label="on board">
           <TextField
             label={`What the board prints beside ${padId}`}
@@ -77,9 +79,7 @@ export function PadInspector({ padId }: { padId: string }) {
           />
         </Row>
       )}
-      {pad.kind === 'io' && terminals.length > 0 && here.length === 0 && !pad.boot && (
-        <UnusedChoice pad={padId} />
-      )}
+      {pad.kind === 'io' && pins.length > 0 && here.length === 0 && !pad.boot && <UnusedChoice pad={padId} />}
       <PadCorrections padId={padId} />
       <FindingLines findings={derived.findings.filter((one) => !one.waived && one.pads.includes(padId))} />
       {here.length > 0 && (
@@ -97,7 +97,7 @@ export function PadInspector({ padId }: { padId: string }) {
           ))}
         </Section>
       )}
-      {pad.kind === 'io' && terminals.length > 0 && (
+      {pad.kind === 'io' && pins.length > 0 && (
         <>
           {here.length === 0 && <WaitingNets padId={padId} />}
           <Section title={`${functions.length} ${functions.length === 1 ? 'function' : 'functions'}`}>
@@ -117,7 +117,8 @@ export function PadInspector({ padId }: { padId: string }) {
 
 /** A function the pad offers: its code, where else it is, who has it; what the package's notes say of it, and its source. */
 function FunctionLine({ fn }: { fn: PadFunction }) {
-  const { derived, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { select } = useActions();
   const { device, pkg } = derived;
   const offer = offerOf(device, pkg);
   const removal = offer.removal(fn);
@@ -136,7 +137,7 @@ function FunctionLine({ fn }: { fn: PadFunction }) {
     >
       <span
         className="m whitespace-nowrap text-soft"
-        title={fn.mux === null ? 'reached through analog use' : `the mux code that selects it here`}
+        title={fn.mux === null ? 'reached through analog mode' : `the mux code that selects it here`}
       >
         {fn.mux === null ? 'analog' : `code ${fn.mux}`}
       </span>
@@ -176,16 +177,14 @@ function FunctionLine({ fn }: { fn: PadFunction }) {
 
 /** What was corrected of this pad: the original, what is taken for right, and why. */
 function PadCorrections({ padId }: { padId: string }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const { device, plan, pkg } = derived;
-  const terminals = device.terminalsOf.get(pkg.id)?.get(padId) ?? [];
+  const pins = device.pinsOf.get(pkg.id)?.get(padId) ?? [];
   const unapplied = new Set(device.unapplied.map((one) => one.correction.id));
   const mine = (device.original.corrections ?? []).filter(({ what, from, to }) => {
     const [kind, a, b] = what;
     if (kind === 'pad' || kind === 'function') return a === padId;
-    return (
-      kind === 'terminal' && a === pkg.id && (terminals.includes(b ?? '') || from === padId || to === padId)
-    );
+    return kind === 'pin' && a === pkg.id && (pins.includes(b ?? '') || from === padId || to === padId);
   });
   return (
     <>
@@ -213,13 +212,14 @@ function PadCorrections({ padId }: { padId: string }) {
 
 /** Nets without a pad that could sit here. */
 function WaitingNets({ padId }: { padId: string }) {
-  const { derived, dispatch, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch, select } = useActions();
   const { device, pkg } = derived;
   const pad = device.pads.get(padId);
-  const waiting = derived.plan.nets.filter(
+  const unplaced = derived.plan.nets.filter(
     (net) => !net.placement && pad && whyNot(device, pkg, net.role, pad) === undefined,
   );
-  if (!pad || waiting.length === 0) return null;
+  if (!pad || unplaced.length === 0) return null;
 
   function place(net: Net) {
     if (!pad) return;
@@ -227,7 +227,7 @@ function WaitingNets({ padId }: { padId: string }) {
     dispatch(
       placeNet(net, {
         pad: padId,
-        held: false,
+        locked: false,
         ...(net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {}),
       }),
     );
@@ -236,7 +236,7 @@ function WaitingNets({ padId }: { padId: string }) {
 
   return (
     <Section title="Could sit here">
-      {waiting.slice(0, 10).map((net) => (
+      {unplaced.slice(0, 10).map((net) => (
         <button
           key={net.id}
           type="button"
@@ -246,7 +246,7 @@ function WaitingNets({ padId }: { padId: string }) {
           <b className="font-medium">{net.name}</b> <span className="text-soft">{roleText(net.role)}</span>
         </button>
       ))}
-      {waiting.length > 10 && <p className="text-soft">and {waiting.length - 10} more</p>}
+      {unplaced.length > 10 && <p className="text-soft">and {unplaced.length - 10} more</p>}
     </Section>
   );
 }

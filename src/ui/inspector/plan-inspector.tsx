@@ -1,13 +1,13 @@
 'use client';
 
 import Link from 'next/link';
-import type { Edit, PlanField } from '@/core/plan/edit';
-import { planField } from '@/core/plan/edit';
-import { prefixOf } from '@/core/plan/resolve';
+import { prefixOf } from '@/core/derive/resolve/resolve';
+import type { Edit } from '@/core/plan/edits/edits';
+import { type PlanField, planField } from '@/core/plan/edits/plan-set';
 import { provenWords } from '../parts/proven-words';
 import { Segments } from '../parts/segments';
 import { GLYPHS } from '../parts/state-glyph';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
 import { TextField } from './text-field';
 import { UnusedChoice } from './unused-choice';
@@ -15,7 +15,8 @@ import { WaiverList } from './waive';
 
 /** Nothing is selected: the plan itself. */
 export function PlanInspector() {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { plan, device, pkg, counts } = derived;
   const placed = plan.nets.filter((net) => net.placement).length;
   const set = (field: PlanField, to: string) => {

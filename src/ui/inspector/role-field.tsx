@@ -1,12 +1,12 @@
 'use client';
 
-import { splitSignal } from '@/core/device/types';
-import { PLAIN_ROLES, ROLE_TITLES, type Role } from '@/core/plan/types';
-import { useWorkspace } from '../workspace/context';
+import { splitSignal } from '@/core/description/types';
+import { PLAIN_ROLES, ROLE_TITLES, type Role } from '@/core/plan/model/types';
+import { useDerived } from '../workspace/context';
 
 /** What a net is: plain, analog, or a line of a peripheral, whose instance may stay open. */
 export function RoleField({ role, onChange }: { role: Role; onChange: (role: Role) => void }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const { description } = derived.device;
   const kinds = Object.entries(description.peripheralKinds).filter(([, kind]) =>
     Object.values(kind.lines).some((line) => line.direction !== 'analog'),
@@ -101,7 +101,7 @@ function partsOf(role: Role): { kind?: string; instance?: string; line: string }
   return { instance, line };
 }
 
-/** Lines that differ in a number only, with the number left open: CH1 and CH2 make `CH*`. */
+/** Lines that differ in a number only, with the number left open: Q1 and Q2 make `Q*`. */
 function openLines(lines: readonly string[]): string[] {
   const counts = new Map<string, number>();
   for (const line of lines) {

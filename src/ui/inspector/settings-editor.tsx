@@ -1,12 +1,12 @@
 'use client';
 
-import { setSetting } from '@/core/plan/make-edits';
-import { isPlain, latchLevel, type ResolvedNet, settingKeysFor } from '@/core/plan/resolve';
-import type { NetSettingKey } from '@/core/plan/types';
-import { lackOf } from '@/core/recipe/device';
-import { SETTING_TITLES, type SettingKey } from '@/core/settings';
+import { isPlain, latchLevel, type ResolvedNet, settingKeysFor } from '@/core/derive/resolve/resolve';
+import { type SettingKey, settingTitle } from '@/core/description/settings';
+import { lackOf } from '@/core/device/device';
+import { setSetting } from '@/core/plan/edits/make-edits';
+import type { NetSettingKey } from '@/core/plan/model/types';
 import { Segments } from '../parts/segments';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
 
 /** A part's own token as people write it: "8mA" is 8 mA. */
@@ -14,7 +14,8 @@ const label = (value: string): string => value.replace(/^(\d+)mA$/, '$1 mA');
 
 /** The settings of a net in circuit terms. What the pad does not have is struck through, with the reason. */
 export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { device } = derived;
   const { net, pad, fn, planned } = resolved;
   const keys = settingKeysFor(device, resolved);
@@ -86,9 +87,9 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
         </Row>
       )}
       {rows.map(({ key, name, choices, value }) => (
-        <Row key={key} label={SETTING_TITLES[key]}>
+        <Row key={key} label={settingTitle(key)}>
           <Segments
-            label={SETTING_TITLES[key]}
+            label={settingTitle(key)}
             value={value}
             choices={choices}
             onChange={(next) => dispatch(setSetting(net, name, next))}
@@ -116,7 +117,7 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
 
 /** Which line reaches the interrupt controller, and with whom it is shared. */
 function InterruptLine({ resolved }: { resolved: ResolvedNet }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const { interrupts } = derived.device.description;
   const { pad } = resolved;
   if (!interrupts || !pad) return null;
@@ -144,7 +145,7 @@ function InterruptLine({ resolved }: { resolved: ResolvedNet }) {
 }
 
 export function PadTolerance({ padClass }: { padClass: string | undefined }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const found = derived.device.description.padClasses[padClass ?? ''];
   if (!found) return <span className="text-soft">not stated</span>;
   return (

@@ -1,6 +1,8 @@
 'use client';
 
 import { useState } from 'react';
+import { settingKeysFor } from '@/core/derive/resolve/resolve';
+import { type SettingKey, settingTitle } from '@/core/description/settings';
 import { agreement } from '@/core/plan/agreement';
 import {
   forAll,
@@ -12,18 +14,23 @@ import {
   setFar,
   setRole,
   setSetting,
-} from '@/core/plan/make-edits';
-import { settingKeysFor } from '@/core/plan/resolve';
-import { type Demands, type Net, type NetSettingKey, PLAIN_ROLES, ROLE_TITLES } from '@/core/plan/types';
-import { SETTING_TITLES, type SettingKey } from '@/core/settings';
-import { useWorkspace } from '../workspace/context';
+} from '@/core/plan/edits/make-edits';
+import {
+  type Demands,
+  type Net,
+  type NetSettingKey,
+  PLAIN_ROLES,
+  ROLE_TITLES,
+} from '@/core/plan/model/types';
+import { useActions, useDerived } from '../workspace/context';
+import { ConstraintButtons } from './constraints';
 import { DemandRows, drivesPad, FarRow } from './demands-editor';
 import { Row, Section } from './section';
-import { TieButtons } from './ties';
 
 /** Several nets at once: what they have in common, and changes to all of them. */
 export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
-  const { derived, dispatch, select, mark } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch, select, mark } = useActions();
   const { plan, device } = derived;
   const count = `${nets.length} nets`;
   const keys = new Set<SettingKey>();
@@ -36,7 +43,7 @@ export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
     return first && nets.every((net) => of(net) === of(first)) ? of(first) : undefined;
   };
   const placed = nets.filter((net) => net.placement);
-  const held = placed.length > 0 && placed.every((net) => net.placement?.held);
+  const locked = placed.length > 0 && placed.every((net) => net.placement?.locked);
   const MANY = 'differ';
 
   return (
@@ -96,15 +103,15 @@ export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
             disabled={placed.length === 0}
             onClick={() =>
               dispatch(
-                forAll(placed, held ? `release ${count}` : `hold ${count}`, (net) =>
-                  net.placement && net.placement.held === held
-                    ? placeNet(net, { ...net.placement, held: !held })
+                forAll(placed, locked ? `unlock ${count}` : `lock ${count}`, (net) =>
+                  net.placement && net.placement.locked === locked
+                    ? placeNet(net, { ...net.placement, locked: !locked })
                     : undefined,
                 ),
               )
             }
           >
-            {held ? 'release' : 'hold'}
+            {locked ? 'unlock' : 'lock'}
           </button>
           <button
             type="button"
@@ -136,12 +143,12 @@ export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
           return (
             <BulkSelect
               key={key}
-              label={SETTING_TITLES[key]}
+              label={settingTitle(key)}
               value={common((net) => net.settings[name] ?? '')}
               values={['', ...(device.description.recipe.settings[key] ?? [])]}
               onChoose={(value) =>
                 dispatch(
-                  forAll(nets, `set ${SETTING_TITLES[key]} of ${count}`, (net) =>
+                  forAll(nets, `set ${settingTitle(key)} of ${count}`, (net) =>
                     setSetting(net, name, value === '' ? null : value),
                   ),
                 )
@@ -152,7 +159,7 @@ export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
       </Section>
       <DemandsOfAll nets={nets} />
       <Section title="Shall all be">
-        <TieButtons nets={nets} />
+        <ConstraintButtons nets={nets} />
       </Section>
       <RenameAll nets={nets} />
       <div className="mt-3 flex gap-2 border-t border-rule pt-2">
@@ -175,7 +182,7 @@ export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
 
 /** What all of them demand; changing it changes that one thing of each. */
 function DemandsOfAll({ nets }: { nets: readonly Net[] }) {
-  const { dispatch } = useWorkspace();
+  const { dispatch } = useActions();
   const demands = agreement(nets.map((net) => net.demands ?? {}));
   const far = agreement(nets.map((net) => net.far ?? {}));
   const label = `change what ${nets.length} nets demand`;
@@ -238,7 +245,8 @@ function BulkSelect({
 
 /** Replaces a part of all names; what would be named twice is refused. */
 function RenameAll({ nets }: { nets: readonly Net[] }) {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const [from, setFrom] = useState('');
   const [to, setTo] = useState('');
   const renamed = from === '' ? [] : nets.filter((net) => net.name.includes(from));

@@ -1,7 +1,7 @@
 'use client';
 
 import { createContext, useContext, useId, useState } from 'react';
-import { printable } from '@/core/text/printable';
+import { printable } from '@/core/base/text/printable';
 
 interface Props {
   id?: string;

@@ -1,14 +1,15 @@
 'use client';
 
-import { setEntry } from '@/core/plan/make-edits';
-import { tableOf, UNUSED_POLICIES } from '@/core/plan/types';
-import { POLICY_TITLES, policyOf, unusedPad } from '@/core/plan/unused';
-import { useWorkspace } from '../workspace/context';
+import { POLICY_TITLES, policyOf, unusedPad } from '@/core/derive/resolve/unused';
+import { setEntry } from '@/core/plan/edits/make-edits';
+import { tableOf, UNUSED_POLICIES } from '@/core/plan/model/types';
+import { useActions, useDerived } from '../workspace/context';
 import { Row } from './section';
 
 /** What becomes of a pad that nobody planned; without a pad, of all of them. */
 export function UnusedChoice({ pad }: { pad?: string }) {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { plan, device } = derived;
   const key = pad ?? '*';
   const own = tableOf(plan, 'unused')[key] ?? '';

@@ -1,18 +1,19 @@
 'use client';
 
 import { useState } from 'react';
-import { addWaiver, removeWaiver, setEntry } from '@/core/plan/make-edits';
-import { RULE_LEVELS, tableOf } from '@/core/plan/types';
-import type { Finding, RuleMeta } from '@/core/rules/types';
+import type { Finding, RuleMeta } from '@/core/derive/rules/types';
+import { addWaiver, removeWaiver, setEntry } from '@/core/plan/edits/make-edits';
+import { RULE_LEVELS, tableOf } from '@/core/plan/model/types';
 import { newId } from '../client/ids';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
 
 const AUTHOR = 'mavrek:author';
 
 /** Lets a finding stand, with a reason and a name; or takes that back. */
 export function Waive({ finding }: { finding: Finding }) {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { plan } = derived;
   const [reason, setReason] = useState('');
   const [author, setAuthor] = useState(() => localStorage.getItem(AUTHOR) ?? '');
@@ -83,7 +84,8 @@ export function Waive({ finding }: { finding: Finding }) {
 
 /** How serious a rule is in this plan. */
 export function RuleSeverity({ meta }: { meta: RuleMeta }) {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { plan } = derived;
   const own = tableOf(plan, 'severity')[meta.id];
   return (
@@ -113,7 +115,8 @@ export function RuleSeverity({ meta }: { meta: RuleMeta }) {
 
 /** Waivers and changed severities of the plan, where there are any. */
 export function WaiverList() {
-  const { derived, dispatch, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch, select } = useActions();
   const { plan, findings } = derived;
   const waivers = plan.waivers ?? [];
   const severities = Object.entries(tableOf(plan, 'severity'));

@@ -1,27 +1,35 @@
 'use client';
 
 import { BookText } from 'lucide-react';
-import { type KeyboardEvent, useId, useRef, useState } from 'react';
+import { type KeyboardEvent, useCallback, useEffect, useId, useRef, useState } from 'react';
+import { CONSTRAINT_WORDS } from '@/core/derive/candidates/constraints';
+import { currentText, voltsText } from '@/core/derive/electrical/limits';
 import { hertzText } from '@/core/device/offers';
-import { currentText, voltsText } from '@/core/electrical/limits';
-import { TIE_WORDS } from '@/core/placing/ties';
-import { addNets } from '@/core/plan/make-edits';
+import { addNets } from '@/core/plan/edits/make-edits';
+import { type Net, roleText } from '@/core/plan/model/types';
 import { templatesFor } from '@/core/plan/templates';
-import {
-  parseTypedNets,
-  ROLE_WORDS,
-  type Suggestion,
-  type TypedMark,
-  type TypedNets,
-} from '@/core/plan/typed-nets';
-import { type Net, roleText } from '@/core/plan/types';
+import type { Suggestion, TypedMark, TypedNets } from '@/core/plan/typed-nets/typed-nets';
 import { newId } from '../client/ids';
 import { MenuButton } from '../parts/menu-button';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSelection } from '../workspace/context';
+
+type Reader = typeof import('@/core/plan/typed-nets/typed-nets');
+
+/** What reads typed nets, loaded once the page is there: opening it does not wait for it. */
+function useReader(): { reader: Reader | null; load(): void } {
+  const [reader, setReader] = useState<Reader | null>(null);
+  const load = useCallback(() => {
+    import('@/core/plan/typed-nets/typed-nets').then((loaded) => setReader(loaded)).catch(() => undefined);
+  }, []);
+  useEffect(load, [load]);
+  return { reader, load };
+}
 
 /** Typing new nets, several at a time, with a preview of what Enter will add and marks at what is not understood. */
 export function AddNets() {
-  const { derived, selectedNet, dispatch, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { selectedNet } = useSelection();
+  const { dispatch, select } = useActions();
   const { plan, device } = derived;
   const [text, setText] = useState('');
   const [joining, setJoining] = useState(false);
@@ -29,21 +37,54 @@ export function AddNets() {
   const field = useRef<HTMLTextAreaElement>(null);
   const circuit = plan.circuits.find((one) => one.id === selectedNet?.circuit);
   const joins = joining ? circuit?.id : undefined;
-  const typed = text.trim() === '' ? null : parseTypedNets(text, plan, device.description, joins, newId);
+  const { reader, load } = useReader();
+  // Lines that were entered before what reads them had come, in their order.
+  const [waiting, setWaiting] = useState<readonly { readonly line: string }[]>([]);
+  const typed =
+    text.trim() === '' || !reader
+      ? null
+      : reader.parseTypedNets(text, plan, device.description, joins, newId);
   const ready = typed !== null && typed.marks.length === 0 && typed.nets.length > 0;
 
   function add() {
+    if (!reader && text.trim() !== '') {
+      load();
+      setWaiting([...waiting, { line: text }]);
+      setText('');
+      return;
+    }
     if (!typed) return;
     if (!ready) {
       const [first] = typed.marks;
       if (first) field.current?.setSelectionRange(first.from, first.to);
       return;
     }
-    if (dispatch(addNets(plan, typed.circuits, typed.nets, typed.ties))) {
+    if (dispatch(addNets(plan, typed.circuits, typed.nets, typed.constraints))) {
       setText('');
       const first = typed.nets[0];
       if (first) select({ kind: 'net', id: first.id });
     }
+  }
+
+  // One line in a pass, so that each is read in the plan that holds the nets of the lines before it.
+  const late = useRef(addFirst);
+  late.current = addFirst;
+  const [first] = waiting;
+  useEffect(() => {
+    if (reader && first) late.current(reader, first.line);
+  }, [reader, first]);
+
+  /** Adds the first line that had to wait; one that is not right comes back into the field. */
+  function addFirst({ parseTypedNets }: Reader, line: string) {
+    setWaiting(waiting.slice(1));
+    const read = parseTypedNets(line, plan, device.description, joins, newId);
+    const right = read.marks.length === 0 && read.nets.length > 0;
+    if (!right || !dispatch(addNets(plan, read.circuits, read.nets, read.constraints))) {
+      setText((now) => (now.trim() === '' ? line : `${line}\n${now}`));
+      return;
+    }
+    const [net] = read.nets;
+    if (net) select({ kind: 'net', id: net.id });
   }
 
   function mend(mark: TypedMark, suggestion: Suggestion) {
@@ -69,6 +110,11 @@ export function AddNets() {
 
   return (
     <div className="border-t border-rule px-3 py-2">
+      {waiting.length > 0 && (
+        <div className="mb-1.5 text-[12px] text-soft" role="status">
+          {waiting.length} entered, being read
+        </div>
+      )}
       {typed && (
         <div id={help} className="mb-1.5 max-h-56 overflow-auto text-[12px]" aria-live="polite">
           <Preview typed={typed} />
@@ -103,7 +149,7 @@ export function AddNets() {
               : typed.marks.length > 0
                 ? 'Nothing is added before the line is right'
                 : 'Nothing to add yet'}{' '}
-            · words: {ROLE_WORDS}
+            · words: {reader?.ROLE_WORDS}
           </div>
         </div>
       )}
@@ -121,6 +167,7 @@ export function AddNets() {
             placeholder="mast: uart tx rx · de out low"
             value={text}
             onChange={(event) => setText(event.target.value)}
+            onFocus={load}
             onKeyDown={onKeyDown}
             onScroll={(event) => {
               const shadow = event.currentTarget.nextElementSibling;
@@ -174,7 +221,7 @@ function Marked({ text, marks }: { text: string; marks: readonly TypedMark[] }) 
 
 /** What will be added, circuit by circuit. */
 function Preview({ typed }: { typed: TypedNets }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   const { plan } = derived;
   const circuits = new Map<string, Net[]>();
   for (const net of typed.nets) circuits.set(net.circuit, [...(circuits.get(net.circuit) ?? []), net]);
@@ -212,10 +259,11 @@ function netWords(net: Net, typed: TypedNets): string[] {
   if (settings.active !== undefined) words.push(`asserted ${settings.active}`);
   if (settings.start === 'asserted') words.push('starts asserted');
   if (settings.pull !== undefined) words.push(`pull ${settings.pull}`);
-  if (settings.buffer !== undefined) words.push(settings.buffer);
+  if (settings.outputType !== undefined) words.push(settings.outputType);
   if (placement) words.push(`on ${placement.pad}`);
   words.push(...demandWords(net));
-  for (const tie of typed.ties) if (tie.nets.includes(net.id)) words.push(TIE_WORDS[tie.kind]);
+  for (const constraint of typed.constraints)
+    if (constraint.nets.includes(net.id)) words.push(CONSTRAINT_WORDS[constraint.kind]);
   return words;
 }
 
@@ -233,7 +281,7 @@ function demandWords({ demands }: Net): string[] {
 
 /** Usual circuits, put into the field as if they had been typed. */
 function Templates({ onChoose }: { onChoose: (text: string) => void }) {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   return (
     <MenuButton
       label="Usual circuits"

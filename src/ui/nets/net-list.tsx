@@ -1,17 +1,21 @@
 'use client';
 
-import { type KeyboardEvent, useEffect, useRef } from 'react';
-import { placeNet } from '@/core/plan/make-edits';
-import type { ResolvedNet } from '@/core/plan/resolve';
+import { type KeyboardEvent, memo, useCallback, useEffect, useRef } from 'react';
+import type { ResolvedNet } from '@/core/derive/resolve/resolve';
+import { placeNet } from '@/core/plan/edits/make-edits';
+import { walkTo } from '@/ui/parts/walk';
 import { functionWords } from '../package/pad-row';
 import { circuitColour } from '../parts/circuit-colour';
 import { type NetState, StateGlyph } from '../parts/state-glyph';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, usePlacing, useSelection } from '../workspace/context';
 import { AddNets } from './add-nets';
 
 /** All nets by circuit: what they are and where they sit. */
 export function NetList() {
-  const { derived, selection, select, worst, dispatch, marked, mark, fresh } = useWorkspace();
+  const { derived, worst } = useDerived();
+  const { selection, marked } = useSelection();
+  const { fresh } = usePlacing();
+  const { select, dispatch, mark } = useActions();
   const { plan } = derived;
   const list = useRef<HTMLDivElement>(null);
   const selectedId = selection?.kind === 'net' ? selection.id : undefined;
@@ -44,11 +48,16 @@ export function NetList() {
     );
   }
 
-  function choose(id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) {
+  function choose(id: string, event: Modifiers) {
     if (event.shiftKey) extendTo(id);
     else if (event.ctrlKey || event.metaKey) toggle(id);
     else select({ kind: 'net', id });
   }
+
+  // Rows are given the same function each time, so that only those are drawn again that look different.
+  const choosing = useRef(choose);
+  choosing.current = choose;
+  const onSelect = useCallback((id: string, event: Modifiers) => choosing.current(id, event), []);
 
   const chosenIds = new Set(marked.map((net) => net.id));
 
@@ -61,14 +70,9 @@ export function NetList() {
       toggle(id ?? '');
       return;
     }
-    let next: number | undefined;
-    if (event.key === 'ArrowDown') next = Math.min(at + 1, ordered.length - 1);
-    else if (event.key === 'ArrowUp') next = Math.max(at - 1, 0);
-    else if (event.key === 'Home') next = 0;
-    else if (event.key === 'End') next = ordered.length - 1;
-    const chosen = next === undefined ? undefined : ordered[next];
+    const next = walkTo(event, { row: at, column: 0 }, { rows: ordered.length, columns: 1 });
+    const chosen = next && ordered[next.row];
     if (!chosen) return;
-    event.preventDefault();
     if (event.shiftKey) extendTo(chosen.net.id);
     else select({ kind: 'net', id: chosen.net.id });
     list.current?.querySelector<HTMLElement>(`[data-net="${CSS.escape(chosen.net.id)}"]`)?.focus();
@@ -92,7 +96,7 @@ export function NetList() {
         aria-label="Nets"
         aria-multiselectable
         tabIndex={-1}
-        className="min-h-0 flex-1 overflow-auto py-1"
+        className="pane-area min-h-0 flex-1 py-1"
         onKeyDown={walk}
         onDragOver={(event) => {
           if (event.dataTransfer.types.includes('text/mavrek-net')) event.preventDefault();
@@ -123,7 +127,7 @@ export function NetList() {
                   fresh={fresh.get(one.net.id)}
                   tabStop={one.net.id === tabStop}
                   severity={worst.nets.get(one.net.id)?.severity}
-                  onSelect={(event) => choose(one.net.id, event)}
+                  onSelect={onSelect}
                 />
               ))}
             </div>
@@ -138,9 +142,11 @@ export function NetList() {
 
 /** How many nets have no pad yet, and the button that gives them one. */
 function PlaceAll() {
-  const { derived, placer, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { placer } = usePlacing();
+  const { select } = useActions();
   const { nets } = derived.plan;
-  const waiting = nets.filter((net) => !net.placement).length;
+  const unplaced = nets.filter((net) => !net.placement).length;
   if (nets.length === 0) return null;
   return (
     <div className="flex items-baseline gap-2 border-t border-rule px-3 pt-1.5">
@@ -154,13 +160,20 @@ function PlaceAll() {
           placer.start();
         }}
       >
-        {waiting > 0 ? 'Place all' : 'Improve'}
+        {unplaced > 0 ? 'Place all' : 'Improve'}
       </button>
       <span className="text-[12px] text-soft">
-        {waiting > 0 ? `${waiting} ${waiting === 1 ? 'net has' : 'nets have'} no pad` : 'all nets have a pad'}
+        {unplaced > 0 ? `${unplaced} unplaced` : 'all nets have a pad'}
       </span>
     </div>
   );
+}
+
+/** Keys held while a row is clicked. */
+interface Modifiers {
+  shiftKey: boolean;
+  ctrlKey: boolean;
+  metaKey: boolean;
 }
 
 interface RowProps {
@@ -169,17 +182,17 @@ interface RowProps {
   tabStop: boolean;
   severity: 'error' | 'warning' | 'note' | undefined;
   fresh: 'new' | 'moved' | undefined;
-  onSelect: (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void;
+  onSelect: (id: string, event: Modifiers) => void;
 }
 
-function NetRow({ one, selected, tabStop, severity, fresh, onSelect }: RowProps) {
+const NetRow = memo(function NetRow({ one, selected, tabStop, severity, fresh, onSelect }: RowProps) {
   const { net } = one;
   const state: NetState = severity
     ? 'finding'
     : !net.placement
       ? 'free'
-      : net.placement.held
-        ? 'held'
+      : net.placement.locked
+        ? 'locked'
         : 'placed';
   const words = functionWords(one);
   return (
@@ -192,7 +205,7 @@ function NetRow({ one, selected, tabStop, severity, fresh, onSelect }: RowProps)
       data-name={net.name}
       draggable
       className={`grid grid-cols-[18px_1fr_auto] items-baseline py-px pl-3 pr-3.5 ${selected ? 'bg-pickbg' : 'hover:bg-sheet'}`}
-      onClick={onSelect}
+      onClick={(event) => onSelect(net.id, event)}
       onDragStart={(event) => {
         event.dataTransfer.setData('text/mavrek-net', net.id);
         event.dataTransfer.effectAllowed = 'move';
@@ -213,4 +226,4 @@ function NetRow({ one, selected, tabStop, severity, fresh, onSelect }: RowProps)
       </span>
     </div>
   );
-}
+});

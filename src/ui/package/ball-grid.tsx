@@ -2,10 +2,11 @@
 
 import { Minus, Plus } from 'lucide-react';
 import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from 'react';
-import type { Pad } from '@/core/device/types';
+import type { Pad } from '@/core/description/types';
+import { type Cell, walkTo } from '@/ui/parts/walk';
 import { StateGlyph } from '../parts/state-glyph';
 import { standsFor, useInSight } from '../parts/use-in-sight';
-import { useWorkspace } from '../workspace/context';
+import { useDerived, useSearch, useSelection } from '../workspace/context';
 import { dragNet } from './drag-net';
 import { functionWords, padLabel } from './pad-row';
 import { KIND_WORDS, padState } from './pad-state';
@@ -29,7 +30,9 @@ const DETAIL_WORDS: Record<Detail, string> = {
 
 /** A ball grid as it lies, seen from above. Nearer, each ball says more. */
 export function BallGrid() {
-  const { derived, selectedPad, placing } = useWorkspace();
+  const { derived } = useDerived();
+  const { selectedPad } = useSelection();
+  const { placing } = useSearch();
   const { pkg, device } = derived;
   const { lookOf, onSelect } = usePadLooks();
   const area = useRef<HTMLDivElement>(null);
@@ -51,15 +54,15 @@ export function BallGrid() {
 
   useInSight(area, standsFor('pad', selectedPad));
 
-  const first = Object.keys(pkg.terminals)[0];
-  const selectedTerminal =
-    selectedPad === undefined ? undefined : device.terminalsOf.get(pkg.id)?.get(selectedPad)?.[0];
-  const tabStop = selectedTerminal ?? first;
+  const first = Object.keys(pkg.pins)[0];
+  const selectedPin =
+    selectedPad === undefined ? undefined : device.pinsOf.get(pkg.id)?.get(selectedPad)?.[0];
+  const tabStop = selectedPin ?? first;
 
   function walk(event: KeyboardEvent) {
     if (event.key === '+' || event.key === '=') return step(1);
     if (event.key === '-') return step(-1);
-    const target = (event.target as HTMLElement).closest<HTMLElement>('[data-terminal]');
+    const target = (event.target as HTMLElement).closest<HTMLElement>('[data-pin]');
     if (!target) return;
     if (event.key === 'Enter' || event.key === ' ') {
       if (event.key === 'Enter' && placing) return;
@@ -67,23 +70,19 @@ export function BallGrid() {
       onSelect(target.dataset.pad ?? '');
       return;
     }
-    const move = MOVES[event.key];
-    if (!move) return;
-    event.preventDefault();
-    const terminal = target.dataset.terminal ?? '';
-    let row = shape.rows.indexOf(terminal.replace(/\d+$/, ''));
-    let column = Number(terminal.replace(/^\D+/, ''));
-    // Holes in the grid are stepped over.
-    do {
-      row += move[0];
-      column += move[1];
-    } while (
-      shape.rows[row] !== undefined &&
-      column >= 1 &&
-      column <= shape.columns &&
-      pkg.terminals[`${shape.rows[row]}${column}`] === undefined
-    );
-    const next = area.current?.querySelector<HTMLElement>(`[data-terminal="${shape.rows[row]}${column}"]`);
+    const pin = target.dataset.pin ?? '';
+    const from = {
+      row: shape.rows.indexOf(pin.replace(/\d+$/, '')),
+      column: Number(pin.replace(/^\D+/, '')) - 1,
+    };
+    const pinAt = ({ row, column }: Cell): string => `${shape.rows[row]}${column + 1}`;
+    const to = walkTo(event, from, {
+      rows: shape.rows.length,
+      columns: shape.columns,
+      there: (cell) => pkg.pins[pinAt(cell)] !== undefined,
+    });
+    if (!to) return;
+    const next = area.current?.querySelector<HTMLElement>(`[data-pin="${pinAt(to)}"]`);
     next?.focus();
     if (next && !placing) onSelect(next.dataset.pad ?? '');
   }
@@ -92,8 +91,8 @@ export function BallGrid() {
     <div className="flex h-full flex-col">
       <div className="flex items-center gap-2 border-b border-rule px-3 py-1 text-soft">
         <span className="mr-auto">
-          {shape.rows.length} × {shape.columns} balls, {Object.keys(pkg.terminals).length} of them there, seen
-          from above
+          {shape.rows.length} × {shape.columns} balls, {Object.keys(pkg.pins).length} of them there, seen from
+          above
         </span>
         <span>{DETAIL_WORDS[detail]}</span>
         <button
@@ -120,9 +119,9 @@ export function BallGrid() {
       <div
         ref={area}
         role="listbox"
-        aria-label={`Terminals of ${pkg.name}`}
+        aria-label={`Pins of ${pkg.name}`}
         tabIndex={-1}
-        className="min-h-0 flex-1 overflow-auto px-2 pb-2"
+        className="pane-area min-h-0 flex-1 px-2 pb-2"
         onKeyDown={walk}
       >
         <div
@@ -149,18 +148,18 @@ export function BallGrid() {
               {row}
             </span>,
             ...columns.map((column) => {
-              const terminal = `${row}${column}`;
-              const id = pkg.terminals[terminal];
+              const pin = `${row}${column}`;
+              const id = pkg.pins[pin];
               const pad = id === undefined ? undefined : device.pads.get(id);
-              if (!pad || id === undefined) return <span key={terminal} aria-hidden />;
+              if (!pad || id === undefined) return <span key={pin} aria-hidden />;
               return (
                 <Ball
-                  key={terminal}
-                  terminal={terminal}
+                  key={pin}
+                  pin={pin}
                   pad={pad}
                   height={height}
                   detail={detail}
-                  tabStop={tabStop === terminal}
+                  tabStop={tabStop === pin}
                   {...lookOf(id)}
                 />
               );
@@ -172,15 +171,8 @@ export function BallGrid() {
   );
 }
 
-const MOVES: Record<string, [number, number]> = {
-  ArrowUp: [-1, 0],
-  ArrowDown: [1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-};
-
 interface BallProps extends PadLook {
-  terminal: string;
+  pin: string;
   pad: Pad;
   height: number;
   detail: Detail;
@@ -188,7 +180,7 @@ interface BallProps extends PadLook {
 }
 
 const Ball = memo(function Ball(props: BallProps) {
-  const { terminal, pad, nets, height, detail, finding, selected, rank, fresh, back } = props;
+  const { pin, pad, nets, height, detail, finding, selected, rank, fresh, back } = props;
   const first = nets[0];
   const fixed = pad.kind !== 'io';
   const label = padLabel(props);
@@ -209,7 +201,7 @@ const Ball = memo(function Ball(props: BallProps) {
       title={detail === 'all' ? undefined : label}
       tabIndex={props.tabStop ? 0 : -1}
       data-pad={pad.id}
-      data-terminal={terminal}
+      data-pin={pin}
       {...dragNet(pad.id, first?.net.id, props.onDropNet)}
       className={`relative flex cursor-pointer flex-col justify-center overflow-hidden whitespace-nowrap border-b border-r border-rule leading-tight ${detail === 'pads' ? 'pl-[5px]' : 'px-0.5 text-center'} ${
         selected ? 'bg-pickbg shadow-[inset_0_0_0_1.5px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
@@ -224,11 +216,11 @@ const Ball = memo(function Ball(props: BallProps) {
         detail === 'signs' && sign
       )}
       {detail === 'pads' && state !== 'free' && state !== 'fixed' && (
-        <span className={`absolute right-0 top-[-2px] ${fresh ? '' : 'scale-[0.6]'}`}>{sign}</span>
+        <span className={`absolute right-[-3px] top-[-6px] ${fresh ? '' : 'scale-[0.6]'}`}>{sign}</span>
       )}
       {detail !== 'signs' && !(rank !== undefined && detail === 'pads') && (
         <span className={`m !text-[10.5px] ${first && !back ? '' : 'text-soft'}`}>
-          {detail === 'all' && <span className="mr-1 text-soft">{terminal}</span>}
+          {detail === 'all' && <span className="mr-1 text-soft">{pin}</span>}
           {pad.id}
           {(detail === 'all' || detail === 'nets') && sign}
         </span>

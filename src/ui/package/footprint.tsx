@@ -1,19 +1,19 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { Package } from '@/core/device/types';
+import type { Package } from '@/core/description/types';
 import { circuitColour } from '../parts/circuit-colour';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSearch, useSelection } from '../workspace/context';
 import { sidesOf } from './sides';
 
 interface Mark {
-  terminal: string;
+  pin: string;
   pad: string;
   x: number;
   y: number;
   width: number;
   height: number;
-  /** Pad and net, outside of the package; the terminal's number, inside. */
+  /** Pad and net, outside of the package; the pin's number, inside. */
   label: Place;
   number: Place;
 }
@@ -28,26 +28,26 @@ interface Place {
 
 const SIZE = 400;
 
-/** Terminals of a package at their places, seen from above, terminal 1 at the top of the left edge. */
+/** Pins of a package at their places, seen from above, pin 1 at the top of the left edge. */
 function marksOf(pkg: Package): Mark[] {
   const sides = sidesOf(pkg);
   if (pkg.shape.kind === 'ball-grid') {
     const { rows, columns } = pkg.shape;
     const pitch = SIZE / Math.max(rows.length, columns);
-    return Object.entries(pkg.terminals).map(([terminal, pad]) => {
-      const x = (Number(terminal.replace(/^\D+/, '')) - 0.75) * pitch;
-      const y = (rows.indexOf(terminal.replace(/\d+$/, '')) + 0.25) * pitch;
+    return Object.entries(pkg.pins).map(([pin, pad]) => {
+      const x = (Number(pin.replace(/^\D+/, '')) - 0.75) * pitch;
+      const y = (rows.indexOf(pin.replace(/\d+$/, '')) + 0.25) * pitch;
       const size = pitch / 2;
       const below: Place = { x: x + size / 2, y: y + size * 1.3, turn: 0, anchor: 'middle' };
       const inside: Place = { x: x + size / 2, y: y + size / 2, turn: 0, anchor: 'middle' };
-      return { terminal, pad, x, y, width: size, height: size, label: below, number: inside };
+      return { pin, pad, x, y, width: size, height: size, label: below, number: inside };
     });
   }
   const long = 16;
   return sides.flatMap((side, edge) => {
-    const pitch = (SIZE - 2 * long - 16) / side.terminals.length;
+    const pitch = (SIZE - 2 * long - 16) / side.pins.length;
     const thick = Math.max(2, pitch * 0.62);
-    return side.terminals.map(({ terminal, pad }, index): Mark => {
+    return side.pins.map(({ pin, pad }, index): Mark => {
       const along = long + 8 + index * pitch + (pitch - thick) / 2;
       const back = SIZE - along - thick;
       const dual = sides.length === 2;
@@ -92,15 +92,18 @@ function marksOf(pkg: Package): Mark[] {
           );
       }
       function mark(x: number, y: number, width: number, height: number, label: Place, number: Place): Mark {
-        return { terminal, pad, x, y, width, height, label, number };
+        return { pin, pad, x, y, width, height, label, number };
       }
     });
   });
 }
 
-/** The package true to shape: where terminal 1 is, and where circuits cluster. With labels when there is room. */
+/** The package true to shape: where pin 1 is, and where circuits cluster. With labels when there is room. */
 export function Footprint({ labels }: { labels: boolean }) {
-  const { derived, select, selectedPad, placing } = useWorkspace();
+  const { derived } = useDerived();
+  const { selectedPad } = useSelection();
+  const { placing } = useSearch();
+  const { select } = useActions();
   const { pkg, plan } = derived;
   const marks = useMemo(() => marksOf(pkg), [pkg]);
   const candidates = new Set(placing?.candidates.map((candidate) => candidate.pad));
@@ -142,11 +145,7 @@ export function Footprint({ labels }: { labels: boolean }) {
             : 'var(--rule)';
         return (
           // biome-ignore lint/a11y/noStaticElementInteractions: a shortcut for the mouse; the unfolded list beside it does the same by keyboard
-          <g
-            key={mark.terminal}
-            className="cursor-pointer"
-            onClick={() => select({ kind: 'pad', id: mark.pad })}
-          >
+          <g key={mark.pin} className="cursor-pointer" onClick={() => select({ kind: 'pad', id: mark.pad })}>
             <rect
               x={mark.x}
               y={mark.y}
@@ -156,11 +155,11 @@ export function Footprint({ labels }: { labels: boolean }) {
               stroke={chosen ? 'var(--ink)' : 'none'}
               strokeWidth="3"
             >
-              <title>{`${mark.terminal} ${mark.pad}${net ? ` ${net.name}` : ''}`}</title>
+              <title>{`${mark.pin} ${mark.pad}${net ? ` ${net.name}` : ''}`}</title>
             </rect>
             {labels && (
               <>
-                <MarkText place={mark.number} size={6.5} colour="var(--soft)" text={mark.terminal} />
+                <MarkText place={mark.number} size={6.5} colour="var(--soft)" text={mark.pin} />
                 <MarkText
                   place={mark.label}
                   size={7.5}

@@ -1,25 +1,25 @@
 'use client';
 
 import { memo } from 'react';
-import type { Pad } from '@/core/device/types';
-import type { ResolvedNet } from '@/core/plan/resolve';
-import type { PlainRole } from '@/core/plan/types';
+import type { ResolvedNet } from '@/core/derive/resolve/resolve';
+import type { Pad } from '@/core/description/types';
+import type { PlainRole } from '@/core/plan/model/types';
 import { StateGlyph } from '../parts/state-glyph';
 import { dragNet } from './drag-net';
 import { KIND_WORDS, padState } from './pad-state';
 import { FRESH_SIGN, FRESH_WORDS, type PadLook } from './use-pad-looks';
 
 export interface PadRowProps extends PadLook {
-  terminal: string;
+  pin: string;
   pad: Pad;
   tabStop: boolean;
   /** What a free pad could carry, where there is room to say it. */
   offers: string;
 }
 
-/** One terminal of the unfolded package. Memoised: an edit redraws the rows it touches, not a hundred. */
+/** One pin of the unfolded package. Memoised: an edit redraws the rows it touches, not a hundred. */
 export const PadRow = memo(function PadRow(props: PadRowProps) {
-  const { terminal, pad, nets, finding, selected, rank, back } = props;
+  const { pin, pad, nets, finding, selected, rank, back } = props;
   const first = nets[0];
   const fixed = pad.kind !== 'io';
   const state = padState(pad, nets, finding);
@@ -32,7 +32,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       aria-label={padLabel(props)}
       tabIndex={props.tabStop ? 0 : -1}
       data-pad={pad.id}
-      data-terminal={terminal}
+      data-pin={pin}
       {...dragNet(pad.id, first?.net.id, props.onDropNet)}
       className={`grid max-h-9 min-h-[22px] flex-1 cursor-pointer grid-cols-[4px_22px_minmax(32px,auto)_1fr_auto] items-center gap-1 overflow-hidden whitespace-nowrap border-b border-rule pr-0.5 ${
         selected ? 'bg-pickbg shadow-[inset_0_0_0_1px_var(--pick)]' : rank !== undefined ? 'bg-pickbg' : ''
@@ -40,7 +40,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
       onClick={() => props.onSelect(pad.id)}
     >
       <span className="h-full" style={{ background: props.colour }} />
-      <span className="m text-right text-soft">{terminal}</span>
+      <span className="m text-right text-soft">{pin}</span>
       <span className={`m ${first && !back ? '' : 'text-soft'}`}>{pad.id}</span>
       <span className="flex min-w-0 items-baseline gap-1 overflow-hidden">
         {rank !== undefined && (
@@ -94,9 +94,9 @@ function moreWords(one: ResolvedNet): string[] {
   const values = one.planned?.settings.values;
   if (!values) return [];
   const words: string[] = [];
-  if (values.pull !== undefined && values.pull !== 'none' && values.use !== 'analog')
+  if (values.pull !== undefined && values.pull !== 'none' && values.mode !== 'analog')
     words.push(`pull ${values.pull}`);
-  if (values.drive !== undefined && values.use !== 'input') words.push(values.drive);
+  if (values.drive !== undefined && values.mode !== 'input') words.push(values.drive);
   if (values.trigger !== undefined && values.trigger !== 'none') words.push(values.trigger);
   const { part, connector } = one.net.far ?? {};
   if (part || connector) words.push([part, connector].filter(Boolean).join(' '));
@@ -132,16 +132,16 @@ function settingMarks(one: ResolvedNet): string {
   const values = one.planned?.settings.values;
   if (!values) return '';
   const marks: string[] = [];
-  if (values.pull === 'up' && values.use !== 'analog') marks.push('↑');
-  if (values.pull === 'down' && values.use !== 'analog') marks.push('↓');
-  if (values.buffer === 'open-drain') marks.push('od');
-  if (values.use === 'output') marks.push(values.level === 'high' ? 'H' : 'L');
+  if (values.pull === 'up' && values.mode !== 'analog') marks.push('↑');
+  if (values.pull === 'down' && values.mode !== 'analog') marks.push('↓');
+  if (values.outputType === 'open-drain') marks.push('od');
+  if (values.mode === 'output') marks.push(values.level === 'high' ? 'H' : 'L');
   return marks.join(' ');
 }
 
 /** A pad in words, for those who do not see it. */
-export function padLabel({ terminal, pad, nets, finding, rank, fresh }: PadLabelled): string {
-  const parts = [`terminal ${terminal}`, `pad ${pad.id}`];
+export function padLabel({ pin, pad, nets, finding, rank, fresh }: PadLabelled): string {
+  const parts = [`pin ${pin}`, `pad ${pad.id}`];
   if (nets.length > 0) parts.push(nets.map((one) => `${one.net.name} ${functionWords(one)}`).join(' and '));
   else parts.push(KIND_WORDS[pad.kind] ?? 'free');
   if (fresh) parts.push(FRESH_WORDS[fresh]);
@@ -150,4 +150,4 @@ export function padLabel({ terminal, pad, nets, finding, rank, fresh }: PadLabel
   return parts.join(', ');
 }
 
-type PadLabelled = Pick<PadRowProps, 'terminal' | 'pad' | 'nets' | 'finding' | 'rank' | 'fresh'>;
+type PadLabelled = Pick<PadRowProps, 'pin' | 'pad' | 'nets' | 'finding' | 'rank' | 'fresh'>;

@@ -4,7 +4,8 @@ import { type KeyboardEvent, useMemo, useRef } from 'react';
 import { offerOf } from '@/core/device/offers';
 import { later } from '../parts/later';
 import { standsFor, useInSight } from '../parts/use-in-sight';
-import { useWorkspace } from '../workspace/context';
+import { placeAround } from '../parts/walk';
+import { useDerived, useSearch, useSelection } from '../workspace/context';
 import { PadRow } from './pad-row';
 import { sidesOf } from './sides';
 import { usePadLooks } from './use-pad-looks';
@@ -13,13 +14,15 @@ const BallGrid = later('The ball grid', () => import('./ball-grid').then((one) =
 
 /** The package: its edges as columns of level rows, or its balls as they lie. */
 export function PackageView() {
-  const { derived } = useWorkspace();
+  const { derived } = useDerived();
   return derived.pkg.shape.kind === 'ball-grid' ? <BallGrid /> : <UnfoldedPackage />;
 }
 
 /** The package with its edges laid out as columns, so that every label reads level. */
 function UnfoldedPackage() {
-  const { derived, selectedPad, placing } = useWorkspace();
+  const { derived } = useDerived();
+  const { selectedPad } = useSelection();
+  const { placing } = useSearch();
   const { lookOf, onSelect } = usePadLooks();
   const { pkg, device } = derived;
   const sides = useMemo(() => sidesOf(pkg), [pkg]);
@@ -34,12 +37,12 @@ function UnfoldedPackage() {
         .join(' ');
     return new Map(device.description.pads.map(({ id }) => [id, words(id)]));
   }, [device, pkg]);
-  const tabStop = selectedPad ?? sides[0]?.terminals[0]?.pad;
+  const tabStop = selectedPad ?? sides[0]?.pins[0]?.pad;
 
   useInSight(list, standsFor('pad', selectedPad));
 
   function walk(event: KeyboardEvent) {
-    const target = (event.target as HTMLElement).closest<HTMLElement>('[data-terminal]');
+    const target = (event.target as HTMLElement).closest<HTMLElement>('[data-pin]');
     if (!target) return;
     if (event.key === 'Enter' || event.key === ' ') {
       // While a net is being placed, Enter means the best candidate, wherever the focus is; space takes this pad.
@@ -48,52 +51,28 @@ function UnfoldedPackage() {
       onSelect(target.dataset.pad ?? '');
       return;
     }
-    const column = sides.findIndex((side) =>
-      side.terminals.some((one) => one.terminal === target.dataset.terminal),
+    const column = sides.findIndex((side) => side.pins.some((one) => one.pin === target.dataset.pin));
+    const row = sides[column]?.pins.findIndex((one) => one.pin === target.dataset.pin) ?? 0;
+    const to = placeAround(
+      event.key,
+      { column, row },
+      sides.map((side) => side.pins.length),
     );
-    const row = sides[column]?.terminals.findIndex((one) => one.terminal === target.dataset.terminal) ?? 0;
-    const next = step(event.key, column, row);
+    const next = to && sides[to.column]?.pins[to.row]?.pin;
     if (next === undefined) return;
     event.preventDefault();
-    const element = list.current?.querySelector<HTMLElement>(`[data-terminal="${CSS.escape(next)}"]`);
+    const element = list.current?.querySelector<HTMLElement>(`[data-pin="${CSS.escape(next)}"]`);
     element?.focus();
     if (!placing) onSelect(element?.dataset.pad ?? '');
-  }
-
-  function step(key: string, column: number, row: number): string | undefined {
-    const here = sides[column]?.terminals ?? [];
-    const walkAll = (by: number): string | undefined => {
-      const all = sides.flatMap((side) => side.terminals);
-      const at = all.findIndex((one) => one.terminal === here[row]?.terminal);
-      return all[(at + by + all.length) % all.length]?.terminal;
-    };
-    switch (key) {
-      case 'ArrowDown':
-        return walkAll(1);
-      case 'ArrowUp':
-        return walkAll(-1);
-      case 'ArrowRight':
-      case 'ArrowLeft': {
-        const by = key === 'ArrowRight' ? 1 : -1;
-        const side = sides[(column + by + sides.length) % sides.length];
-        return side?.terminals[Math.min(row, side.terminals.length - 1)]?.terminal;
-      }
-      case 'Home':
-        return here[0]?.terminal;
-      case 'End':
-        return here.at(-1)?.terminal;
-      default:
-        return undefined;
-    }
   }
 
   return (
     <div
       ref={list}
       role="listbox"
-      aria-label={`Terminals of ${pkg.name}`}
+      aria-label={`Pins of ${pkg.name}`}
       tabIndex={-1}
-      className="@container h-full overflow-auto px-3 pb-2 pt-1.5"
+      className="pane-area @container h-full px-3 pb-2 pt-1.5"
       onKeyDown={walk}
     >
       {/* Where the edges stand below each other, one press leads to each of them. */}
@@ -106,7 +85,7 @@ function UnfoldedPackage() {
             key={side.title}
             type="button"
             className="button min-w-0 flex-1 overflow-hidden text-ellipsis px-1"
-            title={`Terminals ${side.title}`}
+            title={`Pins ${side.title}`}
             onClick={() =>
               list.current
                 ?.querySelector(`[data-edge="${CSS.escape(side.title)}"]`)
@@ -133,13 +112,13 @@ function UnfoldedPackage() {
             >
               {side.title}
             </div>
-            {side.terminals.map(({ terminal, pad: id }) => {
+            {side.pins.map(({ pin, pad: id }) => {
               const pad = device.pads.get(id);
               if (!pad) return null;
               return (
                 <PadRow
-                  key={terminal}
-                  terminal={terminal}
+                  key={pin}
+                  pin={pin}
                   pad={pad}
                   tabStop={tabStop === id}
                   offers={offers.get(id) ?? ''}

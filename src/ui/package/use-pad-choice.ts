@@ -1,9 +1,9 @@
 'use client';
 
 import { useCallback, useMemo, useRef } from 'react';
-import { candidatesFor } from '@/core/placing/candidates';
-import type { Edit } from '@/core/plan/edit';
-import { useWorkspace } from '../workspace/context';
+import { candidatesFor } from '@/core/derive/candidates/candidates';
+import type { Edit } from '@/core/plan/edits/edits';
+import { useActions, useDerived, useSearch } from '../workspace/context';
 import { dropStep, takePad } from '../workspace/place';
 
 /** As many as there are digits to take them with. */
@@ -11,7 +11,9 @@ const RANKED = 9;
 
 /** What choosing a pad means: placing the net that looks for one, or else selecting what sits there. */
 export function usePadChoice() {
-  const { derived, select, placing, dispatch, session } = useWorkspace();
+  const { derived } = useDerived();
+  const { placing } = useSearch();
+  const { select, dispatch, session } = useActions();
   // Plain inputs and outputs could go almost anywhere; only the best step forward, the other free pads keep their place.
   const ranks = useMemo(
     () => new Map(placing?.candidates.slice(0, RANKED).map((candidate, index) => [candidate.pad, index + 1])),

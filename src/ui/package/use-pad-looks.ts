@@ -1,9 +1,9 @@
 'use client';
 
-import type { ResolvedNet } from '@/core/plan/resolve';
-import type { Finding } from '@/core/rules/types';
+import type { ResolvedNet } from '@/core/derive/resolve/resolve';
+import type { Finding } from '@/core/derive/rules/types';
 import { circuitColour } from '../parts/circuit-colour';
-import { useWorkspace } from '../workspace/context';
+import { useDerived, usePlacing, useSearch, useSelection } from '../workspace/context';
 import { usePadChoice } from './use-pad-choice';
 
 /** What a pad shows, in whatever form the package is drawn. */
@@ -28,7 +28,10 @@ export const FRESH_WORDS = { new: 'new here', moved: 'moved here' } as const;
 const NO_NETS: never[] = [];
 
 export function usePadLooks(): { lookOf(id: string): PadLook; onSelect: PadLook['onSelect'] } {
-  const { derived, selectedPad, placing, worst, fresh } = useWorkspace();
+  const { derived, worst } = useDerived();
+  const { selectedPad } = useSelection();
+  const { placing } = useSearch();
+  const { fresh } = usePlacing();
   const { ranks, open, onSelect, onDropNet } = usePadChoice();
   const lookOf = (id: string): PadLook => {
     const nets = derived.byPad.get(id) ?? NO_NETS;

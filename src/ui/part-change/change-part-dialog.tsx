@@ -2,14 +2,14 @@
 
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import type { Device } from '@/core/device/device';
 import type { PartSummary } from '@/core/device/part-facts';
-import { CARRY_BY, type CarryBy, type CarryRow, previewChange } from '@/core/plan/change-part';
-import type { Device } from '@/core/recipe/device';
+import { CARRY_BY, type CarryBy, type CarryRow, previewChange } from '@/core/part-change/change-part';
 import { api } from '../client/api';
 import { openPart } from '../client/parts';
 import { ScrollRegion } from '../parts/scroll-region';
 import { Segments } from '../parts/segments';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 
 interface Props {
   open: boolean;
@@ -35,7 +35,8 @@ export function ChangePartDialog({ open, onOpenChange }: Props) {
 }
 
 function ChangePart({ onDone }: { onDone: () => void }) {
-  const { derived, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
   const { plan, device } = derived;
   const [parts, setParts] = useState<PartSummary[]>([]);
   const [target, setTarget] = useState<Device>(device);
@@ -168,14 +169,14 @@ const SIGNS: Record<CarryRow['outcome'], string> = { breaks: '╳', moves: '→'
 function CarryTable({ rows }: { rows: readonly CarryRow[] }) {
   const sorted = [...rows].sort((a, b) => ORDER.indexOf(a.outcome) - ORDER.indexOf(b.outcome));
   const place = (seat: CarryRow['from']): string =>
-    seat ? `${seat.pad} · ${seat.terminals.join(' ') || 'no terminal'}` : '';
+    seat ? `${seat.pad} · ${seat.pins.join(' ') || 'no pin'}` : '';
   return (
     <ScrollRegion label="What becomes of each net" className="mt-2 max-h-[44vh] border-y border-rule">
       <table className="w-full border-collapse">
         <thead className="sticky top-0 bg-sheet">
           <tr className="border-b border-ink text-left text-soft">
             <th className="py-0.5 pr-2 font-medium">Net</th>
-            <th className="pr-2 font-medium">Pad · terminal now</th>
+            <th className="pr-2 font-medium">Pad · pin now</th>
             <th className="pr-2 font-medium">then</th>
             <th className="font-medium">Why</th>
           </tr>

@@ -1,10 +1,10 @@
 'use client';
 
 import { useState } from 'react';
-import type { Device } from '@/core/recipe/device';
+import type { Device } from '@/core/device/device';
 import { openPart } from '../client/parts';
 import { later } from '../parts/later';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 
 // Descriptions seldom change; what compares them is loaded when one has.
 const PartComparisonDialog = later('The comparison', () =>
@@ -16,7 +16,8 @@ const PartComparisonDialog = later('The comparison', () =>
  * today's over; what that would change is shown before.
  */
 export function PartChanged() {
-  const { derived, today, dispatch } = useWorkspace();
+  const { derived } = useDerived();
+  const { today, dispatch } = useActions();
   const { plan, device } = derived;
   const [shown, setShown] = useState<Device | null>(null);
   const [problem, setProblem] = useState('');

@@ -2,10 +2,10 @@
 
 import { Dialog } from 'radix-ui';
 import { useMemo } from 'react';
-import { compareParts, type PartComparison } from '@/core/plan/compare-parts';
-import type { Device } from '@/core/recipe/device';
-import { hexText } from '@/core/recipe/register-text';
-import { useWorkspace } from '../workspace/context';
+import { hexText } from '@/core/base/text/hex';
+import type { Device } from '@/core/device/device';
+import { compareParts, type PartComparison } from '@/core/part-change/compare-parts';
+import { useDerived } from '../workspace/context';
 
 interface Props {
   name: string;
@@ -17,7 +17,7 @@ interface Props {
 
 /** What today's description of a part would change in the plan, before it is taken over. */
 export function PartComparisonDialog({ name, today, onTake, onClose }: Props) {
-  const { plan, device } = useWorkspace().derived;
+  const { plan, device } = useDerived().derived;
   const comparison = useMemo(() => compareParts(plan, device, today), [plan, device, today]);
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>

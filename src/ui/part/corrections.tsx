@@ -1,23 +1,17 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { type FormEvent, useMemo, useRef, useState } from 'react';
-import {
-  type Correction,
-  PAD_FIELDS,
-  PLACE_FIELDS,
-  REGISTER_FIELDS,
-  readDatum,
-  WHAT,
-  whatText,
-  whyNotValue,
-} from '@/core/device/corrections';
+import { useRef, useState } from 'react';
+import type { Problem } from '@/core/base/problems';
+import { saysText, whatText } from '@/core/description/corrections';
+import { migrateCorrections } from '@/core/description/migrations';
+import type { Correction } from '@/core/description/types';
+import type { Device } from '@/core/device/device';
 import type { PartSummary } from '@/core/device/part-facts';
-import type { Device } from '@/core/recipe/device';
-import type { Problem } from '@/core/result';
 import { api } from '../client/api';
-import { newId } from '../client/ids';
+import { ProblemAlert } from '../parts/problem-alert';
 import { ScrollRegion } from '../parts/scroll-region';
+import { CorrectionForm } from './correction-form';
 
 interface Props {
   device: Device;
@@ -25,8 +19,6 @@ interface Props {
   /** Which datum to start with, as a path. */
   what: string[];
 }
-
-const says = (value: string | null): string => (value === null || value === '' ? 'nothing' : value);
 
 /** What was changed against the documents, why and by whom; and a place to change more. */
 export function Corrections({ device, summary, what }: Props) {
@@ -50,7 +42,7 @@ export function Corrections({ device, summary, what }: Props) {
   async function addFile(file: File | undefined) {
     if (!file) return;
     try {
-      const list = JSON.parse(await file.text()) as Correction[];
+      const list = migrateCorrections(JSON.parse(await file.text())) as Correction[];
       if (!Array.isArray(list)) throw new Error('it holds no list');
       const ids = new Set(list.map((one) => one.id));
       await store([...corrections.filter((one) => !ids.has(one.id)), ...list]);
@@ -86,15 +78,7 @@ export function Corrections({ device, summary, what }: Props) {
           </a>
         )}
       </div>
-      {problems.length > 0 && (
-        <div role="alert" className="mb-2 border border-ink px-3 py-1.5 text-err">
-          {problems.slice(0, 8).map((one) => (
-            <p key={`${one.place} ${one.message}`}>
-              <span className="m">{one.place}</span> {one.message}
-            </p>
-          ))}
-        </div>
-      )}
+      <ProblemAlert problems={problems} className="mb-2" />
       {corrections.length === 0 && <p className="mb-3">None yet: everything is as the documents have it.</p>}
       {corrections.length > 0 && (
         <table className="mb-4 w-full border-collapse">
@@ -117,9 +101,9 @@ export function Corrections({ device, summary, what }: Props) {
                 <tr key={one.id} className="border-b border-rule align-baseline">
                   <td className="whitespace-nowrap py-1 pr-3 font-medium">{whatText(one.what)}</td>
                   <td className="m pr-3">
-                    <s className="text-soft">{says(one.from)}</s>
+                    <s className="text-soft">{saysText(one.from)}</s>
                   </td>
-                  <td className="m pr-3">{says(one.to)}</td>
+                  <td className="m pr-3">{saysText(one.to)}</td>
                   <td className="pr-3">
                     {one.why}
                     {stale && <span className="block text-warn">△ not applied: {stale.why}</span>}
@@ -146,243 +130,4 @@ export function Corrections({ device, summary, what }: Props) {
       <CorrectionForm device={device} what={what} busy={busy} onAdd={(one) => store([...corrections, one])} />
     </ScrollRegion>
   );
-}
-
-interface FormProps {
-  device: Device;
-  what: string[];
-  busy: boolean;
-  onAdd: (correction: Correction) => Promise<boolean>;
-}
-
-function CorrectionForm({ device, what, busy, onAdd }: FormProps) {
-  const [kind, setKind] = useState(WHAT.find((one) => one.path[0] === what[0])?.path[0] ?? 'function');
-  const [first, setFirst] = useState(what[1] ?? '');
-  const [second, setSecond] = useState(what[2] ?? '');
-  const [to, setTo] = useState('');
-  const [nothing, setNothing] = useState(false);
-  const [why, setWhy] = useState('');
-  const [who, setWho] = useState(() => {
-    try {
-      return localStorage.getItem('mavrek:who') ?? '';
-    } catch {
-      return '';
-    }
-  });
-  const [complaint, setComplaint] = useState('');
-  const choice = WHAT.find((one) => one.path[0] === kind) ?? WHAT[0];
-  const names: readonly string[] = choice.path;
-  const fixed = FIXED[kind];
-  const path =
-    names.length === 2 ? [kind, first] : [kind, first, fixed?.length === 1 ? (fixed[0] ?? '') : second];
-  const { description } = device;
-  const now = readDatum(description, path);
-  const lists = useMemo(() => suggestions(device, kind, first), [device, kind, first]);
-
-  async function add(event: FormEvent) {
-    event.preventDefault();
-    const value = nothing ? null : to.trim();
-    const problem =
-      now === undefined
-        ? `There is no ${whatText(path)}.`
-        : value === (now ?? '')
-          ? 'That is what the description says already.'
-          : whyNotValue(description, path, value);
-    if (problem !== undefined) {
-      setComplaint(problem);
-      return;
-    }
-    setComplaint('');
-    try {
-      localStorage.setItem('mavrek:who', who);
-    } catch {
-      // Without storage the name is asked for again.
-    }
-    const correction: Correction = {
-      id: newId(),
-      what: path,
-      from: now ?? null,
-      to: value,
-      why: why.trim(),
-      who: who.trim(),
-      when: new Date().toISOString(),
-    };
-    if (await onAdd(correction)) {
-      setTo('');
-      setWhy('');
-    }
-  }
-
-  const field = (
-    id: string,
-    label: string,
-    value: string,
-    set: (text: string) => void,
-    list: readonly string[],
-  ) => (
-    <span className="flex flex-col">
-      <label htmlFor={id} className="text-[12px] text-soft">
-        {label}
-      </label>
-      <input
-        id={id}
-        className="m w-40"
-        list={`${id}-list`}
-        value={value}
-        onChange={(event) => set(event.target.value)}
-      />
-      <datalist id={`${id}-list`}>
-        {list.map((one) => (
-          <option key={one} value={one} />
-        ))}
-      </datalist>
-    </span>
-  );
-
-  return (
-    <form onSubmit={(event) => void add(event)} className="max-w-4xl border-t border-ink pt-2">
-      <h2 className="mb-1 font-semibold">Correct a datum</h2>
-      <div className="flex flex-wrap items-end gap-2">
-        <span className="flex flex-col">
-          <label htmlFor="correct-kind" className="text-[12px] text-soft">
-            what
-          </label>
-          <select
-            id="correct-kind"
-            value={kind}
-            onChange={(event) => {
-              setKind(event.target.value as typeof kind);
-              setFirst('');
-              setSecond('');
-            }}
-          >
-            {WHAT.map((one) => (
-              <option key={one.path[0]} value={one.path[0]}>
-                {one.title}
-              </option>
-            ))}
-          </select>
-        </span>
-        {field('correct-first', names[1] ?? '', first, setFirst, lists.first)}
-        {names.length > 2 &&
-          !(fixed?.length === 1) &&
-          field('correct-second', names[2] ?? '', second, setSecond, fixed ?? lists.second)}
-      </div>
-      <p className="mt-1.5" role="status">
-        {first === '' ? (
-          <span className="text-soft">Say which, and what the document has is shown here.</span>
-        ) : now === undefined ? (
-          <span className="text-soft">There is no {whatText(path)}.</span>
-        ) : (
-          <>
-            The description says <b className="m font-medium">{says(now)}</b>.
-          </>
-        )}
-      </p>
-      <div className="mt-1.5 flex flex-wrap items-end gap-2">
-        <span className="flex flex-col">
-          <label htmlFor="correct-to" className="text-[12px] text-soft">
-            right is ({choice.value})
-          </label>
-          <input
-            id="correct-to"
-            className="m w-40"
-            disabled={nothing}
-            value={nothing ? '' : to}
-            onChange={(event) => setTo(event.target.value)}
-          />
-        </span>
-        <label className="flex items-center gap-1 pb-1">
-          <input type="checkbox" checked={nothing} onChange={(event) => setNothing(event.target.checked)} />{' '}
-          nothing
-        </label>
-        <span className="flex min-w-48 flex-1 flex-col">
-          <label htmlFor="correct-why" className="text-[12px] text-soft">
-            why
-          </label>
-          <input
-            id="correct-why"
-            required
-            maxLength={1000}
-            placeholder="erratum, measurement, other table"
-            value={why}
-            onChange={(event) => setWhy(event.target.value)}
-          />
-        </span>
-        <span className="flex flex-col">
-          <label htmlFor="correct-who" className="text-[12px] text-soft">
-            who
-          </label>
-          <input
-            id="correct-who"
-            className="w-28"
-            maxLength={120}
-            value={who}
-            onChange={(event) => setWho(event.target.value)}
-          />
-        </span>
-        <button type="submit" className="button button-strong" disabled={busy || first === ''}>
-          Correct
-        </button>
-      </div>
-      {complaint !== '' && (
-        <p role="alert" className="mt-1 text-err">
-          {complaint}
-        </p>
-      )}
-    </form>
-  );
-}
-
-/** Kinds whose last word is one of a few. */
-const FIXED: Record<string, readonly string[] | undefined> = {
-  pad: PAD_FIELDS,
-  register: REGISTER_FIELDS,
-  field: PLACE_FIELDS,
-  peripheral: ['highestHertz'],
-  class: ['toleratesVolts'],
-  supply: ['nominalVolts'],
-};
-
-function suggestions(device: Device, kind: string, first: string): { first: string[]; second: string[] } {
-  const { description } = device;
-  const pads = description.pads.map((pad) => pad.id);
-  switch (kind) {
-    case 'terminal':
-      return {
-        first: description.packages.map((one) => one.id),
-        second: Object.keys(device.packages.get(first)?.terminals ?? {}),
-      };
-    case 'function':
-      return {
-        first: pads,
-        second: [
-          ...new Set([
-            ...(device.functionsByPad.get(first) ?? []).map((fn) => fn.signal),
-            ...device.functionsBySignal.keys(),
-          ]),
-        ],
-      };
-    case 'pad':
-      return { first: pads, second: [] };
-    case 'peripheral':
-      return { first: description.peripherals.map((one) => one.id), second: [] };
-    case 'class':
-      return { first: Object.keys(description.padClasses), second: [] };
-    case 'supply':
-      return { first: description.supplies.map((one) => one.id), second: [] };
-    case 'note':
-      return { first: Object.keys(description.notes), second: [] };
-    case 'register':
-      return {
-        first: description.recipe.registers.blocks.flatMap((block) =>
-          block.registers.map((register) => `${block.id}.${register.id}`),
-        ),
-        second: [],
-      };
-    case 'field':
-      return { first: Object.keys(description.recipe.fields), second: [] };
-    default:
-      return { first: [], second: [] };
-  }
 }

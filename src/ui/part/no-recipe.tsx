@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { Device } from '@/core/recipe/device';
+import type { Device } from '@/core/device/device';
 
 /** The part says nothing of its registers yet: what that means, and the next step. */
 export function NoRecipe({ device }: { device: Device }) {

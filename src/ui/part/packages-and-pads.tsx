@@ -2,12 +2,13 @@
 
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
-import { type Package, type Pad, sourceText } from '@/core/device/types';
-import type { Device } from '@/core/recipe/device';
-import { shapeName } from '@/core/tables/infer';
+import { sourceText } from '@/core/description/source';
+import type { Package, Pad } from '@/core/description/types';
+import type { Device } from '@/core/device/device';
+import { shapeName } from '@/core/import/compose/infer';
 import { type Column, VirtualTable } from '../parts/virtual-table';
 
-/** The packages with their notes, and every pad with its terminal in each. */
+/** The packages with their notes, and every pad with its pin in each. */
 export function PackagesAndPads({ device }: { device: Device }) {
   const { description } = device;
   const { packages } = description;
@@ -16,8 +17,8 @@ export function PackagesAndPads({ device }: { device: Device }) {
     const words = text.trim().toLowerCase();
     if (words === '') return description.pads;
     return description.pads.filter((pad) => {
-      const terminals = packages.flatMap((one) => device.terminalsOf.get(one.id)?.get(pad.id) ?? []);
-      return [pad.id, pad.kind, pad.class ?? '', pad.supply ?? '', ...(pad.aliases ?? []), ...terminals].some(
+      const pins = packages.flatMap((one) => device.pinsOf.get(one.id)?.get(pad.id) ?? []);
+      return [pad.id, pad.kind, pad.class ?? '', pad.supply ?? '', ...(pad.aliases ?? []), ...pins].some(
         (one) => one.toLowerCase().includes(words),
       );
     });
@@ -34,13 +35,13 @@ export function PackagesAndPads({ device }: { device: Device }) {
     { title: 'supply', width: '64px', className: 'm', cell: (pad) => pad.supply },
     { title: 'class', width: '70px', className: 'm', cell: (pad) => pad.class },
     ...packages.map((one): Column<Pad> => {
-      const terminals = (pad: Pad): string => (device.terminalsOf.get(one.id)?.get(pad.id) ?? []).join(' ');
+      const pins = (pad: Pad): string => (device.pinsOf.get(one.id)?.get(pad.id) ?? []).join(' ');
       return {
         title: one.id,
         width: '96px',
         className: 'm',
-        cell: (pad) => terminals(pad) || <span className="text-soft">╳</span>,
-        hint: terminals,
+        cell: (pad) => pins(pad) || <span className="text-soft">╳</span>,
+        hint: pins,
       };
     }),
     { title: 'also called', width: '130px', className: 'm', cell: (pad) => pad.aliases?.join(' ') },
@@ -64,7 +65,7 @@ export function PackagesAndPads({ device }: { device: Device }) {
       <div className="flex items-center gap-3 px-6 py-1.5">
         <input
           aria-label="Filter the pads"
-          placeholder="pad, terminal, class, alias …"
+          placeholder="pad, pin, class, alias …"
           className="w-56"
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -88,14 +89,14 @@ export function PackagesAndPads({ device }: { device: Device }) {
 }
 
 function PackageFacts({ pkg, device }: { pkg: Package; device: Device }) {
-  const terminals = Object.values(pkg.terminals);
-  const io = terminals.filter((pad) => device.pads.get(pad)?.kind === 'io').length;
+  const pins = Object.values(pkg.pins);
+  const io = pins.filter((pad) => device.pads.get(pad)?.kind === 'io').length;
   return (
     <>
       <b className="font-semibold">{pkg.name}</b> <span className="m text-soft">{pkg.id}</span>
       <span className="text-soft">
         {' '}
-        · {shapeName(pkg.shape)}, {terminals.length} terminals, {io} I/O
+        · {shapeName(pkg.shape)}, {pins.length} pins, {io} I/O
       </span>
       {pkg.source && <span className="text-[12px] text-soft"> · {sourceText(pkg.source)}</span>}
       {(pkg.removes ?? []).map((one) => (

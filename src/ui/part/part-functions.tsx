@@ -1,9 +1,9 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import { derive } from '@/core/derive';
-import { emptyPlan } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
+import { derive } from '@/core/derive/derive';
+import type { Device } from '@/core/device/device';
+import { emptyPlan } from '@/core/plan/model/types';
 import { FunctionMatrix } from '../functions/functions-view';
 import { Segments } from '../parts/segments';
 

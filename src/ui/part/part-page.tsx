@@ -3,9 +3,9 @@
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useEffect, useState } from 'react';
+import { sourceText } from '@/core/description/source';
+import type { Device } from '@/core/device/device';
 import type { PartSummary } from '@/core/device/part-facts';
-import { sourceText } from '@/core/device/types';
-import type { Device } from '@/core/recipe/device';
 import { api } from '../client/api';
 import { openPart } from '../client/parts';
 import { PageHead } from '../parts/page-head';

@@ -1,8 +1,9 @@
 'use client';
 
+import { sourceText } from '@/core/description/source';
+import { splitSignal } from '@/core/description/types';
+import type { Device } from '@/core/device/device';
 import { hertzText, offerOf } from '@/core/device/offers';
-import { sourceText, splitSignal } from '@/core/device/types';
-import type { Device } from '@/core/recipe/device';
 import { ScrollRegion } from '../parts/scroll-region';
 
 /** Instances with their lines, the number of pads that carry each in every package, and rates. */

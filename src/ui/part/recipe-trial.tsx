@@ -1,12 +1,13 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import type { Device } from '@/core/recipe/device';
-import { valuesOn } from '@/core/recipe/device';
-import { addressSentence, addressTexts, hexText } from '@/core/recipe/register-text';
-import { decodeTrial, encodeTrial, muxFunctions, readsBack, type TrialWish } from '@/core/recipe/trial';
-import { hasRecipe, type RecipeSource } from '@/core/recipe/types';
-import { SETTING_TITLES, type Use } from '@/core/settings';
+import { hexText } from '@/core/base/text/hex';
+import { decodeTrial, encodeTrial, muxFunctions, readsBack, type TrialWish } from '@/core/derive/lower/trial';
+import { hasRecipe, type RecipeSource } from '@/core/description/recipe';
+import { type Mode, settingTitle } from '@/core/description/settings';
+import type { Device } from '@/core/device/device';
+import { valuesOn } from '@/core/device/device';
+import { addressSentence, addressTexts } from '@/core/device/registers/register-text';
 import { ScrollRegion } from '../parts/scroll-region';
 import { Segments } from '../parts/segments';
 import { NoRecipe } from './no-recipe';
@@ -54,18 +55,18 @@ export function Trial({ device, startPad }: { device: Device; startPad?: string 
     [device],
   );
   const [padId, setPadId] = useState(startPad ?? pads[0]?.id ?? '');
-  const [wish, setWish] = useState<TrialWish>({ use: 'output', values: {} });
+  const [wish, setWish] = useState<TrialWish>({ mode: 'output', values: {} });
   const [typed, setTyped] = useState<Record<string, string>>({});
   const pad = device.pads.get(padId);
   const trial = useMemo(() => {
     if (!pad) return null;
-    const uses = valuesOn(device, pad, 'use') as Use[];
-    const use = uses.includes(wish.use) ? wish.use : (uses[0] ?? 'input');
+    const modes = valuesOn(device, pad, 'mode') as Mode[];
+    const mode = modes.includes(wish.mode) ? wish.mode : (modes[0] ?? 'input');
     try {
-      return { use, uses, ...encodeTrial(device, pad, { ...wish, use }) };
+      return { mode, modes, ...encodeTrial(device, pad, { ...wish, mode }) };
     } catch (error) {
       // A recipe that is being put together may miss rows; the message of the expression says where.
-      return { use, uses, problem: error instanceof Error ? error.message : String(error) };
+      return { mode, modes, problem: error instanceof Error ? error.message : String(error) };
     }
   }, [device, pad, wish]);
   if (!pad || !trial) return <p className="text-soft">The part has no I/O pads with a port.</p>;
@@ -93,14 +94,14 @@ export function Trial({ device, startPad }: { device: Device; startPad?: string 
             <option key={one.id}>{one.id}</option>
           ))}
         </select>
-        <span className="text-soft">use</span>
+        <span className="text-soft">mode</span>
         <Segments
-          label="use"
-          value={trial.use}
-          choices={trial.uses.map((value) => ({ value, label: value }))}
-          onChange={(value) => change({ use: value as Use })}
+          label="mode"
+          value={trial.mode}
+          choices={trial.modes.map((value) => ({ value, label: value }))}
+          onChange={(value) => change({ mode: value as Mode })}
         />
-        {trial.use === 'function' && functions.length > 0 && (
+        {trial.mode === 'function' && functions.length > 0 && (
           <>
             <label htmlFor="trial-signal" className="text-soft">
               function
@@ -122,9 +123,9 @@ export function Trial({ device, startPad }: { device: Device; startPad?: string 
         {'keys' in trial &&
           trial.keys.map(({ key, values, value }) => (
             <div key={key} className="contents">
-              <span className="text-soft">{SETTING_TITLES[key]}</span>
+              <span className="text-soft">{settingTitle(key)}</span>
               <Segments
-                label={SETTING_TITLES[key]}
+                label={settingTitle(key)}
                 value={value}
                 choices={values.map((one) => ({ value: one, label: one }))}
                 onChange={(next) => change({ values: { ...wish.values, [key]: next } })}
@@ -235,7 +236,7 @@ function Bits({ device, padId, trial, typed, onTyped }: BitsProps) {
         </tbody>
       </table>
       {trial.registers.length === 0 && (
-        <p className="mt-3 text-soft">No register decides anything for this use.</p>
+        <p className="mt-3 text-soft">No register decides anything for this mode.</p>
       )}
       <p className="mt-2" role="status" data-testid="reads-back">
         <span className="text-soft">{changed ? 'these values mean' : 'reads back as'}</span>{' '}

@@ -1,10 +1,11 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import type { Device } from '@/core/recipe/device';
-import { behaviourText, hexText } from '@/core/recipe/register-text';
-import type { Register } from '@/core/recipe/registers';
-import { hasRecipe } from '@/core/recipe/types';
+import { hexText } from '@/core/base/text/hex';
+import { hasRecipe } from '@/core/description/recipe';
+import type { Device } from '@/core/device/device';
+import { behaviourText } from '@/core/device/registers/register-text';
+import type { Register } from '@/core/device/registers/types';
 import { type Column, VirtualTable } from '../parts/virtual-table';
 import { NoRecipe } from './no-recipe';
 

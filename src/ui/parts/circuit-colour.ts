@@ -1,4 +1,4 @@
-import type { Plan } from '@/core/plan/types';
+import type { Plan } from '@/core/plan/model/types';
 
 /** A circuit's flag: eight muted colours in turn, by its place in the plan. Never the only sign of anything. */
 export function circuitColour(plan: Plan, circuitId: string): string {

@@ -1,11 +1,12 @@
 'use client';
 
 import { Fragment } from 'react';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 
 /** A finding's message: names between backticks stand out, and those of nets and pads can be clicked. */
 export function Message({ text }: { text: string }) {
-  const { derived, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { select } = useActions();
   const { device, plan } = derived;
   return (
     <>

@@ -1,7 +1,7 @@
 'use client';
 
 import { type ReactNode, useRef, useState } from 'react';
-import type { Result } from '@/core/result';
+import type { Result } from '@/core/base/result';
 import type { Reading } from '../client/import-worker';
 
 /** Waits for a file that is being read in a worker, while the page says so and offers to stop it. */

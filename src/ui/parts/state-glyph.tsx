@@ -1,12 +1,12 @@
-import type { Severity } from '@/core/rules/types';
+import type { Severity } from '@/core/derive/rules/types';
 
 /** State is told by shape and word, never by a fill colour. */
-export type NetState = 'free' | 'placed' | 'held' | 'finding' | 'fixed' | 'unbonded';
+export type NetState = 'free' | 'placed' | 'locked' | 'finding' | 'fixed' | 'unbonded';
 
 export const GLYPHS: Record<NetState, { shape: string; word: string }> = {
   free: { shape: '○', word: 'free' },
   placed: { shape: '●', word: 'placed' },
-  held: { shape: '◆', word: 'held' },
+  locked: { shape: '◆', word: 'locked' },
   finding: { shape: '▲', word: 'has a finding' },
   fixed: { shape: '▧', word: 'supply, ground or reset' },
   unbonded: { shape: '╳', word: 'not bonded in this package' },

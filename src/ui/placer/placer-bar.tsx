@@ -1,11 +1,13 @@
 'use client';
 
 import { Message } from '../parts/message';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, usePlacing } from '../workspace/context';
 
 /** What the placer is doing, and what to do with its answer; above the views, which show the plan as it would be. */
 export function PlacerBar() {
-  const { placer, derived, select } = useWorkspace();
+  const { derived } = useDerived();
+  const { placer } = usePlacing();
+  const { select } = useActions();
   const { phase, placing, progress, answers } = placer;
   if (phase === 'away') return null;
   const possible = placing?.status === 'optimal' || placing?.status === 'feasible';

@@ -1,28 +1,21 @@
 'use client';
 
-import type { Placing } from '@/core/placing/place';
-import { DEFAULT_WEIGHTS, TERMS, type Term } from '@/core/placing/weights';
+import { DEFAULT_WEIGHTS, TERM_KEYS, TERMS } from '@/core/derive/candidates/terms';
+import type { Placing } from '@/core/place/model/answer';
 import { Section } from '../inspector/section';
 import { Message } from '../parts/message';
-import { useWorkspace } from '../workspace/context';
-
-const TERM_WORDS: Record<Term, string> = {
-  scarce: 'pads that others need more',
-  complete: 'instances that lack lines here',
-  near: 'distance within circuits',
-  order: 'numbered nets out of order',
-  special: 'boot, strap and debug pads',
-  moves: 'nets that must move',
-};
+import { useActions, useDerived, usePlacing } from '../workspace/context';
 
 /** The placer's answer in full: what moves, what it costs, or why it cannot be done. */
 export function PlacerInspector() {
-  const { placer } = useWorkspace();
+  const { placer } = usePlacing();
   const { placing, phase } = placer;
   return (
     <>
       <h2 className="text-[17px] font-semibold">Placer</h2>
-      {phase === 'working' && <p className="text-soft">At work; what is held stays, all demands are kept.</p>}
+      {phase === 'working' && (
+        <p className="text-soft">At work; what is locked stays, all demands are kept.</p>
+      )}
       {placing?.conflict && <Explanation placing={placing} />}
       {placing && placing.status !== 'infeasible' && <Answer placing={placing} />}
       <Weighing />
@@ -31,7 +24,8 @@ export function PlacerInspector() {
 }
 
 function Answer({ placing }: { placing: Placing }) {
-  const { select, derived } = useWorkspace();
+  const { derived } = useDerived();
+  const { select } = useActions();
   return (
     <>
       {placing.moves.length > 0 && (
@@ -63,7 +57,7 @@ function Answer({ placing }: { placing: Placing }) {
 }
 
 function Explanation({ placing }: { placing: Placing }) {
-  const { placer } = useWorkspace();
+  const { placer } = usePlacing();
   const { conflict } = placing;
   if (!conflict) return null;
   return (
@@ -71,11 +65,11 @@ function Explanation({ placing }: { placing: Placing }) {
       <p className="mt-1.5">
         <Message text={conflict.message} />
       </p>
-      <Section title="These cannot hold together" aside={conflict.elements.length}>
+      <Section title="These cannot hold together" aside={conflict.requirements.length}>
         <ul>
-          {conflict.elements.map((element) => (
-            <li key={element.index} className="border-b border-rule py-1">
-              <Message text={element.words} />
+          {conflict.requirements.map((requirement) => (
+            <li key={requirement.index} className="border-b border-rule py-1">
+              <Message text={requirement.words} />
             </li>
           ))}
         </ul>
@@ -112,20 +106,17 @@ function Explanation({ placing }: { placing: Placing }) {
 
 /** What counts how much; changing it asks again. */
 function Weighing() {
-  const { placer } = useWorkspace();
+  const { placer } = usePlacing();
   const { options, placing, phase } = placer;
   return (
-    <Section
-      title="What it minds"
-      aside={placing?.objective === undefined ? undefined : `cost ${placing.objective}`}
-    >
+    <Section title="Costs" aside={placing?.objective === undefined ? undefined : `cost ${placing.objective}`}>
       <div className="grid grid-cols-[1fr_auto_auto] items-baseline gap-x-2 gap-y-0.5">
         <span />
         <span className="text-right text-[12px] text-soft">amount</span>
         <span className="text-right text-[12px] text-soft">weight</span>
-        {TERMS.map((term) => (
+        {TERM_KEYS.map((term) => (
           <label key={term} className="contents">
-            <span>{TERM_WORDS[term]}</span>
+            <span title={`for each ${TERMS[term].per}; ${TERMS[term].why}`}>{TERMS[term].title}</span>
             <span className="m text-right text-soft">{placing?.terms?.[term] ?? '–'}</span>
             <input
               type="number"
@@ -133,7 +124,7 @@ function Weighing() {
               max={9999}
               step={1}
               className="m h-6 w-16 px-1 py-0 text-right"
-              aria-label={`weight: ${TERM_WORDS[term]}`}
+              aria-label={`weight: ${TERMS[term].title}`}
               value={options.weights[term] ?? DEFAULT_WEIGHTS[term]}
               disabled={phase === 'working'}
               onChange={(event) => {

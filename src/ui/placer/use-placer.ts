@@ -1,13 +1,13 @@
 'use client';
 
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { placingEdit } from '@/core/placing/moves';
-import type { Placing } from '@/core/placing/place';
-import type { PlaceProgress } from '@/core/placing/place-task';
-import type { Weights } from '@/core/placing/weights';
-import { applyEdit, type Edit } from '@/core/plan/edit';
-import type { Plan } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
+import type { Weights } from '@/core/derive/candidates/terms';
+import type { Device } from '@/core/device/device';
+import type { Placing } from '@/core/place/model/answer';
+import { placingEdit } from '@/core/place/model/moves';
+import type { PlaceProgress } from '@/core/place/place-task';
+import { applyEdit, type Edit } from '@/core/plan/edits/edits';
+import type { Plan } from '@/core/plan/model/types';
 import { type PlacerRun, runPlacer } from '../client/place-worker';
 
 export interface PlacerOptions {
@@ -54,6 +54,7 @@ export function usePlacer(plan: Plan, device: Device, dispatch: (edit: Edit) => 
       setBase(plan);
       setOptions(wanted);
       const task = {
+        kind: 'place' as const,
         description: device.original,
         plan,
         options: { ...wanted, unlike: before.map((one) => one.placements) },

@@ -3,8 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { Dialog } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
-import type { ProfileSummary } from '@/core/board/profile-summary';
-import type { Problem } from '@/core/result';
+import type { Problem } from '@/core/base/problems';
+import type { ProfileSummary } from '@/core/plan/profile-summary';
 import { api } from '../client/api';
 import type { DeviceLine } from './plan-list';
 
@@ -139,7 +139,7 @@ export function NewPlanDialog({ open, onOpenChange, devices, profiles, taken }: 
                         <span>
                           {one.name}{' '}
                           <span className="text-soft">
-                            {one.nets} nets held,{' '}
+                            {one.nets} nets locked,{' '}
                             {device?.packages.find((pkg) => pkg.id === one.package)?.name}
                           </span>
                         </span>

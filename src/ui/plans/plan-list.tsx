@@ -1,30 +1,23 @@
 'use client';
 
-import { Copy, Download, Plus, Trash2, Undo2, Upload } from 'lucide-react';
-import Link from 'next/link';
+import { Plus, Undo2, Upload } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { type DragEvent, useRef, useState, useTransition } from 'react';
-import type { ProfileSummary } from '@/core/board/profile-summary';
-import { LIMITS, tooLarge } from '@/core/limits';
-import { namesakes, type PlanSummary, tagOf } from '@/core/plan/summary';
-import type { Problem } from '@/core/result';
+import { LIMITS, tooLarge } from '@/core/base/limits';
+import type { Problem } from '@/core/base/problems';
+import type { ProfileSummary } from '@/core/plan/profile-summary';
+import { namesakes, type PlanSummary } from '@/core/plan/summary';
 import { api } from '../client/api';
 import { PageHead } from '../parts/page-head';
 import { NewPlanDialog } from './new-plan-dialog';
-import { RenameField } from './rename-field';
+import { type Message, PlanMessage } from './plan-message';
+import { PlanRow } from './plan-row';
 
 export interface DeviceLine {
   id: string;
   name: string;
   summary: string;
   packages: { id: string; name: string }[];
-}
-
-interface Message {
-  text: string;
-  problems: Problem[];
-  /** A plan just deleted, which one click brings back. */
-  restore?: string;
 }
 
 interface Props {
@@ -122,30 +115,11 @@ export function PlanList({ plans, devices, profiles }: Props) {
           />
         </div>
         {message && (
-          <div role="alert" className="mb-4 flex items-start gap-3 border border-ink bg-sheet px-4 py-2">
-            <div className="mr-auto min-w-0">
-              <p className={message.problems.length > 0 ? 'text-err' : ''}>{message.text}</p>
-              {message.problems.slice(0, 8).map((problem) => (
-                <p key={`${problem.place} ${problem.message}`} className="break-words">
-                  <span className="m text-soft">{problem.place}</span> {problem.message}
-                </p>
-              ))}
-            </div>
-            {message.restore !== undefined && (
-              <button
-                type="button"
-                className="link"
-                onClick={() =>
-                  act(api.restorePlan(message.restore ?? ''), 'The plan could not be brought back.')
-                }
-              >
-                Bring it back
-              </button>
-            )}
-            <button type="button" className="link" onClick={() => setMessage(null)}>
-              Close
-            </button>
-          </div>
+          <PlanMessage
+            message={message}
+            onRestore={(id) => act(api.restorePlan(id), 'The plan could not be brought back.')}
+            onClose={() => setMessage(null)}
+          />
         )}
         {live.length === 0 ? (
           <p className="border-t border-ink py-6 text-soft">
@@ -169,94 +143,31 @@ export function PlanList({ plans, devices, profiles }: Props) {
             </thead>
             <tbody>
               {live.map((plan) => (
-                <tr key={plan.id} className="border-b border-rule hover:bg-sheet">
-                  <td className="py-1.5 pr-4">
-                    <RenameField planId={plan.id} name={plan.name} onDone={refresh} onProblem={setMessage}>
-                      <Link
-                        prefetch={false}
-                        href={`/plans/${plan.id}`}
-                        className="text-[15px] font-medium hover:underline"
-                      >
-                        {plan.name}
-                      </Link>
-                      <span className="ml-2 text-soft">{plan.revision && `rev ${plan.revision}`}</span>
-                      {alike.has(plan.id) && (
-                        <span className="ml-2 text-soft" title="Another plan has this name and revision">
-                          <span className="m">{tagOf(plan.id)}</span> · one of several of this name
-                        </span>
-                      )}
-                    </RenameField>
-                  </td>
-                  <td className="pr-4 text-soft max-sm:hidden">{partWords(devices, plan)}</td>
-                  <td className="m text-right tabular-nums">
-                    {plan.placed}/{plan.nets}
-                  </td>
-                  <td className="pl-6">
-                    <FindingCounts errors={plan.errors} warnings={plan.warnings} />
-                  </td>
-                  <td className="text-soft max-md:hidden" suppressHydrationWarning>
-                    {new Date(plan.updatedAt).toLocaleString('en-GB', {
-                      dateStyle: 'medium',
-                      timeStyle: 'short',
-                    })}
-                  </td>
-                  <td className="whitespace-nowrap text-right">
-                    <a
-                      className="inline-block p-1.5 align-middle text-soft hover:text-ink"
-                      href={`/api/plans/${plan.id}/file`}
-                      download
-                      aria-label={`Export ${plan.name} as a file`}
-                      title="Export as a file"
-                    >
-                      <Download size={15} />
-                    </a>
-                    <IconButton
-                      title="Duplicate"
-                      label={`Duplicate ${plan.name}`}
-                      onClick={() => act(api.duplicatePlan(plan.id), `${plan.name} could not be duplicated.`)}
-                    >
-                      <Copy size={15} />
-                    </IconButton>
-                    <IconButton
-                      title="Delete"
-                      label={`Delete ${plan.name}`}
-                      onClick={() =>
-                        act(api.deletePlan(plan.id), `${plan.name} could not be deleted.`, {
-                          text: `${plan.name} was deleted.`,
-                          problems: [],
-                          restore: plan.id,
-                        })
-                      }
-                    >
-                      <Trash2 size={15} />
-                    </IconButton>
-                  </td>
-                </tr>
+                <PlanRow
+                  key={plan.id}
+                  plan={plan}
+                  part={partWords(devices, plan)}
+                  oneOfSeveral={alike.has(plan.id)}
+                  onChanged={refresh}
+                  onProblem={setMessage}
+                  onDuplicate={() => act(api.duplicatePlan(plan.id), `${plan.name} could not be duplicated.`)}
+                  onDelete={() =>
+                    act(api.deletePlan(plan.id), `${plan.name} could not be deleted.`, {
+                      text: `${plan.name} was deleted.`,
+                      problems: [],
+                      restore: plan.id,
+                    })
+                  }
+                />
               ))}
             </tbody>
           </table>
         )}
         {deleted.length > 0 && (
-          <details className="mt-6">
-            <summary className="text-soft">
-              {deleted.length} deleted {deleted.length === 1 ? 'plan' : 'plans'}, kept for 30 days
-            </summary>
-            <ul className="mt-2">
-              {deleted.map((plan) => (
-                <li key={plan.id} className="flex items-center gap-3 border-b border-rule py-1">
-                  <span>{plan.name}</span>
-                  <span className="text-soft">{plan.revision && `rev ${plan.revision}`}</span>
-                  <button
-                    type="button"
-                    className="link ml-auto inline-flex items-center gap-1"
-                    onClick={() => act(api.restorePlan(plan.id), `${plan.name} could not be brought back.`)}
-                  >
-                    <Undo2 size={14} aria-hidden /> Bring back
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </details>
+          <DeletedPlans
+            plans={deleted}
+            onRestore={({ id, name }) => act(api.restorePlan(id), `${name} could not be brought back.`)}
+          />
         )}
       </main>
       <NewPlanDialog
@@ -276,34 +187,33 @@ function partWords(devices: DeviceLine[], plan: PlanSummary): string {
   return `${device.name} · ${device.packages.find((one) => one.id === plan.package)?.name ?? plan.package}`;
 }
 
-export function FindingCounts({ errors, warnings }: { errors: number; warnings: number }) {
-  if (errors + warnings === 0) return <span className="text-soft">none</span>;
+function DeletedPlans({
+  plans,
+  onRestore,
+}: {
+  plans: readonly PlanSummary[];
+  onRestore: (plan: PlanSummary) => void;
+}) {
   return (
-    <span className="inline-flex gap-3">
-      {errors > 0 && (
-        <span className="text-err" title={`${errors} errors`}>
-          ▲ {errors} <span className="sr-only">errors</span>
-        </span>
-      )}
-      {warnings > 0 && (
-        <span className="text-warn" title={`${warnings} warnings`}>
-          △ {warnings} <span className="sr-only">warnings</span>
-        </span>
-      )}
-    </span>
-  );
-}
-
-function IconButton(props: { title: string; label: string; onClick: () => void; children: React.ReactNode }) {
-  return (
-    <button
-      type="button"
-      className="p-1.5 align-middle text-soft hover:text-ink"
-      title={props.title}
-      aria-label={props.label}
-      onClick={props.onClick}
-    >
-      {props.children}
-    </button>
+    <details className="mt-6">
+      <summary className="text-soft">
+        {plans.length} deleted {plans.length === 1 ? 'plan' : 'plans'}, kept for 30 days
+      </summary>
+      <ul className="mt-2">
+        {plans.map((plan) => (
+          <li key={plan.id} className="flex items-center gap-3 border-b border-rule py-1">
+            <span>{plan.name}</span>
+            <span className="text-soft">{plan.revision && `rev ${plan.revision}`}</span>
+            <button
+              type="button"
+              className="link ml-auto inline-flex items-center gap-1"
+              onClick={() => onRestore(plan)}
+            >
+              <Undo2 size={14} aria-hidden /> Bring back
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }

@@ -2,8 +2,8 @@
 
 import { Pencil } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import type { Plan } from '@/core/plan/types';
-import type { Problem } from '@/core/result';
+import type { Problem } from '@/core/base/problems';
+import type { Plan } from '@/core/plan/model/types';
 import { call } from '../client/api';
 import { newId } from '../client/ids';
 

@@ -1,4 +1,4 @@
-import type { Device } from '@/core/recipe/device';
+import type { Device } from '@/core/device/device';
 
 /** One port as registers see it: which pad each bit is. */
 export interface PortRow {

@@ -2,16 +2,17 @@
 
 import { useMemo } from 'react';
 import { Bar, BarChart, Cell, LabelList, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { type Budget, budgetsOf, padLoads } from '@/core/electrical/budget';
-import { currentText, ohmsText } from '@/core/electrical/limits';
+import { currentText, ohmsText } from '@/core/derive/electrical/limits';
+import { type Budget, budgetsOf, padLoads } from '@/core/derive/resolve/budget';
 import { TableHead } from '../parts/table-head';
-import { useWorkspace } from '../workspace/context';
+import { useActions, useDerived, useSelection } from '../workspace/context';
 
-const WAY = { source: 'gives', sink: 'takes' } as const;
+const WAY = { source: 'sourced', sink: 'sunk' } as const;
 
 /** Current in the worst case: by supply, port and package against their limits, and who draws it. */
 export function PowerView() {
-  const { derived, mark } = useWorkspace();
+  const { derived } = useDerived();
+  const { mark } = useActions();
   const { device, pkg, resolved, plan } = derived;
   const loads = useMemo(() => padLoads(device, resolved), [device, resolved]);
   const budgets = useMemo(() => budgetsOf(device, pkg, loads), [device, pkg, loads]);
@@ -21,10 +22,10 @@ export function PowerView() {
     (net) => net.placement && net.role.kind === 'output' && !loads.some(({ one }) => one.net.id === net.id),
   );
   return (
-    <div className="h-full overflow-auto px-5 py-3">
+    <div className="pane-area h-full px-5 py-3">
       <h2 className="text-[15px] font-semibold">Current in the worst case</h2>
       <p className="mb-2 text-soft">
-        All loads asserted at once. Loads come from what nets demand: a current, a lamp with its resistor, a
+        All loads asserted at once. Loads come from what nets demand: a current, an LED with its resistor, a
         coil, or a pull-up at the far end.
         {silent.length > 0 && (
           <>
@@ -172,7 +173,9 @@ function BudgetTable({ budgets }: { budgets: readonly Budget[] }) {
 
 /** Nets by what they draw, each with the figures behind it. */
 function Consumers() {
-  const { derived, select, selectedNet } = useWorkspace();
+  const { derived } = useDerived();
+  const { selectedNet } = useSelection();
+  const { select } = useActions();
   const loads = [...padLoads(derived.device, derived.resolved)].sort((a, b) => b.milliamps - a.milliamps);
   // One scale for all bars; the mark on each is what its pad allows.
   const most = Math.max(1, ...loads.map((one) => Math.max(one.milliamps, one.limit ?? 0)));
@@ -227,8 +230,8 @@ function Consumers() {
               </span>
               <span className="text-[12px] text-soft">
                 {load
-                  ? load.kind === 'lamp'
-                    ? `lamp: (${load.volts} V − ${load.dropVolts} V) / ${load.ohms} Ω`
+                  ? load.kind === 'led'
+                    ? `LED: (${load.volts} V − ${load.dropVolts} V) / ${load.ohms} Ω`
                     : `coil: ${load.volts} V / ${load.ohms} Ω`
                   : one.net.demands?.milliamps === undefined && farPullOhms !== undefined
                     ? `against ${ohmsText(farPullOhms)} at the far end`

@@ -1,67 +1,113 @@
 'use client';
 
 import {
+  type Context,
   createContext,
   type ReactNode,
   useCallback,
   useContext,
   useEffect,
   useMemo,
+  useRef,
   useState,
   useSyncExternalStore,
 } from 'react';
-import { type Derived, derive } from '@/core/derive';
-import { type Candidate, candidatesFor } from '@/core/placing/candidates';
-import type { Edit } from '@/core/plan/edit';
-import type { Net } from '@/core/plan/types';
-import type { Device } from '@/core/recipe/device';
-import type { Finding } from '@/core/rules/types';
+import { type Candidate, candidatesFor } from '@/core/derive/candidates/candidates';
+import { type Derived, derive } from '@/core/derive/derive';
+import type { Finding } from '@/core/derive/rules/types';
+import type { Device } from '@/core/device/device';
+import type { Edit } from '@/core/plan/edits/edits';
+import type { Net } from '@/core/plan/model/types';
 import type { PlanSession, SessionState } from '../client/plan-session';
 import { type Placer, usePlacer } from '../placer/use-placer';
 import { readAddress, type Selection, sameSelection, type ViewId, writeAddress } from './selection';
 
-/** All that the views of one open plan share. */
-export interface WorkspaceState {
+/** What one can do with an open plan. Stays the same, so whoever only does something is not drawn again. */
+export interface WorkspaceActions {
   planId: string;
   /** Fingerprint of the part as it is described today. */
   today: string;
   session: PlanSession;
-  state: SessionState;
-  derived: Derived;
-  selection: Selection;
   select(selection: Selection): void;
-  view: ViewId;
   setView(view: ViewId): void;
-  /** An operation (from 0) that the code view shows the line of, until another view is opened. */
-  shownOperation: number | null;
   /** Opens the code at an operation. */
   showOperation(operation: number): void;
-  /** The net that is looking for a pad, with its candidates: the pads that can take it step forward. */
-  placing: { net: Net; candidates: Candidate[] } | null;
   /** Starts looking for another pad for a placed net, or stops. */
   setMoving(netId: string | null): void;
   dispatch(edit: Edit): boolean;
-  /** The automatic placer. While it shows a preview, `derived` is of the plan as it would be. */
-  placer: Placer;
-  /** Several nets chosen at once, for changes to all of them; empty when there is only the selection. */
-  marked: readonly Net[];
   /** Chooses nets, or adds them to those chosen or takes them out; an empty list chooses none. */
   mark(ids: readonly string[], how: 'only' | 'toggle'): void;
-  /** Nets that a preview places or moves. */
-  fresh: ReadonlyMap<string, 'new' | 'moved'>;
-  selectedNet: Net | undefined;
-  selectedPad: string | undefined;
-  selectedFinding: Finding | undefined;
+  /** Everything as it is at the moment, for commands: asking does not make anybody listen. */
+  current(): WorkspaceState;
+}
+
+/** What follows from the plan, or from the plan as a preview would make it. */
+export interface WorkspacePlan {
+  derived: Derived;
   /** Worst finding of each net and pad. */
   worst: { nets: Map<string, Finding>; pads: Map<string, Finding> };
 }
 
-const Context = createContext<WorkspaceState | null>(null);
+export interface WorkspaceSelection {
+  selection: Selection;
+  selectedNet: Net | undefined;
+  selectedPad: string | undefined;
+  selectedFinding: Finding | undefined;
+  /** Several nets chosen at once, for changes to all of them; empty when there is only the selection. */
+  marked: readonly Net[];
+}
 
-export function useWorkspace(): WorkspaceState {
-  const value = useContext(Context);
-  if (!value) throw new Error('useWorkspace outside of a workspace');
+export interface WorkspaceView {
+  view: ViewId;
+  /** An operation (from 0) that the code view shows the line of, until another view is opened. */
+  shownOperation: number | null;
+}
+
+export interface WorkspaceSearch {
+  /** The net that is looking for a pad, with its candidates: the pads that can take it step forward. */
+  placing: { net: Net; candidates: Candidate[] } | null;
+}
+
+export interface WorkspacePlacer {
+  /** The automatic placer. While it shows a preview, `derived` is of the plan as it would be. */
+  placer: Placer;
+  /** Nets that a preview places or moves. */
+  fresh: ReadonlyMap<string, 'new' | 'moved'>;
+}
+
+/** All of it: what commands look at. */
+export type WorkspaceState = WorkspaceActions &
+  WorkspacePlan &
+  WorkspaceSelection &
+  WorkspaceView &
+  WorkspaceSearch &
+  WorkspacePlacer & { state: SessionState };
+
+/** Contexts by who listens: a part of the page is drawn again only when what it listens to has changed. */
+const Actions = createContext<WorkspaceActions | null>(null);
+const Planned = createContext<WorkspacePlan | null>(null);
+const Selected = createContext<WorkspaceSelection | null>(null);
+const Viewed = createContext<WorkspaceView | null>(null);
+const Searched = createContext<WorkspaceSearch | null>(null);
+const Placed = createContext<WorkspacePlacer | null>(null);
+
+function useShared<T>(shared: Context<T | null>): T {
+  const value = useContext(shared);
+  if (!value) throw new Error('outside of a workspace');
   return value;
+}
+
+export const useActions = (): WorkspaceActions => useShared(Actions);
+export const useDerived = (): WorkspacePlan => useShared(Planned);
+export const useSelection = (): WorkspaceSelection => useShared(Selected);
+export const useView = (): WorkspaceView => useShared(Viewed);
+export const useSearch = (): WorkspaceSearch => useShared(Searched);
+export const usePlacing = (): WorkspacePlacer => useShared(Placed);
+
+/** The plan as it is stored, and how storing it goes. */
+export function useSession(): SessionState {
+  const { session } = useActions();
+  return useSyncExternalStore(session.subscribe, session.getState, session.getState);
 }
 
 interface Props {
@@ -80,22 +126,30 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
 
   const placer = usePlacer(plan, device, session.dispatch);
   const shown = placer.preview ?? plan;
+  const previewed = useRef(false);
+  useEffect(() => {
+    previewed.current = placer.preview !== undefined;
+  }, [placer.preview]);
   const dispatch = useCallback(
     (edit: Edit): boolean => {
       // What one sees in a preview is not the plan that an edit would change.
-      if (!placer.preview) return session.dispatch(edit);
+      if (!previewed.current) return session.dispatch(edit);
       session.notify('This is a preview: apply or discard it, then change the plan.');
       return false;
     },
-    [placer.preview, session],
+    [session],
   );
 
+  const before = useRef<Derived | undefined>(undefined);
   const derived = useMemo(() => {
-    const result = derive(device, shown);
+    const result = derive(device, shown, before.current);
     // Whoever renders this has made sure that the device is the plan's and has its package.
     if (!result.ok) throw new Error(result.problems[0]?.message);
     return result.value;
   }, [device, shown]);
+  useEffect(() => {
+    before.current = derived;
+  }, [derived]);
 
   useEffect(() => {
     const url = writeAddress(address);
@@ -165,31 +219,45 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
   );
   const worst = useMemo(() => worstFindings(derived), [derived]);
 
-  const value: WorkspaceState = {
-    planId,
-    today,
-    session,
-    state,
-    derived,
-    selection,
-    select,
-    view: address.view,
-    setView,
-    shownOperation,
-    showOperation,
-    placing,
-    setMoving,
-    dispatch,
-    placer,
-    marked,
-    mark,
-    fresh,
-    selectedNet,
-    selectedPad,
-    selectedFinding,
-    worst,
-  };
-  return <Context.Provider value={value}>{children}</Context.Provider>;
+  const { view } = address;
+  const now = useRef<WorkspaceState | null>(null);
+  const can = useMemo<WorkspaceActions>(
+    () => ({
+      planId,
+      today,
+      session,
+      select,
+      setView,
+      showOperation,
+      setMoving,
+      dispatch,
+      mark,
+      current: () => now.current as WorkspaceState,
+    }),
+    [planId, today, session, select, setView, showOperation, dispatch, mark],
+  );
+  const plans = useMemo<WorkspacePlan>(() => ({ derived, worst }), [derived, worst]);
+  const chosen = useMemo<WorkspaceSelection>(
+    () => ({ selection, selectedNet, selectedPad, selectedFinding, marked }),
+    [selection, selectedNet, selectedPad, selectedFinding, marked],
+  );
+  const views = useMemo<WorkspaceView>(() => ({ view, shownOperation }), [view, shownOperation]);
+  const search = useMemo<WorkspaceSearch>(() => ({ placing }), [placing]);
+  const places = useMemo<WorkspacePlacer>(() => ({ placer, fresh }), [placer, fresh]);
+  now.current = { ...can, ...plans, ...chosen, ...views, ...search, ...places, state };
+  return (
+    <Actions.Provider value={can}>
+      <Planned.Provider value={plans}>
+        <Placed.Provider value={places}>
+          <Viewed.Provider value={views}>
+            <Selected.Provider value={chosen}>
+              <Searched.Provider value={search}>{children}</Searched.Provider>
+            </Selected.Provider>
+          </Viewed.Provider>
+        </Placed.Provider>
+      </Planned.Provider>
+    </Actions.Provider>
+  );
 }
 
 const NO_NETS: readonly Net[] = [];

@@ -3,7 +3,7 @@
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useEffect, useState, useSyncExternalStore } from 'react';
-import type { Plan } from '@/core/plan/types';
+import type { Plan } from '@/core/plan/model/types';
 import { connectPlan } from '../client/connect';
 import { usePart } from '../client/parts';
 import type { PlanSession } from '../client/plan-session';

@@ -1,15 +1,16 @@
-import type { Derived } from '@/core/derive';
-import { candidatesFor } from '@/core/placing/candidates';
-import { applyEdit, type Edit } from '@/core/plan/edit';
-import type { Net } from '@/core/plan/types';
+import { candidatesFor } from '@/core/derive/candidates/candidates';
+import type { Derived } from '@/core/derive/derive';
+import { answerPlaceTask } from '@/core/place/place-task';
+import { applyEdit, type Edit } from '@/core/plan/edits/edits';
+import type { Net } from '@/core/plan/model/types';
 import { deriveOn, expectOk, netOf, planOf } from '@/testing/frost-guard';
 import { dropStep, takePad } from './place';
 
 const output = { kind: 'output' } as const;
 const uart = { kind: 'signal', signal: 'UART1.TX' } as const;
-const on = (pad: string, held = false) => ({ pad, held });
-/** Homes of UART1.TX: C4, D0, D4. */
-const board = (blocked: { pad: string; held: boolean }[], d4: Partial<Net> = {}): Derived =>
+const on = (pad: string, locked = false) => ({ pad, locked });
+/** Pads that carry UART1.TX: C4, D0, D4. */
+const board = (blocked: { pad: string; locked: boolean }[], d4: Partial<Net> = {}): Derived =>
   deriveOn(
     planOf([
       { name: 'TX', role: uart, placement: on('D4'), ...d4 },
@@ -24,7 +25,16 @@ async function taken(derived: Derived): Promise<{ pads: Record<string, string>; 
   const candidate = candidatesFor(derived.occupancy, net).find((one) => one.pad === 'D4');
   if (!candidate) throw new Error('D4 is no candidate');
   const edits: Edit[] = [];
-  takePad(derived, net, candidate, (edit) => edits.push(edit) > 0);
+  takePad(
+    derived,
+    net,
+    candidate,
+    (edit) => edits.push(edit) > 0,
+    async (task) => {
+      const answer = answerPlaceTask(task, () => undefined);
+      return answer.kind === 'room' ? answer.moves : undefined;
+    },
+  );
   for (let wait = 0; wait < 100 && edits.length === 0; wait++)
     await new Promise((done) => setTimeout(done, 20));
   const plan = expectOk(applyEdit(derived.plan, edits[0] as Edit));
@@ -50,11 +60,11 @@ test('where it has none, others move first; all of it is one edit', async () => 
   expect(new Set(Object.values(pads)).size).toBe(4);
 });
 
-test('held nets move for nobody: both are on the pad, and a finding says so', async () => {
+test('locked nets move for nobody: both are on the pad, and a finding says so', async () => {
   const { pads } = await taken(board([on('C4', true), on('D0', true)]));
   expect(pads).toMatchObject({ NEW: 'D4', TX: 'D4', LAMP_A: 'C4', LAMP_B: 'D0' });
-  const held = await taken(board([], { placement: on('D4', true) }));
-  expect(held.pads).toMatchObject({ NEW: 'D4', TX: 'D4' });
+  const locked = await taken(board([], { placement: on('D4', true) }));
+  expect(locked.pads).toMatchObject({ NEW: 'D4', TX: 'D4' });
 });
 
 test('dropped where it cannot work, it lies there all the same, with the signal that is nearest to its role', () => {
@@ -65,6 +75,6 @@ test('dropped where it cannot work, it lies there all the same, with the signal 
   const open = { ...net, role: { kind: 'open-signal', peripheral: 'UART', line: 'TX' } as const };
   const step = dropStep(derived.occupancy, open, 'C4');
   expect(step).toMatchObject({
-    to: { pad: 'C4', held: false, signal: expect.stringMatching(/^UART\d\.TX$/) },
+    to: { pad: 'C4', locked: false, signal: expect.stringMatching(/^UART\d\.TX$/) },
   });
 });

@@ -1,9 +1,13 @@
-import type { Derived } from '@/core/derive';
-import { type Candidate, candidatesFor, type Occupancy, placementAt } from '@/core/placing/candidates';
-import type { Edit } from '@/core/plan/edit';
-import { placeNet } from '@/core/plan/make-edits';
-import { functionsFor, whyNot } from '@/core/plan/resolve';
-import type { Net } from '@/core/plan/types';
+import { type Candidate, candidatesFor, placementAt } from '@/core/derive/candidates/candidates';
+import type { Occupancy } from '@/core/derive/candidates/occupancy';
+import type { Derived } from '@/core/derive/derive';
+import { functionsFor, whyNot } from '@/core/derive/resolve/resolve';
+import type { Move } from '@/core/place/model/moves';
+import type { RoomTask } from '@/core/place/place-task';
+import type { Edit } from '@/core/plan/edits/edits';
+import { placeNet } from '@/core/plan/edits/make-edits';
+import type { Net } from '@/core/plan/model/types';
+import { findRoom } from '@/ui/client/place-worker';
 
 /** A placement by the user's hand, and what else it moves. */
 export interface PlaceStep {
@@ -13,7 +17,7 @@ export interface PlaceStep {
 }
 
 /**
- * Puts a net on a candidate by hand. Nets that sit there and are not held move to their own best free pad; where they have none,
+ * Puts a net on a candidate by hand. Nets that sit there and are not locked move to their own best free pad; where they have none,
  * the shortest chain of moves that makes room is looked for.
  */
 export function takePad(
@@ -21,32 +25,37 @@ export function takePad(
   net: Net,
   candidate: Candidate,
   dispatch: (edit: Edit) => boolean,
+  makeRoom: (task: RoomTask) => Promise<Move[] | undefined> = findRoom,
 ): void {
   const step = placeStep(derived.occupancy, net, candidate);
   const { takenBy } = candidate;
-  if (takenBy.length === step.moves.length || takenBy.some((other) => other.placement?.held)) {
+  if (takenBy.length === step.moves.length || takenBy.some((other) => other.placement?.locked)) {
     dispatch(step.edit);
     return;
   }
-  void chainEdit(derived, net, candidate).then((edit) => dispatch(edit ?? step.edit));
+  void chainEdit(derived, net, candidate, makeRoom).then((edit) => dispatch(edit ?? step.edit));
 }
 
-async function chainEdit(derived: Derived, net: Net, candidate: Candidate): Promise<Edit | undefined> {
-  // Rarely needed, and as large as the whole placer: loaded when it is. Where it cannot be, the conflict shows as a finding.
-  const loaded = await import('@/core/placing/swap').catch(() => undefined);
+async function chainEdit(
+  { device, plan }: Derived,
+  net: Net,
+  candidate: Candidate,
+  makeRoom: (task: RoomTask) => Promise<Move[] | undefined>,
+): Promise<Edit | undefined> {
+  // Looked for in the worker, so that the page stays quick. Where there is no such chain, the conflict shows as a finding.
   const to = placementAt(net, candidate);
-  const chain = loaded?.swapChain(derived.device, derived.pkg, derived.plan, net, to);
+  const chain = await makeRoom({ kind: 'make room', description: device.original, plan, net, to });
   if (!chain) return undefined;
   const moves = chain.map((move) => `${move.net.name} moves to ${move.to.pad}`).join(', ');
   const edits = [...chain.map((move) => placeNet(move.net, move.to)), placeNet(net, to)];
   return { kind: 'batch', label: `place ${net.name} on ${candidate.pad}, ${moves}`, edits };
 }
 
-/** What is quick to say of a candidate: nets that sit there and are not held move to their own best free pad when they have one. */
+/** What is quick to say of a candidate: nets that sit there and are not locked move to their own best free pad when they have one. */
 export function placeStep(occupancy: Occupancy, net: Net, candidate: Candidate): PlaceStep {
   const place = placeNet(net, placementAt(net, candidate));
   const moves = candidate.takenBy.flatMap((other) => {
-    if (other.placement?.held) return [];
+    if (other.placement?.locked) return [];
     const home = candidatesFor(occupancy, other).find((one) => one.clean && one.pad !== candidate.pad);
     return home ? [{ net: other, pad: home.pad, edit: placeNet(other, placementAt(other, home)) }] : [];
   });
@@ -64,5 +73,5 @@ export function dropStep(occupancy: Occupancy, net: Net, pad: string): Edit {
       ? functionsFor(device, pkg, net.role, known)[0]
       : undefined;
   const signal = net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {};
-  return placeNet(net, { pad, held: false, ...signal });
+  return placeNet(net, { pad, locked: false, ...signal });
 }

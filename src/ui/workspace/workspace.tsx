@@ -1,8 +1,8 @@
 'use client';
 
-import { type ReactNode, useEffect, useState } from 'react';
+import { memo, type ReactNode, useEffect, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
-import type { Device } from '@/core/recipe/device';
+import type { Device } from '@/core/device/device';
 import type { PlanSession } from '../client/plan-session';
 import { useKeys } from '../commands/use-keys';
 import { Findings, FindingsLine } from '../drawer/findings';
@@ -14,7 +14,7 @@ import { PackageView } from '../package/unfolded';
 import { PartChanged } from '../part-change/part-changed';
 import { later } from '../parts/later';
 import { PlacerBar } from '../placer/placer-bar';
-import { useWorkspace, WorkspaceProvider } from './context';
+import { useActions, useDerived, useSession, useView, WorkspaceProvider } from './context';
 import { usePanes } from './panes';
 import type { ViewId } from './selection';
 
@@ -65,16 +65,47 @@ export function Workspace({ id, session, device, today }: Props) {
   );
 }
 
+/** What saving has to say, and the browser's question when one leaves before it is done. */
+function SessionNotice() {
+  const { notice, pending } = useSession();
+  const { session } = useActions();
+  const unsaved = pending.length > 0;
+  useEffect(() => {
+    if (!unsaved) return;
+    const warn = (event: BeforeUnloadEvent): void => event.preventDefault();
+    window.addEventListener('beforeunload', warn);
+    return () => window.removeEventListener('beforeunload', warn);
+  }, [unsaved]);
+  if (notice === null) return null;
+  return (
+    <div role="alert" className="flex gap-4 border-b border-ink bg-pickbg px-4 py-1.5">
+      <span className="mr-auto">{notice}</span>
+      <button type="button" className="link" onClick={() => session.dismissNotice()}>
+        Close
+      </button>
+    </div>
+  );
+}
+
+/** Parts that take nothing from the frame: it may be drawn again without them. */
+const Nets = memo(NetList);
+const Inspected = memo(Inspector);
+const FindingList = memo(Findings);
+const Footprint = memo(FootprintPane);
+const View = memo(function View({ view }: { view: ViewId }) {
+  return VIEW_COMPONENTS[view]();
+});
+
 function Frame() {
-  const workspace = useWorkspace();
-  const { view, state, session, derived } = workspace;
+  const { view } = useView();
+  const { derived } = useDerived();
+  const { current } = useActions();
   const [help, setHelp] = useState(false);
   const [changing, setChanging] = useState(false);
-  useKeys(workspace, () => setHelp(true));
+  useKeys(current, () => setHelp(true));
   const columns = useDefaultLayout({ id: 'mavrek:columns', storage: localStorage });
   const rows = useDefaultLayout({ id: 'mavrek:rows', storage: localStorage });
   const bottom = useDefaultLayout({ id: 'mavrek:drawer', storage: localStorage });
-  const unsaved = state.pending.length > 0;
   const panes = usePanes(derived.findings.length === 0 && view !== 'package');
 
   useEffect(() => {
@@ -84,24 +115,10 @@ function Frame() {
     return () => window.clearTimeout(idle);
   }, []);
 
-  useEffect(() => {
-    if (!unsaved) return;
-    const warn = (event: BeforeUnloadEvent): void => event.preventDefault();
-    window.addEventListener('beforeunload', warn);
-    return () => window.removeEventListener('beforeunload', warn);
-  }, [unsaved]);
-
   return (
     <div className="flex h-dvh flex-col overflow-hidden">
       <Header panes={panes} onHelp={() => setHelp(true)} onChangePart={() => setChanging(true)} />
-      {state.notice !== null && (
-        <div role="alert" className="flex gap-4 border-b border-ink bg-pickbg px-4 py-1.5">
-          <span className="mr-auto">{state.notice}</span>
-          <button type="button" className="link" onClick={() => session.dismissNotice()}>
-            Close
-          </button>
-        </div>
-      )}
+      <SessionNotice />
       <PartChanged />
       <PlacerBar />
       <main className="min-h-0 flex-1">
@@ -122,14 +139,14 @@ function Frame() {
                 {/* Folded, it is out of reach for keys and readers too; what was typed in it stays. */}
                 <section aria-label="Nets" className={panes.folded.nets ? 'hidden' : 'flex h-full flex-col'}>
                   <div className="min-h-0 flex-1">
-                    <NetList />
+                    <Nets />
                   </div>
-                  <FootprintPane />
+                  <Footprint />
                 </section>
               </Panel>
               <Separator className="separator-v" aria-label="Width of the nets" />
               <Panel id="view" minSize={260}>
-                {VIEW_COMPONENTS[view]()}
+                <View view={view} />
               </Panel>
               <Separator className="separator-v" aria-label="Width of the inspector" />
               <Panel
@@ -144,7 +161,7 @@ function Frame() {
                 groupResizeBehavior="preserve-pixel-size"
               >
                 <div className={panes.folded.inspector ? 'hidden' : 'h-full'}>
-                  <Inspector />
+                  <Inspected />
                 </div>
               </Panel>
             </Group>
@@ -167,7 +184,7 @@ function Frame() {
               ) : view !== 'code' ? (
                 <Group orientation="horizontal" {...bottom}>
                   <Panel id="findings" minSize={260}>
-                    <Findings />
+                    <FindingList />
                   </Panel>
                   <Separator className="separator-v" aria-label="Width of the code" />
                   <Panel
@@ -182,7 +199,7 @@ function Frame() {
                   </Panel>
                 </Group>
               ) : (
-                <Findings />
+                <FindingList />
               )}
             </div>
           </Panel>

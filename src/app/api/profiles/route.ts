@@ -7,7 +7,7 @@ export const dynamic = 'force-dynamic';
 
 export const GET = route(async () => answer({ profiles: await listProfiles() }));
 
-/** Keeps the held nets of a plan file under a name. */
+/** Keeps the locked nets of a plan file under a name. */
 export const POST = route(async (request) => {
   const form = await readForm(request, profileForm);
   const plan = await work('readProfile', { name: 'profile', text: form.text });

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { headingOf, SCHEDULE_COLUMNS } from '@/core/board/schedule';
+import { headingOf, SCHEDULE_COLUMNS } from '@/core/output/board/schedule';
 import { workOnPart } from '@/server/parts';
 import { planOnPart } from '@/server/plan-on-part';
 import { readPlan } from '@/server/plans';

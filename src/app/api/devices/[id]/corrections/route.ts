@@ -1,4 +1,4 @@
-import type { Correction } from '@/core/device/corrections';
+import type { Correction } from '@/core/description/types';
 import { storeCorrections } from '@/server/parts';
 import { correctionsForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';

@@ -1,4 +1,4 @@
-import { attachment } from '@/core/text/file-name';
+import { attachment } from '@/core/base/text/file-name';
 import { findPart, readPart, workOnPart } from '@/server/parts';
 import { notFound, refuse, route } from '../../../http';
 

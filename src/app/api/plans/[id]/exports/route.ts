@@ -1,4 +1,4 @@
-import { targetById } from '@/core/codegen/targets';
+import { targetById } from '@/core/output/targets';
 import { lastExport, recordExport } from '@/server/exports';
 import { workOnPart } from '@/server/parts';
 import { planOnPart } from '@/server/plan-on-part';

@@ -1,6 +1,6 @@
-import { planFileName, printPlan } from '@/core/formats/print-plan';
+import { attachment } from '@/core/base/text/file-name';
+import { planFileName, printPlan } from '@/core/plan/file/print-plan';
 import { tagOf } from '@/core/plan/summary';
-import { attachment } from '@/core/text/file-name';
 import { countNamesakes, readPlan } from '@/server/plans';
 import { notFound, route } from '../../../http';
 

@@ -1,5 +1,5 @@
+import { attachment } from '@/core/base/text/file-name';
 import { tagOf } from '@/core/plan/summary';
-import { attachment } from '@/core/text/file-name';
 import { workOnPart } from '@/server/parts';
 import { planOnPart } from '@/server/plan-on-part';
 import { countNamesakes } from '@/server/plans';

@@ -1,0 +1,101 @@
+/**
+ * How much Mavrek takes, in one table. Each limit is well above the largest real part (2,000 balls, 20,000 pad-function pairs,
+ * 60,000 registers) and plan (2,000 nets), and is checked before the work that it bounds. `docs/limits.md` is printed from here.
+ */
+const TABLE = {
+  problems: [50, 'problems', 'Problems listed of a file or a part; how many more there are is said'],
+  tableProblems: [1_000, 'problems', 'Problems listed of an imported table'],
+  findings: [500, 'findings', 'Findings of one rule; how many more there are is said'],
+
+  entries: [
+    70_000,
+    'entries',
+    'Entries of any one list or object of a JSON file; most have lower limits of their own',
+  ],
+  planBytes: [2_000_000, 'bytes', 'Plan file, profile'],
+  circuits: [1_000, 'circuits', 'Circuits of a plan'],
+  nets: [2_000, 'nets', 'Nets of a plan'],
+  constraints: [1_000, 'constraints', 'Constraints of a plan'],
+  constraintNets: [64, 'nets', 'Nets of a constraint'],
+  waivers: [2_000, 'waivers', 'Waivers of a plan'],
+  tableEntries: [2_500, 'entries', 'Entries of each of a plan’s tables: labels, unused pads, severities'],
+  schematicPins: [5_000, 'pins', 'Pins of the part in a plan’s netlist'],
+  editSteps: [10_000, 'edits', 'Edits in one batch'],
+  typedCharacters: [200_000, 'characters', 'Nets typed or pasted at once'],
+
+  deviceBytes: [8_000_000, 'bytes', 'Device description, recipe'],
+  packages: [64, 'packages', 'Packages of a part'],
+  pads: [4_000, 'pads', 'Pads of a part'],
+  pins: [4_000, 'pins', 'Pins of a package'],
+  functions: [40_000, 'pairs', 'Pad-function pairs of a part'],
+  peripherals: [4_000, 'instances', 'Peripheral instances of a part'],
+  ports: [256, 'ports', 'Ports of a part'],
+  blocks: [1_000, 'blocks', 'Register blocks'],
+  fields: [256, 'fields', 'Fields of a recipe'],
+  registers: [
+    65_536,
+    'registers',
+    'Registers of a part: for each block, instances × registers × count, pieces counted',
+  ],
+  openings: [
+    262_144,
+    'pairs',
+    'Pairs of a key register and a register that it opens, and of a guard and a register',
+  ],
+  fieldPlaces: [
+    4_000_000,
+    'places',
+    'Places of fields: fields × pads, or × functions where the place depends on them',
+  ],
+  settingTuples: [
+    100_000,
+    'tuples',
+    'Combinations of settings of a pad that the tables of a recipe are tried with',
+  ],
+
+  tableCharacters: [8_000_000, 'characters', 'Pinout or function table, BSDL file'],
+  tableRows: [50_000, 'rows', 'Rows of a table or sheet'],
+  tableColumns: [200, 'columns', 'Columns of a table or sheet'],
+  cellCharacters: [4_000, 'characters', 'A cell of a table'],
+  sheets: [100, 'sheets', 'Sheets of a spreadsheet'],
+  spreadsheetBytes: [20_000_000, 'bytes', 'Spreadsheet file'],
+  unpackedBytes: [200_000_000, 'bytes', 'Spreadsheet, unpacked'],
+  netlistBytes: [20_000_000, 'characters', 'Netlist'],
+  netlistPins: [200_000, 'pins', 'Pins in a netlist'],
+  registerFileCharacters: [40_000_000, 'characters', 'Register description (CMSIS-SVD)'],
+  xmlElements: [3_000_000, 'elements', 'Elements of a register description'],
+  fileRegisters: [200_000, 'registers', 'Registers in a register description, copies counted'],
+  fileFields: [2_000_000, 'fields', 'Fields in a register description, copies counted'],
+
+  requestBytes: [4_010_000, 'bytes', 'Body of a request'],
+  partRequestBytes: [16_010_000, 'bytes', 'Body of a request that carries a description'],
+  workSeconds: [20, 'seconds', 'Heavy work for one request, in a worker thread'],
+  workMegabytes: [1_024, 'megabytes', 'Memory of a worker thread'],
+  workWaiting: [32, 'requests', 'Requests that wait for a worker thread'],
+} as const satisfies Record<string, readonly [number, string, string]>;
+
+export type Limit = keyof typeof TABLE;
+
+export const LIMITS = Object.fromEntries(Object.entries(TABLE).map(([key, [value]]) => [key, value])) as {
+  readonly [Key in Limit]: (typeof TABLE)[Key][0];
+};
+
+/** The rows of the table: what is limited, how far, in what unit. */
+export const limitRows = (): { what: string; value: number; unit: string }[] =>
+  Object.values(TABLE).map(([value, unit, what]) => ({ what, value, unit }));
+
+/** 65536 → "65,536". */
+export const grouped = (value: number): string => String(value).replace(/\B(?=(\d{3})+$)/g, ',');
+
+/** "2,000 nets", "8 MB". */
+export function limitText(limit: Limit): string {
+  const [value, unit] = TABLE[limit];
+  return unit === 'bytes' ? `${Math.floor(value / 1_000_000)} MB` : `${grouped(value)} ${unit}`;
+}
+
+/** "has 30,000; at most 4,000 pads are taken". */
+export const overLimit = (limit: Limit, found: number): string =>
+  `has ${grouped(found)}; at most ${limitText(limit)} are taken`;
+
+/** "is larger than 8 MB". */
+export const tooLarge = (limit: Limit): string => `is larger than ${limitText(limit)}`;

@@ -1,0 +1,55 @@
+import { LIMITS } from './limits';
+
+/**
+ * Problems as they are found. The first ones are kept and the others counted, so that a hostile file costs no memory and its
+ * list stays one that a person reads.
+ */
+export interface Problems {
+  push(...problems: Problem[]): void;
+  /** How many were found, kept or not. */
+  readonly length: number;
+  /** True when further ones would only be counted: who can stop looking may do so. */
+  readonly full: boolean;
+  /** The kept ones, and in the last place how many more there are. */
+  list(): Problem[];
+}
+
+export function collectProblems(most: number = LIMITS.problems): Problems {
+  const kept: Problem[] = [];
+  let found = 0;
+  return {
+    push(...problems) {
+      for (const problem of problems) {
+        found++;
+        if (kept.length < most) kept.push(problem);
+      }
+    },
+    get length() {
+      return found;
+    },
+    get full() {
+      return found >= most;
+    },
+    list: () => withRest(kept, found),
+  };
+}
+
+/** A list cut to its first `most`, with a last line that says how many more there are. */
+export function boundProblems(problems: readonly Problem[], most: number = LIMITS.problems): Problem[] {
+  return problems.length <= most ? [...problems] : withRest(problems.slice(0, most), problems.length);
+}
+
+function withRest(kept: readonly Problem[], found: number): Problem[] {
+  if (found <= kept.length) return [...kept];
+  const place = kept.at(-1)?.place.split(/[:,]/)[0] ?? '';
+  return [...kept, { place, message: `… and ${found - kept.length} more` }];
+}
+
+/**
+ * Errors a user can cause are values. `place` names where in the user's input the problem sits
+ * ("functions.csv, row 41, column F7" or "plan.json:12:5"), so that a message can be acted on.
+ */
+export interface Problem {
+  place: string;
+  message: string;
+}

@@ -1,0 +1,603 @@
+import { ExpressionError } from '../../description/language/expression';
+import type { Device } from '../../device/device';
+import { encodeSettings } from '../../device/fields/encode';
+import { placeValue, type Slot, slotMask } from '../../device/fields/fields';
+import type { PlannedPad } from '../../device/planned-pad';
+import { fullMask, type Register } from '../../device/registers/types';
+import { around, type Lowered } from '../lower/lower';
+import { stepsFor } from '../lower/strategies';
+import {
+  assume,
+  bitsOf,
+  createMachine,
+  type Machine,
+  type Mishap,
+  perform,
+  readRegister,
+  tryOut,
+} from '../machine/machine';
+import { bitWords, mishapText } from '../machine/mishap-text';
+import type { Operation } from '../machine/operations';
+import { endOf } from '../simulate/proof';
+
+/** A bit of a value and the register bit that it goes to or comes from. */
+export interface BitMove {
+  /** Bit of the value. */
+  bit: number;
+  /** Bit of the register. */
+  low: number;
+  /** The register holds the opposite. */
+  inverted: boolean;
+}
+
+/** Puts a value that is known at run time only into bits of one register. */
+export interface Put {
+  kind: 'put';
+  register: Register;
+  mask: number;
+  moves: BitMove[];
+  way:
+    | { kind: 'pair'; set: Register; clear: Register }
+    | { kind: 'set-clear'; by: Register }
+    | { kind: 'masked' }
+    | { kind: 'whole' }
+    | { kind: 'update' }
+    | { kind: 'shadow' };
+}
+
+/** Reads bits of one register into a value. */
+export interface Get {
+  kind: 'get';
+  register: Register;
+  moves: BitMove[];
+}
+
+export type AccessStep = Operation | Put | Get;
+
+/** What the application calls: steps, and whether they have been proven. */
+export interface AccessSteps {
+  steps: AccessStep[];
+  /** Something between its first and its last step, in an interrupt, could be undone or undo it. */
+  torn: boolean;
+  /** Why it is not proven; absent when it is. */
+  fault?: string;
+}
+
+/** Where a pad's level is driven: for each register the bits that differ between low and high. */
+interface LatchPart {
+  slot: Slot;
+  register: Register;
+  mask: number;
+  high: number;
+  low: number;
+}
+
+/** What is known of the chip after initialisation, whatever the application has done to latches since. */
+export interface AfterInit {
+  /** Stays the same object as long as what is known stays the same: what follows from it can be remembered. */
+  machine: Machine;
+  /** Write-only registers of which everything is known, and what they hold: a copy in memory can be kept. */
+  shadows: Map<Register, number>;
+}
+
+/**
+ * The states that accessors are proven from: bits that statements of the recipe have decided hold, keys are as initialisation
+ * leaves them; everything else is as it was.
+ */
+export function afterInit(device: Device, lowered: Lowered, before?: AfterInit): AfterInit {
+  const end = endOf(device, lowered);
+  const machine = createMachine(device.registers, 'every');
+  for (const { register, mask } of [...lowered.decided, ...guarding(device, lowered)]) {
+    const { storage } = register;
+    if (!storage) continue;
+    const known = (end.known[storage.word] ?? 0) & (mask << storage.shift);
+    machine.known[storage.word] = (machine.known[storage.word] ?? 0) | known;
+    machine.value[storage.word] =
+      ((machine.value[storage.word] ?? 0) & ~known) | ((end.value[storage.word] ?? 0) & known);
+  }
+  const { following, writeOnly } = specialOf(device);
+  for (const register of following) {
+    const { storage, target } = register;
+    // What follows a register that stays as it is does the same.
+    if (!storage || !target) continue;
+    const bits = bitsOf(machine, target);
+    const reached = bitsOf(end, register);
+    const known = bits.known & reached.known & ~(bits.value ^ reached.value);
+    machine.known[storage.word] = (machine.known[storage.word] ?? 0) | (known << storage.shift);
+    machine.value[storage.word] =
+      (machine.value[storage.word] ?? 0) | ((bits.value & known) << storage.shift);
+  }
+  machine.keys = new Map(end.keys);
+  const shadows = new Map<Register, number>();
+  for (const register of writeOnly) {
+    const { known, value } = bitsOf(end, register);
+    if (known === fullMask(register.bits)) shadows.set(register, value);
+  }
+  const same =
+    before !== undefined && sameState(before.machine, machine) && sameKeys(before.shadows, shadows);
+  return { machine: same ? before.machine : machine, shadows };
+}
+
+const sameState = (a: Machine, b: Machine): boolean =>
+  sameWords(a.known, b.known) &&
+  sameWords(a.value, b.value) &&
+  sameWords(a.was, b.was) &&
+  a.keys.size === b.keys.size &&
+  [...a.keys].every(([key, seen]) => b.keys.get(key) === seen);
+
+function sameWords(a: Int32Array, b: Int32Array): boolean {
+  if (a.length !== b.length) return false;
+  for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return false;
+  return true;
+}
+
+/** Whether copies are kept of the same registers; what they hold after initialisation does not matter to an accessor. */
+const sameKeys = (a: ReadonlyMap<Register, number>, b: ReadonlyMap<Register, number>): boolean =>
+  a.size === b.size && [...a.keys()].every((key) => b.has(key));
+
+interface Special {
+  /** Registers that the accesses of others depend on. */
+  looked: ReadonlySet<Register>;
+  /** Registers that show what another one holds. */
+  following: readonly Register[];
+  writeOnly: readonly Register[];
+}
+const specials = new WeakMap<Device, Special>();
+
+function specialOf(device: Device): Special {
+  let special = specials.get(device);
+  if (!special) {
+    const looked = new Set<Register>();
+    const { all } = device.registers;
+    for (const one of all) {
+      for (const guard of one.guards) looked.add(guard.register);
+      if (one.commit) looked.add(one.commit.register);
+      if (one.inverter) looked.add(one.inverter);
+    }
+    special = {
+      looked,
+      following: all.filter(
+        ({ follows, storage, target }) => follows?.kind === 'register' && storage && target,
+      ),
+      writeOnly: all.filter((one) => one.access.kind === 'write'),
+    };
+    specials.set(device, special);
+  }
+  return special;
+}
+
+/** Planned bits in registers that other registers' accesses depend on, and reserved bits. */
+function guarding(device: Device, lowered: Lowered): { register: Register; mask: number }[] {
+  const { looked } = specialOf(device);
+  return lowered.image.flatMap(({ register, mask }) => {
+    const whole = looked.has(register) ? mask : 0;
+    // Reserved bits that a write has given their value keep it.
+    const bits = whole | (register.always?.mask ?? 0);
+    return bits === 0 ? [] : [{ register, mask: bits }];
+  });
+}
+
+const latches = new WeakMap<Device, WeakMap<PlannedPad, LatchPart[]>>();
+
+/** The register bits that a pad's level is driven by. Throws {@link ExpressionError} when the description does not say. */
+function latchOf(device: Device, one: PlannedPad): LatchPart[] {
+  const known = latches.get(device) ?? new WeakMap<PlannedPad, LatchPart[]>();
+  latches.set(device, known);
+  const parts = known.get(one) ?? findLatch(device, one);
+  known.set(one, parts);
+  return parts;
+}
+
+function findLatch(device: Device, one: PlannedPad): LatchPart[] {
+  const { latch } = device.description.recipe.access;
+  if (latch === undefined) throw new ExpressionError('the description names no field that drives a pad', 1);
+  const slots = device.slotsOf(latch, one.pad, one.fn);
+  if (slots.length === 0) throw new ExpressionError(`field ${latch} has no place on ${one.pad.id}`, 1);
+  const valueFor = (level: 'low' | 'high'): number | undefined => {
+    const settings = { ...one.settings, values: { ...one.settings.values, level } };
+    return encodeSettings(settings, one.pad, one.fn, device).find(({ field }) => field === latch)?.value;
+  };
+  const levels = device.description.recipe.settings.level;
+  const [low, high] = levels ? [valueFor('low'), valueFor('high')] : [0, 1];
+  if (low === undefined || high === undefined || low === high)
+    throw new ExpressionError(`field ${latch} is not what decides the level of ${one.pad.id}`, 1);
+  return slots.flatMap((slot) => {
+    const [l, h] = [placeValue(slot, low), placeValue(slot, high)];
+    const mask = (l ^ h) >>> 0;
+    return mask === 0 ? [] : [{ slot, register: slot.through ?? slot.register, mask, high: h, low: l }];
+  });
+}
+
+/** Drives a pad to a level. */
+export function driveAccess(
+  device: Device,
+  after: AfterInit,
+  pad: PlannedPad,
+  level: 'low' | 'high',
+): AccessSteps {
+  return attempted(() => {
+    const parts = latchOf(device, pad);
+    const main = byRegister(parts).flatMap(({ register, mask, ones }): Operation[] => {
+      const value = ones.reduce((sum, one) => (sum | (one[level] & one.mask)) >>> 0, 0);
+      if (register.access.kind === 'write')
+        return [step({ kind: 'update', register, clear: mask, set: value, shadow: true })];
+      const slot = ones[0]?.slot;
+      const change = {
+        register,
+        mask,
+        value,
+        setBy: slot?.setBy,
+        clearedBy: slot?.clearedBy,
+        explicit: false,
+      };
+      return stepsFor(change, after.machine, 'preserving').map(step);
+    });
+    const goal = goalOf(parts, (one) => one[level]);
+    return protectedAccess(device, after, [pad], main, [
+      { goal, operations: (steps) => steps as Operation[] },
+    ]);
+  });
+}
+
+/** Turns the level of a pad into the opposite. */
+export function toggleAccess(device: Device, after: AfterInit, pad: PlannedPad): AccessSteps {
+  return attempted(() => {
+    const parts = latchOf(device, pad);
+    const main = byRegister(parts).map(({ register, mask, ones }): Operation => {
+      const slot = ones[0]?.slot;
+      if (slot?.toggledBy) return step({ kind: 'write', register: slot.toggledBy, value: mask });
+      if (register.access.kind === 'write') return step({ kind: 'flip', register, mask, shadow: true });
+      return slot?.setBy && slot.clearedBy
+        ? step({ kind: 'flip', register, mask, through: { set: slot.setBy, clear: slot.clearedBy } })
+        : step({ kind: 'flip', register, mask });
+    });
+    const operations = (steps: readonly AccessStep[]) => steps as Operation[];
+    if (!parts.some((one) => one.slot.through))
+      return protectedAccess(device, after, [pad], main, [
+        { goal: goalOf(parts, () => undefined), operations },
+      ]);
+    // What is taken over agrees with what it is taken over from: initialisation and every accessor write both.
+    const cases = (['low', 'high'] as const).map((level): Case => {
+      const other = level === 'low' ? 'high' : 'low';
+      const given = parts.flatMap((one) =>
+        [one.register, one.slot.register].map((register) => ({
+          register,
+          mask: one.mask,
+          value: one[level],
+        })),
+      );
+      return { goal: goalOf(parts, (one) => one[other]), operations, given };
+    });
+    return protectedAccess(device, after, [pad], main, cases);
+  });
+}
+
+/** Drives several pads by the bits of one number, the first pad by its lowest bit; `inverted` ones are low for a 1. */
+export function writeAccess(
+  device: Device,
+  after: AfterInit,
+  pads: readonly { pad: PlannedPad; inverted: boolean }[],
+): AccessSteps {
+  return attempted(() => {
+    const parts = pads.flatMap(({ pad, inverted }, bit) =>
+      latchOf(device, pad).map((part) => ({ ...part, bit, inverted })),
+    );
+    const puts = byRegister(parts).map(({ register, mask, ones }): Put => {
+      const moves = ones.flatMap(({ mask: bits, high, bit, inverted }) =>
+        bitsIn(bits).map((low) => ({
+          bit,
+          low,
+          inverted: (((high >>> low) & 1) === 0) !== inverted,
+        })),
+      );
+      return { kind: 'put', register, mask, moves, way: wayOf(register, mask, ones[0]?.slot) };
+    });
+    const goalFor = (value: number) =>
+      goalOf(parts, (one) => ((((value >>> one.bit) & 1) === 1) !== one.inverted ? one.high : one.low));
+    return protectedAccess(
+      device,
+      after,
+      pads.map((one) => one.pad),
+      puts,
+      samples(pads.length).map((value) => ({
+        goal: goalFor(value),
+        operations: (steps) => steps.flatMap((one) => instantiate(one, value)),
+      })),
+    );
+  });
+}
+
+/** Values that between them tell every bit from every other, and each from one that does not change. */
+const samples = (bits: number): number[] => {
+  const all = fullMask(bits);
+  const places = Array.from({ length: bits }, (_, bit) => bit);
+  const codes = Array.from({ length: Math.ceil(Math.log2(bits)) }, (_, k) =>
+    places.reduce((value, bit) => (((bit >>> k) & 1) === 1 ? (value | (1 << bit)) >>> 0 : value), 0),
+  );
+  return [0, all, ...codes, ...codes.map((one) => (all & ~one) >>> 0)];
+};
+
+function wayOf(register: Register, mask: number, slot: Slot | undefined): Put['way'] {
+  const { kind } = register.access;
+  if (kind === 'masked') return { kind: 'masked' };
+  if (kind === 'write') return { kind: 'shadow' };
+  if (slot?.setBy && slot.setBy === slot.clearedBy) return { kind: 'set-clear', by: slot.setBy };
+  if (slot?.setBy && slot.clearedBy) return { kind: 'pair', set: slot.setBy, clear: slot.clearedBy };
+  return mask === fullMask(register.bits) ? { kind: 'whole' } : { kind: 'update' };
+}
+
+/** What a step does for one value. */
+function instantiate(one: AccessStep, value: number): Operation[] {
+  if (one.kind === 'get') return [];
+  if (one.kind !== 'put') return [one];
+  const { register, mask, moves, way } = one;
+  let bits = 0;
+  for (const { bit, low, inverted } of moves)
+    if ((((value >>> bit) & 1) === 1) !== inverted) bits = (bits | (1 << low)) >>> 0;
+  const write = (to: Register, what: number): Operation[] =>
+    what === 0 ? [] : [step({ kind: 'write', register: to, value: what >>> 0 })];
+  switch (way.kind) {
+    case 'pair':
+      return [...write(way.set, bits), ...write(way.clear, mask & ~bits)];
+    case 'set-clear':
+      return write(way.by, ((mask & ~bits) >>> 0) * 2 ** (way.by.bits / 2) + bits);
+    case 'masked':
+      return write(register, mask * 2 ** (register.bits / 2) + bits);
+    case 'whole':
+      return [step({ kind: 'write', register, value: bits })];
+    case 'update':
+      return [step({ kind: 'update', ...withReserved(register, mask, bits) })];
+    case 'shadow':
+      return [step({ kind: 'update', ...withReserved(register, mask, bits), shadow: true })];
+  }
+}
+
+const withReserved = (register: Register, mask: number, bits: number) => ({
+  register,
+  clear: (mask | (register.always?.mask ?? 0)) >>> 0,
+  set: (bits | (register.always?.value ?? 0)) >>> 0,
+});
+
+/** Reads the levels of pads as the bits of one number. */
+export function readAccess(
+  device: Device,
+  after: AfterInit,
+  pads: readonly { pad: PlannedPad; inverted: boolean }[],
+): AccessSteps {
+  return attempted(() => {
+    const { level } = device.description.recipe.access;
+    if (level === undefined)
+      throw new ExpressionError('the description names no field that a level is read in', 1);
+    const gets = new Map<Register, Get>();
+    let fault: string | undefined;
+    pads.forEach(({ pad, inverted }, bit) => {
+      const slots = device.slotsOf(level, pad.pad, pad.fn);
+      const [slot] = slots;
+      if (!slot || slots.length > 1 || slot.bits > 1) {
+        fault ??= `field ${level} of ${pad.pad.id} has ${slot ? 'several bits' : 'no place'}; one bit is read`;
+        if (!slot) return;
+      }
+      const { register, low } = slot;
+      const turned = invertedBy(after.machine, register, low);
+      if (turned === undefined) {
+        fault ??=
+          register.follows?.kind === 'pads'
+            ? `whether ${register.name} bit ${low} is inverted depends on ${register.inverter?.name}, of which nothing is known`
+            : `the description does not say that ${register.name} follows the pads`;
+      }
+      const get = gets.get(register) ?? { kind: 'get', register, moves: [] };
+      get.moves.push({ bit, low, inverted: inverted !== (turned ?? false) });
+      gets.set(register, get);
+    });
+    for (const { register } of gets.values()) {
+      const [mishap] = tryOut(after.machine, () => readRegister(after.machine, register).mishaps);
+      const probe = step({ kind: 'await', register, mask: 0, value: 0, cycles: 0 });
+      if (mishap) fault ??= mishapText(probe, 0, mishap, 'read');
+    }
+    return { steps: [...gets.values()], torn: false, ...(fault === undefined ? {} : { fault }) };
+  });
+}
+
+/** Whether a register shows the opposite of a pad's level; undefined when that cannot be said. */
+function invertedBy(machine: Machine, register: Register, bit: number): boolean | undefined {
+  const { follows, inverter } = register;
+  if (follows?.kind !== 'pads') return undefined;
+  if (!inverter) return follows.inverted === true;
+  const { known, value } = bitsOf(machine, inverter);
+  return ((known >>> bit) & 1) === 1 ? ((value >>> bit) & 1) === 1 : undefined;
+}
+
+/** What accessors of a kind do is worked out or refused for the same reasons. */
+function attempted(work: () => AccessSteps): AccessSteps {
+  try {
+    return work();
+  } catch (error) {
+    if (!(error instanceof ExpressionError)) throw error;
+    return { steps: [], torn: false, fault: error.message };
+  }
+}
+
+type Bare<T> = T extends unknown ? Omit<T, 'stage' | 'pads' | 'scope'> : never;
+const step = (bare: Bare<Operation>): Operation => ({ ...bare, stage: 'access', pads: [] }) as Operation;
+
+/** Parts gathered by register, in the order in which they first come. */
+function byRegister<T extends LatchPart>(
+  parts: readonly T[],
+): { register: Register; mask: number; ones: T[] }[] {
+  const found = new Map<Register, { register: Register; mask: number; ones: T[] }>();
+  for (const part of parts) {
+    const entry = found.get(part.register) ?? { register: part.register, mask: 0, ones: [] };
+    entry.mask = (entry.mask | part.mask) >>> 0;
+    entry.ones.push(part);
+    found.set(part.register, entry);
+  }
+  return [...found.values()];
+}
+
+const bitsIn = (mask: number): number[] =>
+  Array.from({ length: 32 }, (_, bit) => bit).filter((bit) => ((mask >>> bit) & 1) === 1);
+
+/** Bits that shall have a value in the end, or shall have been turned. */
+interface Goal {
+  /** Where it takes effect. */
+  effect: { register: Register; mask: number; value: number | undefined }[];
+  /** Bits that may change on the way there. */
+  may: { register: Register; mask: number }[];
+}
+
+function goalOf<T extends LatchPart>(parts: readonly T[], levelOf: (part: T) => number | undefined): Goal {
+  return {
+    effect: parts.map((part) => ({
+      register: part.slot.register,
+      mask: part.mask,
+      value: levelOf(part),
+    })),
+    may: parts.flatMap((part) => [
+      { register: part.register, mask: part.mask },
+      { register: part.slot.register, mask: slotMask(part.slot) },
+    ]),
+  };
+}
+
+/** One case of an accessor: what it shall reach, and the operations that its steps are then. */
+interface Case {
+  goal: Goal;
+  /** Bits that hold something in this case. */
+  given?: { register: Register; mask: number; value: number }[];
+  operations(steps: readonly AccessStep[]): Operation[];
+}
+
+/**
+ * The steps as they are, if that can be proven; else with what the recipe's stages do before and after a latch is written, as
+ * far as it is needed: the key before, the gate, the taking over behind.
+ */
+function protectedAccess(
+  device: Device,
+  after: AfterInit,
+  pads: readonly PlannedPad[],
+  main: readonly (Operation | Put)[],
+  cases: readonly Case[],
+): AccessSteps {
+  const faultOf = (steps: readonly AccessStep[]): string | undefined => {
+    for (const one of cases) {
+      const fault = run(device, after, one, steps);
+      if (fault !== undefined) return fault;
+    }
+    return undefined;
+  };
+  const direct = faultOf(main);
+  if (direct === undefined) return { steps: [...main], torn: isTorn(main) };
+  const { latch = '' } = device.description.recipe.access;
+  const { before, each, behind } = around(device, pads, latch, after.machine, relatedTo(device, main));
+  const keyed = main.flatMap((one) => [...each, one]);
+  const parts: (Operation | Put)[][] = [before, keyed, behind];
+  let steps = parts.flat();
+  if (faultOf(steps) !== undefined) return { steps: [...main], torn: isTorn(main), fault: direct };
+  // Whatever is not needed goes: what is left is what the latch is protected by.
+  for (let at = steps.length - 1; at >= 0; at--) {
+    const one = steps[at];
+    if (one && main.includes(one)) continue;
+    const without = steps.toSpliced(at, 1);
+    if (faultOf(without) === undefined) steps = without;
+  }
+  return { steps, torn: true };
+}
+
+/** An interrupt between read and write could be undone, or undo the write; so could one between key and lock. */
+const isTorn = (steps: readonly (Operation | Put)[]): boolean =>
+  steps.some(
+    (one) =>
+      one.kind === 'update' ||
+      (one.kind === 'flip' && !one.through && one.register.access.kind !== 'masked') ||
+      (one.kind === 'put' && (one.way.kind === 'update' || one.way.kind === 'shadow')),
+  );
+
+/** Registers that decide whether a write to others has effect: locks, guards, commit bits, what takes over. */
+function relatedTo(device: Device, main: readonly (Operation | Put)[]): Set<Register> {
+  const found = new Set<Register>();
+  const queue = main.flatMap((one) => {
+    if (!('register' in one)) return [];
+    const ways = one.kind === 'put' && one.way.kind === 'pair' ? [one.way.set, one.way.clear] : [];
+    const by = one.kind === 'put' && one.way.kind === 'set-clear' ? [one.way.by] : [];
+    return [one.register, ...ways, ...by, ...(one.register.target ? [one.register.target] : [])];
+  });
+  for (let register = queue.pop(); register; register = queue.pop()) {
+    const next = [
+      ...register.locks,
+      ...register.guards.flatMap((guard) => [
+        guard.register,
+        ...(guard.register.target ? [guard.register.target] : []),
+      ]),
+      ...(register.commit ? [register.commit.register] : []),
+      ...device.registers.all.filter((one) => one.from === register),
+    ];
+    for (const one of next) {
+      if (found.has(one)) continue;
+      found.add(one);
+      queue.push(one);
+    }
+  }
+  return found;
+}
+
+/** Runs an accessor from every state after initialisation; what is wrong with it, or undefined. */
+function run(
+  device: Device,
+  after: AfterInit,
+  { goal, given = [], operations: operationsOf }: Case,
+  steps: readonly AccessStep[],
+): string | undefined {
+  const operations = operationsOf(steps);
+  const { machine, shadows } = after;
+  return tryOut(machine, () => {
+    for (const { register, mask, value } of given) assume(machine, register, mask, value);
+    const known = goal.effect.map(({ register }) => bitsOf(machine, register).known);
+    return tryOut(machine, (before) => {
+      for (const [index, operation] of operations.entries()) {
+        if ('shadow' in operation && operation.shadow && !shadows.has(operation.register))
+          return `${operation.register.name} can only be written, and not all of its bits are known`;
+        const mishaps: Mishap[] = perform(machine, operation);
+        if (mishaps[0]) return mishapText(operation, index, mishaps[0], 'access');
+      }
+      return wrongEnd(machine, goal, known) ?? strayIn(device, machine, goal, before);
+    });
+  });
+}
+
+/** A level that is not what it shall be; `before` says which bits were known. */
+function wrongEnd(machine: Machine, goal: Goal, before: readonly number[]): string | undefined {
+  for (const [position, { register, mask, value }] of goal.effect.entries()) {
+    const held = bitsOf(machine, register);
+    const right =
+      value === undefined
+        ? mask & ~held.known & held.was & held.value & ~(before[position] ?? 0)
+        : mask & held.known & ~(held.value ^ value);
+    const wrong = (mask & ~right) >>> 0;
+    if (wrong !== 0) return `${register.name} does not get the level in ${bitWords(wrong, register.bits)}`;
+  }
+  return undefined;
+}
+
+/** Bits or locks that are not as they were before, though they are nobody's business. */
+function strayIn(
+  device: Device,
+  machine: Machine,
+  goal: Goal,
+  before: { words: Map<number, [number, number, number]>; keys: Map<Register, number> },
+): string | undefined {
+  for (const [word, [known, value]] of before.words) {
+    const same = known & (machine.known[word] ?? 0) & ~(value ^ (machine.value[word] ?? 0));
+    let stray = ~(machine.was[word] ?? 0) & ~same;
+    for (const { register, mask } of goal.may) {
+      if (register.storage?.word === word) stray &= ~(mask << register.storage.shift);
+    }
+    if (stray === 0) continue;
+    const register = device.registers.all.find((one) => one.storage?.word === word);
+    if (register && !register.follows)
+      return `it changes ${bitWords(stray >>> (register.storage?.shift ?? 0), register.bits)} of ${register.name}`;
+  }
+  for (const [key, seen] of before.keys) {
+    if (machine.keys.get(key) !== seen) return `it leaves ${key.name} in another state than it was`;
+  }
+  return undefined;
+}

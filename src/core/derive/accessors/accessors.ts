@@ -1,0 +1,210 @@
+import { hasRecipe } from '../../description/recipe';
+import type { Device } from '../../device/device';
+import type { PlannedPad } from '../../device/planned-pad';
+import type { Register } from '../../device/registers/types';
+import type { NetId, Plan } from '../../plan/model/types';
+import type { Lowered } from '../lower/lower';
+import type { ResolvedNet } from '../resolve/resolve';
+import {
+  type AccessSteps,
+  type AfterInit,
+  afterInit,
+  driveAccess,
+  readAccess,
+  toggleAccess,
+  writeAccess,
+} from './access';
+
+export type AccessAction = 'set' | 'clear' | 'toggle' | 'read' | 'write';
+
+/** A function of the generated code that drives or reads pads: of one net, or of several as the bits of a number. */
+export interface Accessor extends AccessSteps {
+  action: AccessAction;
+  /** In the order of the bits, lowest first. */
+  nets: NetId[];
+  /** Of several nets: what they are together. */
+  group?: AccessGroup;
+}
+
+export interface AccessGroup {
+  id: string;
+  /** What its functions are called after. */
+  name: string;
+  kind: 'bus' | 'circuit';
+}
+
+export interface Accessors {
+  list: Accessor[];
+  /** Registers that cannot be read, of which the code keeps a copy, and what they hold after initialisation. */
+  shadows: Map<Register, number>;
+  /** What is known of the chip after initialisation; absent where there are no accessors. */
+  after?: AfterInit;
+}
+
+/** The most nets that one number holds. */
+const WIDEST = 32;
+
+/**
+ * The accessors of a plan, proven: for each plain net on a pad of its own what drives and reads it, for each bus and each
+ * circuit with several outputs what drives and reads them at once.
+ */
+export function accessorsOf(
+  device: Device,
+  plan: Plan,
+  byPad: ReadonlyMap<string, readonly ResolvedNet[]>,
+  lowered: Lowered,
+  before?: Accessors,
+): Accessors {
+  if (!hasRecipe(device.description.recipe)) return { list: [], shadows: new Map() };
+  const plain = new Map<NetId, Accessible>();
+  for (const sharing of byPad.values()) {
+    const one = sharing[0];
+    const mode = one?.planned?.settings.values.mode;
+    if (!one?.planned || one.pins.length === 0 || (mode !== 'output' && mode !== 'input')) continue;
+    plain.set(one.net.id, {
+      id: one.net.id,
+      pad: one.planned,
+      inverted: one.net.settings.active === 'low',
+      driven: mode === 'output',
+    });
+  }
+  if (plain.size === 0) return { list: [], shadows: new Map() };
+  const after = afterInit(device, lowered, before?.after);
+  const list = [
+    ...[...plain.values()].flatMap((one) =>
+      remembered(after, 'net', [one], () => netAccessors(device, after, one)),
+    ),
+    ...groupsOf(plan, plain).flatMap(({ group, members }) =>
+      remembered(after, `${group.kind} ${group.id} ${group.name}`, members, () =>
+        groupAccessors(device, after, group, members),
+      ),
+    ),
+  ];
+  const used = new Set(
+    list.flatMap(({ steps }) =>
+      steps.flatMap((step) => {
+        const kept = ('shadow' in step && step.shadow) || (step.kind === 'put' && step.way.kind === 'shadow');
+        return kept && 'register' in step ? [step.register] : [];
+      }),
+    ),
+  );
+  return { list, shadows: new Map([...after.shadows].filter(([register]) => used.has(register))), after };
+}
+
+interface Worked {
+  members: readonly Accessible[];
+  list: Accessor[];
+}
+const workedOut = new WeakMap<AfterInit['machine'], Map<string, Worked>>();
+
+/** Accessors of nets, worked out once for as long as their pads, and what is known of the chip after initialisation, stay the same. */
+function remembered(
+  { machine }: AfterInit,
+  what: string,
+  members: readonly Accessible[],
+  work: () => Accessor[],
+): Accessor[] {
+  let known = workedOut.get(machine);
+  if (!known) {
+    known = new Map();
+    workedOut.set(machine, known);
+  }
+  const key = `${what} ${members.map((one) => one.id).join(' ')}`;
+  const entry = known.get(key);
+  const same = entry?.members.every((one, at) => {
+    const now = members[at];
+    return one.pad === now?.pad && one.inverted === now.inverted && one.driven === now.driven;
+  });
+  if (entry && same) return entry.list;
+  const list = work();
+  known.set(key, { members: [...members], list });
+  return list;
+}
+
+interface Accessible {
+  id: NetId;
+  pad: PlannedPad;
+  /** The net is asserted low. */
+  inverted: boolean;
+  driven: boolean;
+}
+
+function netAccessors(device: Device, after: AfterInit, one: Accessible): Accessor[] {
+  const { id, pad, inverted } = one;
+  const drive = (asserted: boolean): AccessSteps =>
+    driveAccess(device, after, pad, asserted !== inverted ? 'high' : 'low');
+  const nets = [id];
+  return [
+    ...(one.driven && device.description.recipe.access.latch !== undefined
+      ? [
+          { action: 'set' as const, nets, ...drive(true) },
+          { action: 'clear' as const, nets, ...drive(false) },
+          { action: 'toggle' as const, nets, ...toggleAccess(device, after, pad) },
+        ]
+      : []),
+    ...(device.description.recipe.access.level !== undefined
+      ? [{ action: 'read' as const, nets, ...readAccess(device, after, [one]) }]
+      : []),
+  ];
+}
+
+function groupAccessors(
+  device: Device,
+  after: AfterInit,
+  group: AccessGroup,
+  members: readonly Accessible[],
+): Accessor[] {
+  const nets = members.map((one) => one.id);
+  const { latch, level } = device.description.recipe.access;
+  return [
+    ...(latch !== undefined && members.every((one) => one.driven)
+      ? [{ action: 'write' as const, nets, group, ...writeAccess(device, after, members) }]
+      : []),
+    ...(level !== undefined
+      ? [{ action: 'read' as const, nets, group, ...readAccess(device, after, members) }]
+      : []),
+  ];
+}
+
+/** Buses, and circuits with several outputs; a circuit whose outputs are a bus is that bus. */
+function groupsOf(
+  plan: Plan,
+  plain: ReadonlyMap<NetId, Accessible>,
+): { group: AccessGroup; members: Accessible[] }[] {
+  const groups: { group: AccessGroup; members: Accessible[] }[] = [];
+  const seen = new Set<string>();
+  const add = (group: AccessGroup, members: readonly (Accessible | undefined)[]): void => {
+    const known = members.filter((one) => one !== undefined);
+    const key = known
+      .map((one) => one.id)
+      .sort()
+      .join(' ');
+    if (known.length < 2 || known.length > WIDEST || known.length < members.length || seen.has(key)) return;
+    seen.add(key);
+    groups.push({ group, members: known });
+  };
+  for (const constraint of plan.constraints ?? []) {
+    if (constraint.kind !== 'bus') continue;
+    const names = constraint.nets.map((id) => plan.nets.find((net) => net.id === id)?.name ?? '');
+    add(
+      { id: constraint.id, name: stemOf(names) || 'bus', kind: 'bus' },
+      constraint.nets.map((id) => plain.get(id)),
+    );
+  }
+  for (const circuit of plan.circuits) {
+    const outputs = plan.nets.filter((net) => net.circuit === circuit.id && plain.get(net.id)?.driven);
+    add(
+      { id: circuit.id, name: `${circuit.name}_outputs`, kind: 'circuit' },
+      outputs.map((net) => plain.get(net.id)),
+    );
+  }
+  return groups;
+}
+
+/** What the names of a bus's nets begin with: `D` of D0, D1, D2. */
+function stemOf(names: readonly string[]): string {
+  const first = names[0] ?? '';
+  let length = first.length;
+  while (length > 0 && !names.every((name) => name.startsWith(first.slice(0, length)))) length--;
+  return first.slice(0, length).replace(/[\d_\s-]+$/, '');
+}

@@ -1,0 +1,111 @@
+import { fullMask, type Register } from '../../device/registers/types';
+import type { CodeStyle } from '../../plan/model/types';
+import { type Bits, bitsOf, type Machine } from '../machine/machine';
+
+/** Bits that are to be changed in one register, and how they may be reached. */
+export interface Change {
+  register: Register;
+  mask: number;
+  value: number;
+  setBy?: Register;
+  clearedBy?: Register;
+  /** A statement: it is carried out even where the register holds the value already. */
+  explicit: boolean;
+  /** A statement about the whole register: its value is written as it stands. */
+  whole?: boolean;
+}
+
+/** What an operation does, without who it is for. */
+export type RegisterStep =
+  | { kind: 'write'; register: Register; value: number }
+  | { kind: 'update'; register: Register; clear: number; set: number };
+
+/**
+ * How a register is driven, by what kind it is: the one place that decides. `held` is what the register is known to hold
+ * after the operations before. No step at all when nothing is left to be done.
+ */
+export function stepsFor(change: Change, machine: Machine, style: CodeStyle): RegisterStep[] {
+  const { register, mask, value } = change;
+  const { access } = register;
+  const one = (written: number): RegisterStep[] => [{ kind: 'write', register, value: written >>> 0 }];
+  switch (access.kind) {
+    case 'read-write':
+      return plain(change, register, bitsOf(machine, register), style);
+    case 'alias':
+      return register.target ? plain(change, register.target, bitsOf(machine, register.target), style) : [];
+    case 'write':
+      return writeOnly(change, bitsOf(machine, register));
+    case 'masked': {
+      if (change.whole) return one(value);
+      if (!change.explicit && holds(bitsOf(machine, register), mask, value)) return [];
+      // The upper half names the bits that are written: one store, nothing read, no other bit touched.
+      return one(mask * 2 ** (register.bits / 2) + (value & mask));
+    }
+    case 'set':
+    case 'clear':
+    case 'toggle':
+    case 'set-clear':
+    case 'act':
+    case 'strobe':
+      // Only the bits that are meant, and never what a read would show: each 1 acts.
+      return one(withAlways(register, change.whole ? value : value & mask));
+    case 'key':
+      return one(value);
+    case 'read':
+    case 'internal':
+      // Refused when the description is loaded; the machine reports the write.
+      return one(value);
+  }
+}
+
+const holds = (held: Bits, mask: number, value: number): boolean =>
+  (mask & ~(held.known & ~(held.value ^ value))) === 0;
+
+const withAlways = ({ always }: Register, value: number): number =>
+  always ? (value & ~always.mask) | always.value : value;
+
+/** A register that can be read and written; `store` is where its bits are, which for an alias is another register. */
+function plain(change: Change, store: Register, held: Bits, style: CodeStyle): RegisterStep[] {
+  const { register, setBy, clearedBy } = change;
+  const { always } = store;
+  const all = fullMask(store.bits);
+  const mask = (change.mask | (always?.mask ?? 0)) >>> 0;
+  const value = withAlways(store, change.value);
+  const flags = store.flagMask;
+  if (change.whole) return [{ kind: 'write', register, value: value >>> 0 }];
+  if (!change.explicit && holds(held, mask & ~flags, value) && (value & flags) === 0) return [];
+  // Flags are written 0 wherever nobody asks for them to be cleared; what is read only takes any value.
+  const free = flags | store.readOnlyMask;
+  const rest = all & ~mask & ~free;
+  const sole = rest === 0;
+  if (!sole && style === 'preserving' && !change.explicit && setBy && clearedBy)
+    return pair(change, setBy, clearedBy);
+  if ((rest & ~held.known) === 0) {
+    const kept = held.value & ~mask & ~flags & all;
+    return [{ kind: 'write', register, value: (kept | (value & mask)) >>> 0 }];
+  }
+  return [{ kind: 'update', register, clear: mask >>> 0, set: (value & mask) >>> 0 }];
+}
+
+/** Through registers that set and clear single bits: nothing is read, and no other bit touched. */
+function pair(change: Change, setBy: Register, clearedBy: Register): RegisterStep[] {
+  const high = (change.value & change.mask) >>> 0;
+  const low = (change.mask & ~change.value) >>> 0;
+  if (setBy === clearedBy)
+    return [{ kind: 'write', register: setBy, value: (low * 2 ** (setBy.bits / 2) + high) >>> 0 }];
+  return [
+    ...(high ? [{ kind: 'write' as const, register: setBy, value: high }] : []),
+    ...(low ? [{ kind: 'write' as const, register: clearedBy, value: low }] : []),
+  ];
+}
+
+/** What cannot be read is written whole; bits that nothing is known of get their reset value. */
+function writeOnly(change: Change, held: Bits): RegisterStep[] {
+  const { register, mask } = change;
+  const value = withAlways(register, change.value);
+  if (change.whole) return [{ kind: 'write', register, value: value >>> 0 }];
+  if (!change.explicit && holds(held, mask, value)) return [];
+  const known = (held.value & held.known) | (register.reset & ~held.known);
+  const rest = known & ~mask & fullMask(register.bits);
+  return [{ kind: 'write', register, value: withAlways(register, rest | (value & mask)) >>> 0 }];
+}

@@ -1,0 +1,111 @@
+import {
+  type Mode,
+  type PadSettings,
+  type SettingKey,
+  sameSettings,
+  settingTitle,
+} from '../../description/settings';
+import type { Pad, PadFunction } from '../../description/types';
+import { decodePad } from '../../device/decode';
+import { type Device, valuesOn } from '../../device/device';
+import { appliedKeys, canonical } from '../../device/fields/encode';
+import { type Contribution, contributionsOf } from '../../device/planned-pad';
+import type { Register } from '../../device/registers/types';
+
+/** What somebody tries on a pad: a use, perhaps a function, and values of settings. */
+export interface TrialWish {
+  mode: Mode;
+  signal?: string;
+  values: Partial<Record<SettingKey, string>>;
+}
+
+/** The bits that settings give, register by register, and what is read back out of them. */
+export interface SettingTrial {
+  settings: PadSettings;
+  /** Settings that mean something here, with the values the pad has. */
+  keys: { key: SettingKey; values: string[]; value: string }[];
+  contributions: Contribution[];
+  registers: { register: Register; mask: number; reset: number; value: number }[];
+}
+
+/** Functions of a pad that a mux code selects. */
+export const muxFunctions = (device: Device, pad: Pad): PadFunction[] =>
+  (device.functionsByPad.get(pad.id) ?? []).filter((fn) => fn.mux !== null);
+
+/** Settings → bits, by the part's recipe alone. Values that the pad does not have fall back to its first. */
+export function encodeTrial(device: Device, pad: Pad, wish: TrialWish): SettingTrial {
+  const { recipe } = device.description;
+  const functions = muxFunctions(device, pad);
+  const fn =
+    wish.mode === 'function'
+      ? (functions.find((one) => one.signal === wish.signal) ?? functions[0])
+      : undefined;
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const keys = appliedKeys(recipe, wish.mode, line).map((key) => {
+    const values = valuesOn(device, pad, key);
+    const wanted = wish.values[key];
+    return {
+      key,
+      values,
+      value: wanted !== undefined && values.includes(wanted) ? wanted : (values[0] ?? ''),
+    };
+  });
+  const chosen = Object.fromEntries(keys.map(({ key, value }) => [key, value]));
+  const settings = canonical(
+    recipe,
+    { values: { ...chosen, mode: wish.mode }, ...device.selection(fn) },
+    line,
+  );
+  const contributions = contributionsOf(device, { pad, fn, settings });
+  const registers = new Map<Register, { register: Register; mask: number; reset: number; value: number }>();
+  for (const one of contributions) {
+    const entry = registers.get(one.register) ?? {
+      register: one.register,
+      mask: 0,
+      reset: one.register.reset,
+      value: one.register.reset,
+    };
+    entry.mask = (entry.mask | one.mask) >>> 0;
+    entry.value = ((entry.value & ~one.mask) | one.value) >>> 0;
+    registers.set(one.register, entry);
+  }
+  return { settings, keys, contributions, registers: [...registers.values()] };
+}
+
+/** Register values → settings, in words; registers not given are at reset. */
+export function decodeTrial(
+  device: Device,
+  pad: Pad,
+  values: ReadonlyMap<Register, number>,
+): { settings: PadSettings[]; words: string } {
+  const held = new Map(values);
+  // What is written beside a register takes effect in it when it is taken over.
+  for (const { access, from, target } of device.registers.all) {
+    const taken = from && values.get(from);
+    if (access.kind === 'act' && target && taken !== undefined && !values.has(target))
+      held.set(target, taken);
+  }
+  const settings = decodePad(device, pad, (register) => held.get(register) ?? register.reset);
+  return { settings, words: settings.map((one) => settingsText(device, pad, one)).join(', or ') };
+}
+
+/** Whether the bits of a trial read back as what was tried. */
+export function readsBack(device: Device, pad: Pad, trial: SettingTrial): boolean {
+  const values = new Map(trial.registers.map(({ register, value }) => [register, value]));
+  const { settings } = decodeTrial(device, pad, values);
+  return settings.length === 1 && sameSettings(settings[0] as PadSettings, trial.settings);
+}
+
+/** "output, outputType push-pull, initial level high": only what means something under the use. */
+export function settingsText(device: Device, pad: Pad, settings: PadSettings): string {
+  const mode = settings.values.mode as Mode | undefined;
+  if (mode === undefined) return 'nothing';
+  const fn = muxFunctions(device, pad).find(
+    (one) => one.mux === settings.mux && (settings.signal === undefined || one.signal === settings.signal),
+  );
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const keys = appliedKeys(device.description.recipe, mode, line);
+  const words = [mode === 'function' ? `function ${fn?.signal ?? ''} (code ${settings.mux})` : mode];
+  for (const key of keys) words.push(`${settingTitle(key)} ${settings.values[key]}`);
+  return words.join(', ');
+}

@@ -1,0 +1,714 @@
+import {
+  fullMask,
+  type Guard,
+  heldBits,
+  type Register,
+  type RegisterMap,
+} from '../../device/registers/types';
+import type { Operation } from './operations';
+
+/**
+ * A register machine: it knows memory, registers as views of it, access kinds, guards, keys and delays, and nothing about
+ * settings. It can therefore contradict the encoder, which is the point of the proof.
+ *
+ * Every bit of memory is 0, 1, as it was before the first operation (or the opposite of that), or unknown. One run on such
+ * bits stands for runs from all the states that they can have had.
+ */
+export interface Machine {
+  map: RegisterMap;
+  /**
+   * By {@link Storage.word}: bits that are known, their values, and bits that nothing has changed. A bit that is not known but
+   * as it was is the opposite of what it was where its value is 1.
+   */
+  known: Int32Array;
+  value: Int32Array;
+  was: Int32Array;
+  /** Cycles that have passed at least. */
+  cycle: number;
+  /** For each key register how many keys of its sequence it may have seen, one bit for each number. */
+  keys: Map<Register, number>;
+  /** Values that are sure to have arrived in a following register at a later cycle. */
+  pending: Arrival[];
+  followers: Map<number, Register[]>;
+  /** Words that changed since somebody looked. */
+  changed: Set<number>;
+  /** Called when time alone has changed something. */
+  onArrival?: () => void;
+  /** While something is tried out: what words and keys were before. */
+  before?: Before;
+}
+
+/** Words that have changed, with known, value and was as they were; key registers likewise. */
+export interface Before {
+  words: Map<number, [known: number, value: number, was: number]>;
+  keys: Map<Register, number>;
+}
+
+/** Tries something out on a machine, which is afterwards as it was. */
+export function tryOut<T>(machine: Machine, work: (before: Before) => T): T {
+  const { cycle, pending, changed, before: outer } = machine;
+  const before: Before = { words: new Map(), keys: new Map() };
+  machine.before = before;
+  machine.changed = new Set();
+  machine.pending = [...pending];
+  try {
+    return work(before);
+  } finally {
+    for (const [word, [known, value, was]] of before.words) {
+      machine.known[word] = known;
+      machine.value[word] = value;
+      machine.was[word] = was;
+    }
+    for (const [key, seen] of before.keys) machine.keys.set(key, seen);
+    Object.assign(machine, { cycle, pending, changed, before: outer });
+  }
+}
+
+interface Arrival {
+  at: number;
+  register: Register;
+  bits: Bits;
+}
+
+/** Bits as the machine knows them; see {@link Machine}. */
+export interface Bits {
+  known: number;
+  value: number;
+  was: number;
+}
+
+/** `reset`: bits start with their reset values. `every`: every bit of every register is as it was, whatever that is. */
+export type Start = 'reset' | 'every';
+
+/** Why an operation had not, or perhaps not, the effect that it was written for. */
+export type Reason =
+  | 'guarded'
+  | 'locked'
+  | 'read-only'
+  | 'reserved'
+  | 'uncommitted'
+  | 'no-effect'
+  | 'unreadable'
+  | 'times-out';
+
+/** An operation that the hardware did not take, or may not have taken. */
+export interface Mishap {
+  reason: Reason;
+  register: Register;
+  /** Bits of the register that it is about. */
+  mask: number;
+  /** It happens in some of the states that are possible, not in all. */
+  perhaps: boolean;
+  /** What stood in the way. */
+  by?: { register: Register; bit?: number; wants?: 0 | 1 };
+}
+
+const followersOf = new WeakMap<RegisterMap, Map<number, Register[]>>();
+
+function followersIn(map: RegisterMap): Map<number, Register[]> {
+  let followers = followersOf.get(map);
+  if (!followers) {
+    followers = new Map();
+    for (const register of map.all) {
+      const word = register.follows?.kind === 'register' ? register.target?.storage?.word : undefined;
+      if (word !== undefined) followers.set(word, [...(followers.get(word) ?? []), register]);
+    }
+    followersOf.set(map, followers);
+  }
+  return followers;
+}
+
+interface StartImage {
+  known: Int32Array;
+  value: Int32Array;
+}
+
+const resetImages = new WeakMap<RegisterMap, StartImage>();
+
+function resetImage(map: RegisterMap): StartImage {
+  let image = resetImages.get(map);
+  if (!image) {
+    image = { known: new Int32Array(map.words), value: new Int32Array(map.words) };
+    for (const register of map.all) {
+      const { storage } = register;
+      // What levels the pads have is nobody's to say.
+      if (!storage || register.follows?.kind === 'pads') continue;
+      const given = fullMask(heldBits(register)) & ~register.unknownReset;
+      image.known[storage.word] = (image.known[storage.word] ?? 0) | (given << storage.shift);
+      image.value[storage.word] = (image.value[storage.word] ?? 0) | (register.reset << storage.shift);
+    }
+    resetImages.set(map, image);
+  }
+  return image;
+}
+
+export function createMachine(map: RegisterMap, start: Start = 'reset'): Machine {
+  const image = resetImage(map);
+  return {
+    map,
+    known: start === 'reset' ? image.known.slice() : new Int32Array(map.words),
+    value: start === 'reset' ? image.value.slice() : new Int32Array(map.words),
+    was: new Int32Array(map.words).fill(-1),
+    cycle: 0,
+    keys: new Map(
+      map.all.flatMap((register) =>
+        register.access.kind === 'key'
+          ? [[register, start === 'reset' ? 1 : 2 ** (register.access.keys.length + 1) - 1]]
+          : [],
+      ),
+    ),
+    pending: [],
+    followers: followersIn(map),
+    changed: new Set(),
+  };
+}
+
+/** A machine in the same state, that goes its own way from there. */
+export const copyMachine = (machine: Machine): Machine => ({
+  ...machine,
+  known: machine.known.slice(),
+  value: machine.value.slice(),
+  was: machine.was.slice(),
+  keys: new Map(machine.keys),
+  pending: [...machine.pending],
+  changed: new Set(),
+  onArrival: undefined,
+  before: undefined,
+});
+
+/** What is held in a register, without a bus access. */
+export function bitsOf(machine: Machine, register: Register): Bits {
+  const { storage } = register;
+  if (!storage) return { known: 0, value: 0, was: 0 };
+  const mask = fullMask(heldBits(register));
+  const { word, shift } = storage;
+  return {
+    known: (((machine.known[word] ?? 0) >>> shift) & mask) >>> 0,
+    value: (((machine.value[word] ?? 0) >>> shift) & mask) >>> 0,
+    was: (((machine.was[word] ?? 0) >>> shift) & mask) >>> 0,
+  };
+}
+
+/** One bit: 0 or 1, or undefined when that cannot be said. */
+export function bitOf(machine: Machine, register: Register, bit: number): 0 | 1 | undefined {
+  const { known, value } = bitsOf(machine, register);
+  if (((known >>> bit) & 1) === 0) return undefined;
+  return ((value >>> bit) & 1) as 0 | 1;
+}
+
+/** What a key register lets through: whether its lock is open, or whether that depends. */
+export function lockState(machine: Machine, key: Register): 'open' | 'shut' | 'perhaps' {
+  if (key.access.kind !== 'key') return 'open';
+  const seen = machine.keys.get(key) ?? 1;
+  const open = 2 ** key.access.keys.length;
+  if (seen === open) return 'open';
+  return (seen & open) !== 0 ? 'perhaps' : 'shut';
+}
+
+function setWord(machine: Machine, word: number, known: number, value: number, was: number): void {
+  const [k = 0, v = 0, w = 0] = [machine.known[word], machine.value[word], machine.was[word]];
+  if (k === known && v === value && w === was) return;
+  if (machine.before && !machine.before.words.has(word)) machine.before.words.set(word, [k, v, w]);
+  machine.known[word] = known;
+  machine.value[word] = value;
+  machine.was[word] = was;
+  machine.changed.add(word);
+}
+
+function setKey(machine: Machine, key: Register, seen: number): void {
+  const old = machine.keys.get(key) ?? 1;
+  if (machine.before && !machine.before.keys.has(key)) machine.before.keys.set(key, old);
+  machine.keys.set(key, seen);
+}
+
+/** Takes bits of a register to hold a value, as if it had been found out; they count as untouched. */
+export function assume(machine: Machine, register: Register, mask: number, value: number): void {
+  const { storage } = register;
+  if (!storage) return;
+  const { word, shift } = storage;
+  const bits = mask << shift;
+  const held = ((machine.value[word] ?? 0) & ~bits) | ((value << shift) & bits);
+  setWord(machine, word, (machine.known[word] ?? 0) | bits, held, machine.was[word] ?? 0);
+}
+
+/** Bits of a register that a write reaches, for sure and perhaps. */
+interface Taken {
+  sure: number;
+  perhaps: number;
+}
+
+/** Gives bits of a register a value. What is only perhaps written becomes unknown unless it held that already. */
+function put(machine: Machine, register: Register, mask: number, value: number, taken: Taken): void {
+  const { storage } = register;
+  if (!storage) return;
+  const { word, shift } = storage;
+  const v = value << shift;
+  let known = machine.known[word] ?? 0;
+  let held = machine.value[word] ?? 0;
+  let was = machine.was[word] ?? 0;
+  const sure = (mask & taken.sure) << shift;
+  const changed = sure & ~(known & ~(held ^ v));
+  known |= sure;
+  held = (held & ~sure) | (v & sure);
+  was &= ~changed;
+  const perhaps = (mask & taken.perhaps & ~taken.sure) << shift;
+  const lost = perhaps & ~(known & ~(held ^ v));
+  known &= ~lost;
+  held &= ~lost;
+  was &= ~lost;
+  setWord(machine, word, known, held, was);
+  follow(machine, word);
+}
+
+/** Turns bits of a register into their opposites. */
+function flip(machine: Machine, register: Register, mask: number, taken: Taken): void {
+  const { storage } = register;
+  if (!storage) return;
+  const { word, shift } = storage;
+  const sure = (mask & taken.sure) << shift;
+  const lost = (mask & taken.perhaps & ~taken.sure) << shift;
+  const known = machine.known[word] ?? 0;
+  const was = (machine.was[word] ?? 0) & ~(sure & known) & ~lost;
+  setWord(machine, word, known & ~lost, ((machine.value[word] ?? 0) ^ sure) & ~lost, was);
+  follow(machine, word);
+}
+
+/** Copies bits into a register from another place: what is as it was there is unknown here. */
+function copy(machine: Machine, register: Register, mask: number, from: Bits, taken: Taken): void {
+  put(machine, register, mask & from.known, from.value, taken);
+  const unknown = mask & ~from.known;
+  put(machine, register, unknown, 0, { sure: 0, perhaps: taken.sure | taken.perhaps });
+  put(machine, register, unknown, ~0, { sure: 0, perhaps: taken.sure | taken.perhaps });
+}
+
+function follow(machine: Machine, word: number): void {
+  for (const register of machine.followers.get(word) ?? []) {
+    if (register.follows?.kind !== 'register' || !register.target) continue;
+    const bits = bitsOf(machine, register.target);
+    const delay = register.follows.afterCycles;
+    if (delay === 0) arrive(machine, register, bits, true);
+    else {
+      // It may have arrived at any time from now on, and is sure to have when the delay is over.
+      arrive(machine, register, bits, false);
+      machine.pending.push({ at: machine.cycle + delay, register, bits });
+    }
+  }
+}
+
+/**
+ * What a followed register held arrives in the one that follows it. At the start nothing is under way, so a bit that is as it
+ * was in one is so in the other.
+ */
+function arrive(machine: Machine, register: Register, bits: Bits, sure: boolean): void {
+  const mask = fullMask(heldBits(register));
+  const { storage } = register;
+  if (!storage) return;
+  const own = bitsOf(machine, register);
+  const taken = sure ? { sure: mask, perhaps: mask } : { sure: 0, perhaps: mask };
+  const untouched = bits.was & ~bits.known & ~bits.value & own.was & ~own.known & ~own.value;
+  put(machine, register, bits.known, bits.value, taken);
+  copy(machine, register, mask & ~bits.known & ~untouched, { known: 0, value: 0, was: 0 }, taken);
+}
+
+/** Lets time pass: what follows with a delay catches up. */
+export function tick(machine: Machine, cycles: number): void {
+  machine.cycle += cycles;
+  if (machine.pending.length === 0) return;
+  const due = machine.pending.filter((one) => one.at <= machine.cycle).sort((a, b) => a.at - b.at);
+  if (due.length === 0) return;
+  machine.pending = machine.pending.filter((one) => one.at > machine.cycle);
+  for (const [position, arrival] of due.entries()) {
+    arrive(machine, arrival.register, arrival.bits, true);
+    // Later values may have arrived as well by now.
+    for (const later of [...due.slice(position + 1), ...machine.pending])
+      if (later.register === arrival.register) arrive(machine, later.register, later.bits, false);
+    machine.onArrival?.();
+  }
+}
+
+/** Which guards stand in the way: not open for sure, or not open for all we know. */
+function barred(machine: Machine, register: Register, access: 'read' | 'write'): Mishap | undefined {
+  let found: Mishap | undefined;
+  for (const guard of register.guards) {
+    if (guard.register === register || (access === 'read' && guard.stops === 'writes')) continue;
+    const mishap = throughGuard(machine, register, guard);
+    if (mishap && !mishap.perhaps) return mishap;
+    found ??= mishap;
+  }
+  if (access === 'read') return found;
+  for (const key of register.locks) {
+    const state = lockState(machine, key);
+    if (state === 'open') continue;
+    const mishap: Mishap = {
+      reason: 'locked',
+      register,
+      mask: fullMask(register.bits),
+      perhaps: state === 'perhaps',
+      by: { register: key },
+    };
+    if (!mishap.perhaps) return mishap;
+    found ??= mishap;
+  }
+  return found;
+}
+
+function throughGuard(machine: Machine, register: Register, guard: Guard): Mishap | undefined {
+  const state = bitOf(machine, guard.register, guard.bit);
+  if (state === guard.openAt) return undefined;
+  return {
+    reason: 'guarded',
+    register,
+    mask: fullMask(register.bits),
+    perhaps: state === undefined,
+    by: { register: guard.register, bit: guard.bit, wants: guard.openAt },
+  };
+}
+
+const ALL: Taken = { sure: -1, perhaps: -1 };
+const PERHAPS: Taken = { sure: 0, perhaps: -1 };
+
+/** Bits of a register that commit bits, read-only bits and a guard of its own let through. */
+function taken(machine: Machine, register: Register): Taken {
+  let sure = fullMask(register.bits) & ~register.readOnlyMask;
+  let perhaps = sure;
+  const { commit } = register;
+  if (commit) {
+    const { known, value } = bitsOf(machine, commit.register);
+    const [open, maybe] = [known & value, ~known];
+    for (let bit = 0; bit < register.bits; bit++) {
+      const at = Math.floor(bit / commit.bitsEach);
+      if (((open >>> at) & 1) === 0) sure &= ~(1 << bit);
+      if ((((open | maybe) >>> at) & 1) === 0) perhaps &= ~(1 << bit);
+    }
+  }
+  for (const guard of register.guards) {
+    if (guard.register !== register) continue;
+    // Shut from within: only the bit that opens it stays within reach.
+    const state = bitOf(machine, register, guard.bit);
+    if (state === guard.openAt) continue;
+    const own = 1 << guard.bit;
+    sure &= own;
+    if (state !== undefined) perhaps &= own;
+  }
+  return { sure, perhaps };
+}
+
+const both = (a: Taken, b: Taken): Taken => ({ sure: a.sure & b.sure, perhaps: a.perhaps & b.perhaps });
+
+/** Bits that were to change and may not have. */
+function refused(machine: Machine, register: Register, wanted: number, through: Taken): Mishap | undefined {
+  const lost = (wanted & ~through.sure) >>> 0;
+  if (lost === 0) return undefined;
+  const fixed = (lost & register.readOnlyMask) >>> 0;
+  const shut = register.guards.find((guard) => guard.register === register);
+  const base = { register, mask: lost, perhaps: (lost & ~through.perhaps) === 0 };
+  if (fixed !== 0) return { ...base, mask: fixed, reason: 'read-only', perhaps: false };
+  if (shut && bitOf(machine, register, shut.bit) !== shut.openAt)
+    return { ...base, reason: 'guarded', by: { register, bit: shut.bit, wants: shut.openAt } };
+  return { ...base, reason: 'uncommitted', ...(register.commit ? { by: register.commit } : {}) };
+}
+
+/** Bits of a register that a value would change, as far as one knows. */
+function differing(machine: Machine, register: Register, mask: number, value: number): number {
+  const held = bitsOf(machine, register);
+  return (mask & ~(held.known & ~(held.value ^ value)) & fullMask(heldBits(register))) >>> 0;
+}
+
+/** Writes a whole register. What the hardware did not take comes back. */
+export function writeRegister(machine: Machine, register: Register, value: number): Mishap[] {
+  tick(machine, 1);
+  const bar = barred(machine, register, 'write');
+  if (bar && !bar.perhaps) return [bar];
+  return [...(bar ? [bar] : []), ...act(machine, register, value, bar ? PERHAPS : ALL)];
+}
+
+/** A write that has come through guards and locks; `reach` says whether for sure. */
+function act(machine: Machine, register: Register, value: number, reach: Taken): Mishap[] {
+  const { access, always } = register;
+  const whole = (reason: Reason): Mishap[] => [
+    { reason, register, mask: fullMask(register.bits), perhaps: false },
+  ];
+  if (access.kind === 'read' || access.kind === 'internal') return whole('read-only');
+  if (access.kind === 'key') {
+    turnKey(machine, register, access.keys, value, reach);
+    return [];
+  }
+  if (always && (value & always.mask) >>> 0 !== always.value) return whole('reserved');
+  const target = register.target ?? register;
+  const behind = target === register ? undefined : barredBehind(machine, target);
+  if (behind && !behind.perhaps) return [{ ...behind, register }];
+  const sureness = behind ? PERHAPS : reach;
+  const own = both(taken(machine, register), sureness);
+  const through = target === register ? own : both(own, taken(machine, target));
+  const mishaps: Mishap[] = behind ? [{ ...behind, register }] : [];
+  const note = (mishap: Mishap | undefined): void => {
+    if (mishap && sureness !== PERHAPS) mishaps.push(mishap);
+  };
+  switch (access.kind) {
+    case 'strobe':
+      if (value === 0) return whole('no-effect');
+      break;
+    case 'set':
+    case 'clear': {
+      if (value === 0) return whole('no-effect');
+      const level = access.kind === 'set' ? -1 : 0;
+      note(refused(machine, register, differing(machine, target, value, level), through));
+      put(machine, target, value, level, through);
+      break;
+    }
+    case 'toggle':
+      if (value === 0) return whole('no-effect');
+      note(refused(machine, register, value, through));
+      flip(machine, target, value, through);
+      break;
+    case 'set-clear': {
+      const half = register.bits / 2;
+      const [high, low] = [value & fullMask(half), (value >>> half) & fullMask(half)];
+      if (value === 0) return whole('no-effect');
+      const lost = differing(machine, target, low & ~high, 0) | differing(machine, target, high, -1);
+      note(refused(machine, register, lost, through));
+      // Where both are asked for, setting wins.
+      put(machine, target, low & ~high, 0, through);
+      put(machine, target, high, -1, through);
+      break;
+    }
+    case 'masked': {
+      const mask = (value >>> (register.bits / 2)) & fullMask(register.bits / 2);
+      if (mask === 0) return whole('no-effect');
+      note(refused(machine, register, differing(machine, register, mask, value), through));
+      put(machine, register, mask, value, through);
+      break;
+    }
+    case 'act':
+      if (value === 0) return whole('no-effect');
+      if (register.from) copy(machine, target, value, bitsOf(machine, register.from), through);
+      note(refused(machine, register, value, through));
+      break;
+    case 'alias':
+      return [...mishaps, ...act(machine, target, value, through)];
+    default:
+      writeBits(machine, register, -1, value, through, note);
+  }
+  shutAfterOneWrite(machine, [...register.locks, ...(target === register ? [] : target.locks)]);
+  return mishaps;
+}
+
+/** Stores into a register's own bits; to a flag, 1 is a word to go. */
+function writeBits(
+  machine: Machine,
+  register: Register,
+  mask: number,
+  value: number,
+  through: Taken,
+  note: (mishap: Mishap | undefined) => void,
+): void {
+  const flags = register.flagMask & mask & value;
+  const plain = mask & ~register.flagMask & fullMask(register.bits);
+  // Written whole, what is read only goes along; it is not what the write is for, unless nothing else is there.
+  const wanted =
+    mask === -1 && (plain & ~register.readOnlyMask) !== 0 ? plain & ~register.readOnlyMask : plain;
+  note(refused(machine, register, differing(machine, register, wanted, value) | flags, through));
+  put(machine, register, plain, value, through);
+  put(machine, register, flags, 0, through);
+}
+
+/** A lock of the register that is acted on holds for those that act on it. */
+function barredBehind(machine: Machine, target: Register): Mishap | undefined {
+  const state = target.locks.map((key) => ({ key, state: lockState(machine, key) }));
+  const shut = state.find((one) => one.state === 'shut') ?? state.find((one) => one.state === 'perhaps');
+  if (!shut) return undefined;
+  return {
+    reason: 'locked',
+    register: target,
+    mask: fullMask(target.bits),
+    perhaps: shut.state === 'perhaps',
+    by: { register: shut.key },
+  };
+}
+
+function turnKey(machine: Machine, register: Register, keys: number[], value: number, reach: Taken): void {
+  const before = machine.keys.get(register) ?? 1;
+  let after = reach === PERHAPS ? before : 0;
+  for (let seen = 0; seen <= keys.length; seen++) {
+    if (((before >>> seen) & 1) === 0) continue;
+    // A wrong value closes what was open; the first key of the sequence may start it anew.
+    const next = seen < keys.length && keys[seen] === value ? seen + 1 : keys[0] === value ? 1 : 0;
+    after |= 1 << next;
+  }
+  setKey(machine, register, after);
+}
+
+/** A key that is good for one write is used up. */
+function shutAfterOneWrite(machine: Machine, locks: readonly Register[]): void {
+  for (const key of locks) if (key.access.kind === 'key' && key.access.once) setKey(machine, key, 1);
+}
+
+const NOTHING: Bits = { known: 0, value: 0, was: 0 };
+
+/** What the bus reads, and what stood in the way. */
+export function readRegister(machine: Machine, register: Register): { bits: Bits; mishaps: Mishap[] } {
+  tick(machine, 1);
+  const bar = barred(machine, register, 'read');
+  if (bar) return { bits: bar.perhaps ? NOTHING : { known: -1, value: 0, was: 0 }, mishaps: [bar] };
+  switch (register.access.kind) {
+    case 'write':
+    case 'key':
+    case 'act':
+    case 'strobe':
+    case 'internal':
+      return {
+        bits: { known: -1, value: 0, was: 0 },
+        mishaps: [{ reason: 'unreadable', register, mask: fullMask(register.bits), perhaps: false }],
+      };
+    case 'set':
+    case 'clear':
+    case 'toggle':
+    case 'set-clear':
+    case 'alias':
+      return { bits: register.target ? bitsOf(machine, register.target) : NOTHING, mishaps: [] };
+    default:
+      return { bits: bitsOf(machine, register), mishaps: [] };
+  }
+}
+
+/** The register whose bits an access to this one changes. */
+export const storeOf = (register: Register): Register =>
+  register.access.kind === 'read-write' || register.access.kind === 'masked'
+    ? register
+    : (register.target ?? register);
+
+/** Reads, changes some bits, writes: what was read goes back as it was, but for flags, to which 0 is written. */
+function update(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
+  const { register } = operation;
+  if (!operation.shadow) {
+    const { mishaps } = readRegister(machine, register);
+    // What cannot be read cannot go back as it was.
+    if (mishaps.length > 0) {
+      tick(machine, 1);
+      return mishaps;
+    }
+  }
+  tick(machine, 1);
+  const store = register.access.kind === 'alias' ? storeOf(register) : register;
+  const behind = store === register ? undefined : barredBehind(machine, store);
+  const bar = barred(machine, register, 'write') ?? (behind ? { ...behind, register } : undefined);
+  if (bar && !bar.perhaps) return [bar];
+  const through = both(both(taken(machine, register), taken(machine, store)), bar ? PERHAPS : ALL);
+  const mishaps: Mishap[] = bar ? [bar] : [];
+  const note = (mishap: Mishap | undefined): void => {
+    if (mishap && !bar) mishaps.push(mishap);
+  };
+  const mask = operation.kind === 'flip' ? operation.mask : operation.clear | operation.set;
+  const wrong = reservedBits(machine, register, store, mask, operation.kind === 'flip' ? 0 : operation.set);
+  if (wrong) mishaps.push(wrong);
+  if (wrong && !wrong.perhaps) return mishaps;
+  if (operation.kind === 'flip') {
+    note(refused(machine, register, mask, through));
+    flip(machine, store, mask, through);
+  } else writeBits(machine, store, mask, operation.set, through, note);
+  shutAfterOneWrite(machine, [...register.locks, ...(store === register ? [] : store.locks)]);
+  return mishaps;
+}
+
+/** Whether reserved bits, put back as they were or given a value, are not what every write must give them. */
+function reservedBits(
+  machine: Machine,
+  register: Register,
+  store: Register,
+  mask: number,
+  set: number,
+): Mishap | undefined {
+  const { always } = store;
+  if (!always) return undefined;
+  const held = bitsOf(machine, store);
+  const given = mask & always.mask & (set ^ always.value);
+  const kept = always.mask & ~mask;
+  const open = kept & ~(held.known & ~(held.value ^ always.value));
+  if (given === 0 && open === 0) return undefined;
+  const surely = given !== 0 || (kept & held.known & (held.value ^ always.value)) !== 0;
+  return { reason: 'reserved', register, mask: fullMask(register.bits), perhaps: !surely };
+}
+
+/** Flips bits by way of two registers: those that are 1 through the one that clears, the others through the one that sets. */
+function flipThrough(
+  machine: Machine,
+  operation: Extract<Operation, { kind: 'flip' }>,
+  through: { set: Register; clear: Register },
+): Mishap[] {
+  const { register, mask } = operation;
+  const { mishaps } = readRegister(machine, register);
+  if (mishaps.length > 0) return mishaps;
+  tick(machine, 1);
+  const found: Mishap[] = [];
+  let reach = ALL;
+  for (const way of new Set([through.set, through.clear])) {
+    const bar = barred(machine, way, 'write') ?? barredBehind(machine, register);
+    if (bar) found.push(bar);
+    reach = both(reach, bar ? PERHAPS : taken(machine, way));
+  }
+  const way = both(reach, taken(machine, register));
+  if (found.length === 0) {
+    const lost = refused(machine, register, mask, way);
+    if (lost) found.push(lost);
+  }
+  flip(machine, register, mask, way);
+  return found;
+}
+
+/** Does one operation, and says what the hardware did not take. */
+export function perform(machine: Machine, operation: Operation): Mishap[] {
+  switch (operation.kind) {
+    case 'wait':
+      tick(machine, operation.cycles);
+      return [];
+    case 'await':
+      return awaitBits(machine, operation);
+    case 'write':
+      return writeRegister(machine, operation.register, operation.value);
+    case 'update':
+      return update(machine, operation);
+    case 'flip':
+      return operation.through
+        ? flipThrough(machine, operation, operation.through)
+        : operation.register.access.kind === 'masked'
+          ? flipThrough(machine, operation, { set: operation.register, clear: operation.register })
+          : update(machine, operation);
+  }
+}
+
+/**
+ * Reads until bits have a value, at most so many times. It may end as soon as they can have it; it must end, in every state,
+ * within the bound.
+ */
+function awaitBits(machine: Machine, operation: Extract<Operation, { kind: 'await' }>): Mishap[] {
+  const { register, mask, value, cycles } = operation;
+  const shown = register.target && register.access.kind !== 'read' ? register.target : register;
+  const first = readRegister(machine, register);
+  if (first.mishaps.length > 0) return first.mishaps;
+  const matches = ({ known, value: held }: Bits): 'yes' | 'no' | 'perhaps' => {
+    if ((known & mask & (held ^ value)) !== 0) return 'no';
+    return (known & mask) === mask ? 'yes' : 'perhaps';
+  };
+  let spent = 0;
+  let state = matches(first.bits);
+  while (state === 'no' && spent < cycles) {
+    spent++;
+    state = matches(readRegister(machine, register).bits);
+  }
+  if (state === 'yes') return [];
+  const late: Mishap = {
+    reason: 'times-out',
+    register,
+    mask,
+    perhaps: state === 'perhaps',
+  };
+  if (state === 'no') return [late];
+  // It may be over now. Does it end in the other case, too?
+  const other = copyMachine(machine);
+  while (state === 'perhaps' && spent < cycles) {
+    spent++;
+    state = matches(readRegister(other, register).bits);
+  }
+  assume(machine, shown, mask, value);
+  return state === 'yes' ? [] : [late];
+}

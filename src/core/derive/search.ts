@@ -1,0 +1,96 @@
+import { offerOf } from '../device/offers';
+import { labelsByPad } from '../plan/labels';
+import type { NetId } from '../plan/model/types';
+import type { Derived } from './derive';
+
+/** One thing that a search found, and what selecting it selects. */
+export interface Hit {
+  kind: 'net' | 'pad';
+  id: NetId | string;
+  title: string;
+  /** Why it was found: role, signal, pin, alias. */
+  detail: string;
+  rank: number;
+}
+
+const LIMIT = 40;
+
+/** Finds nets, pads, pins, signals and aliases by any part of their names; exact and leading matches first. */
+export function search(derived: Derived, text: string): Hit[] {
+  const wanted = text.trim().toLowerCase();
+  if (wanted === '') return [];
+  const { device, pkg, plan } = derived;
+  const hits: Hit[] = [];
+  const labels = labelsByPad(plan);
+  for (const one of derived.resolved) {
+    const { net } = one;
+    const circuit = plan.circuits.find((candidate) => candidate.id === net.circuit)?.name ?? '';
+    const rank = best(wanted, [
+      net.name,
+      one.fn?.signal ?? '',
+      net.note ?? '',
+      circuit,
+      ...Object.values(net.far ?? {}),
+    ]);
+    if (rank === undefined) continue;
+    const seat = net.placement ? `on ${net.placement.pad}` : 'not placed';
+    const detail = [circuit, one.fn?.signal, seat].filter(Boolean).join(' · ');
+    hits.push({ kind: 'net', id: net.id, title: net.name, detail, rank });
+  }
+  const pins = device.pinsOf.get(pkg.id);
+  for (const pad of device.description.pads) {
+    const numbers = pins?.get(pad.id) ?? [];
+    const offered = offerOf(device, pkg)
+      .of(pad.id)
+      .filter((fn) => fn.signal.toLowerCase().includes(wanted));
+    const label = labels.get(pad.id);
+    const names = [
+      pad.id,
+      ...(pad.aliases ?? []),
+      ...(label === undefined ? [] : [label]),
+      ...(numbers.length === 1 ? numbers : []),
+    ];
+    const own = best(wanted, names);
+    const rank =
+      own ??
+      (offered.length > 0
+        ? 3 +
+          (best(
+            wanted,
+            offered.map((fn) => fn.signal),
+          ) ?? 0)
+        : undefined);
+    if (rank === undefined) continue;
+    const seats = derived.byPad.get(pad.id) ?? [];
+    const nets = seats.map((one) => one.net.name).join(', ');
+    const detail = [
+      numbers.length > 0 ? `pin ${numbers.join(', ')}` : 'not in this package',
+      pad.aliases?.join(', '),
+      label,
+      own === undefined ? offered.map((fn) => fn.signal).join(', ') : undefined,
+      nets || (pad.kind === 'io' ? 'free' : pad.kind),
+    ]
+      .filter(Boolean)
+      .join(' · ');
+    // Found by what it could carry: first where that is, then where it can be had for nothing.
+    const carries = seats.some((one) => one.fn?.signal.toLowerCase().includes(wanted));
+    const cost =
+      own !== undefined || carries
+        ? 0
+        : (numbers.length === 0 ? 0.4 : 0) + (pad.boot ? 0.2 : 0) + (seats.length > 0 ? 0.1 : 0) + 0.05;
+    hits.push({ kind: 'pad', id: pad.id, title: pad.id, detail, rank: rank + cost });
+  }
+  return hits.sort((a, b) => a.rank - b.rank).slice(0, LIMIT);
+}
+
+/** 0 for the whole name, 1 for its beginning, 2 for any part of it; undefined for none. */
+function best(wanted: string, names: readonly string[]): number | undefined {
+  let rank: number | undefined;
+  for (const name of names) {
+    const at = name.toLowerCase().indexOf(wanted);
+    if (at < 0) continue;
+    const found = at > 0 ? 2 : name.length === wanted.length ? 0 : 1;
+    if (rank === undefined || found < rank) rank = found;
+  }
+  return rank;
+}

@@ -1,0 +1,222 @@
+import { ExpressionError, evaluate, variablesOf } from '../../description/language/expression';
+import type { LineWord } from '../../description/recipe';
+import { type Mode, SETTING_KEYS, type SettingKey } from '../../description/settings';
+import type { Pad, PadFunction } from '../../description/types';
+import { product } from '../../device/decode';
+import { type Device, valuesOn } from '../../device/device';
+import { appliedKeys, canonical, matchRow } from '../../device/fields/encode';
+
+/** What a field says under a meaning: a value, or any, where it only selects which of several things is meant. */
+export interface FieldMeaning {
+  value: number;
+  /** The value says which function or which line, not what the pad is. */
+  selects: boolean;
+  any: boolean;
+  /** Where it selects a function: the values that select one of the pad's; absent where that is said elsewhere. */
+  values?: readonly number[];
+  /** It only says where a peripheral listens; what drives the pad does not depend on it. */
+  listens: boolean;
+}
+
+/** Something that the registers can make of a pad: settings, with the function left open. */
+export interface Meaning {
+  mode: Mode;
+  line?: LineWord;
+  values: Readonly<Partial<Record<SettingKey, string>>>;
+  applies: ReadonlySet<SettingKey>;
+  fields: ReadonlyMap<string, FieldMeaning>;
+  /** Of a function: apart from what selects, the fields say the same as for some other use. */
+  alike: boolean;
+}
+
+/** A pad's output stage is on: it drives, by its latch or by a function. */
+export const drives = (one: Pick<Meaning, 'mode' | 'line'>): boolean =>
+  one.mode === 'output' || (one.mode === 'function' && (one.line === 'out' || one.line === 'both'));
+
+interface Memory {
+  perPad: boolean;
+  lists: Map<string, Meanings>;
+  byPad: Map<string, Meanings>;
+}
+
+export interface Meanings {
+  /** Names the list; equal for pads that mean the same. */
+  key: string;
+  list: Meaning[];
+  /** For each edge or level that can interrupt the fields that alone decide whether it does. */
+  noticing: ReadonlyMap<string, string[]>;
+  /** Fields whose values under meanings that drive differ from all values under those that do not. */
+  driving: { field: string; values: ReadonlySet<number> }[];
+}
+
+const memories = new WeakMap<Device, Memory>();
+
+/** All that the registers can make of a pad. Pads of a class mean alike, unless values depend on more of the pad. */
+export function meaningsOf(device: Device, pad: Pad): Meanings {
+  let memory = memories.get(device);
+  if (!memory) {
+    const perPad = device.rules.some((rule) =>
+      rule.rows.some(
+        (row) =>
+          row.result !== 'keep' &&
+          [...variablesOf(row.result)].some((name) =>
+            /^([bpn]|(pad|port|fn|signal|peripheral)\..*)$/.test(name),
+          ),
+      ),
+    );
+    memory = { perPad, lists: new Map(), byPad: new Map() };
+    memories.set(device, memory);
+  }
+  const known = memory.byPad.get(pad.id);
+  if (known) return known;
+  const lines = linesOf(device, pad);
+  const key = `${memory.perPad ? pad.id : pad.class} ${linesKey(lines)}`;
+  let found = memory.lists.get(key);
+  if (!found) {
+    const list = listMeanings(device, pad, lines);
+    found = {
+      key,
+      list,
+      noticing: noticingFields(device, list),
+      driving: drivingFields(device, list),
+    };
+    memory.lists.set(key, found);
+  }
+  memory.byPad.set(pad.id, found);
+  return found;
+}
+
+/** A pad's functions that a code selects, by the direction of their lines. */
+function linesOf(device: Device, pad: Pad): Map<LineWord, PadFunction[]> {
+  const lines = new Map<LineWord, PadFunction[]>();
+  for (const fn of device.functionsByPad.get(pad.id) ?? []) {
+    const line = device.lineOf(fn.signal)?.direction;
+    if (fn.mux !== null && line !== undefined) lines.set(line, [...(lines.get(line) ?? []), fn]);
+  }
+  return lines;
+}
+
+/** Functions by direction and code: pads for which this is the same mean alike. */
+const linesKey = (lines: ReadonlyMap<LineWord, PadFunction[]>): string =>
+  [...lines]
+    .map(([line, functions]) => `${line} ${[...new Set(functions.map((fn) => fn.mux))].sort().join(',')}`)
+    .sort()
+    .join(';');
+
+function listMeanings(device: Device, pad: Pad, lines: Map<LineWord, PadFunction[]>): Meaning[] {
+  const { recipe } = device.description;
+  const modes = (recipe.settings.mode ? valuesOn(device, pad, 'mode') : []) as Mode[];
+  const list: Meaning[] = [];
+  for (const mode of modes) {
+    const variants: (readonly [LineWord, PadFunction[]] | undefined)[] =
+      mode === 'function' ? [...lines] : [undefined];
+    for (const variant of variants) {
+      const line = variant?.[0];
+      const applies = new Set(appliedKeys(recipe, mode, line));
+      const keys = SETTING_KEYS.filter((key) => key !== 'mode' && applies.has(key) && recipe.settings[key]);
+      for (const chosen of product(keys, (key) => valuesOn(device, pad, key))) {
+        const { values } = canonical(recipe, { values: { ...chosen, mode }, mux: null }, line);
+        const fields = fieldsOf(device, pad, variant?.[1] ?? [], values, line);
+        if (fields) list.push({ mode, ...(line ? { line } : {}), values, applies, fields, alike: false });
+      }
+    }
+  }
+  const ofMode = new Set(
+    device.rules
+      .filter((rule) => rule.from.includes('mode') || rule.from.includes('line'))
+      .map((rule) => rule.field),
+  );
+  const others = list.filter((one) => one.mode !== 'function');
+  for (const one of list) {
+    if (one.mode === 'function') one.alike = others.some((other) => saysTheSame(one, other, ofMode));
+  }
+  return list;
+}
+
+/** Whether what a function's fields say about the use, but for what selects it, is what another meaning's fields say. */
+const saysTheSame = (one: Meaning, other: Meaning, ofMode: ReadonlySet<string>): boolean =>
+  [...one.fields].every(
+    ([id, said]) => said.any || !ofMode.has(id) || other.fields.get(id)?.value === said.value,
+  );
+
+function fieldsOf(
+  device: Device,
+  pad: Pad,
+  functions: readonly PadFunction[],
+  values: Meaning['values'],
+  line: LineWord | undefined,
+): Map<string, FieldMeaning> | undefined {
+  const fields = new Map<string, FieldMeaning>();
+  for (const rule of device.rules) {
+    const row = matchRow(rule, values, line);
+    if (!row) return undefined;
+    if (row.result === 'keep') continue;
+    const names = [...variablesOf(row.result)];
+    const away = device.fields.get(rule.field)?.needsFunction === true;
+    const ofFunction = away || names.some((name) => /^(m|fn\.|signal\.|peripheral\.)/.test(name));
+    try {
+      const expression = row.result;
+      const valueFor = (fn: PadFunction | undefined): number =>
+        evaluate(expression, device.scopeOf({ pad, ...(fn ? { fn } : {}) }));
+      fields.set(rule.field, {
+        value: ofFunction ? 0 : valueFor(functions[0]),
+        selects: names.length > 0 || ofFunction,
+        any: ofFunction,
+        ...(ofFunction && !away ? { values: [...new Set(functions.map(valueFor))] } : {}),
+        listens: away && matchRow(rule, values, 'out')?.result === 'keep',
+      });
+    } catch (error) {
+      if (!(error instanceof ExpressionError)) throw error;
+      return undefined;
+    }
+  }
+  return fields;
+}
+
+const EDGES: Record<string, readonly string[]> = {
+  rising: ['rising'],
+  falling: ['falling'],
+  both: ['rising', 'falling'],
+  change: ['rising', 'falling'],
+};
+
+/** The edges and levels that a value of the interrupt setting stands for. */
+export const edgesOf = (value: string | undefined): readonly string[] =>
+  value === undefined ? [] : (EDGES[value] ?? [value]);
+
+function noticingFields(device: Device, list: readonly Meaning[]): Map<string, string[]> {
+  const found = new Map<string, string[]>();
+  const values = device.description.recipe.settings.trigger ?? [];
+  const fields = device.rules.filter((rule) => rule.from.includes('trigger')).map((rule) => rule.field);
+  for (const edge of new Set(values.slice(1).flatMap(edgesOf))) {
+    const deciding = fields.filter((field) => {
+      const [on, off] = [new Set<number>(), new Set<number>()];
+      for (const one of list) {
+        const said = one.applies.has('trigger') ? one.fields.get(field) : undefined;
+        if (!said || said.selects) continue;
+        const notices = one.values.trigger !== values[0] && edgesOf(one.values.trigger).includes(edge);
+        (notices ? on : off).add(said.value);
+      }
+      return on.size > 0 && ![...on].some((value) => off.has(value));
+    });
+    found.set(edge, deciding);
+  }
+  return found;
+}
+
+function drivingFields(device: Device, list: readonly Meaning[]): Meanings['driving'] {
+  const found: Meanings['driving'] = [];
+  for (const { field } of device.rules) {
+    const driven = new Set<number>();
+    const idle = new Set<number>();
+    let clear = true;
+    for (const one of list) {
+      const said = one.fields.get(field);
+      if (!said || said.any) clear = false;
+      else (drives(one) ? driven : idle).add(said.value);
+    }
+    if (clear && driven.size > 0 && idle.size > 0 && ![...driven].some((value) => idle.has(value)))
+      found.push({ field, values: driven });
+  }
+  return found;
+}

@@ -1,0 +1,65 @@
+import { readFileSync } from 'node:fs';
+import { expectOk } from '@/testing/frost-guard';
+import { smallPart } from '@/testing/small-part';
+import { loadDevice } from '../device/compile/compile';
+import { parseDevice, readRecipeFile } from '../import/compose/device-files';
+import { fingerprintOfDescription } from './fingerprint';
+import { migrateCorrections, migrateDescription, spelledFirst } from './migrations';
+import type { DeviceDescription } from './types';
+
+const part = (): DeviceDescription => {
+  const made = JSON.parse(JSON.stringify(smallPart({}))) as DeviceDescription;
+  made.padClasses = {
+    ...made.padClasses,
+    std: {
+      title: 'standard',
+      bySpeed: { fast: { highestHertz: 1 } },
+      lacks: [{ setting: 'outputType', values: ['open-drain'], why: 'w' }],
+    },
+  };
+  return made;
+};
+
+test('a recipe file of the first format is read in the trade’s words', () => {
+  const text = readFileSync('src/testing/first-formats/velm-v3.recipe.json', 'utf8');
+  expect(text).toMatch(/"use"/);
+  const file = expectOk(readRecipeFile({ name: 'recipe.json', text }));
+  expect(Object.keys(file.recipe.settings)).toContain('mode');
+  expect(JSON.stringify(file.recipe.encode.map((rule) => rule.from))).not.toMatch(
+    /"(use|buffer|slew|threshold)"/,
+  );
+  expect(file.packages[0]?.shape).toMatchObject({ pins: 100 });
+});
+
+test('a description of the first format is today’s, and is the same part', () => {
+  const old = spelledFirst(part()) as Record<string, never>;
+  expect(JSON.stringify(old)).toMatch(/"terminals".*"bySlew".*"use"/s);
+  const read = expectOk(parseDevice('old.json', JSON.stringify(old)));
+  expect(read).toEqual(part());
+  // The fingerprint is what the first format gave it: plans stay on their description.
+  expect(fingerprintOfDescription(read)).toBe(fingerprintOfDescription(part()));
+  expect(expectOk(loadDevice(read)).fingerprint).toBe(fingerprintOfDescription(part()));
+});
+
+test('a description of today stays as it is', () => {
+  const now = part();
+  expect(migrateDescription(now)).toBe(now);
+});
+
+test('names that users gave are not touched: a field called "use", a note "terminals"', () => {
+  const old = {
+    format: 'mavrek-device/1',
+    notes: { terminals: 'buffer' },
+    recipe: { fields: { use: { in: 'threshold' } } },
+  };
+  expect(migrateDescription(old)).toEqual({ ...old, format: 'mavrek-device/2' });
+});
+
+test('corrections by themselves', () => {
+  const list = [{ what: ['terminal', 'q100', '3'] }, { what: ['pad', 'terminal', 'kind'] }];
+  expect(migrateCorrections(list)).toEqual([
+    { what: ['pin', 'q100', '3'] },
+    { what: ['pad', 'terminal', 'kind'] },
+  ]);
+  expect(migrateCorrections('none')).toBe('none');
+});

@@ -1,0 +1,169 @@
+import type { Mode, SettingKey } from './settings';
+import type { Source } from './source';
+
+/**
+ * A recipe as written by a user: *registers* say what exists and how it behaves, *fields* say where, *encode* says what,
+ * *stages* say when. All positions and values are expressions of the little language in `expression.ts`.
+ */
+export interface RecipeSource {
+  endian: 'little' | 'big';
+  /** What the two address views are called, when the document's addresses are not the CPU's. */
+  addresses?: { document: string; cpu: string };
+  /** The settings this part has and their values, the first being the one a pad has when nobody asks for another. */
+  settings: Partial<Record<SettingKey, string[]>>;
+  /** Which settings mean something under which use; the others are encoded with their first value. */
+  applies: Partial<Record<Mode | FunctionMode, SettingKey[]>>;
+  /** Port name → its numeric columns, in port order (`p` is the index in this list). */
+  ports: Record<string, Record<string, number>>;
+  registers: {
+    blocks: BlockSource[];
+    guards?: GuardSource[];
+  };
+  fields: Record<string, FieldSource>;
+  /** Fields through which the application drives and reads a pad. */
+  access: { latch?: string; level?: string };
+  encode: EncodeSource[];
+  stages: StageSource[];
+  /** What must never be, not for one operation. */
+  invariants?: InvariantSource[];
+  /** Values a setting may have for a moment, besides what it was and what it becomes; `*` for any. */
+  between?: Partial<Record<SettingKey, string[]>>;
+}
+
+/** A function by the direction of its line, where that decides which settings mean something. */
+export type FunctionMode = `function ${LineWord}`;
+export const LINE_WORDS = ['in', 'out', 'both', 'analog'] as const;
+export type LineWord = (typeof LINE_WORDS)[number];
+
+/** What value tables can look at: the settings, and `line`, the direction of the chosen function (`none` without one). */
+export type EncodeKey = SettingKey | 'line';
+
+export interface BlockSource {
+  id: string;
+  /** One instance for each port, pad, peripheral or signal; a single one when absent. */
+  each?: 'port' | 'pad' | 'peripheral' | 'signal';
+  /** Only instances that have this column (`signal.sel`); without it, all. */
+  has?: string;
+  /** CPU address in bytes. */
+  base: string;
+  /** The same address as the document prints it (I/O space, bus offset); absent when they agree. */
+  document?: string;
+  /** Prefix of register names; `{port}`, `{pad}`, `{peripheral}`, `{signal}` are filled in. Default: the block id. */
+  name?: string;
+  registers: RegisterSource[];
+  source?: Source;
+}
+
+export interface RegisterSource {
+  id: string;
+  /** Bytes from the block's base; may use `i`, the index in an array of `count` registers. */
+  offset: string;
+  bits: 8 | 16 | 32;
+  count?: number;
+  /** Which of the `count` registers a field lands in. */
+  index?: string;
+  /** Value after reset: one for all, or by port/pad/… name with `*` for the rest. For arrays: a list, one each. */
+  reset?: ResetSource;
+  /**
+   * How the register behaves, in words: `read-write` (default), `read`, `write`, `set of R`, `clear of R`, `toggle of R`,
+   * `set and clear of R` (ones in the lower half set bits of R, ones in the upper half clear them), `alias of R` (the same
+   * register at a second address), `strobe` (writing 1 starts something; nothing is held, and it reads as 0),
+   * `masked` (upper half of the word says which bits of the lower half are written),
+   * `key K [then K2] opens R1, R2 [once]` (a register beside it, `BLOCK.R`, or `BLOCK.*`; `once` shuts after one write),
+   * `act copies A to B` (each 1 written copies that bit of A to B), `internal` (state that the bus does not reach).
+   */
+  access?: string;
+  /** For read registers: `pads [inverted [by R]]` (levels at the pads) or `R [after N cycles]`. */
+  follows?: string;
+  /** Registers at the same addresses on purpose: parts of a word, or what is read and what is written at one address. */
+  overlaps?: string;
+  /** Flags beside plain bits: writing 1 to one of these bits clears it, writing 0 leaves it. */
+  'cleared by one'?: string;
+  /** Bits that ignore writes. */
+  readOnly?: string;
+  /** Reserved bits that every write must give a value, `V in MASK`; a write that does not is ignored. */
+  always?: string;
+  /**
+   * Commit bits: `R` or `R by N`. Bits of this register take a write only where R holds a 1: bit for bit, or N bits of
+   * this register for each bit of R.
+   */
+  'writable where'?: string;
+  /** The bus reaches the register in pieces of this width only; which half comes first is the part's endianness. */
+  'accessed by'?: 8 | 16;
+  title?: string;
+  source?: Source;
+}
+
+/** A value, `unknown`, or `V unknown in MASK` where the document gives no reset value for some bits. */
+export type ResetSource = string | Record<string, string | string[]>;
+
+/**
+ * What must be so after every operation, of every pad: a condition over the pad's fields. `never` must not come true;
+ * `steady` names fields that must not change while the condition `while` holds.
+ */
+export interface InvariantSource {
+  never?: string;
+  steady?: string[];
+  while?: string;
+  why?: string;
+}
+
+export interface GuardSource {
+  /** Accesses to this block have no effect while the guard is closed. */
+  block: string;
+  /** Only these registers of the block; all when absent. */
+  registers?: string[];
+  /** A register bit that must be 1, e.g. `GATE.READY bit port.gate`, or one that must be 0: `HOLD.ON bit 3 = 0`. */
+  'open when': string;
+  /** `writes`: reading works while the guard is closed. */
+  stops?: 'writes';
+}
+
+export interface FieldPartSource {
+  in: string;
+  /** Index of the lowest bit. */
+  at: string;
+  /** Width in bits, 1–8 (up to 32 for whole words). */
+  bits: number;
+}
+
+export interface FieldSource extends Partial<FieldPartSource> {
+  /** A field split over several places, lowest bits first; used instead of in/at/bits. */
+  parts?: FieldPartSource[];
+  'set by'?: string;
+  'cleared by'?: string;
+  'toggled by'?: string;
+  /** Written in this register and taken over from there into the one it is read in (see `act`). */
+  through?: string;
+  /** Several pads may write this field when they agree (a route group that moves an instance as a whole). */
+  shared?: boolean;
+}
+
+export interface EncodeSource {
+  field: string;
+  from: EncodeKey[];
+  /**
+   * Rows in order, first match wins. A key holds one word per setting of `from`, a word being a value, several joined
+   * with `|`, or `*`; a single `*` matches all. A value is a number, an expression, or "keep": leave the field alone.
+   */
+  table: Record<string, number | string>;
+}
+
+/** Whether the recipe says which bits realise the settings. Without that, nets can be placed, but no code generated. */
+export const hasRecipe = (recipe: RecipeSource): boolean => recipe.encode.length > 0;
+
+export interface StageSource {
+  id: string;
+  title?: string;
+  /** Why this stage stands where it does; printed as a comment in the generated code. */
+  why?: string;
+  /** Statements run once, for every port in use, or for every planned pad. */
+  per?: 'device' | 'port' | 'pad';
+  /** With `per: pad`: only for pads where this is not 0; a column that a pad lacks counts as 0. */
+  where?: string;
+  do?: string[];
+  /** Statements before every single write of this stage's fields: a key that is good for one write. */
+  'before each'?: string[];
+  /** Fields that are written in this stage. */
+  fields?: string[];
+}

@@ -1,0 +1,197 @@
+import { collectProblems } from '../../base/problems';
+import { failWith, ok, type Result } from '../../base/result';
+import { withBareMaps } from '../../description/bare-maps';
+import { applyCorrections } from '../../description/corrections';
+import { fingerprintOfDescription } from '../../description/fingerprint';
+import { attempt } from '../../description/language/attempt';
+import { parseExpression } from '../../description/language/expression';
+import { isPadVariable, makeScope } from '../../description/language/scope';
+import { parseStatement, type Statement } from '../../description/language/statement';
+import {
+  type DeviceDescription,
+  type Package,
+  type PadFunction,
+  type PadId,
+  type PeripheralKind,
+  type PinNumber,
+  type SignalId,
+  splitSignal,
+} from '../../description/types';
+import type { Device, Stage } from '../device';
+import { canonical, compileRule, dependsOnSignal, type EncodeRule, encodeSettings } from '../fields/encode';
+import { compileField, type Field, type Slot } from '../fields/fields';
+import { compileInvariants } from '../fields/invariants';
+import { buildRegisters } from '../registers/registers';
+import { sizeProblems } from '../registers/sizes';
+import { checkRecipe } from './load-checks';
+
+/**
+ * Compiles a description and checks all that can be wrong with its recipe, so that nothing is found out later. For
+ * descriptions from outside; one that the server has loaded already is only compiled ({@link compileDevice}).
+ */
+export function loadDevice(description: DeviceDescription): Result<Device> {
+  const compiled = compileDevice(description);
+  if (!compiled.ok) return compiled;
+  const problems = checkRecipe(compiled.value);
+  return problems.length > 0 ? failWith(problems) : compiled;
+}
+
+/** Looks everything up and parses all expressions. What cannot be read is listed, each with its place. */
+export function compileDevice(given: DeviceDescription): Result<Device> {
+  const original = withBareMaps(given);
+  const corrected = applyCorrections(original, original.corrections ?? []);
+  const { unapplied } = corrected;
+  const description = withBareMaps(corrected.description);
+  const sizes = sizeProblems(description);
+  if (sizes.length > 0) return failWith(sizes);
+  const problems = collectProblems();
+  const scopeOf = makeScope(description);
+  const { recipe } = description;
+  const registers = buildRegisters(description, scopeOf, problems);
+
+  const fields = new Map<string, Field>();
+  for (const [id, source] of Object.entries(recipe.fields)) {
+    const field = compileField(id, source, description, registers, scopeOf, problems);
+    if (field) fields.set(id, field);
+  }
+  const rules: EncodeRule[] = [];
+  for (const [position, source] of recipe.encode.entries()) {
+    const place = `recipe, encode ${position + 1} (${source.field})`;
+    if (!fields.has(source.field)) problems.push({ place, message: `there is no field ${source.field}` });
+    const rule = attempt(() => compileRule(source, recipe), place, problems);
+    if (rule) rules.push(rule);
+  }
+  const stages = recipe.stages.map((stage): Stage => {
+    const { do: steps = [], 'before each': before = [], where, ...rest } = stage;
+    const read = (texts: readonly string[], what: string): Statement[] =>
+      texts.flatMap((text, position) => {
+        const place = `recipe, stage ${stage.id}, ${what} ${position + 1}`;
+        return attempt(() => parseStatement(text), place, problems) ?? [];
+      });
+    const condition =
+      where === undefined
+        ? undefined
+        : attempt(() => parseExpression(where), `recipe, stage ${stage.id}, where`, problems);
+    for (const id of stage.fields ?? []) {
+      if (!fields.has(id))
+        problems.push({ place: `recipe, stage ${stage.id}`, message: `there is no field ${id}` });
+    }
+    const beforeEach = read(before, 'before each');
+    return { ...rest, statements: read(steps, 'step'), beforeEach, where: condition };
+  });
+
+  const invariants = compileInvariants(recipe, isPadVariable, problems);
+
+  const functionsByPad = groupBy(description.functions, (fn) => fn.pad);
+  const functionsBySignal = groupBy(description.functions, (fn) => fn.signal);
+  const kindNames = new Map(description.peripherals.map((peripheral) => [peripheral.id, peripheral.kind]));
+  // Asked for every function of every pad by whoever looks for places; signals are few and texts slow to cut.
+  const kinds = new Map<SignalId, PeripheralKind | undefined>();
+  const kindOf = (signal: SignalId): PeripheralKind | undefined => {
+    if (!kinds.has(signal))
+      kinds.set(signal, description.peripheralKinds[kindNames.get(splitSignal(signal)[0]) ?? '']);
+    return kinds.get(signal);
+  };
+
+  const tellsSignals = rules.some(dependsOnSignal) || [...fields.values()].some((field) => field.needsSignal);
+  const slotCache = new Map<PadId, Map<string, Slot[]>>();
+  const device: Device = {
+    description,
+    original,
+    unapplied,
+    fingerprint: fingerprintOfDescription(description),
+    pads: new Map(description.pads.map((pad) => [pad.id, pad])),
+    packages: new Map(description.packages.map((one) => [one.id, one])),
+    pinsOf: new Map(description.packages.map((one) => [one.id, invertPins(one)])),
+    functionsByPad,
+    functionsBySignal,
+    kindOf,
+    lineOf: (signal) => kindOf(signal)?.lines[splitSignal(signal)[1]],
+    registers,
+    fields,
+    rules,
+    stages,
+    invariants,
+    scopeOf,
+    tellsSignals,
+    selection: (fn) => ({
+      mux: fn?.mux ?? null,
+      ...(tellsSignals && fn && fn.mux !== null ? { signal: spokesman(device, fn) } : {}),
+    }),
+    slotsOf(id, pad, fn) {
+      const field = fields.get(id);
+      // A field of a function has no place on a pad that carries none.
+      if (!field || (field.needsFunction && (fn?.mux ?? null) === null)) return [];
+      const key = field.needsFunction && fn ? `${id} ${fn.signal} ${fn.mux}` : id;
+      let places = slotCache.get(pad.id);
+      if (!places) {
+        places = new Map();
+        slotCache.set(pad.id, places);
+      }
+      let slots = places.get(key);
+      if (!slots) {
+        slots = field.locate(pad, fn);
+        places.set(key, slots);
+      }
+      return slots;
+    },
+  };
+  return problems.length > 0 ? failWith(problems.list()) : ok(device);
+}
+
+const spokesmen = new WeakMap<Device, Map<PadFunction, SignalId>>();
+
+/**
+ * Signals of a pad under one code that give the same bits everywhere cannot be told apart by anybody: the first of them stands
+ * for all. Others under that code, told apart by an input-select register or a direction bit, stand for themselves.
+ */
+function spokesman(device: Device, fn: PadFunction): SignalId {
+  let known = spokesmen.get(device);
+  if (!known) {
+    known = new Map();
+    spokesmen.set(device, known);
+  }
+  let signal = known.get(fn);
+  if (signal === undefined) {
+    const alike = (device.functionsByPad.get(fn.pad) ?? []).filter((one) => one.mux === fn.mux);
+    const own = alike.length > 1 ? bitsOf(device, fn) : undefined;
+    signal = (own && alike.find((one) => bitsOf(device, one) === own)?.signal) ?? fn.signal;
+    known.set(fn, signal);
+  }
+  return signal;
+}
+
+/** The bits that choosing a function decides, all other settings being the part's first; undefined when it cannot be said. */
+function bitsOf(device: Device, fn: PadFunction): string | undefined {
+  const pad = device.pads.get(fn.pad);
+  if (!pad) return undefined;
+  const line = device.lineOf(fn.signal)?.direction;
+  const chosen = { values: { mode: 'function' }, mux: fn.mux };
+  try {
+    const encoded = encodeSettings(canonical(device.description.recipe, chosen, line), pad, fn, device);
+    return encoded
+      .flatMap(({ field, value }) =>
+        device.slotsOf(field, pad, fn).map((slot) => `${slot.register.name} ${slot.low} ${value}`),
+      )
+      .join();
+  } catch {
+    // A table that misses a row is reported where recipes are checked.
+    return undefined;
+  }
+}
+
+function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const group = groups.get(keyOf(item));
+    if (group) group.push(item);
+    else groups.set(keyOf(item), [item]);
+  }
+  return groups;
+}
+
+function invertPins(one: Package): Map<PadId, PinNumber[]> {
+  const map = new Map<PadId, PinNumber[]>();
+  for (const [pin, pad] of Object.entries(one.pins)) map.set(pad, [...(map.get(pad) ?? []), pin]);
+  return map;
+}

@@ -1,0 +1,207 @@
+import {
+  MODES,
+  type Mode,
+  type PadSettings,
+  SETTING_KEYS,
+  type SettingKey,
+  sameSettings,
+} from '../description/settings';
+import type { Pad, PadFunction } from '../description/types';
+import { type Device, valuesOn } from './device';
+import { appliedKeys, canonical, dependsOnPad, encodeSettings } from './fields/encode';
+import { readField } from './fields/fields';
+import type { Register } from './registers/types';
+
+/** A use a pad can be put to: for functions, one entry per mux code. */
+interface Variant {
+  mode: Mode;
+  fn?: PadFunction;
+}
+
+function variantsOf(device: Device, pad: Pad): Variant[] {
+  const { recipe } = device.description;
+  const modes = recipe.settings.mode ? (valuesOn(device, pad, 'mode') as Mode[]) : MODES;
+  return modes.flatMap((mode): Variant[] =>
+    mode === 'function' ? distinctFunctions(device, pad).map((fn) => ({ mode, fn })) : [{ mode }],
+  );
+}
+
+function* settingsOfVariant(device: Device, pad: Pad, variant: Variant): Generator<PadSettings> {
+  const { recipe } = device.description;
+  const { mode, fn } = variant;
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const applied = appliedKeys(recipe, mode, line);
+  const keys = SETTING_KEYS.filter((key) => key !== 'mode' && applied.includes(key) && recipe.settings[key]);
+  for (const values of product(keys, (key) => valuesOn(device, pad, key))) {
+    yield canonical(recipe, { values: { ...values, mode }, ...device.selection(fn) }, line);
+  }
+}
+
+/** Every setting a pad can have, each once: canonical, with one entry per mux code for functions. */
+export function* settingsOf(
+  device: Device,
+  pad: Pad,
+): Generator<{ settings: PadSettings; fn?: PadFunction }> {
+  for (const variant of variantsOf(device, pad)) {
+    for (const settings of settingsOfVariant(device, pad, variant)) yield { settings, fn: variant.fn };
+  }
+}
+
+/** The functions of a pad that registers tell apart: one for each mux code, or each signal where they tell signals. */
+function distinctFunctions(device: Device, pad: Pad): PadFunction[] {
+  const distinct = new Map<string, PadFunction>();
+  for (const fn of device.functionsByPad.get(pad.id) ?? []) {
+    const key = `${fn.mux} ${device.selection(fn).signal ?? ''}`;
+    if (fn.mux !== null && !distinct.has(key)) distinct.set(key, fn);
+  }
+  return [...distinct.values()];
+}
+
+/** Every combination of the values that settings can have. */
+export function* product(
+  keys: readonly SettingKey[],
+  valuesOf: (key: SettingKey) => string[],
+): Generator<Partial<Record<SettingKey, string>>> {
+  const [first, ...rest] = keys;
+  if (first === undefined) {
+    yield {};
+    return;
+  }
+  for (const value of valuesOf(first)) {
+    for (const others of product(rest, valuesOf)) yield { [first]: value, ...others };
+  }
+}
+
+/** Settings that write the same set of fields, found by the values they give those fields. */
+interface Group {
+  fields: string[];
+  /** Which of the fields stand where the function says. */
+  moves: boolean[];
+  /** Set when a field's place depends on the function. */
+  fn?: PadFunction;
+  byValues: Map<string, PadSettings[]>;
+  /** For each field the values it has in any of the settings: one that it never has rules the group out at once. */
+  possible: Set<number>[];
+}
+
+/**
+ * What is remembered for one device. A variant's settings encode alike on all pads of a class, unless positions or values
+ * depend on more than the mux code; then they are kept for each pad.
+ */
+interface Memory {
+  perPad: boolean;
+  fragments: Map<string, Group[]>;
+  byPad: Map<string, Group[]>;
+}
+
+const memories = new WeakMap<Device, Memory>();
+
+function memoryOf(device: Device): Memory {
+  let memory = memories.get(device);
+  if (!memory) {
+    const movable = [...device.fields.values()].some((field) => field.needsFunction);
+    memory = { perPad: movable || device.rules.some(dependsOnPad), fragments: new Map(), byPad: new Map() };
+    memories.set(device, memory);
+  }
+  return memory;
+}
+
+function indexFor(device: Device, pad: Pad): Group[] {
+  const memory = memoryOf(device);
+  let index = memory.byPad.get(pad.id);
+  if (!index) {
+    index = variantsOf(device, pad).flatMap((variant) => {
+      // What means something for a function may depend on the direction of its line.
+      const key = `${memory.perPad ? pad.id : pad.class} ${variant.mode} ${variant.fn?.mux} ${memory.perPad || device.tellsSignals ? variant.fn?.signal : ''} ${variant.fn && device.lineOf(variant.fn.signal)?.direction}`;
+      let groups = memory.fragments.get(key);
+      if (!groups) {
+        groups = indexVariant(device, pad, variant);
+        memory.fragments.set(key, groups);
+      }
+      return groups;
+    });
+    memory.byPad.set(pad.id, index);
+  }
+  return index;
+}
+
+function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
+  const groups = new Map<string, Group>();
+  for (const settings of settingsOfVariant(device, pad, variant)) {
+    // A field that this signal does not have (an input number of a line that only drives) is neither written nor read.
+    const encoded = encodeSettings(settings, pad, variant.fn, device).filter(
+      ({ field }) => device.slotsOf(field, pad, variant.fn).length > 0,
+    );
+    const fields = encoded.map(({ field }) => field);
+    const groupKey = fields.join(' ');
+    let group = groups.get(groupKey);
+    if (!group) {
+      const moves = fields.map((id) => device.fields.get(id)?.needsFunction === true);
+      const dependsOnFunction = moves.includes(true);
+      group = {
+        fields,
+        moves,
+        fn: dependsOnFunction ? variant.fn : undefined,
+        byValues: new Map(),
+        possible: fields.map(() => new Set()),
+      };
+      groups.set(groupKey, group);
+    }
+    encoded.forEach(({ value }, position) => {
+      group?.possible[position]?.add(value);
+    });
+    const values = encoded.map(({ value }) => value).join(' ');
+    const same = group.byValues.get(values);
+    if (same) same.push(settings);
+    else group.byValues.set(values, [settings]);
+  }
+  return [...groups.values()];
+}
+
+/**
+ * Register contents → the settings of a pad that would give them, by the same tables as encoding: all of the pad's
+ * finite settings whose fields equal what is read. Where one settles fields that another leaves alone (an interrupt line
+ * that is somebody else's), the one that says more is meant. Empty when the bits mean nothing; several when ambiguous.
+ */
+export function decodePad(device: Device, pad: Pad, contents: (register: Register) => number): PadSettings[] {
+  let found: { group: Group; match: PadSettings[] }[] = [];
+  const read = new Map<string, number>();
+  for (const group of indexFor(device, pad)) {
+    const values = valuesIn(device, pad, group, contents, read);
+    if (values === undefined) continue;
+    const match = group.byValues.get(values);
+    if (match && !found.some((other) => saysMore(other.group, group))) {
+      found = found.filter((other) => !saysMore(group, other.group));
+      found.push({ group, match });
+    }
+  }
+  const all = found.flatMap(({ match }) => match);
+  // Lines of different directions may share a code and its bits.
+  return all.filter((one, index) => all.findIndex((other) => sameSettings(one, other)) === index);
+}
+
+/** The values of a group's fields as its settings are listed by; undefined as soon as one is none of theirs. */
+function valuesIn(
+  device: Device,
+  pad: Pad,
+  group: Group,
+  contents: (register: Register) => number,
+  read: Map<string, number>,
+): string | undefined {
+  let values = '';
+  for (let position = 0; position < group.fields.length; position++) {
+    const id = group.fields[position] as string;
+    const moves = group.moves[position];
+    let value = moves ? undefined : read.get(id);
+    if (value === undefined) {
+      value = readField(device.slotsOf(id, pad, moves ? group.fn : undefined), contents);
+      if (!moves) read.set(id, value);
+    }
+    if (!group.possible[position]?.has(value)) return undefined;
+    values += position === 0 ? value : ` ${value}`;
+  }
+  return values;
+}
+
+const saysMore = (a: Group, b: Group): boolean =>
+  a.fields.length > b.fields.length && b.fields.every((field) => a.fields.includes(field));

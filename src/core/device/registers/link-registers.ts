@@ -1,0 +1,184 @@
+import { LIMITS, limitText } from '../../base/limits';
+import type { Problems } from '../../base/problems';
+import { attempt } from '../../description/language/attempt';
+import { ExpressionError, evaluate, type Scope } from '../../description/language/expression';
+import type { Context } from '../../description/language/scope';
+import { type Access, parseGuard, parseWritableWhere } from '../../description/language/statement';
+import type { BlockSource, GuardSource, RegisterSource } from '../../description/recipe';
+import type { DeviceDescription } from '../../description/types';
+import { arrayKey, type Instance, instancesOf, type RegisterArrays } from './instances';
+import { heldBits, type Register, type RegisterMap } from './types';
+
+/** Resolves what registers say about each other: set/clear targets, keys, follows, commit bits, guards. */
+export function linkRegisters(
+  device: DeviceDescription,
+  map: RegisterMap,
+  arrays: RegisterArrays,
+  scopeOf: (context: Context) => Scope,
+  problems: Problems,
+): void {
+  const { blocks, guards = [] } = device.recipe.registers;
+  const linker: Linker = { device, map, arrays, scopeOf, openings: 0 };
+  for (const block of blocks) {
+    for (const instance of instancesOf(device, block)) {
+      for (const source of block.registers) {
+        const place = `recipe, block ${block.id}, register ${source.id}`;
+        attempt(() => linkOne(linker, block, source, instance), place, problems);
+      }
+    }
+  }
+  for (const [position, guard] of guards.entries()) {
+    attempt(() => linkGuard(linker, guard), `recipe, guard ${position + 1}`, problems);
+  }
+}
+
+interface Linker {
+  device: DeviceDescription;
+  map: RegisterMap;
+  arrays: RegisterArrays;
+  scopeOf: (context: Context) => Scope;
+  /** Pairs of a key or guard and what it opens, so far. */
+  openings: number;
+}
+
+function countOpenings(linker: Linker, more: number): void {
+  linker.openings += more;
+  if (linker.openings > LIMITS.openings)
+    throw new ExpressionError(
+      `keys, guards and overlaps name too much: at most ${limitText('openings')} are taken`,
+      1,
+    );
+}
+
+/** The registers an access touches: of a register in pieces, the pieces. */
+const onBus = (register: Register): Register[] => register.pieces ?? [register];
+
+function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, instance: Instance): void {
+  const array = linker.arrays.get(arrayKey(block.id, source.id, instance.key)) ?? [];
+  const beside = (id: string, i: number): Register => {
+    const others = linker.arrays.get(arrayKey(block.id, id, instance.key));
+    const found = others?.[Math.min(i, others.length - 1)];
+    if (!found) throw new ExpressionError(`there is no register ${id} beside it`, 1);
+    return found;
+  };
+  array.forEach((register, i) => {
+    const { access, follows } = register;
+    linkTarget(register, (id) => beside(id, i));
+    if (access.kind === 'key') {
+      register.opens = access.opens.flatMap((name) => registersNamed(linker, block, instance, name));
+      countOpenings(linker, register.opens.length);
+      for (const other of register.opens) other.locks.push(register);
+    }
+    if (follows?.kind === 'register') register.target = beside(follows.register, i);
+    if (follows?.kind === 'pads' && follows.invertedBy !== undefined)
+      register.inverter = beside(follows.invertedBy, i);
+    if (source.overlaps !== undefined) {
+      const names = source.overlaps.split(',').map((name) => name.trim());
+      register.overlaps = names.flatMap((name) => registersNamed(linker, block, instance, name));
+      countOpenings(linker, register.overlaps.length);
+      for (const piece of register.pieces ?? []) piece.overlaps = register.overlaps;
+    }
+    if (source['writable where'] !== undefined)
+      linkCommit(register, source['writable where'], (id) => beside(id, i));
+  });
+}
+
+/** The register that this one acts on. */
+function linkTarget(register: Register, beside: (id: string) => Register): void {
+  const { access } = register;
+  switch (access.kind) {
+    case 'set':
+    case 'clear':
+    case 'toggle':
+    case 'set-clear':
+    case 'alias':
+      register.target = beside(access.of);
+      break;
+    case 'act':
+      register.target = beside(access.to);
+      register.from = beside(access.from);
+      break;
+    default:
+      return;
+  }
+  const aliased = access.kind === 'alias' ? register.target.access.kind : 'read-write';
+  if (aliased !== 'read-write' && aliased !== 'read')
+    throw new ExpressionError(
+      `${register.target.name} is ${aliased}; an alias is of a register that can be read`,
+      1,
+    );
+  const acted = [register.target, ...(register.from ? [register.from] : [])];
+  for (const one of acted) {
+    if (!HOLDING.has(one.access.kind))
+      throw new ExpressionError(`${one.name} holds no bits for ${register.name} to act on`, 1);
+    if (one.pieces) throw new ExpressionError(`${one.name} is in pieces; ${register.name} needs it whole`, 1);
+  }
+  const needed = access.kind === 'set-clear' ? register.bits / 2 : register.bits;
+  if (access.kind === 'set-clear' ? needed > heldBits(register.target) : needed !== register.target.bits) {
+    throw new ExpressionError(
+      `${register.name} reaches ${needed} bits, but ${register.target.name} has ${register.target.bits}`,
+      1,
+    );
+  }
+}
+
+const HOLDING: ReadonlySet<Access['kind']> = new Set(['read-write', 'read', 'write', 'masked', 'internal']);
+
+/** `R` beside it, `BLOCK.R` or `BLOCK.*` in every instance of another block. */
+function registersNamed(linker: Linker, block: BlockSource, instance: Instance, name: string): Register[] {
+  const [otherBlock, id] = name.includes('.') ? name.split('.') : [block.id, name];
+  const other = linker.device.recipe.registers.blocks.find((one) => one.id === otherBlock);
+  const instances = other === block ? [instance] : other ? instancesOf(linker.device, other) : [];
+  const ids = id === '*' ? (other?.registers ?? []).map((one) => one.id) : [id ?? ''];
+  const opened = instances.flatMap(({ key }) =>
+    ids.flatMap((one) => linker.arrays.get(arrayKey(otherBlock ?? '', one, key)) ?? []),
+  );
+  if (opened.length === 0) throw new ExpressionError(`there is no register ${name}`, 1);
+  return opened.flatMap(onBus);
+}
+
+function linkCommit(register: Register, text: string, beside: (id: string) => Register): void {
+  const { register: id, bitsEach } = parseWritableWhere(text);
+  const commit = beside(id);
+  if (commit.bits * bitsEach < register.bits) {
+    throw new ExpressionError(`${commit.name} has too few bits for ${register.name}`, 1);
+  }
+  if (register.pieces)
+    throw new ExpressionError(`${register.name} is in pieces; commit bits need it whole`, 1);
+  register.commit = { register: commit, bitsEach };
+}
+
+function linkGuard(linker: Linker, guard: GuardSource): void {
+  const block = linker.device.recipe.registers.blocks.find((candidate) => candidate.id === guard.block);
+  const { ref, openAt } = parseGuard(guard['open when']);
+  if (!block) throw new ExpressionError(`there is no block ${guard.block}`, 1);
+  if (!ref.low) throw new ExpressionError('a guard is a register bit, e.g. "GATE.READY bit port.gate"', 1);
+  const ids = guard.registers ?? block.registers.map((one) => one.id);
+  for (const id of ids) {
+    if (!block.registers.some((one) => one.id === id))
+      throw new ExpressionError(`there is no register ${block.id}.${id}`, 1);
+  }
+  for (const instance of instancesOf(linker.device, block)) {
+    const register = linker.map.find(ref.block, ref.register, instance.context);
+    if (!register) throw new ExpressionError(`there is no register ${ref.block}.${ref.register}`, 1);
+    const bit = evaluate(ref.low, linker.scopeOf(instance.context));
+    const { holder, at } = bitWithin(register, bit);
+    if (!HOLDING.has(holder.access.kind))
+      throw new ExpressionError(`${register.name} holds no bits that a guard could look at`, 1);
+    for (const id of ids) {
+      for (const guarded of linker.arrays.get(arrayKey(block.id, id, instance.key)) ?? []) {
+        countOpenings(linker, 1);
+        for (const one of onBus(guarded))
+          one.guards.push({ register: holder, bit: at, openAt, stops: guard.stops ?? 'all' });
+      }
+    }
+  }
+}
+
+/** A bit of a register, in the piece that it lies in where the bus reaches the register in pieces. */
+function bitWithin(register: Register, bit: number): { holder: Register; at: number } {
+  if (bit < 0 || bit >= heldBits(register))
+    throw new ExpressionError(`bit ${bit} is outside ${register.name}`, 1);
+  const piece = register.pieces?.[Math.floor(bit / (register.pieces[0]?.bits ?? 32))];
+  return piece ? { holder: piece, at: bit % piece.bits } : { holder: register, at: bit };
+}

@@ -1,0 +1,94 @@
+import { hexText } from '../../base/text/hex';
+import type { RecipeSource } from '../../description/recipe';
+import type { Register } from './types';
+
+/** An address in one view, in both number bases: which is which is always said. */
+export interface AddressText {
+  view: string;
+  hex: string;
+  decimal: string;
+}
+
+/** The register's address as the document prints it, where that is another one, and as the CPU sees it. */
+export function addressTexts(register: Register, recipe: Pick<RecipeSource, 'addresses'>): AddressText[] {
+  const text = (view: string, address: number, bits: number): AddressText => ({
+    view,
+    hex: hexText(address, bits),
+    decimal: String(address),
+  });
+  const cpu = text(
+    recipe.addresses?.cpu ?? 'CPU address',
+    register.address,
+    register.address > 0xffff ? 32 : 16,
+  );
+  if (register.documentAddress === undefined) return [cpu];
+  return [text(recipe.addresses?.document ?? 'document address', register.documentAddress, 8), cpu];
+}
+
+/** "I/O space hex 0x0B, decimal 11; memory space hex 0x002B, decimal 43". */
+export const addressSentence = (register: Register, recipe: Pick<RecipeSource, 'addresses'>): string =>
+  addressTexts(register, recipe)
+    .map(({ view, hex, decimal }) => `${view} hex ${hex}, decimal ${decimal}`)
+    .join('; ');
+
+function levelsText({ follows, inverter }: Register): string {
+  if (follows?.kind !== 'pads') return '';
+  if (inverter) return `reads the levels at the pads, inverted where ${inverter.name} is 1`;
+  return follows.inverted ? 'reads the levels at the pads, inverted' : 'reads the levels at the pads';
+}
+
+/** What a register is and how it behaves, in words. */
+export function behaviourText(register: Register): string {
+  const { access, locks, guards, commit, always, follows, readOnlyMask, flagMask, overlaps, bits } = register;
+  const parts = [register.title];
+  switch (access.kind) {
+    case 'read':
+      parts.push(follows?.kind === 'pads' ? levelsText(register) : 'read only');
+      break;
+    case 'write':
+      parts.push('write only');
+      break;
+    case 'set':
+    case 'clear':
+    case 'toggle':
+      parts.push(`writing 1 ${access.kind}s bits of ${register.target?.name}`);
+      break;
+    case 'set-clear':
+      parts.push(
+        `ones in the lower half set bits of ${register.target?.name}, ones in the upper half clear them`,
+      );
+      break;
+    case 'alias':
+      parts.push(`${register.target?.name} at a second address`);
+      break;
+    case 'strobe':
+      parts.push('writing 1 starts something; nothing is held');
+      break;
+    case 'act':
+      parts.push(`writing 1 copies that bit of ${register.from?.name} to ${register.target?.name}`);
+      break;
+    case 'masked':
+      parts.push('the upper half says which bits of the lower half are written');
+      break;
+    case 'key':
+      parts.push(
+        `${access.keys.map((key) => hexText(key, bits)).join(', then ')} opens ${access.opens.join(', ')}${access.once ? ' for one write' : ''}`,
+      );
+      break;
+  }
+  if (readOnlyMask !== 0) parts.push(`bits ${hexText(readOnlyMask, bits)} ignore writes`);
+  if (flagMask !== 0) parts.push(`writing 1 to bits ${hexText(flagMask, bits)} clears them`);
+  if (register.unknownReset !== 0)
+    parts.push(`bits ${hexText(register.unknownReset, bits)} have no reset value`);
+  if (overlaps.length > 0)
+    parts.push(`shares its address with ${overlaps.map((one) => one.name).join(', ')}`);
+  if (always)
+    parts.push(`every write must hold ${hexText(always.value, bits)} in ${hexText(always.mask, bits)}`);
+  for (const key of locks) parts.push(`opened by ${key.name}`);
+  if (commit) parts.push(`takes writes where ${commit.register.name} is 1`);
+  for (const guard of guards)
+    parts.push(
+      `${guard.stops === 'writes' ? 'takes writes' : 'works'} while ${guard.register.name} bit ${guard.bit} is ${guard.openAt}`,
+    );
+  return parts.filter(Boolean).join('; ');
+}

@@ -1,0 +1,87 @@
+import type { Context } from '../../description/language/scope';
+import type { Access, Follows } from '../../description/language/statement';
+
+/** One register at one address. Values are unsigned numbers below 2^bits. */
+export interface Register {
+  /** Position in {@link RegisterMap.all}; the machine keeps values by it. */
+  index: number;
+  /** Unique name as printed: `PA.USE`, `PA.FN1`. */
+  name: string;
+  block: string;
+  /** Id in the recipe, without an array index. */
+  id: string;
+  title: string;
+  /** CPU address in bytes. */
+  address: number;
+  /** Address as the document prints it, where that is another one. */
+  documentAddress?: number;
+  bits: 8 | 16 | 32;
+  reset: number;
+  /** Bits for which the document gives no reset value; they are 0 in {@link reset}. */
+  unknownReset: number;
+  access: Access;
+  follows?: Follows;
+  /** Where its bits are kept. Registers without bits of their own (set, clear, key …) have none. */
+  storage?: Storage;
+  /** The register that a set/clear/toggle/act/alias register acts on, or that this one follows. */
+  target?: Register;
+  /** For a register that follows the pads: the bits of which one invert it. */
+  inverter?: Register;
+  /** Registers that share its address on purpose. */
+  overlaps: Register[];
+  /** Flags among its bits: writing 1 clears one. */
+  flagMask: number;
+  /** For act registers: where the target's new bits come from. */
+  from?: Register;
+  /** For key registers: what they open. */
+  opens?: Register[];
+  /** Key registers that must all be open for a write to be taken. */
+  locks: Register[];
+  /** Accesses have no effect while one of these is closed. */
+  guards: Guard[];
+  /** Bits that ignore writes. */
+  readOnlyMask: number;
+  /** Reserved bits and the value that every write must give them. */
+  always?: { value: number; mask: number };
+  /** Takes a write only where these commit bits are 1, each for `bitsEach` bits of this register. */
+  commit?: { register: Register; bitsEach: number };
+  /** For a register that the bus reaches in pieces only: the pieces, lowest bits first. It is then no bus register itself. */
+  pieces?: Register[];
+  /** The instance of its block: which port, pad or function it belongs to. */
+  context: Context;
+}
+
+/** A place in the part's memory: a word of up to 32 bits, and the lowest of its bits that the register shows. */
+export interface Storage {
+  word: number;
+  shift: number;
+}
+
+/** A register bit that must have a value for accesses (or only writes) to have effect. */
+export interface Guard {
+  register: Register;
+  bit: number;
+  openAt: 0 | 1;
+  stops: 'all' | 'writes';
+}
+
+export interface RegisterMap {
+  /** Every register on the bus, and internal state; of a register in pieces, the pieces. */
+  all: Register[];
+  /** How many words of memory the registers take (see {@link Storage}). */
+  words: number;
+  byName: Map<string, Register>;
+  /** The register a recipe names, in a context; undefined when the context does not reach one. */
+  find(block: string, id: string, context: Context): Register | undefined;
+  /** True when the block's instance depends on the function chosen on a pad. */
+  needsFunction(block: string, id: string): boolean;
+}
+
+export const fullMask = (bits: number): number => (bits >= 32 ? 0xffffffff : 2 ** bits - 1);
+
+/** The bits of a register that hold something: of a masked one the lower half. */
+export const heldBits = (register: Register): number =>
+  register.access.kind === 'masked' ? register.bits / 2 : register.bits;
+
+/** Bits `low … low+bits-1` as an unsigned mask. */
+export const maskOf = (low: number, bits: number): number => ((fullMask(bits) * 2 ** low) & 0xffffffff) >>> 0;

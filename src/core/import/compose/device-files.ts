@@ -1,0 +1,104 @@
+import { type ReadJson, readJson } from '../../base/json/read-json';
+import { collectProblems, type Problems } from '../../base/problems';
+import { failWith, ok, type Result } from '../../base/result';
+import { migrateDescription } from '../../description/migrations';
+import { type Referable, whyNoLine, whyNoSuch } from '../../description/references';
+import type { DeviceDescription } from '../../description/types';
+import { readGrid } from '../tables/grid';
+import { composeDevice, type RecipeFile, type TableMaps } from './compose';
+import { deviceProblems, recipeProblems } from './device-problems';
+
+/** A file as read: its name for messages, and its text. */
+export interface TextFile {
+  name: string;
+  text: string;
+}
+
+/** The three files a part is described by → its description. */
+export function readDeviceFiles(
+  pinout: TextFile,
+  functions: TextFile,
+  recipe: TextFile,
+  maps: TableMaps = {},
+): Result<DeviceDescription> {
+  const file = readRecipeFile(recipe);
+  if (!file.ok) return file;
+  const pads = readGrid(pinout.name, pinout.text);
+  if (!pads.ok) return pads;
+  const fns = readGrid(functions.name, functions.text);
+  if (!fns.ok) return fns;
+  const composed = composeDevice(pads.value, fns.value, file.value, maps);
+  return composed.ok ? ok(composed.value.description) : composed;
+}
+
+/** JSON of any format that was ever written, in today's. */
+function readDocument(name: string, text: string): Result<ReadJson> {
+  const json = readJson(name, text, 'deviceBytes');
+  return json.ok ? ok({ ...json.value, value: migrateDescription(json.value.value) }) : json;
+}
+
+/** `recipe.json`, checked against its schema. */
+export function readRecipeFile({ name, text }: TextFile): Result<RecipeFile> {
+  const json = readDocument(name, text);
+  if (!json.ok) return json;
+  const wrong = recipeProblems()(json.value);
+  if (wrong.length > 0) return failWith(wrong);
+  return ok(json.value.value as unknown as RecipeFile);
+}
+
+/** A description in one JSON file → the description. */
+export function parseDevice(name: string, text: string): Result<DeviceDescription> {
+  const json = readDocument(name, text);
+  if (!json.ok) return json;
+  const wrong = deviceProblems()(json.value);
+  if (wrong.length > 0) return failWith(wrong);
+  const description = json.value.value as unknown as DeviceDescription;
+  const problems = referenceProblems(description, json.value);
+  return problems.length > 0 ? failWith(problems.list()) : ok(description);
+}
+
+/** What a description names and does not have: pads, packages' pins, supplies, classes, notes, ports, peripherals, lines. */
+function referenceProblems(device: DeviceDescription, json: ReadJson): Problems {
+  const problems = collectProblems();
+  const complain = (path: (string | number)[], message: string): void => {
+    problems.push({ place: problems.full ? '' : json.placeOf(path), message });
+  };
+  const unique = (list: readonly { id: string }[], key: string, what: string): Set<string> => {
+    const ids = new Set<string>();
+    list.forEach(({ id }, index) => {
+      if (ids.has(id)) complain([key, index, 'id'], `two ${what}s are called ${id}`);
+      ids.add(id);
+    });
+    return ids;
+  };
+  unique(device.pads, 'pads', 'pad');
+  unique(device.packages, 'packages', 'package');
+  unique(device.supplies, 'supplies', 'supply');
+  unique(device.peripherals, 'peripherals', 'peripheral');
+  const refers = (path: (string | number)[], kind: Referable, name: string | undefined): void => {
+    const why = name === undefined ? undefined : whyNoSuch(device, kind, name);
+    if (why !== undefined) complain(path, why);
+  };
+  const notes = (path: (string | number)[], list: readonly string[] = []): void => {
+    for (const note of list) refers(path, 'note', note);
+  };
+  device.packages.forEach((one, index) => {
+    for (const [pin, pad] of Object.entries(one.pins)) refers(['packages', index, 'pins', pin], 'pad', pad);
+  });
+  device.pads.forEach((pad, index) => {
+    const at = (key: string) => ['pads', index, key];
+    refers(at('supply'), 'supply', pad.supply);
+    refers(at('class'), 'pad class', pad.class);
+    refers(at('port'), 'port', pad.port);
+    if (pad.port !== undefined && pad.bit === undefined)
+      complain(['pads', index], `${pad.id} has a port but no bit`);
+    notes(at('notes'), pad.notes);
+  });
+  device.functions.forEach((fn, index) => {
+    refers(['functions', index, 'pad'], 'pad', fn.pad);
+    const why = whyNoLine(device, fn.signal);
+    if (why !== undefined) complain(['functions', index, 'signal'], why);
+    notes(['functions', index, 'notes'], fn.notes);
+  });
+  return problems;
+}

@@ -1,0 +1,160 @@
+import { isBlank, isDigit, type Meter } from '../../base/text/scan';
+import type { PadKind } from '../../description/types';
+
+/** What stands for "nothing" in data sheets. */
+export const isEmptyCell = (cell: string): boolean => /^(-+|–+|—+|·|n\/a|none)?$/i.test(cell.trim());
+
+/** A word of a cell without its footnote marks, and the marks. */
+export interface MarkedWord {
+  text: string;
+  marks: string[];
+}
+
+const SUPERSCRIPTS = '⁰¹²³⁴⁵⁶⁷⁸⁹';
+
+/** Where a run of characters of a class that ends before `end` begins. */
+function runBefore(text: string, end: number, isIn: (char: string) => boolean): number {
+  let start = end;
+  while (start > 0 && isIn(text[start - 1] as string)) start--;
+  return start;
+}
+
+/** The mark that a text ends in before `end`: `(3)`, `[1, 2]`, `²`, `*`. */
+function markBefore(text: string, end: number): { start: number; names: string[] } | undefined {
+  const last = text[end - 1] ?? '';
+  if (last !== '' && '*†‡§'.includes(last)) return { start: end - 1, names: [last] };
+  if (last !== '' && SUPERSCRIPTS.includes(last)) {
+    const start = runBefore(text, end, (char) => SUPERSCRIPTS.includes(char));
+    const digits = [...text.slice(start, end)].map((digit) => SUPERSCRIPTS.indexOf(digit));
+    return { start, names: [digits.join('')] };
+  }
+  const open = last === ')' ? '(' : last === ']' ? '[' : '';
+  if (open === '') return undefined;
+  const start = runBefore(text, end - 1, (char) => isDigit(char) || char === ',' || isBlank(char)) - 1;
+  const names = text
+    .slice(start + 1, end - 1)
+    .split(',')
+    .map((one) => one.trim());
+  // A footnote's number starts right behind its bracket and has one or two digits.
+  const inside = text.slice(start + 1, end - 1);
+  if (text[start] !== open || inside !== inside.trim()) return undefined;
+  return names.every((one) => /^\d{1,2}$/.test(one)) ? { start, names } : undefined;
+}
+
+/** Takes footnote marks off the end of a word: `UART1.TX(3)`, `B7²`, `A0 [1,2]`, `VDD*`. Looks at each character once. */
+export function takeMarks(word: string, meter: Meter = { steps: 0 }): MarkedWord {
+  const text = word.trim();
+  const marks: string[][] = [];
+  let end = text.length;
+  for (let mark = markBefore(text, end); mark; mark = markBefore(text, end)) {
+    marks.push(mark.names);
+    end = runBefore(text, mark.start, isBlank);
+  }
+  meter.steps += word.length + text.length - end;
+  return { text: text.slice(0, end), marks: marks.reverse().flat() };
+}
+
+/** The words of a cell that lists several, each with its marks; a mark that stands alone belongs to the word before. */
+export function listCell(cell: string, dividers: RegExp = /[\s;,]+/): MarkedWord[] {
+  if (isEmptyCell(cell)) return [];
+  // A mark's own comma is no divider.
+  const kept = cell.replace(/[([](\d{1,2}(?:\s*,\s*\d{1,2})+)[)\]]/g, (_all, list: string) =>
+    list
+      .split(/\s*,\s*/)
+      .map((one) => `(${one})`)
+      .join(''),
+  );
+  const words: MarkedWord[] = [];
+  for (const part of kept.split(dividers).filter(Boolean)) {
+    const word = takeMarks(part);
+    const before = words.at(-1);
+    if (word.text === '' && before) before.marks.push(...word.marks);
+    else if (!isEmptyCell(word.text)) words.push(word);
+  }
+  return words;
+}
+
+/** A pad's cell: `B7`, `B7/WAKE2`, `B7 (WAKE2)`, `B7(1)`. */
+export function padCell(cell: string): { id: string; aliases: string[]; marks: string[] } {
+  const { text, marks } = takeMarks(cell);
+  // A bracket that is left open is part of the name, which is then refused.
+  const paired = /^[^()]*(?:\([^()]*\)[^()]*)*$/.test(text);
+  const [first = '', ...others] = text
+    .split(paired ? /[/\n()]|\s-\s/ : /[/\n]|\s-\s/)
+    .map((one) => one.trim())
+    .filter(Boolean);
+  const id = takeMarks(first);
+  return { id: id.text, aliases: others.map((one) => takeMarks(one).text), marks: [...id.marks, ...marks] };
+}
+
+export const PAD_NAME = /^[A-Za-z0-9][A-Za-z0-9._+-]{0,79}$/;
+const BALL = /^[A-Z]{1,2}\d{1,2}$/;
+const NUMBER = /^\d{1,3}$/;
+export const isPin = (word: string): boolean => NUMBER.test(word) || BALL.test(word);
+
+const KIND_WORDS: Record<PadKind, string[]> = {
+  io: [
+    'io',
+    'i/o',
+    'b',
+    'bidir',
+    'bidirectional',
+    'inout',
+    'in/out',
+    'gpio',
+    'digital i/o',
+    'i',
+    'o',
+    'input',
+    'output',
+  ],
+  supply: ['supply', 's', 'p', 'pwr', 'power', 'power supply'],
+  ground: ['ground', 'g', 'gnd'],
+  reset: ['reset', 'rst'],
+  clock: ['clock', 'clk', 'osc', 'oscillator', 'crystal'],
+  strap: ['strap', 'boot'],
+  'debug-only': ['debug-only', 'debug'],
+  'analog-only': ['analog-only', 'analog', 'a', 'ai', 'ao', 'analogue'],
+  'no-connect': ['no-connect', 'nc', 'n.c.', 'n/c', 'not connected', 'no connect', 'dnc'],
+};
+
+/** A word of a type column → pad kind; undefined when it says nothing. `P` of a pad called VSS is a ground. */
+export function kindFrom(word: string, padName: string): PadKind | undefined {
+  const wanted = word.trim().toLowerCase();
+  const found = (Object.keys(KIND_WORDS) as PadKind[]).find((kind) => KIND_WORDS[kind].includes(wanted));
+  return found === 'supply' && kindFromName(padName) === 'ground' ? 'ground' : found;
+}
+
+/** What a pad's name says about its kind, in the habits of data sheets. */
+export function kindFromName(name: string): PadKind | undefined {
+  if (/^(V?GND|VS[A-Z]?S?|AGND|DGND)[A-Z0-9_]*$/i.test(name) && !/^VSUP/i.test(name)) return 'ground';
+  if (/^(V[A-Z]{1,4}|AV|DV)[A-Z0-9_+-]*$/i.test(name)) return 'supply';
+  if (/^(NC|DNC|N\.C\.)\d*$/i.test(name)) return 'no-connect';
+  if (/^N?(RST|RESET)[NB_]*$/i.test(name)) return 'reset';
+  if (/^(X(TAL)?_?(I|O|IN|OUT|A|B|\d)|OSC_?(I|O|IN|OUT|\d))$/i.test(name)) return 'clock';
+  return portBitOf(name) ? 'io' : undefined;
+}
+
+/** `B7`, `PB7`, `P3_14`, `PA.3` → port and bit, in the habits of data sheets. */
+export function portBitOf(name: string): { port: string; bit: number } | undefined {
+  const match = /^(?:P([A-Z0-9]{1,2}?)[._]?|([A-Z]{1,2})[._]?|P(\d{1,2})[._])(\d{1,2})$/.exec(name);
+  const port = match?.[1] ?? match?.[2] ?? match?.[3];
+  if (!match || !port || Number(match[4]) > 63) return undefined;
+  return { port, bit: Number(match[4]) };
+}
+
+/** `3`, `0x1F`, `F7`, `AF12`: a mux code; null when the cell says that none is needed; undefined when it is none. */
+export function codeCell(cell: string): number | null | undefined {
+  if (isEmptyCell(cell) || /^(an|analog|analogue)$/i.test(cell.trim())) return null;
+  const match = /^(?:[A-Za-z]{0,4}[ _-]?)?(0[xX][0-9A-Fa-f]+|\d+)$/.exec(cell.trim());
+  return match ? Number(match[1]) : undefined;
+}
+
+/** A signal in the form `UART2.TX`, from `UART2.TX`, `UART2_TX`, `UART2-TX`; a word without a line gets `IO`. */
+export function signalFrom(word: string): { signal: string; assumedLine: boolean } | undefined {
+  if (!/^[A-Za-z][A-Za-z0-9._-]{0,78}$/.test(word)) return undefined;
+  const at = word.includes('.') ? word.indexOf('.') : word.search(/[_-]/);
+  if (at < 0) return { signal: `${word}.IO`, assumedLine: true };
+  const line = word.slice(at + 1).replace(/-/g, '_');
+  return line === '' ? undefined : { signal: `${word.slice(0, at)}.${line}`, assumedLine: false };
+}

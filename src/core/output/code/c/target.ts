@@ -1,0 +1,20 @@
+import type { Target } from '../types';
+import { printHeader } from './header';
+import { cNames } from './names';
+import { printSource } from './source';
+import { c, comment } from './writer';
+
+/** C11, one header and one source file, no other dependency than stdint and stdbool. */
+export const cTarget: Target = {
+  id: 'c',
+  title: 'C11',
+  language: 'c',
+  seal: (text) => c`${comment(text)}\n`,
+  files(derived) {
+    const names = cNames(derived);
+    return [
+      { path: `${names.file}.h`, print: () => ({ text: printHeader(derived, names) }) },
+      { path: `${names.file}.c`, initialises: true, print: () => printSource(derived, names) },
+    ];
+  },
+};

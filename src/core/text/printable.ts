@@ -1,3 +1,0 @@
-/** A text without what no file, label or terminal can show: control characters and halves of character pairs. */
-export const printable = (text: string): string =>
-  text.replace(/[\p{Cc}\p{Cs}]/gu, (char) => (char === '\t' || char === '\n' ? ' ' : ''));

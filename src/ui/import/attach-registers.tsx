@@ -1,0 +1,180 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import type { DeviceDescription } from '@/core/description/types';
+import { loadDevice } from '@/core/device/compile/compile';
+import { buildRecipe } from '@/core/import/attach/build';
+import type { FieldRoleChoice, GateChoice } from '@/core/import/attach/choices';
+import { propose } from '@/core/import/attach/propose';
+import { ROLE_KINDS } from '@/core/import/attach/roles';
+import type { PartDraft } from '@/core/import/compose/draft';
+import type { RegisterFile } from '@/core/import/svd/types';
+import { Trial } from '../part/recipe-trial';
+import { ProblemAlert } from '../parts/problem-alert';
+import { ClockGates } from './clock-gates';
+import { RoleRow } from './role-row';
+
+interface Props {
+  file: RegisterFile;
+  description: DeviceDescription;
+  draft: PartDraft;
+  onDraft: (draft: PartDraft) => void;
+  onClose: () => void;
+}
+
+/** Which register is what: proposals with their reasons, changed by hand, and tried at once beside. */
+export function AttachRegisters({ file, description, draft, onDraft, onClose }: Props) {
+  const pads = useMemo(
+    () => description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined),
+    [description],
+  );
+  const proposal = useMemo(() => {
+    const ports: Record<string, number> = {};
+    for (const pad of pads) ports[pad.port ?? ''] = Math.max(ports[pad.port ?? ''] ?? 0, (pad.bit ?? 0) + 1);
+    return propose(
+      file,
+      ports,
+      pads.map((pad) => pad.id),
+    );
+  }, [file, pads]);
+  const ports = useMemo(() => [...new Set(pads.map((pad) => pad.port ?? ''))], [pads]);
+  const [choices, setChoices] = useState<FieldRoleChoice[]>(proposal.choices);
+  const [gates, setGates] = useState<GateChoice[]>(proposal.gates);
+  const [text, setText] = useState<string | null>(null);
+
+  const built = useMemo(
+    () => buildRecipe(proposal, ports, pads, { endian: file.endian, choices, gates }),
+    [proposal, ports, pads, file.endian, choices, gates],
+  );
+  const loaded = useMemo(() => {
+    let { recipe } = built;
+    if (text !== null) {
+      try {
+        recipe = JSON.parse(text);
+      } catch (error) {
+        const message = error instanceof Error ? error.message : 'not valid JSON';
+        return { recipe, device: { ok: false as const, problems: [{ place: 'recipe', message }] } };
+      }
+    }
+    const withColumns = description.pads.map((pad) => {
+      const extra = built.padColumns[pad.id];
+      return extra ? { ...pad, columns: { ...pad.columns, ...extra } } : pad;
+    });
+    try {
+      return { recipe, device: loadDevice({ ...description, pads: withColumns, recipe }) };
+    } catch {
+      // Only a recipe typed by hand can lack whole parts.
+      return {
+        recipe,
+        device: {
+          ok: false as const,
+          problems: [{ place: 'recipe', message: 'lacks a part that every recipe has' }],
+        },
+      };
+    }
+  }, [built, text, description]);
+
+  const change = (role: FieldRoleChoice['role'], next: Partial<FieldRoleChoice>): void => {
+    setText(null);
+    setChoices((old) => old.map((one) => (one.role === role ? { ...one, ...next } : one)));
+  };
+  const decides = choices.some((one) => ['mode', 'direction'].includes(one.role) && one.place !== null);
+
+  function take() {
+    onDraft({
+      ...draft,
+      padColumns: { ...draft.padColumns, ...built.padColumns },
+      rest: { ...draft.rest, recipe: loaded.recipe },
+    });
+    onClose();
+  }
+
+  return (
+    <div className="grid gap-x-8 gap-y-4 xl:grid-cols-[minmax(0,1fr)_minmax(0,560px)]">
+      <section>
+        <div className="mb-1 flex items-baseline gap-3">
+          <h2 className="text-[16px] font-semibold">Which register is what</h2>
+          <span className="text-soft">
+            {file.name}: {file.peripherals.length} blocks,{' '}
+            {file.peripherals.reduce((sum, one) => sum + one.registers.length, 0)} registers;{' '}
+            {proposal.families.length} of them repeat for each port or pad
+          </span>
+        </div>
+        <table className="w-full border-collapse">
+          <thead>
+            <tr className="border-b border-ink text-left text-soft">
+              <th className="py-0.5 pr-3 font-medium">Role</th>
+              <th className="pr-3 font-medium">Register and fields</th>
+              <th className="font-medium">Values</th>
+            </tr>
+          </thead>
+          <tbody>
+            {ROLE_KINDS.map((kind) => {
+              const choice = choices.find((one) => one.role === kind.id);
+              if (!choice) return null;
+              return (
+                <RoleRow
+                  key={kind.id}
+                  choice={choice}
+                  proposal={proposal}
+                  onChange={(next) => change(kind.id, next)}
+                />
+              );
+            })}
+          </tbody>
+        </table>
+        <ClockGates
+          ports={ports}
+          gates={gates}
+          others={[...proposal.gates, ...proposal.otherGates]}
+          onChange={(next) => {
+            setText(null);
+            setGates(next);
+          }}
+        />
+        <details className="mt-3">
+          <summary className="text-soft">The recipe as text, for what the table above cannot say</summary>
+          <p className="mt-1 text-soft">
+            Ready bits, locks, several settings in one field: changed here, it is tried beside at once.
+            Another choice above makes it anew.
+          </p>
+          <textarea
+            aria-label="Recipe as JSON"
+            spellCheck={false}
+            className="m mt-1 h-72 w-full"
+            value={text ?? JSON.stringify(built.recipe, null, 2)}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </details>
+      </section>
+      <section className="xl:border-l xl:border-rule xl:pl-6">
+        <div className="mb-2 flex items-baseline">
+          <h2 className="text-[16px] font-semibold">Tried on a pad</h2>
+          <span className="ml-auto flex gap-2">
+            <button type="button" className="button" onClick={onClose}>
+              Leave it
+            </button>
+            <button
+              type="button"
+              className="button button-strong"
+              disabled={!loaded.device.ok}
+              onClick={take}
+            >
+              Take this recipe
+            </button>
+          </span>
+        </div>
+        {!decides && (
+          <p className="mb-2 text-warn">
+            △ No register decides between input and output yet: choose direction or mode.
+          </p>
+        )}
+        {loaded.device.ok ? (
+          <Trial device={loaded.device.value} />
+        ) : (
+          <ProblemAlert problems={loaded.device.problems} most={10} title="It does not hold together yet:" />
+        )}
+      </section>
+    </div>
+  );
+}
