@@ -6,13 +6,13 @@ const SEAL = /Mavrek text ([0-9a-f]{32})/;
 
 /** All files of a target, each closed with a line that holds the digest of the text before it. Printed when they are read. */
 export const generateFiles = (target: Target, derived: Derived): GeneratedFile[] =>
-  target.files(derived).map(({ path, initialises, print }): GeneratedFile => {
+  target.files(derived).map(({ path, initialises, seal = target.seal, print }): GeneratedFile => {
     let printed: Pick<GeneratedFile, 'text' | 'operations'> | undefined;
     const file = (): Pick<GeneratedFile, 'text' | 'operations'> => {
       if (!printed) {
         const { text, operations } = print();
         printed = {
-          text: `${text}${target.seal(`Mavrek text ${digest(text)}`)}`,
+          text: `${text}${seal(`Mavrek text ${digest(text)}`)}`,
           ...(operations ? { operations } : {}),
         };
       }

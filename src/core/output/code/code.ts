@@ -38,6 +38,15 @@ export function makeWriter<Language extends string>(): Writer<Language> & {
   };
 }
 
+/** Printable ASCII of a text: letters with accents keep their letter, everything else is a blank. No backslash, which splices lines. */
+export const plainText = (text: string): string =>
+  text
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .replace(/[^\x20-\x7e]+/g, ' ')
+    .replace(/\\/g, '/')
+    .trimEnd();
+
 /** Breaks text into lines of at most `width` characters, between words; a longer word has a line of its own. */
 export function wrap(text: string, width: number): string[] {
   const lines: string[] = [];

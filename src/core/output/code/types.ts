@@ -19,6 +19,8 @@ export interface Target {
   title: string;
   /** Name of the highlighting grammar. */
   language: string;
+  /** Why there is no such code for a plan; undefined where there is. */
+  lacks?(derived: Derived): string | undefined;
   /** A text as a comment on a line of its own, closed by a line end. */
   seal(text: string): Code<string>;
   files(derived: Derived): readonly PlannedFile[];
@@ -29,5 +31,7 @@ export interface PlannedFile {
   path: string;
   /** It is the file of initialisation, whose operations stand on known lines. */
   initialises?: true;
+  /** Where it is in another language than the target's own. */
+  seal?(text: string): Code<string>;
   print(): { text: Code<string>; operations?: number[] };
 }

@@ -1,10 +1,22 @@
 import type { Derived } from '../../../derive/derive';
-import type { Register } from '../../../device/registers/types';
-import { missingNets } from '../missing';
-import { accessRegisters, printAccessors } from './accessors';
-import { accessorsWait, defineRegisters, distinct, identityComment, waitMacro, widthType } from './common';
+import { missingText } from '../identity';
+import { programOf } from '../program/program';
+import type { Program } from '../program/types';
+import { identityComment, waitMacro, widthType } from './common';
 import type { CNames } from './names';
-import { blockComment, type CCode, c, comment, fileText, stringLiteral, wrappedComment } from './writer';
+import { printFunction } from './statements';
+import {
+  blockComment,
+  type CCode,
+  c,
+  comment,
+  decimal,
+  fileText,
+  hexLiteral,
+  padded,
+  stringLiteral,
+  wrappedComment,
+} from './writer';
 
 const WIDTHS = [
   { bits: 8, type: c`uint8_t` },
@@ -14,8 +26,7 @@ const WIDTHS = [
 
 /** The header: identity, the register access that a host build may replace, `init`, and accessors named after the nets. */
 export function printHeader(derived: Derived, names: CNames): CCode {
-  const torn = derived.accessors.list.some((one) => one.torn);
-  const shadows = [...derived.accessors.shadows.keys()];
+  const program = programOf(derived);
   const guard = names.ownMacro('H');
   const init = names.own('init');
   return fileText([
@@ -31,33 +42,57 @@ export function printHeader(derived: Derived, names: CNames): CCode {
     c`#define ${names.ownMacro('REVISION')} ${stringLiteral(derived.plan.revision)}`,
     c`#define ${names.ownMacro('CONTENT')}  ${stringLiteral(derived.fingerprint)}`,
     c``,
-    comment('Register access. Define these before including the header to run the code off the target.'),
-    ...WIDTHS.flatMap(({ bits, type }) => {
-      const [read, write] = [names.ownMacro(`READ${bits}`), names.ownMacro(`WRITE${bits}`)];
-      return [
-        c`#ifndef ${read}`,
-        c`#define ${read}(address) (*(volatile ${type} const *)(uintptr_t)(address))`,
-        c`#define ${write}(address, value) (*(volatile ${type} *)(uintptr_t)(address) = (value))`,
-        c`#endif`,
-      ];
-    }),
+    ...printAccess(names),
     c``,
-    ...defineRegisters(names, distinct([...accessRegisters(derived), ...operated(derived)])),
+    ...defineRegisters(names, program),
     c``,
     comment('Puts every planned pin into its planned state. Call it once, before anything uses the pins.'),
     c`void ${init}(void);`,
     c``,
     comment(`True after ${init} has run to its end; false when a port did not become ready in time.`),
     c`bool ${names.own('init_done')}(void);`,
-    ...(torn ? printCritical(names) : []),
-    ...(accessorsWait(derived) ? waitMacro(names, 'static inline') : []),
-    ...(shadows.length > 0
+    ...(program.torn ? printCritical(names) : []),
+    ...(program.waits.accessors ? waitMacro(names, 'static inline') : []),
+    ...(program.copies.length > 0
       ? [c``, comment('Copies of registers that cannot be read, for accessors only.')]
       : []),
-    ...shadows.map((register) => c`extern ${widthType(register.bits)} ${names.shadow(register)};`),
-    ...printAccessors(derived, names),
+    ...program.copies.map(({ register }) => c`extern ${widthType(register.bits)} ${names.copy(register)};`),
+    ...printSections(names, program),
     c``,
     c`#endif ${comment(guard)}`,
+  ]);
+}
+
+/** How registers are read and written, for the user to replace. */
+export const printAccess = (names: CNames): CCode[] => [
+  comment('Register access. Define these before including the header to run the code off the target.'),
+  ...WIDTHS.flatMap(({ bits, type }) => {
+    const [read, write] = [names.ownMacro(`READ${bits}`), names.ownMacro(`WRITE${bits}`)];
+    return [
+      c`#ifndef ${read}`,
+      c`#define ${read}(address) (*(volatile ${type} const *)(uintptr_t)(address))`,
+      c`#define ${write}(address, value) (*(volatile ${type} *)(uintptr_t)(address) = (value))`,
+      c`#endif`,
+    ];
+  }),
+];
+
+function defineRegisters(names: CNames, { registers }: Program): CCode[] {
+  const width = Math.max(0, ...registers.map((register) => names.register(register).length));
+  return registers.map(
+    (register) => c`#define ${padded(names.register(register), width)} ${hexLiteral(register.address, 32)}`,
+  );
+}
+
+/** The accessors of every net and group, each with what it is and where. */
+function printSections(names: CNames, { sections }: Program): CCode[] {
+  return sections.flatMap(({ about, group, bits, functions }) => [
+    c``,
+    ...(group === undefined ? [comment(about)] : wrappedComment(about, 92)),
+    ...(group === undefined
+      ? []
+      : (bits ?? []).map(({ net, bit }) => c`#define ${names.bit(group, net)} ${decimal(bit)}u`)),
+    ...functions.flatMap((fn) => printFunction(names, fn)),
   ]);
 }
 
@@ -79,23 +114,11 @@ function printCritical(names: CNames): CCode[] {
 
 /** The nets that are not in this code, and why; and an error of the compiler where the plan asks for one. */
 function printMissing(derived: Derived): CCode[] {
-  const missing = missingNets(derived);
-  if (missing.length === 0) return [];
-  const all = derived.plan.nets.length;
-  const count = `${missing.length} of ${all} ${all > 1 ? 'nets' : 'net'}`;
+  const missing = missingText(derived);
+  if (!missing) return [];
   return [
-    ...blockComment([
-      `Not in this code: ${count} of the plan:`,
-      ...missing.map(({ name, why }) => `  ${name}: ${why}`),
-    ]),
-    ...(derived.plan.code.incomplete === 'refuse'
-      ? [
-          c`#error ${stringLiteral(`the plan is incomplete: ${count} not in this code, ${missing[0]?.name} first`)}`,
-        ]
-      : []),
+    ...blockComment(missing.lines),
+    ...(missing.refusal === undefined ? [] : [c`#error ${stringLiteral(missing.refusal)}`]),
     c``,
   ];
 }
-
-const operated = (derived: Derived): Register[] =>
-  derived.lowered.operations.flatMap((operation) => (operation.kind === 'wait' ? [] : [operation.register]));

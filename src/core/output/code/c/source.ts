@@ -1,8 +1,9 @@
 import type { Derived } from '../../../derive/derive';
-import type { PadShare } from '../../../derive/machine/operations';
-import { accessorsWait, identityComment, waitMacro, widthType } from './common';
+import { initialisationWords } from '../identity';
+import { programOf } from '../program/program';
+import { identityComment, waitMacro, widthType } from './common';
 import type { CNames } from './names';
-import { printOperation } from './operations';
+import { printStatement } from './statements';
 import {
   type CCode,
   c,
@@ -16,36 +17,33 @@ import {
 
 /** The source file: the operations in their order, stage by stage, and on which line each of them begins. */
 export function printSource(derived: Derived, names: CNames): { text: CCode; operations: number[] } {
-  const { operations } = derived.lowered;
-  const waits = operations.some((operation) => operation.kind === 'wait');
+  const program = programOf(derived);
   const body: CCode[] = [];
   const begins: number[] = [];
-  let stage = '';
-  for (const operation of operations) {
-    if (operation.stage !== stage) {
-      stage = operation.stage;
+  for (const { stage, about, statements } of program.steps) {
+    if (stage !== undefined) {
       if (body.length > 0) body.push(c``);
-      body.push(indented(comment(stageText(derived, stage))));
+      body.push(indented(comment(stage)));
     }
     begins.push(body.length);
-    body.push(...netsComment(derived, operation.pads), ...printOperation(names, operation, c`return;`));
+    if (about !== undefined) body.push(...wrappedComment(about, 88).map(indented));
+    body.push(...block(statements.flatMap((one) => printStatement(names, one))));
   }
-  const shadows = [...derived.accessors.shadows.keys()];
   const [init, done] = [names.own('init'), names.own('done')];
   const head = [
-    ...identityComment(derived, `${names.file}.c`, `${styleWords(derived)} for ${derived.proof.pins} pins`),
+    ...identityComment(derived, `${names.file}.c`, initialisationWords(derived)),
     c`#include ${stringLiteral(`${names.file}.h`)}`,
     c``,
     c`static bool ${done} = false;`,
-    ...shadows.map((register) => c`${widthType(register.bits)} ${names.shadow(register)};`),
-    ...(waits && !accessorsWait(derived) ? waitMacro(names, 'static') : []),
+    ...program.copies.map(({ register }) => c`${widthType(register.bits)} ${names.copy(register)};`),
+    ...(program.waits.initialisation && !program.waits.accessors ? waitMacro(names, 'static') : []),
     c``,
     c`void ${init}(void)`,
     c`{`,
     c`    ${done} = false;`,
     // What initialisation does not write holds its reset value.
-    ...shadows.map(
-      (register) => c`    ${names.shadow(register)} = ${hexLiteral(register.reset, register.bits)};`,
+    ...program.copies.map(
+      ({ register, reset }) => c`    ${names.copy(register)} = ${hexLiteral(reset, register.bits)};`,
     ),
   ];
   const text = fileText([
@@ -63,26 +61,8 @@ export function printSource(derived: Derived, names: CNames): { text: CCode; ope
   return { text, operations: begins.map((line) => head.length + 2 + line) };
 }
 
-const styleWords = (derived: Derived): string =>
-  derived.plan.code.style === 'from-reset'
-    ? 'initialisation from reset (whole registers are written)'
-    : 'initialisation (only planned bits are changed)';
-
-function stageText(derived: Derived, id: string): string {
-  const stage = derived.device.stages.find((one) => one.id === id);
-  const text = [stage?.title ?? id, stage?.why].filter(Boolean).join(': ');
-  return `${id}: ${text}`;
-}
-
-/** The nets whose pins an operation decides, wrapped; where there are many, those that get something else than zeros. */
-function netsComment(derived: Derived, pads: readonly PadShare[]): CCode[] {
-  if (pads.length === 0) return [];
-  const set = pads.length > 6 ? pads.filter((one) => one.value !== 0) : pads;
-  const told = set.map(({ pad }) => `${pad} ${derived.byPad.get(pad)?.[0]?.net.name ?? ''}`.trim());
-  const others = pads.length - set.length;
-  const rest =
-    others === 0
-      ? ''
-      : `${told.length > 0 ? '; zero for ' : 'zero for '}${others} ${others > 1 ? 'pins' : 'pin'}`;
-  return wrappedComment(told.join(', ') + rest, 88).map(indented);
-}
+/** A step that holds something has a block of its own, so that names do not meet. */
+const block = (lines: readonly CCode[]): CCode[] =>
+  lines.some((line) => line.startsWith('    uint32_t const '))
+    ? [c`    {`, ...lines.map(indented), c`    }`]
+    : [...lines];

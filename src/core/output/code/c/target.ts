@@ -2,6 +2,7 @@ import type { Target } from '../types';
 import { printHeader } from './header';
 import { cNames } from './names';
 import { printSource } from './source';
+import { printTableSource } from './table';
 import { c, comment } from './writer';
 
 /** C11, one header and one source file, no other dependency than stdint and stdbool. */
@@ -15,6 +16,20 @@ export const cTarget: Target = {
     return [
       { path: `${names.file}.h`, print: () => ({ text: printHeader(derived, names) }) },
       { path: `${names.file}.c`, initialises: true, print: () => printSource(derived, names) },
+    ];
+  },
+};
+
+/** The smallest C: the same header, and in the source a table and one loop. */
+export const cTableTarget: Target = {
+  ...cTarget,
+  id: 'c-table',
+  title: 'C11, table',
+  files(derived) {
+    const names = cNames(derived);
+    return [
+      { path: `${names.file}.h`, print: () => ({ text: printHeader(derived, names) }) },
+      { path: `${names.file}.c`, initialises: true, print: () => printTableSource(derived, names) },
     ];
   },
 };

@@ -1,5 +1,5 @@
 import { identifierFrom } from '../../../base/text/identifier';
-import { type Code, makeWriter, wrap } from '../code';
+import { type Code, makeWriter, plainText, wrap } from '../code';
 
 export type CCode = Code<'c'>;
 
@@ -9,6 +9,7 @@ const { trusted, ...writer } = makeWriter<'c'>();
  * C11 text. Comments, strings and names are made of any text whatever, whole, delimiters and all, so that nothing a user has
  * written is ever outside of them. Source of the rules: ISO/IEC 9899:2011, 5.1.1.2 (phases of translation) and 6.4.
  */
+export const cWriter = writer;
 export const c = writer.code;
 export const { join, padded, decimal } = writer;
 export const NEW_LINE = c`\n`;
@@ -21,11 +22,7 @@ export const fileText = (lines: readonly CCode[]): CCode => c`${join(lines, NEW_
  * first, since what they become may meet a star; then a blank goes between any two characters that mean something together.
  */
 const commentText = (text: string): string =>
-  text
-    .normalize('NFKD')
-    .replace(/[\u0300-\u036f]/g, '')
-    .replace(/[^\x20-\x7e]+/g, ' ')
-    .replace(/\\/g, '/')
+  plainText(text)
     .replace(/\*(?=\/)|\/(?=[*/])|\?(?=\?)/g, '$& ')
     .trimEnd();
 

@@ -1,0 +1,82 @@
+import type { Register } from '../../../device/registers/types';
+import { bitsOf, type HeldName, type Statement, type Value, type Width } from '../program/types';
+import type { AsmNames } from './names';
+import { type AsmCode, asm } from './writer';
+
+/** What a function needs around its statements. */
+export interface Frame {
+  names: AsmNames;
+  statements: readonly Statement[];
+  /** Values held, each with a place of its own. */
+  slots: ReadonlyMap<HeldName | 'entered', number>;
+  /** Whether it is given a number. */
+  takes: Width | undefined;
+  /** Whether it calls the hooks around what is not one access. */
+  calls: boolean;
+  /** A name for the next local label. */
+  label(): AsmCode;
+}
+
+/** A processor's way of writing the statements of a program. */
+export interface Processor {
+  /** `arm`, `riscv`, `avr`. */
+  id: string;
+  /** Lines at the head of the file. */
+  head: readonly AsmCode[];
+  /** `%` or `@` before the type of a section or symbol. */
+  type: AsmCode;
+  /** Alignment of code, as a power of two. */
+  align: number;
+  /** First lines of a function, after its label. */
+  enter(frame: Frame): AsmCode[];
+  /** Last lines, with the return. */
+  leave(frame: Frame): AsmCode[];
+  /** Behind a function's code. */
+  after: readonly AsmCode[];
+  /** Starts the statements of a function anew: no register is known to hold an address. */
+  body(frame: Frame): Body;
+  /** Sets the byte that says initialisation is done. */
+  done(frame: Frame, value: 0 | 1): AsmCode[];
+  /** Gives that byte. */
+  isDone(frame: Frame): AsmCode[];
+}
+
+export interface Body {
+  statement(one: Statement): AsmCode[];
+  /** Puts a register's first value into its copy. */
+  firstCopy(register: Register, value: number): AsmCode[];
+}
+
+/** Names held in the statements, in order. */
+export function heldIn(statements: readonly Statement[]): (HeldName | 'entered')[] {
+  return statements.flatMap((one): (HeldName | 'entered')[] =>
+    one.kind === 'hold' ? [one.name] : one.kind === 'enter' ? ['entered'] : [],
+  );
+}
+
+/** The most bits that a value can have set. */
+export function reach(value: Value, held: ReadonlyMap<HeldName, number>): number {
+  switch (value.kind) {
+    case 'constant':
+      return value.value;
+    case 'held':
+      return held.get(value.name) ?? 0xffffffff;
+    case 'both': {
+      const [left, right] = [reach(value.left, held), reach(value.right, held)];
+      return (value.sign === '&' ? left & right : left | right) >>> 0;
+    }
+    case 'shift': {
+      const of = reach(value.of, held);
+      return value.by > 0 ? (of << value.by) >>> 0 : of >>> -value.by;
+    }
+    case 'wide':
+      return reach(value.of, held);
+    default: {
+      const bits = bitsOf(value);
+      return bits === 32 ? 0xffffffff : 2 ** bits - 1;
+    }
+  }
+}
+
+/** A line of code, indented. */
+export const line = (text: AsmCode): AsmCode => asm`    ${text}`;

@@ -1,0 +1,191 @@
+import type { Derived } from '../../../derive/derive';
+import { cNames } from '../c/names';
+import { printPrototypes } from '../c/prototypes';
+import { cTarget } from '../c/target';
+import { identityLines, initialisationWords, missingText, TORN_WORDS } from '../identity';
+import { programOf } from '../program/program';
+import type { ProgramFunction, Statement, Width } from '../program/types';
+import type { Target } from '../types';
+import { arm } from './arm';
+import { avr, fitsAvr } from './avr';
+import { type Frame, heldIn, type Processor } from './machine-code';
+import { type AsmNames, asmNames } from './names';
+import { riscv } from './riscv';
+import {
+  type AsmCode,
+  asm,
+  blockComment,
+  comment,
+  decimal,
+  fileText,
+  hex,
+  stringLiteral,
+  wrappedComment,
+} from './writer';
+
+/** Assembly for GNU as, called like C functions, with a C header that declares them. */
+function assembly(
+  processor: Processor,
+  title: string,
+  lacks: (derived: Derived) => string | undefined = () => undefined,
+): Target {
+  return {
+    id: `asm-${processor.id}`,
+    title,
+    language: 'asm',
+    lacks,
+    seal: (text) => asm`${comment(text)}\n`,
+    files(derived) {
+      const names = asmNames(derived);
+      const inC = cNames(derived);
+      return [
+        {
+          path: `${names.file}.h`,
+          seal: cTarget.seal,
+          print: () => ({ text: printPrototypes(derived, inC) }),
+        },
+        { path: `${names.file}.s`, initialises: true, print: () => printSource(derived, names, processor) },
+      ];
+    },
+  };
+}
+
+export const armTarget = assembly(arm, 'Assembly, ARM Thumb');
+export const riscvTarget = assembly(riscv, 'Assembly, RISC-V 32');
+export const avrTarget = assembly(avr, 'Assembly, AVR', (derived) => {
+  const program = programOf(derived);
+  const wide = program.registers.find((one) => one.bits !== 8);
+  if (wide) return `${wide.name} is a register of ${wide.bits} bits; AVR reaches registers of 8 bits`;
+  const far = program.registers.find((one) => one.address > 0xffff);
+  return far && `${far.name} is at ${far.address.toString(16)}h; AVR reaches addresses below 10000h`;
+});
+
+function printSource(
+  derived: Derived,
+  names: AsmNames,
+  processor: Processor,
+): { text: AsmCode; operations: number[] } {
+  const program = programOf(derived);
+  const missing = missingText(derived);
+  let labels = 0;
+  const label = (): AsmCode => asm`.L${names.own('init')}_${decimal(labels++)}`;
+  const lines: AsmCode[] = [
+    ...blockComment(identityLines(derived, `${names.file}.s`, initialisationWords(derived))),
+    ...(missing ? blockComment(missing.lines) : []),
+    ...(missing?.refusal === undefined ? [] : [asm`    .error ${stringLiteral(missing.refusal)}`]),
+    ...processor.head,
+    asm``,
+    ...program.registers.map((one) => asm`    .equ ${names.register(one)}, ${hex(one.address)}`),
+    asm``,
+    asm`    .section .bss.${names.own('done')}, "aw", ${processor.type}nobits`,
+    ...program.copies.flatMap(({ register }) => [
+      asm`    .global ${names.copy(register)}`,
+      asm`    .balign ${decimal(register.bits / 8)}`,
+      asm`${names.copy(register)}:`,
+      asm`    .skip ${decimal(register.bits / 8)}`,
+    ]),
+    asm`${names.own('done')}:`,
+    asm`    .skip 1`,
+  ];
+  const operations: number[] = [];
+  const frameFor = (statements: readonly Statement[], takes?: Width): Frame => ({
+    names,
+    statements,
+    slots: new Map(heldIn(statements).map((name, at) => [name, at])),
+    takes,
+    calls: statements.some((one) => one.kind === 'enter'),
+    label,
+  });
+  const init = frameFor(program.steps.flatMap((step) => step.statements));
+  const body = processor.body(init);
+  lines.push(...begin(processor, names.own('init')), ...processor.enter(init), ...processor.done(init, 0));
+  for (const { register, reset } of program.copies) lines.push(...body.firstCopy(register, reset));
+  for (const { stage, about, statements } of program.steps) {
+    if (stage !== undefined) lines.push(asm``, asm`    ${comment(stage)}`);
+    operations.push(lines.length + 1);
+    if (about !== undefined) lines.push(...wrappedComment(about, 88).map((text) => asm`    ${text}`));
+    lines.push(...statements.flatMap((one) => body.statement(one)));
+  }
+  lines.push(
+    asm``,
+    ...processor.done(init, 1),
+    ...processor.leave(init),
+    ...end(processor, names.own('init')),
+  );
+  const none = frameFor([]);
+  lines.push(
+    ...begin(processor, names.own('init_done')),
+    ...processor.isDone(none),
+    ...processor.leave(none),
+    ...end(processor, names.own('init_done')),
+    ...(program.torn && processor.id !== 'avr' ? printHooks(names, processor) : []),
+  );
+  for (const { about, functions } of program.sections) {
+    lines.push(asm``, ...wrappedComment(about, 92));
+    for (const fn of functions) lines.push(...printFunction(names, processor, fn, frameFor));
+  }
+  return { text: fileText(lines), operations };
+}
+
+function printFunction(
+  names: AsmNames,
+  processor: Processor,
+  fn: ProgramFunction,
+  frameFor: (statements: readonly Statement[], takes?: Width) => Frame,
+): AsmCode[] {
+  const notes = fn.fault === undefined ? [] : [comment(`not proven: ${fn.fault}`)];
+  if (fn.statements.length === 0) return [...notes, comment(`there is no ${fn.accessor.action}`)];
+  if (processor.id === 'avr' && !fitsAvr(fn.statements))
+    return [...notes, comment(`there is no ${fn.accessor.action}: it needs more registers than there are`)];
+  const frame = frameFor(fn.statements, fn.takes);
+  const body = processor.body(frame);
+  return [
+    ...notes,
+    ...begin(processor, names.function(fn)),
+    ...processor.enter(frame),
+    ...fn.statements.flatMap((one) => body.statement(one)),
+    ...processor.leave(frame),
+    ...end(processor, names.function(fn)),
+  ];
+}
+
+const begin = ({ type, align, id }: Processor, name: AsmCode): AsmCode[] => [
+  asm``,
+  asm`    .section .text.${name}, "ax", ${type}progbits`,
+  asm`    .global ${name}`,
+  asm`    .type ${name}, ${type}function`,
+  asm`    .p2align ${decimal(align)}`,
+  ...(id === 'arm' ? [asm`    .thumb_func`] : []),
+  asm`${name}:`,
+];
+
+const end = ({ after }: Processor, name: AsmCode): AsmCode[] => [
+  ...after,
+  asm`    .size ${name}, . - ${name}`,
+];
+
+/** What stands around accessors that are not one access, for the user to replace. */
+function printHooks(names: AsmNames, processor: Processor): AsmCode[] {
+  const hooks = [names.own('enter'), names.own('leave')];
+  const none: Frame = {
+    names,
+    statements: [],
+    slots: new Map(),
+    takes: undefined,
+    calls: false,
+    label: () => asm``,
+  };
+  return [
+    asm``,
+    ...wrappedComment(
+      `${TORN_WORDS} These two stand around them and do nothing: where interrupts or other threads touch the same registers, define them. What the first gives is given to the second.`,
+      92,
+    ),
+    ...hooks.flatMap((hook) => [
+      ...begin(processor, hook),
+      asm`    .weak ${hook}`,
+      ...processor.leave(none),
+      ...end(processor, hook),
+    ]),
+  ];
+}

@@ -1,0 +1,301 @@
+import type { Derived } from '../../../derive/derive';
+import { fullMask, type Register } from '../../../device/registers/types';
+import { initialisationWords } from '../identity';
+import { programOf } from '../program/program';
+import type { ProgramStep, Statement, Value, Width } from '../program/types';
+import { identityComment, waitMacro, widthType } from './common';
+import type { CNames } from './names';
+import { printStatement } from './statements';
+import {
+  type CCode,
+  c,
+  comment,
+  decimal,
+  fileText,
+  hexLiteral,
+  indented,
+  join,
+  stringLiteral,
+  wrappedComment,
+} from './writer';
+
+/** A row of the table. Each begins with a byte that says what follows, see {@link HOW}. */
+type Row =
+  | { kind: 'change'; register: Register; reads: boolean; keep?: number; set?: number }
+  | { kind: 'await'; register: Register; mask: number; value: number; tries: number }
+  | { kind: 'wait'; cycles: number };
+
+/** Bits of a row's first byte; the lowest three are the bytes of the register: 1, 2 or 4. */
+const HOW = { reads: 0x08, keeps: 0x10, sets: 0x20, awaits: 0x40, waits: 0x80 };
+
+/** A step as rows; undefined where it is not what rows can say, and is then printed as statements. */
+function rowsOf({ statements }: ProgramStep): Row[] | undefined {
+  const rows = statements.map(rowOf);
+  return rows.every((row) => row !== undefined) ? rows : undefined;
+}
+
+function rowOf(one: Statement): Row | undefined {
+  if (one.kind === 'wait') return { kind: 'wait', cycles: one.cycles };
+  if (one.kind === 'await' && one.late === 'leave') return one;
+  if (one.kind !== 'write') return undefined;
+  const { register, value } = one;
+  if (value.kind === 'constant') return { kind: 'change', register, reads: false, set: value.value };
+  const changed = changeOf(value, register);
+  return changed && { kind: 'change', register, reads: true, ...changed };
+}
+
+/** `read`, `read & keep`, `read | set`, `(read & keep) | set` of one register. */
+function changeOf(value: Value, register: Register): { keep?: number; set?: number } | undefined {
+  if (value.kind === 'read') return value.register === register ? {} : undefined;
+  if (value.kind !== 'both' || value.right.kind !== 'constant') return undefined;
+  const inner = changeOf(value.left, register);
+  if (!inner || inner.set !== undefined) return undefined;
+  if (value.sign === '|') return { ...inner, set: value.right.value };
+  return value.sign === '&' && inner.keep === undefined ? { keep: value.right.value } : undefined;
+}
+
+interface Part {
+  step: ProgramStep;
+  rows: Row[] | undefined;
+}
+
+/** The source file with a table instead of statements, and on which line each operation begins. */
+export function printTableSource(derived: Derived, names: CNames): { text: CCode; operations: number[] } {
+  const program = programOf(derived);
+  const parts = program.steps.map((step): Part => ({ step, rows: rowsOf(step) }));
+  const rows = parts.flatMap((part) => part.rows ?? []);
+  const own = layoutOf(rows);
+  const init = names.own('init');
+  const head = [
+    ...identityComment(derived, `${names.file}.c`, `table of ${initialisationWords(derived)}`),
+    c`#include ${stringLiteral(`${names.file}.h`)}`,
+    c``,
+    c`static bool ${names.own('done')} = false;`,
+    ...program.copies.map(({ register }) => c`${widthType(register.bits)} ${names.copy(register)};`),
+    ...(program.waits.initialisation && !program.waits.accessors ? waitMacro(names, 'static') : []),
+    ...(rows.length > 0 ? printRowMacros(names, own) : []),
+  ];
+  const lines: CCode[] = [];
+  const begins = new Map<ProgramStep, number>();
+  // Steps in the order of the table first, then in `init` those that are none of its rows.
+  const segments = segmentsOf(parts);
+  if (rows.length > 0) {
+    lines.push(c``, c`static uint8_t const ${names.own('table')}[] = {`);
+    let written = 0;
+    for (const { step, rows: mine } of parts) {
+      if (!mine) continue;
+      if (step.stage !== undefined) lines.push(indented(comment(step.stage)));
+      begins.set(step, lines.length);
+      if (step.about !== undefined) lines.push(...wrappedComment(step.about, 88).map(indented));
+      lines.push(...mine.map((row) => indented(c`${printRow(names, row)},`)));
+      written += mine.length;
+    }
+    if (written === 0) throw new Error('a table has rows');
+    lines.push(c`};`, c``, ...printRun(names, own));
+  }
+  lines.push(c``, c`void ${init}(void)`, c`{`, c`    ${names.own('done')} = false;`);
+  lines.push(
+    ...program.copies.map(
+      ({ register, reset }) => c`    ${names.copy(register)} = ${hexLiteral(reset, register.bits)};`,
+    ),
+  );
+  let offset = 0;
+  for (const segment of segments) {
+    if (segment.bytes > 0) {
+      const from = c`${names.own('table')} + ${decimal(offset)}`;
+      offset += segment.length(own);
+      lines.push(
+        c`    if (!${names.own('run')}(${from}, ${names.own('table')} + ${decimal(offset)})) { return; }`,
+      );
+      continue;
+    }
+    for (const step of segment.steps) {
+      begins.set(step, lines.length);
+      if (step.about !== undefined) lines.push(...wrappedComment(step.about, 88).map(indented));
+      const body = step.statements.flatMap((one) => printStatement(names, one));
+      lines.push(c`    {`, ...body.map(indented), c`    }`);
+    }
+  }
+  lines.push(
+    c`    ${names.own('done')} = true;`,
+    c`}`,
+    c``,
+    c`bool ${names.own('init_done')}(void)`,
+    c`{`,
+    c`    return ${names.own('done')};`,
+    c`}`,
+  );
+  const operations = program.steps.map((step) => head.length + 1 + (begins.get(step) ?? 0));
+  return { text: fileText([...head, ...lines]), operations };
+}
+
+interface Segment {
+  /** How many rows; none for steps that are statements. */
+  bytes: number;
+  steps: ProgramStep[];
+  length(layout: Layout): number;
+}
+
+/** What lies between two changes from table to statements. */
+function segmentsOf(parts: readonly Part[]): Segment[] {
+  const segments: { tabled: boolean; parts: Part[] }[] = [];
+  for (const part of parts) {
+    const last = segments.at(-1);
+    if (last && last.tabled === (part.rows !== undefined)) last.parts.push(part);
+    else segments.push({ tabled: part.rows !== undefined, parts: [part] });
+  }
+  return segments.map(({ parts: own }) => {
+    const rows = own.flatMap((part) => part.rows ?? []);
+    return {
+      bytes: rows.length,
+      steps: own.map((part) => part.step),
+      length: (layout) => rows.reduce((sum, row) => sum + bytesOf(row, layout), 0),
+    };
+  });
+}
+
+interface Layout {
+  /** Address that rows count from. */
+  base: number;
+  /** Bytes of an address in a row. */
+  addressBytes: number;
+  has: { keeps: boolean; awaits: boolean; waits: boolean };
+  widths: Width[];
+}
+
+function layoutOf(rows: readonly Row[]): Layout {
+  const registers = rows.flatMap((row) => (row.kind === 'wait' ? [] : [row.register]));
+  const addresses = registers.map((one) => one.address);
+  const base = addresses.reduce((least, one) => Math.min(least, one), addresses[0] ?? 0);
+  const span = addresses.reduce((most, one) => Math.max(most, one - base), 0);
+  return {
+    base,
+    addressBytes: span < 0x100 ? 1 : span < 0x10000 ? 2 : span < 0x1000000 ? 3 : 4,
+    has: {
+      keeps: rows.some((row) => row.kind === 'change' && row.keep !== undefined),
+      awaits: rows.some((row) => row.kind === 'await'),
+      waits: rows.some((row) => row.kind === 'wait'),
+    },
+    widths: [...new Set(registers.map((one): Width => one.bits))].sort((a, b) => a - b),
+  };
+}
+
+function bytesOf(row: Row, { addressBytes }: Layout): number {
+  if (row.kind === 'wait') return 1 + 4;
+  const width = row.register.bits / 8;
+  if (row.kind === 'await') return 1 + addressBytes + 2 * width + 4;
+  return 1 + addressBytes + width * ((row.keep === undefined ? 0 : 1) + (row.set === undefined ? 0 : 1));
+}
+
+const BYTES = { 8: c`1`, 16: c`2`, 32: c`4` };
+
+/** How numbers become bytes, lowest first. */
+function printRowMacros(names: CNames, { base, addressBytes }: Layout): CCode[] {
+  const one = names.ownMacro('ROW_1');
+  const counts = [...new Set([1, 2, 4, addressBytes])].sort((a, b) => a - b);
+  return [
+    c``,
+    comment('Numbers as bytes, the lowest first; addresses count from the first one.'),
+    ...counts.map((count) => {
+      const bytes = Array.from({ length: count }, (_, k) =>
+        k === 0 ? c`(uint8_t)((n) & 0xFFu)` : c`(uint8_t)((n) >> ${decimal(8 * k)} & 0xFFu)`,
+      );
+      const name = count === 1 ? one : names.ownMacro(`ROW_${count as 2 | 3 | 4}`);
+      return c`#define ${name}(n) ${join(bytes, c`, `)}`;
+    }),
+    c`#define ${names.ownMacro('ROW_AT')}(a) ${names.ownMacro(`ROW_${addressBytes as 1 | 2 | 3 | 4}`)}((a) - ${hexLiteral(base, 32)})`,
+  ];
+}
+
+function printRow(names: CNames, row: Row): CCode {
+  const number = (value: number, bits: Width): CCode =>
+    c`${names.ownMacro(`ROW_${(bits / 8) as 1 | 2 | 4}`)}(${hexLiteral(value & fullMask(bits), bits)})`;
+  if (row.kind === 'wait') return c`${hexLiteral(HOW.waits, 8)}, ${number(row.cycles, 32)}`;
+  const { register } = row;
+  const at = c`${names.ownMacro('ROW_AT')}(${names.register(register)})`;
+  const width = register.bits / 8;
+  if (row.kind === 'await') {
+    return c`${hexLiteral(HOW.awaits | width, 8)}, ${at}, ${number(row.mask, register.bits)}, ${number(row.value, register.bits)}, ${number(row.tries, 32)}`;
+  }
+  const how =
+    width |
+    (row.reads ? HOW.reads : 0) |
+    (row.keep === undefined ? 0 : HOW.keeps) |
+    (row.set === undefined ? 0 : HOW.sets);
+  return join(
+    [
+      hexLiteral(how, 8),
+      at,
+      ...[row.keep, row.set].flatMap((value) => (value === undefined ? [] : [number(value, register.bits)])),
+    ],
+    c`, `,
+  );
+}
+
+/** Carries out rows; false when waiting ends without result. */
+function printRun(names: CNames, layout: Layout): CCode[] {
+  const { has, widths, base, addressBytes } = layout;
+  const [take, run] = [names.own('take'), names.own('run')];
+  const last = widths.at(-1) ?? 32;
+  const others = widths.slice(0, -1);
+  const chosen = (each: (bits: Width) => CCode): CCode[] => [
+    ...others.map((bits) => c`        if (bytes == ${BYTES[bits]}u) { ${each(bits)} } else`),
+    c`        { ${each(last)} }`,
+  ];
+  const readInto = (bits: Width): CCode => c`value = ${names.ownMacro(`READ${bits}`)}(address);`;
+  const read = (): CCode[] => chosen(readInto).map(indented);
+  return [
+    c`static uint32_t ${take}(uint8_t const **at, uint8_t bytes)`,
+    c`{`,
+    c`    uint32_t value = 0u;`,
+    c`    for (uint8_t k = 0u; k < bytes; k++) { value |= (uint32_t)*(*at)++ << (8u * k); }`,
+    c`    return value;`,
+    c`}`,
+    c``,
+    c`static bool ${run}(uint8_t const *at, uint8_t const *end)`,
+    c`{`,
+    c`    while (at < end) {`,
+    c`        uint8_t const how = *at++;`,
+    ...(has.waits
+      ? [
+          c`        if (how == ${hexLiteral(HOW.waits, 8)}) {`,
+          c`            ${names.ownMacro('WAIT')}(${take}(&at, 4u));`,
+          c`            continue;`,
+          c`        }`,
+        ]
+      : []),
+    c`        uint8_t const bytes = how & 7u;`,
+    c`        uint32_t const address = ${hexLiteral(base, 32)} + ${take}(&at, ${decimal(addressBytes)}u);`,
+    c`        uint32_t value = 0u;`,
+    ...(has.awaits
+      ? [
+          c`        if ((how & ${hexLiteral(HOW.awaits, 8)}) != 0u) {`,
+          c`            uint32_t const mask = ${take}(&at, bytes);`,
+          c`            uint32_t const wanted = ${take}(&at, bytes);`,
+          c`            uint32_t tries = ${take}(&at, 4u);`,
+          c`            for (;;) {`,
+          ...read().map(indented),
+          c`                if ((value & mask) == wanted) { break; }`,
+          c`                if (tries == 0u) { return false; }`,
+          c`                tries = tries - 1u;`,
+          c`            }`,
+          c`            continue;`,
+          c`        }`,
+        ]
+      : []),
+    c`        if ((how & ${hexLiteral(HOW.reads, 8)}) != 0u) {`,
+    ...read(),
+    c`        }`,
+    ...(has.keeps
+      ? [c`        if ((how & ${hexLiteral(HOW.keeps, 8)}) != 0u) { value &= ${take}(&at, bytes); }`]
+      : []),
+    c`        if ((how & ${hexLiteral(HOW.sets, 8)}) != 0u) { value |= ${take}(&at, bytes); }`,
+    ...chosen((bits) => {
+      const whole = bits === 32 ? c`value` : c`(${widthType(bits)})value`;
+      return c`${names.ownMacro(`WRITE${bits}`)}(address, ${whole});`;
+    }),
+    c`    }`,
+    c`    return true;`,
+    c`}`,
+  ];
+}

@@ -1,0 +1,40 @@
+import type { Derived } from '../../../derive/derive';
+import type { Register } from '../../../device/registers/types';
+import { plainNames } from '../names';
+import type { ProgramFunction } from '../program/types';
+import { type CppCode, cpp, decimal, identifier, RESERVED } from './writer';
+
+export interface CppNames {
+  file: string;
+  space: CppCode;
+  function(fn: ProgramFunction): CppCode;
+  bit(group: string, net: string): CppCode;
+  copy(register: Register): CppCode;
+  register(register: Register): CppCode;
+}
+
+/** Names of namespace and class: those of registers are in lower case with `at::` before them, so that no macro meets them. */
+export function cppNames(derived: Derived): CppNames {
+  const plain = plainNames(derived, {
+    functions: ['init', 'init_done', 'done', 'at', 'copy'],
+    registers: [],
+    reserved: RESERVED,
+  });
+  return {
+    file: plain.file,
+    space: identifier(plain.file),
+    function: (fn) => identifier(plain.function(fn)),
+    bit: (group, net) =>
+      identifier(
+        plain
+          .bit(group, net)
+          .toLowerCase()
+          .replace(/^bit_of_/, ''),
+      ),
+    copy: (register) => cpp`copy_${decimal(register.index)}`,
+    register(register) {
+      const name = plain.register(register).toLowerCase();
+      return RESERVED.has(name) ? cpp`${identifier(name)}_register` : identifier(name);
+    },
+  };
+}

@@ -1,0 +1,161 @@
+import type { Derived } from '../../../derive/derive';
+import { identityLines, initialisationWords, missingText, TORN_WORDS } from '../identity';
+import { programOf } from '../program/program';
+import type { Program } from '../program/types';
+import type { Target } from '../types';
+import { type CppNames, cppNames } from './names';
+import { printFunction, printStatement, widthType } from './statements';
+import {
+  type CppCode,
+  comments,
+  cpp,
+  decimal,
+  fileText,
+  hexLiteral,
+  indented,
+  stringLiteral,
+  wrappedComment,
+} from './writer';
+
+/** C++17, one header without macros: a class template whose functions are the accessors. */
+export const cppTarget: Target = {
+  id: 'cpp',
+  title: 'C++17',
+  language: 'cpp',
+  seal: (text) => cpp`${comments([text])[0] ?? cpp``}\n`,
+  files(derived) {
+    const names = cppNames(derived);
+    return [{ path: `${names.file}.hpp`, initialises: true, print: () => printHeader(derived, names) }];
+  },
+};
+
+function printHeader(derived: Derived, names: CppNames): { text: CppCode; operations: number[] } {
+  const program = programOf(derived);
+  const lines: CppCode[] = [
+    ...comments(identityLines(derived, `${names.file}.hpp`, initialisationWords(derived))),
+    cpp`#pragma once`,
+    cpp``,
+    cpp`#include <cstdint>`,
+    cpp``,
+    ...printMissing(derived),
+    cpp`namespace ${names.space} {`,
+    cpp``,
+    cpp`inline constexpr char plan[] = ${stringLiteral(derived.plan.name)};`,
+    cpp`inline constexpr char revision[] = ${stringLiteral(derived.plan.revision)};`,
+    cpp`inline constexpr char content[] = ${stringLiteral(derived.fingerprint)};`,
+    cpp``,
+    ...comments(['Addresses of registers.']),
+    cpp`namespace at {`,
+    ...program.registers.map(
+      (one) => cpp`inline constexpr std::uintptr_t ${names.register(one)} = ${hexLiteral(one.address, 32)};`,
+    ),
+    cpp`}`,
+    cpp``,
+    ...printBits(names, program),
+    ...printBus(program),
+    cpp``,
+    ...comments(['The pins of the plan. All functions are static: `using pins = ports<>; pins::init();`']),
+    cpp`template <class Bus = memory>`,
+    cpp`class ports {`,
+    cpp`public:`,
+    ...comments([
+      'Puts every planned pin into its planned state; false when a port did not become ready in time.',
+    ]).map(indented),
+    cpp`    static bool init() noexcept {`,
+    cpp`        done = false;`,
+    ...program.copies.map(
+      ({ register, reset }) => cpp`        ${names.copy(register)} = ${hexLiteral(reset, register.bits)};`,
+    ),
+  ];
+  const operations: number[] = [];
+  for (const { stage, about, statements } of program.steps) {
+    if (stage !== undefined) lines.push(cpp``, ...comments([stage]).map(twice));
+    operations.push(lines.length + 1);
+    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(twice));
+    const body = statements.flatMap((one) => printStatement(names, one, cpp`return false;`));
+    lines.push(
+      ...(statements.some((one) => one.kind === 'hold') ? [cpp`{`, ...body.map(indented), cpp`}`] : body).map(
+        twice,
+      ),
+    );
+  }
+  lines.push(
+    cpp``,
+    cpp`        done = true;`,
+    cpp`        return true;`,
+    cpp`    }`,
+    cpp``,
+    cpp`    [[nodiscard]] static bool init_done() noexcept { return done; }`,
+    ...printSections(names, program).map(indented),
+    cpp``,
+    cpp`private:`,
+    cpp`    inline static bool done = false;`,
+    ...program.copies.map(
+      ({ register, reset }) =>
+        cpp`    inline static ${widthType(register.bits)} ${names.copy(register)} = ${hexLiteral(reset, register.bits)};`,
+    ),
+    cpp`};`,
+    cpp``,
+    cpp`}  // namespace ${names.space}`,
+  );
+  return { text: fileText(lines), operations };
+}
+
+const twice = (line: CppCode): CppCode => indented(indented(line));
+
+/** How registers are reached: a class that the user may replace by one of the same functions. */
+function printBus({ torn }: Program): CppCode[] {
+  return [
+    ...comments([
+      'How registers are reached. Give ports another class of the same functions to run the code off the target, to wait',
+      'in another way, or to keep interrupts out.',
+    ]),
+    ...(torn ? wrappedComment(`${TORN_WORDS} enter() and leave() stand around them.`, 110) : []),
+    cpp`struct memory {`,
+    ...([8, 16, 32] as const).flatMap((bits) => [
+      cpp`    [[nodiscard]] static ${widthType(bits)} read${decimal(bits)}(std::uintptr_t address) noexcept { return *reinterpret_cast<${widthType(bits)} const volatile*>(address); }`,
+      cpp`    static void write${decimal(bits)}(std::uintptr_t address, ${widthType(bits)} value) noexcept { *reinterpret_cast<${widthType(bits)} volatile*>(address) = value; }`,
+    ]),
+    cpp`    static void wait(std::uint32_t cycles) noexcept { for (std::uint32_t volatile left = cycles; left > 0u; left = left - 1u) { } }`,
+    cpp`    [[nodiscard]] static bool enter() noexcept { return true; }`,
+    cpp`    static void leave(bool) noexcept {}`,
+    cpp`};`,
+  ];
+}
+
+/** The places of nets in the numbers of their groups. */
+function printBits(names: CppNames, { sections }: Program): CppCode[] {
+  const lines = sections.flatMap(({ group, bits }) =>
+    group === undefined
+      ? []
+      : (bits ?? []).map(
+          ({ net, bit }) => cpp`inline constexpr unsigned ${names.bit(group, net)} = ${decimal(bit)}u;`,
+        ),
+  );
+  if (lines.length === 0) return [];
+  return [
+    ...comments(['Bits of the numbers that groups of nets are written and read by.']),
+    cpp`namespace bit {`,
+    ...lines,
+    cpp`}`,
+    cpp``,
+  ];
+}
+
+function printSections(names: CppNames, { sections }: Program): CppCode[] {
+  return sections.flatMap(({ about, functions }) => [
+    cpp``,
+    ...wrappedComment(about, 110),
+    ...functions.flatMap((fn) => printFunction(names, fn)),
+  ]);
+}
+
+function printMissing(derived: Derived): CppCode[] {
+  const missing = missingText(derived);
+  if (!missing) return [];
+  return [
+    ...comments(missing.lines),
+    ...(missing.refusal === undefined ? [] : [cpp`static_assert(false, ${stringLiteral(missing.refusal)});`]),
+    cpp``,
+  ];
+}

@@ -1,0 +1,64 @@
+import type { Derived } from '../../derive/derive';
+import { missingNets } from './missing';
+
+/** Exactly what was shown, and from which states: no more than that is claimed. */
+function provenLines({ proof, accessors }: Derived): string[] {
+  const from =
+    proof.start === 'reset'
+      ? 'from reset'
+      : 'from every state of the chip, all other bits staying as they were';
+  const proven = accessors.list.filter((one) => one.fault === undefined).length;
+  return [
+    `proven    ${proof.proven} of ${proof.pins} pins end as planned, ${from};`,
+    `          ${proven} of ${accessors.list.length} accessors do what they say, in every state after that`,
+  ];
+}
+
+/** The lines that say which plan a file is of, so that nobody flashes the wrong one. */
+export function identityLines(derived: Derived, file: string, about: string): string[] {
+  const { plan, device, pkg } = derived;
+  return [
+    `${file}: ${about}`,
+    '',
+    `plan      ${plan.name}, revision ${plan.revision}`,
+    `part      ${device.description.name} (${device.description.id}), description ${device.fingerprint}`,
+    `package   ${pkg.name} (${pkg.id})`,
+    `content   ${derived.fingerprint}`,
+    ...provenLines(derived),
+    ...(derived.counts.error > 0
+      ? [`WARNING   the plan has ${derived.counts.error} unresolved errors; do not ship this`]
+      : []),
+    '',
+    'Made by Mavrek. Change the plan and generate again; changes made here are lost.',
+  ];
+}
+
+/** The nets that are not in the code, and why; and what the compiler is to say where the plan refuses to be incomplete. */
+export function missingText(derived: Derived): { lines: string[]; refusal?: string } | undefined {
+  const missing = missingNets(derived);
+  if (missing.length === 0) return undefined;
+  const all = derived.plan.nets.length;
+  const count = `${missing.length} of ${all} ${all > 1 ? 'nets' : 'net'}`;
+  const refuse = derived.plan.code.incomplete === 'refuse';
+  return {
+    lines: [
+      `Not in this code: ${count} of the plan:`,
+      ...missing.map(({ name, why }) => `  ${name}: ${why}`),
+    ],
+    ...(refuse
+      ? { refusal: `the plan is incomplete: ${count} not in this code, ${missing[0]?.name} first` }
+      : {}),
+  };
+}
+
+export const styleWords = (derived: Derived): string =>
+  derived.plan.code.style === 'from-reset'
+    ? 'initialisation from reset (whole registers are written)'
+    : 'initialisation (only planned bits are changed)';
+
+export const initialisationWords = (derived: Derived): string =>
+  `${styleWords(derived)} for ${derived.proof.pins} pins`;
+
+/** What every language says of the hooks around accessors that are not one access. */
+export const TORN_WORDS =
+  'Some accessors are not one access: they read a register and write it back, or open a lock and close it.';

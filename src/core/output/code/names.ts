@@ -1,0 +1,80 @@
+import { distinctName, identifierFrom } from '../../base/text/identifier';
+import type { Derived } from '../../derive/derive';
+import { prefixOf } from '../../derive/resolve/resolve';
+import type { Register } from '../../device/registers/types';
+import type { NetId } from '../../plan/model/types';
+import { programOf } from './program/program';
+import type { ProgramFunction } from './program/types';
+
+/** Names in the files of a plan, before a language gives them its prefix or its case: letters, digits and underscores only. */
+export interface PlainNames {
+  /** Stem of the files. */
+  file: string;
+  /** `fan_1`. */
+  net(net: NetId): string;
+  /** `leds_outputs`. */
+  group(id: string): string;
+  /** `fan_1_set`. */
+  function(fn: ProgramFunction): string;
+  /** `BIT_OF_LED_OK_IN_LEDS_OUTPUTS`: the place of a net in the number of its group. */
+  bit(group: string, net: NetId): string;
+  /** `PA_OUT`. */
+  register(register: Register): string;
+}
+
+/** Names of a language's own that those of nets and registers must not meet. */
+export interface OwnNames {
+  /** In lower case, beside nets and groups. */
+  functions: readonly string[];
+  /** In capitals, beside registers. */
+  registers: readonly string[];
+  /** Words that a stem cannot be. */
+  reserved?: ReadonlySet<string>;
+}
+
+/**
+ * Each name is given once: nets, groups, registers and the files' own names never meet. A plan without findings keeps all its
+ * names; one with findings still gives code that compiles, by repairing and numbering.
+ */
+export function plainNames(derived: Derived, own: OwnNames): PlainNames {
+  const stem = prefixOf(derived.plan);
+  const taken = new Set<string>(own.functions);
+  const name = (text: string, otherwise: string): string =>
+    distinctName(identifierFrom(text, 48).toLowerCase() || otherwise, taken);
+  const nets = new Map(derived.plan.nets.map((net) => [net.id, name(net.name, 'net')]));
+  const groups = new Map<string, string>();
+  for (const { group } of derived.accessors.list) {
+    if (group && !groups.has(group.id)) groups.set(group.id, name(group.name, 'group'));
+  }
+  const net = (id: NetId): string => nets.get(id) ?? 'net';
+  const group = (id: string): string => groups.get(id) ?? 'group';
+  // In one order for all files, whichever is printed first.
+  const program = programOf(derived);
+  const capitals = new Set<string>(own.registers);
+  const registers = new Map<Register, string>();
+  for (const register of program.registers) {
+    registers.set(
+      register,
+      distinctName(identifierFrom(register.name).toUpperCase() || 'REGISTER', capitals),
+    );
+  }
+  const places = new Map<string, string>();
+  for (const section of program.sections) {
+    if (section.group === undefined) continue;
+    for (const { net: id } of section.bits ?? []) {
+      const wanted = `BIT_OF_${net(id)}_IN_${group(section.group)}`.toUpperCase();
+      places.set(`${section.group} ${id}`, distinctName(wanted, capitals));
+    }
+  }
+  return {
+    file: own.reserved?.has(stem) ? `${stem}_pins` : stem,
+    net,
+    group,
+    function: ({ accessor }) =>
+      accessor.group
+        ? `${group(accessor.group.id)}_${accessor.action}`
+        : `${net(accessor.nets[0] ?? '')}_${accessor.action}`,
+    bit: (id, member) => places.get(`${id} ${member}`) ?? 'BIT',
+    register: (register) => registers.get(register) ?? 'REGISTER',
+  };
+}

@@ -1,0 +1,198 @@
+import type { Derived } from '../../../derive/derive';
+import { identityLines, initialisationWords, missingText, TORN_WORDS } from '../identity';
+import { programOf } from '../program/program';
+import type { Target } from '../types';
+import { type RustNames, rustNames } from './names';
+import { printFunction, printStatement, widthType } from './statements';
+import {
+  comments,
+  decimal,
+  documentation,
+  fileText,
+  hexLiteral,
+  indented,
+  type RustCode,
+  rust,
+  stringLiteral,
+  wrappedComment,
+} from './writer';
+
+/** Rust without its standard library: one module with a struct whose methods are the accessors. */
+export const rustTarget: Target = {
+  id: 'rust',
+  title: 'Rust',
+  language: 'rust',
+  seal: (text) => rust`${comments([text])[0] ?? rust``}\n`,
+  files(derived) {
+    const names = rustNames(derived);
+    return [{ path: `${names.file}.rs`, initialises: true, print: () => printModule(derived, names) }];
+  },
+};
+
+const twice = (line: RustCode): RustCode => indented(indented(line));
+
+function printModule(derived: Derived, names: RustNames): { text: RustCode; operations: number[] } {
+  const program = programOf(derived);
+  const { copies } = program;
+  const missing = missingText(derived);
+  const lines: RustCode[] = [
+    ...comments(identityLines(derived, `${names.file}.rs`, initialisationWords(derived))),
+    ...comments(missing?.lines ?? []),
+    rust`//! Port initialisation and access to the nets by name.`,
+    rust`#![deny(unsafe_op_in_unsafe_fn, unused_must_use, missing_docs)]`,
+    rust`#![allow(dead_code)]`,
+    ...(missing?.refusal === undefined
+      ? []
+      : [rust``, rust`compile_error!(${stringLiteral(missing.refusal)});`]),
+    rust``,
+    ...documentation('The name of the plan.'),
+    rust`pub const PLAN: &str = ${stringLiteral(derived.plan.name)};`,
+    ...documentation('The revision of the plan.'),
+    rust`pub const REVISION: &str = ${stringLiteral(derived.plan.revision)};`,
+    ...documentation('The fingerprint of what the plan says.'),
+    rust`pub const CONTENT: &str = ${stringLiteral(derived.fingerprint)};`,
+    rust``,
+    ...program.registers.map(
+      (one) => rust`const ${names.register(one)}: usize = ${hexLiteral(one.address, 32)};`,
+    ),
+    rust``,
+    ...program.sections.flatMap(({ group, bits }) =>
+      group === undefined
+        ? []
+        : (bits ?? []).flatMap(({ net, bit }) => [
+            ...documentation(`Bit of ${derived.byNet.get(net)?.net.name ?? ''} in the number of its group.`),
+            rust`pub const ${names.bit(group, net)}: u32 = ${decimal(bit)};`,
+          ]),
+    ),
+    ...printBus(program.torn),
+    rust``,
+    ...documentation('The pins of the plan, and how they are reached.'),
+    rust`pub struct Ports<B: Bus> {`,
+    rust`    bus: B,`,
+    rust`    done: bool,`,
+    ...copies.map(({ register }) => rust`    ${names.copy(register)}: ${widthType(register.bits)},`),
+    rust`}`,
+    rust``,
+    rust`impl<B: Bus> Ports<B> {`,
+    ...documentation('Takes the bus; touches no register.').map(indented),
+    rust`    pub const fn new(bus: B) -> Self {`,
+    rust`        Self {`,
+    rust`            bus,`,
+    rust`            done: false,`,
+    ...copies.map(
+      ({ register, reset }) =>
+        rust`            ${names.copy(register)}: ${hexLiteral(reset, register.bits)},`,
+    ),
+    rust`        }`,
+    rust`    }`,
+    rust``,
+    ...documentation('Gives the bus back.').map(indented),
+    rust`    pub fn free(self) -> B {`,
+    rust`        self.bus`,
+    rust`    }`,
+    rust``,
+    ...documentation(
+      'Puts every planned pin into its planned state; false when a port did not become ready in time.',
+    ).map(indented),
+    rust`    pub fn init(&mut self) -> bool {`,
+    rust`        self.done = false;`,
+    ...copies.map(
+      ({ register, reset }) =>
+        rust`        self.${names.copy(register)} = ${hexLiteral(reset, register.bits)};`,
+    ),
+  ];
+  const operations: number[] = [];
+  for (const { stage, about, statements } of program.steps) {
+    if (stage !== undefined) lines.push(rust``, ...comments([stage]).map(twice));
+    operations.push(lines.length + 1);
+    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(twice));
+    const body = statements.flatMap((one) => printStatement(names, one, rust`return false;`));
+    const own = statements.some((one) => one.kind === 'hold');
+    lines.push(...(own ? [rust`{`, ...body.map(indented), rust`}`] : body).map(twice));
+  }
+  lines.push(
+    rust``,
+    rust`        self.done = true;`,
+    rust`        true`,
+    rust`    }`,
+    rust``,
+    ...documentation('True after initialisation has run to its end.').map(indented),
+    rust`    #[must_use]`,
+    rust`    pub fn init_done(&self) -> bool {`,
+    rust`        self.done`,
+    rust`    }`,
+  );
+  for (const { about, functions } of program.sections) {
+    for (const fn of functions) lines.push(rust``, ...printFunction(names, fn, about).map(indented));
+  }
+  lines.push(rust`}`);
+  return { text: fileText(lines), operations };
+}
+
+/** How registers are reached: a trait that the user may implement to run the code off the target. */
+function printBus(torn: boolean): RustCode[] {
+  const widths = [8, 16, 32] as const;
+  return [
+    ...documentation(
+      'How registers are reached. Implement it to run the code off the target, or to wait in another way.',
+    ),
+    ...(torn
+      ? documentation(`${TORN_WORDS} \`enter\` and \`leave\` stand around them, and may keep interrupts out.`)
+      : []),
+    rust`pub trait Bus {`,
+    ...widths.flatMap((bits) => [
+      ...documentation(`Reads a register of ${bits} bits.`).map(indented),
+      rust`    fn read${decimal(bits)}(&mut self, address: usize) -> ${widthType(bits)};`,
+      ...documentation(`Writes a register of ${bits} bits.`).map(indented),
+      rust`    fn write${decimal(bits)}(&mut self, address: usize, value: ${widthType(bits)});`,
+    ]),
+    ...documentation('Lets at least so many cycles pass.').map(indented),
+    rust`    fn wait(&mut self, cycles: u32);`,
+    ...documentation('Before what no interrupt may come between; what it gives is given back.').map(indented),
+    rust`    fn enter(&mut self) -> usize {`,
+    rust`        0`,
+    rust`    }`,
+    ...documentation('After it.').map(indented),
+    rust`    fn leave(&mut self, entered: usize) {`,
+    rust`        let _ = entered;`,
+    rust`    }`,
+    rust`}`,
+    rust``,
+    ...documentation('The registers of the chip itself.'),
+    rust`pub struct Memory(());`,
+    rust``,
+    rust`impl Memory {`,
+    ...documentation('# Safety').map(indented),
+    ...documentation(
+      'Only on the part that the plan is for, where the addresses are those of its registers.',
+    ).map(indented),
+    rust`    #[must_use]`,
+    rust`    pub const unsafe fn new() -> Self {`,
+    rust`        Self(())`,
+    rust`    }`,
+    rust`}`,
+    rust``,
+    rust`impl Bus for Memory {`,
+    ...widths.flatMap((bits) => [
+      rust`    #[inline]`,
+      rust`    fn read${decimal(bits)}(&mut self, address: usize) -> ${widthType(bits)} {`,
+      ...comments(['SAFETY: whoever made this has promised that the addresses are those of registers.']).map(
+        twice,
+      ),
+      rust`        unsafe { core::ptr::read_volatile(address as *const ${widthType(bits)}) }`,
+      rust`    }`,
+      rust`    #[inline]`,
+      rust`    fn write${decimal(bits)}(&mut self, address: usize, value: ${widthType(bits)}) {`,
+      ...comments(['SAFETY: as above.']).map(twice),
+      rust`        unsafe { core::ptr::write_volatile(address as *mut ${widthType(bits)}, value) }`,
+      rust`    }`,
+    ]),
+    rust`    #[inline]`,
+    rust`    fn wait(&mut self, cycles: u32) {`,
+    rust`        for _ in 0..cycles {`,
+    rust`            core::hint::spin_loop();`,
+    rust`        }`,
+    rust`    }`,
+    rust`}`,
+  ];
+}

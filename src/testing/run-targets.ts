@@ -1,0 +1,335 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Derived } from '@/core/derive/derive';
+import { cNames } from '@/core/output/code/c/names';
+import { programOf } from '@/core/output/code/program/program';
+import type { ProgramFunction } from '@/core/output/code/program/types';
+import type { GeneratedFile, Target } from '@/core/output/code/types';
+import { generateFiles } from '@/core/output/generate';
+import { runAvr } from './run-avr';
+import { STRICT, writeFolder } from './run-c';
+import { secondMachine } from './second-machine';
+
+/**
+ * Runs what targets print. On the host the accesses go to the second machine; each is noted, and so is what functions give. Under an
+ * emulator they are answered from such notes, and each has to be the next one noted: address, width and value.
+ */
+export interface Call {
+  fn: ProgramFunction | undefined;
+  /** What it is given. */
+  given: number;
+}
+
+/** Initialisation, and then every accessor, in the program's order; those that take a number get two. */
+export function callsOf(derived: Derived): Call[] {
+  const functions = programOf(derived)
+    .sections.flatMap((one) => one.functions)
+    .filter((fn) => fn.statements.length > 0);
+  return [
+    { fn: undefined, given: 0 },
+    ...functions.flatMap((fn) => {
+      if (fn.takes === undefined) return [{ fn, given: 0 }];
+      const mask = 2 ** fn.takes - 1;
+      return [0x9c3a65d2, 0x63c59a2d].map((given) => ({ fn, given: (given & mask) >>> 0 }));
+    }),
+  ];
+}
+
+/** A line of a trace: `r 32 50022800 7`, `w 8 24 ff`, `call 3`, `gives 1`. */
+export type Trace = string[];
+
+const machines = new Map<string, string>();
+
+/** The second machine of a part as an object file: `m_start`, `m_read`, `m_write`, `m_wait`, `m_note`. */
+function machineOf(derived: Derived): string {
+  const { device } = derived;
+  let object = machines.get(device.fingerprint);
+  if (!object) {
+    const text = `${secondMachine(device.description).text}
+void m_start(uint32_t chance, int any) { start(chance, any); }
+uint32_t m_read(uint32_t a, int bits) { uint32_t v = reg_read(a, bits); printf("r %d %x %x\\n", bits, (unsigned)a, (unsigned)v); return v; }
+void m_write(uint32_t a, int bits, uint32_t v) { printf("w %d %x %x\\n", bits, (unsigned)a, (unsigned)v); reg_write(a, bits, v); }
+void m_wait(uint32_t cycles) { let_pass(cycles); }
+void m_note(char const *what, uint32_t v) { printf("%s %x\\n", what, (unsigned)v); }
+void m_end(void) { printf("lost %ld\\n", lost + refused); }
+`;
+    const folder = writeFolder([{ path: 'machine.c', text }]);
+    execFileSync('gcc', ['-std=c11', '-w', '-c', 'machine.c', '-o', 'machine.o'], { cwd: folder });
+    object = join(folder, 'machine.o');
+    machines.set(device.fingerprint, object);
+  }
+  return object;
+}
+
+const DECLARED = `#include <stdint.h>
+void m_start(uint32_t chance, int any);
+uint32_t m_read(uint32_t a, int bits);
+void m_write(uint32_t a, int bits, uint32_t v);
+void m_wait(uint32_t cycles);
+void m_note(char const *what, uint32_t v);
+void m_end(void);
+`;
+
+/** What the files say after a change by a test. */
+export type Change = (files: GeneratedFile[]) => { path: string; text: string }[];
+
+function filesOf(target: Target, derived: Derived, change?: Change): { path: string; text: string }[] {
+  const files = generateFiles(target, derived);
+  return change ? change(files) : files.map(({ path, text }) => ({ path, text }));
+}
+
+const tool = (command: string, args: readonly string[], folder: string): void => {
+  const { status, stderr, error } = spawnSync(command, args, { cwd: folder, encoding: 'utf8' });
+  if (status !== 0) throw new Error(`${command} ${args.join(' ')}\n${stderr}${error ?? ''}`);
+};
+
+const traceOf = (folder: string): Trace => {
+  const { stdout, status, signal } = spawnSync('./main', { cwd: folder, encoding: 'utf8', timeout: 20_000 });
+  if (status !== 0) throw new Error(`ended with ${status ?? signal}`);
+  return stdout.trim().split('\n');
+};
+
+export interface Start {
+  /** From a state by this chance, or from reset. */
+  chance?: number;
+  change?: Change;
+}
+
+const startOf = ({ chance }: Start): string => `m_start(${chance ?? 0}u, ${chance === undefined ? 0 : 1});`;
+
+/** The calls in a language of C's family: `each` writes one. */
+const calls = (
+  derived: Derived,
+  each: (fn: ProgramFunction, given: string) => string,
+  init: string,
+): string =>
+  callsOf(derived)
+    .map(({ fn, given }, at) => {
+      if (!fn) return `m_note("call", 0); m_note("gives", ${init});`;
+      const call = each(fn, fn.takes === undefined ? '' : String(given));
+      return `m_note("call", ${at}); ${fn.gives === undefined ? `${call};` : `m_note("gives", ${call});`}`;
+    })
+    .join('\n  ');
+
+/** C: the files of a target that are C, with macros that lead to the machine. */
+export function runC(target: Target, derived: Derived, start: Start = {}): Trace {
+  const names = cNames(derived);
+  const prefix = names.file.toUpperCase();
+  const macros = [8, 16, 32].map(
+    (bits) => `#define ${prefix}_READ${bits}(a) ((uint${bits}_t)m_read((uint32_t)(a), ${bits}))
+#define ${prefix}_WRITE${bits}(a, v) m_write((uint32_t)(a), ${bits}, (v))`,
+  );
+  const init = `(${names.own('init')}(), ${names.own('init_done')}())`;
+  const text = `${DECLARED}${macros.join('\n')}
+#define ${prefix}_WAIT(cycles) m_wait(cycles)
+#include "${names.file}.c"
+int main(void) {
+  ${startOf(start)}
+  ${calls(derived, (fn, given) => `${names.function(fn)}(${given})`, init)}
+  m_end();
+  return 0;
+}
+`;
+  const folder = writeFolder([...filesOf(target, derived, start.change), { path: 'main.c', text }]);
+  tool('gcc', [...STRICT, '-c', `${names.file}.c`, '-o', 'own.o'], folder);
+  tool('gcc', ['-std=c11', '-w', 'main.c', machineOf(derived), '-o', 'main'], folder);
+  return traceOf(folder);
+}
+
+/** C++: the class with a bus of its own. */
+export function runCpp(target: Target, derived: Derived, start: Start = {}): Trace {
+  const { file } = cNames(derived);
+  const own = filesOf(target, derived, start.change);
+  const header = own[0]?.path ?? '';
+  const space = header.replace(/\.hpp$/, '');
+  const bus = [8, 16, 32].map(
+    (
+      bits,
+    ) => `  static std::uint${bits}_t read${bits}(std::uintptr_t a) noexcept { return static_cast<std::uint${bits}_t>(m_read(static_cast<std::uint32_t>(a), ${bits})); }
+  static void write${bits}(std::uintptr_t a, std::uint${bits}_t v) noexcept { m_write(static_cast<std::uint32_t>(a), ${bits}, v); }`,
+  );
+  const nameOf = (fn: ProgramFunction): string => String(cNames(derived).function(fn)).slice(file.length + 1);
+  const text = `#include "${header}"
+extern "C" {
+${DECLARED}}
+struct bus {
+${bus.join('\n')}
+  static void wait(std::uint32_t cycles) noexcept { m_wait(cycles); }
+  static bool enter() noexcept { return true; }
+  static void leave(bool) noexcept {}
+};
+using pins = ${space}::ports<bus>;
+int main() {
+  ${startOf(start)}
+  ${calls(derived, (fn, given) => `pins::${nameOf(fn)}(${given})`, 'pins::init()')}
+  m_end();
+}
+`;
+  const folder = writeFolder([...own, { path: 'main.cpp', text }]);
+  const strict = ['-std=c++17', '-Wall', '-Wextra', '-Wconversion', '-pedantic', '-Werror'];
+  tool('g++', [...strict, 'main.cpp', machineOf(derived), '-o', 'main'], folder);
+  return traceOf(folder);
+}
+
+/** Rust: the module with a bus of its own. */
+export function runRust(target: Target, derived: Derived, start: Start = {}): Trace {
+  const { file } = cNames(derived);
+  const own = filesOf(target, derived, start.change);
+  const path = own[0]?.path ?? '';
+  const nameOf = (fn: ProgramFunction): string => String(cNames(derived).function(fn)).slice(file.length + 1);
+  const lines = callsOf(derived).map(({ fn, given }, at) => {
+    const call = fn ? `pins.${nameOf(fn)}(${fn.takes === undefined ? '' : given})` : 'pins.init()';
+    const gives = fn ? fn.gives !== undefined : true;
+    return `note("call", ${at}); ${gives ? `note("gives", ${call} as u32);` : `${call};`}`;
+  });
+  const text = `#[path = "${path}"]
+#[deny(warnings)]
+pub mod own;
+use own::{Bus, Ports};
+extern "C" {
+    fn m_start(chance: u32, any: i32);
+    fn m_read(a: u32, bits: i32) -> u32;
+    fn m_write(a: u32, bits: i32, v: u32);
+    fn m_wait(cycles: u32);
+    fn m_note(what: *const u8, v: u32);
+    fn m_end();
+}
+struct Machine;
+impl Bus for Machine {
+${[8, 16, 32]
+  .map(
+    (
+      bits,
+    ) => `    fn read${bits}(&mut self, a: usize) -> u${bits} { unsafe { m_read(a as u32, ${bits}) as u${bits} } }
+    fn write${bits}(&mut self, a: usize, v: u${bits}) { unsafe { m_write(a as u32, ${bits}, v as u32) } }`,
+  )
+  .join('\n')}
+    fn wait(&mut self, cycles: u32) { unsafe { m_wait(cycles) } }
+}
+fn note(what: &str, v: u32) { let text = format!("{what}\\0"); unsafe { m_note(text.as_ptr(), v) } }
+fn main() {
+    unsafe { m_start(${start.chance ?? 0}, ${start.chance === undefined ? 0 : 1}) };
+    let mut pins = Ports::new(Machine);
+    ${lines.join('\n    ')}
+    unsafe { m_end() };
+}
+`;
+  const folder = writeFolder([...own, { path: 'main.rs', text }]);
+  // Debian's own: others may be in the path.
+  const linking = ['-C', `link-arg=${machineOf(derived)}`];
+  tool('/usr/bin/rustc', ['--edition', '2021', '-A', 'unused', ...linking, 'main.rs', '-o', 'main'], folder);
+  return traceOf(folder);
+}
+
+const CROSS = {
+  arm: {
+    gcc: 'arm-none-eabi-gcc',
+    flags: ['-mcpu=cortex-m0', '-mthumb'],
+    place: ['-Wl,-Ttext=0x10000', '-Wl,-Tbss=0x30000'],
+    nm: 'arm-none-eabi-nm',
+    objcopy: 'arm-none-eabi-objcopy',
+  },
+  riscv: {
+    gcc: 'riscv64-unknown-elf-gcc',
+    flags: ['-march=rv32i', '-mabi=ilp32'],
+    place: ['-Wl,-Ttext=0x10000', '-Wl,-Tbss=0x30000', '-Wl,--no-relax'],
+    nm: 'riscv64-unknown-elf-nm',
+    objcopy: 'riscv64-unknown-elf-objcopy',
+  },
+  avr: {
+    gcc: 'avr-gcc',
+    flags: ['-mmcu=avr5'],
+    place: ['-Wl,-Ttext=0', '-Wl,--section-start=.data=0x80d000', '-Wl,--section-start=.bss=0x80e000'],
+    nm: 'avr-nm',
+    objcopy: 'avr-objcopy',
+  },
+} as const;
+export type Cpu = keyof typeof CROSS;
+
+export interface Image {
+  cpu: Cpu;
+  code: Buffer;
+  /** What start-up code would have copied into memory, at 0xD000. */
+  data: Buffer;
+  /** Where the calls begin, in their order. */
+  addresses: number[];
+}
+
+/** The files for a processor, compiled or assembled with every warning as an error, and linked with a function for each call. */
+export function linkFor(cpu: Cpu, target: Target, derived: Derived, change?: Change): Image {
+  const { gcc, flags, place, nm, objcopy } = CROSS[cpu];
+  const names = cNames(derived);
+  const own = filesOf(target, derived, change);
+  const source = own.find(({ path }) => /\.[cs]$/.test(path))?.path ?? '';
+  const all = callsOf(derived);
+  const bodies = all.map(({ fn, given }, at) => {
+    if (!fn)
+      return `uint32_t call_0(void); uint32_t call_0(void) { ${names.own('init')}(); return ${names.own('init_done')}(); }`;
+    const call = `${names.function(fn)}(${fn.takes === undefined ? '' : `${given}u`})`;
+    const head = `uint32_t call_${at}(void)`;
+    return `${head}; ${head} { ${fn.gives === undefined ? `${call}; return 0u;` : `return ${call};`} }`;
+  });
+  const text = `#include "${names.file}.h"\n${bodies.join('\n')}\n`;
+  const folder = writeFolder([...own, { path: 'drive.c', text }]);
+  // GCC takes addresses below a page for mistakes, but for processors that it knows to have memory there.
+  const low = cpu === 'avr' ? [] : ['--param=min-pagesize=0'];
+  const common = [...flags, ...low, '-Os', '-ffreestanding', '-ffunction-sections'];
+  const warnings = source.endsWith('.c') ? STRICT : ['-Wa,--fatal-warnings'];
+  tool(gcc, [...common, ...warnings, '-c', source, '-o', 'own.o'], folder);
+  tool(gcc, [...common, ...STRICT, '-c', 'drive.c', '-o', 'drive.o'], folder);
+  tool(
+    gcc,
+    [...flags, '-nostdlib', ...place, '-Wl,-e,0', 'own.o', 'drive.o', '-lgcc', '-o', 'all.elf'],
+    folder,
+  );
+  const initialised = cpu === 'avr' ? ['-R', '.data'] : [];
+  tool(objcopy, ['-O', 'binary', '-R', '.bss', ...initialised, 'all.elf', 'all.bin'], folder);
+  tool(objcopy, ['-O', 'binary', '-j', '.data', 'all.elf', 'data.bin'], folder);
+  const symbols = new Map(
+    execFileSync(nm, ['all.elf'], { cwd: folder, encoding: 'utf8' })
+      .split('\n')
+      .map((line) => line.split(' '))
+      .map(([address, , name]) => [name ?? '', Number.parseInt(address ?? '', 16)]),
+  );
+  return {
+    cpu,
+    code: readFileSync(join(folder, 'all.bin')),
+    data: readFileSync(join(folder, 'data.bin')),
+    addresses: all.map((_, at) => symbols.get(`call_${at}`) ?? -1),
+  };
+}
+
+/** The bytes of code and constants that a compiled file takes. */
+export function sizeOf(
+  cpu: Cpu,
+  text: string,
+  files: readonly { path: string; text: string }[] = [],
+): number {
+  const { gcc, flags } = CROSS[cpu];
+  const path = /^\s*\.|\/\* asm \*\//.test(text) ? 'sized.s' : 'sized.c';
+  const folder = writeFolder([...files, { path, text }]);
+  tool(gcc, [...flags, '-Os', '-ffreestanding', '-std=c11', '-c', path, '-o', 'sized.o'], folder);
+  const sizes = execFileSync(gcc.replace(/gcc$/, 'size'), ['sized.o'], { cwd: folder, encoding: 'utf8' });
+  return Number(sizes.split('\n')[1]?.trim().split(/\s+/)[0]);
+}
+
+/** Runs an image; empty when it has done all that the trace has, and nothing else. */
+export function emulate(image: Image, trace: Trace): string {
+  const accesses = trace.filter((one) => !one.startsWith('lost'));
+  if (image.cpu === 'avr') return runAvr(image, accesses);
+  const folder = writeFolder([]);
+  writeFileSync(join(folder, 'code.bin'), image.code);
+  const input = JSON.stringify({ cpu: image.cpu, addresses: image.addresses, trace: accesses });
+  const { stdout, stderr, status } = spawnSync(
+    '/usr/bin/python3',
+    [join(process.cwd(), 'src/testing/emulate.py'), 'code.bin'],
+    {
+      cwd: folder,
+      input,
+      encoding: 'utf8',
+      timeout: 120_000,
+    },
+  );
+  return status === 0 ? stdout.trim() : `${stdout}${stderr}`;
+}
