@@ -6,7 +6,8 @@ FAILED=0
 test_all() {
   claim test 'the tests of this checkout are being run already'
   trap 'test_end' EXIT
-  ensure_debian postgresql chromium gcc libc6-dev gcc-arm-none-eabi libnewlib-arm-none-eabi
+  ensure_debian postgresql chromium gcc g++ libc6-dev rustc device-tree-compiler python3-unicorn \
+    gcc-arm-none-eabi libnewlib-arm-none-eabi gcc-riscv64-unknown-elf gcc-avr avr-libc
   ensure_node_modules
   pg_use pg-test
   pg_up
@@ -18,13 +19,13 @@ test_all() {
   ensure_build
   pg_database mavrek_unit
   run_ts src/server/prepare.ts || die 'the test database could not be prepared'
-  suite 'units, formats, compilers and server' unit npx --no-install jest --json --outputFile "$STATE/unit.json" "$@"
+  suite 'units, formats, compilers and server' unit node_modules/.bin/jest --maxWorkers="${MAVREK_WORKERS:-2}" --json --outputFile "$STATE/unit.json" "$@"
   if [ $# -eq 0 ]; then
     pg_database mavrek_e2e
     run_ts src/server/prepare.ts || die 'the test database could not be prepared'
     MAVREK_E2E_PORT=$(free_port)
     export MAVREK_E2E_PORT
-    suite 'the interface in Chromium' e2e npx --no-install playwright test
+    suite 'the interface in Chromium' e2e node_modules/.bin/playwright test
   fi
   printf '%s passed, %s failed\n' "$PASSED" "$FAILED"
   [ "$FAILED" -eq 0 ]
@@ -54,6 +55,7 @@ suite() {
   say "$title …"
   rm -f "$STATE/$name.json"
   (cd "$MAVREK_HOME" && "$@" 8>&-) || status=$?
+  [ "$status" -eq 0 ] || say "$title: ended with $status"
   counts=$(node "$MAVREK_HOME/scripts/count-tests.mjs" "$STATE/$name.json" "$status")
   PASSED=$((PASSED + ${counts% *}))
   FAILED=$((FAILED + ${counts#* }))

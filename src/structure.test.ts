@@ -67,6 +67,7 @@ const ROOMS = [
   'derive/rules',
   'derive/check',
   'derive',
+  'read-back',
   'place',
   'part-change',
   'output',

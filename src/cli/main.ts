@@ -5,7 +5,7 @@ import type { Problem } from '@/core/base/problems';
 import { fail, formatProblems, type Result } from '@/core/base/result';
 import { TERM_KEYS, type Term, type Weights } from '@/core/derive/candidates/terms';
 import { type Derived, derive } from '@/core/derive/derive';
-import { generateFiles } from '@/core/output/generate';
+import { generateFiles, whyNoCode } from '@/core/output/generate';
 import { checkReport, generateReport, placeReport, registersReport } from '@/core/output/reports/reports';
 import { sarifReport } from '@/core/output/reports/sarif';
 import { TARGETS, targetById } from '@/core/output/targets';
@@ -83,6 +83,11 @@ const exitFor = (derived: Derived): number => (derived.counts.error > 0 ? FINDIN
 function generate(derived: Derived, options: CommonOptions & GenerateOptions): number {
   const target = targetById(options.target);
   if (!target) throw new Error(`commander let target ${options.target} through`);
+  const lack = whyNoCode(target, derived);
+  if (lack !== undefined) {
+    complain([{ place: target.id, message: `no code for this plan: ${lack}` }]);
+    return FINDINGS;
+  }
   if (derived.counts.error > 0 && !options.force) {
     const errors = derived.findings.filter((finding) => finding.severity === 'error' && !finding.waived);
     complain(

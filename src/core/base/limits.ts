@@ -62,6 +62,7 @@ const TABLE = {
   unpackedBytes: [200_000_000, 'bytes', 'Spreadsheet, unpacked'],
   netlistBytes: [20_000_000, 'characters', 'Netlist'],
   netlistPins: [200_000, 'pins', 'Pins in a netlist'],
+  dumpCharacters: [8_000_000, 'characters', 'Dump of registers'],
   registerFileCharacters: [40_000_000, 'characters', 'Register description (CMSIS-SVD)'],
   xmlElements: [3_000_000, 'elements', 'Elements of a register description'],
   fileRegisters: [200_000, 'registers', 'Registers in a register description, copies counted'],

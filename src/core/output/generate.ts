@@ -2,6 +2,9 @@ import { sha256Hex } from '../base/fingerprint';
 import type { Derived } from '../derive/derive';
 import type { GeneratedFile, Target } from './code/types';
 
+/** Why there is no such code of a plan; undefined where there is. */
+export const whyNoCode = (target: Target, derived: Derived): string | undefined => target.lacks?.(derived);
+
 const SEAL = /Mavrek text ([0-9a-f]{32})/;
 
 /** All files of a target, each closed with a line that holds the digest of the text before it. Printed when they are read. */
@@ -12,7 +15,7 @@ export const generateFiles = (target: Target, derived: Derived): GeneratedFile[]
       if (!printed) {
         const { text, operations } = print();
         printed = {
-          text: `${text}${seal(`Mavrek text ${digest(text)}`)}`,
+          text: seal ? `${text}${seal(`Mavrek text ${digest(text)}`)}` : text,
           ...(operations ? { operations } : {}),
         };
       }

@@ -13,7 +13,7 @@ import { printTables } from '@/core/import/compose/print-tables';
 import { packageSvg } from '@/core/output/board/package-svg';
 import { SCHEDULE_COLUMNS, scheduleCsv, scheduleMarkdown, scheduleRows } from '@/core/output/board/schedule';
 import type { GeneratedFile } from '@/core/output/code/types';
-import { generateFiles } from '@/core/output/generate';
+import { generateFiles, whyNoCode } from '@/core/output/generate';
 import { printSvd } from '@/core/output/svd/print-svd';
 import { targetById } from '@/core/output/targets';
 import { applyEdit, type Edit } from '@/core/plan/edits/edits';
@@ -113,6 +113,9 @@ export const jobs = {
     if (!target) return fail({ place: 'target', message: `there is no target "${input.target}"` });
     const result = derived(input);
     if (!result.ok) return result;
+    const lack = whyNoCode(target, result.value);
+    if (lack !== undefined)
+      return fail({ place: 'target', message: `no ${target.title} for this plan: ${lack}` });
     return ok({ fingerprint: result.value.fingerprint, files: generateFiles(target, result.value) });
   },
 

@@ -21,8 +21,8 @@ export interface Target {
   language: string;
   /** Why there is no such code for a plan; undefined where there is. */
   lacks?(derived: Derived): string | undefined;
-  /** A text as a comment on a line of its own, closed by a line end. */
-  seal(text: string): Code<string>;
+  /** A text as a comment on a line of its own, closed by a line end; absent where there are no comments. */
+  seal?(text: string): Code<string>;
   files(derived: Derived): readonly PlannedFile[];
 }
 

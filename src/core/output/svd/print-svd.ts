@@ -1,7 +1,7 @@
 import { escapeXml } from '../../base/text/escape-xml';
 import { hexText } from '../../base/text/hex';
 import type { Device } from '../../device/device';
-import type { Field, Slot } from '../../device/fields/fields';
+import { type FieldPlace, fieldPlaces } from '../../device/registers/field-places';
 import { behaviourText } from '../../device/registers/register-text';
 import type { Register } from '../../device/registers/types';
 
@@ -27,7 +27,7 @@ const ACCESS: Partial<Record<Register['access']['kind'], string>> = {
  */
 export function printSvd(device: Device): string {
   const { description } = device;
-  const fields = fieldsByRegister(device);
+  const fields = fieldPlaces(device);
   const peripherals = new Map<string, Register[]>();
   for (const register of device.registers.all) {
     if (register.access.kind === 'internal') continue;
@@ -65,7 +65,7 @@ export function printSvd(device: Device): string {
   return lines.join('\n');
 }
 
-function printRegister(register: Register, base: number, fields: readonly NamedSlot[]): string[] {
+function printRegister(register: Register, base: number, fields: readonly FieldPlace[]): string[] {
   const name = register.name.split('.').slice(1).join('_');
   return [
     '        <register>',
@@ -80,40 +80,11 @@ function printRegister(register: Register, base: number, fields: readonly NamedS
       : [
           '          <fields>',
           ...fields.map(
-            ({ name: field, slot }) =>
-              `            <field>${tag('name', field)}${tag('bitOffset', String(slot.low))}${tag('bitWidth', String(slot.bits))}</field>`,
+            ({ field, pad, fn, slot }) =>
+              `            <field>${tag('name', `${field}_${fn?.signal ?? pad}`.replace(/[^A-Za-z0-9_]+/g, '_'))}${tag('bitOffset', String(slot.low))}${tag('bitWidth', String(slot.bits))}</field>`,
           ),
           '          </fields>',
         ]),
     '        </register>',
   ];
-}
-
-interface NamedSlot {
-  name: string;
-  slot: Slot;
-}
-
-/** Fields of all pads by the register they stand in; overlapping ones (interrupt lines) once. */
-function fieldsByRegister(device: Device): Map<Register, NamedSlot[]> {
-  const found = new Map<Register, NamedSlot[]>();
-  const add = (field: Field, owner: string, slot: Slot): void => {
-    const list = found.get(slot.register) ?? [];
-    const taken = list.some(
-      ({ slot: other }) => other.low < slot.low + slot.bits && slot.low < other.low + other.bits,
-    );
-    if (!taken) list.push({ name: `${field.id}_${owner}`.replace(/[^A-Za-z0-9_]+/g, '_'), slot });
-    found.set(slot.register, list);
-  };
-  for (const pad of device.description.pads) {
-    if (pad.kind !== 'io' || pad.port === undefined) continue;
-    for (const field of device.fields.values()) {
-      if (field.needsFunction) {
-        for (const fn of device.functionsByPad.get(pad.id) ?? [])
-          for (const slot of device.slotsOf(field.id, pad, fn)) add(field, fn.signal, slot);
-      } else for (const slot of device.slotsOf(field.id, pad)) add(field, pad.id, slot);
-    }
-  }
-  for (const list of found.values()) list.sort((a, b) => a.slot.low - b.slot.low);
-  return found;
 }
