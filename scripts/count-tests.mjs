@@ -16,7 +16,8 @@ try {
   } else {
     passed = report.numPassedTests;
     failed = report.numFailedTests + report.numRuntimeErrorTestSuites;
-    complete = report.success && !report.wasInterrupted && report.numPassedTestSuites === report.numTotalTestSuites;
+    complete =
+      report.success && !report.wasInterrupted && report.numPassedTestSuites === report.numTotalTestSuites;
   }
 } catch {
   failed = 1;

@@ -4,7 +4,7 @@ import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
 import { closeServer } from './close';
 import { query } from './db';
 import { appendEdit, newEdits } from './edit-log';
-import { lastExport, recordExport } from './exports';
+import { exportHistory, lastExport, oneExport, recordExport } from './exports';
 import { newId } from './ids';
 import { watchPlan } from './live';
 import { createPlan, duplicatePlan, listPlans, readPlan, setDeleted, storePlan } from './plans';
@@ -214,11 +214,25 @@ test('live updates: a watcher is woken by an edit of its plan and of no other', 
   for (const stop of afterThis) stop();
 });
 
-test('the last export is kept for each target', async () => {
+test('exports are kept, the last one of each target at hand, and each as it was', async () => {
   const id = await freshPlan();
   expect(await lastExport(id, 'c')).toBeUndefined();
-  for (const text of ['one', 'two'])
-    await recordExport(id, { seq: 0, target: 'c', fingerprint: 'f', files: [{ path: 'a.c', text }] });
+  const record = (target: string, text: string, image: Record<string, number> = {}) =>
+    recordExport(id, {
+      seq: 0,
+      target,
+      revision: 'B',
+      fingerprint: 'f',
+      files: [{ path: 'a.c', text }],
+      image,
+    });
+  for (const text of ['one', 'two']) await record('c', text);
   expect(await lastExport(id, 'c')).toMatchObject({ files: [{ path: 'a.c', text: 'two' }] });
   expect(await lastExport(id, 'asm')).toBeUndefined();
+  await record('rust', 'three', { 'PA.USE': 7 });
+  const history = await exportHistory(id);
+  expect(history.map((one) => one.target)).toEqual(['rust', 'c', 'c']);
+  expect(history[0]).not.toHaveProperty('files');
+  expect(await oneExport(id, history[2]?.id ?? 0)).toMatchObject({ files: [{ path: 'a.c', text: 'one' }] });
+  expect(await oneExport('another', history[2]?.id ?? 0)).toBeUndefined();
 });

@@ -1,6 +1,7 @@
 import type { Derived } from '../derive/derive';
 import { latchLevel, resolveNet } from '../derive/resolve/resolve';
 import {
+  type Mode,
   type PadSettings,
   SETTING_KEYS,
   SETTINGS,
@@ -10,6 +11,7 @@ import {
 import type { Pad, PadFunction } from '../description/types';
 import { decodePad } from '../device/decode';
 import type { Device } from '../device/device';
+import { appliedKeys } from '../device/fields/encode';
 import { readField, slotMask } from '../device/fields/fields';
 import { wantedOf } from '../device/planned-pad';
 import { eachFieldPlace } from '../device/registers/field-places';
@@ -26,7 +28,7 @@ export interface Meaning {
   settings: PadSettings;
   /** The function they select. */
   fn?: PadFunction;
-  /** "output, drive 4mA", "UART1.TX, pull up". */
+  /** "output, drive 4mA", "UART1.TX, pull up"; where the pad is still what was planned, "pull none instead of up". */
   text: string;
   edit: Edit;
   /** The plan after the edit gives these bits. */
@@ -207,11 +209,14 @@ function meaningOf(
   fn: PadFunction | undefined,
   newId: () => string,
 ): Meaning {
-  const text = settingsText(settings, fn);
   const one = derived.byPad.get(pad.id)?.[0];
   const now = one?.planned;
   const sameRole =
     one && now && now.settings.values.mode === settings.values.mode && (!fn || one.fn?.signal === fn.signal);
+  const text =
+    sameRole && now
+      ? differenceText(derived.device, now.settings, settings, fn)
+      : settingsText(derived.device, settings, fn);
   const role = sameRole ? one.net.role : roleFor(settings, fn);
   if (one) {
     const { net, exact } = fitted(derived, { ...one.net, role }, pad, settings);
@@ -278,17 +283,33 @@ function changeOf(net: Net, to: Net, pad: Pad): Edit {
     : { kind: 'batch', label: `${net.name} as read from the registers of ${pad.id}`, edits };
 }
 
-/** Settings in words. */
-export function settingsText(settings: PadSettings, fn?: PadFunction): string {
-  const { mode, ...others } = settings.values;
-  const first = mode === 'function' ? (fn?.signal ?? `code ${settings.mux}`) : (mode ?? '');
-  const rest = SETTING_KEYS.flatMap((key) => {
-    const value = (others as PadSettings['values'])[key];
-    return value === undefined ||
-      (key === 'pull' && value === 'none') ||
-      (key === 'trigger' && value === 'none')
+/** Where the pad is still what was planned: the settings that differ. */
+function differenceText(
+  device: Device,
+  planned: PadSettings,
+  read: PadSettings,
+  fn: PadFunction | undefined,
+): string {
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const keys = appliedKeys(device.description.recipe, (read.values.mode ?? 'input') as Mode, line);
+  const said = keys.flatMap((key) =>
+    planned.values[key] === read.values[key]
       ? []
-      : [`${SETTINGS[key].title} ${value}`];
+      : [`${SETTINGS[key].title} ${read.values[key] ?? 'none'} instead of ${planned.values[key] ?? 'none'}`],
+  );
+  return said.length > 0 ? said.join(', ') : settingsText(device, read, fn);
+}
+
+/** Settings in words: those that mean something in their mode. */
+export function settingsText(device: Device, settings: PadSettings, fn?: PadFunction): string {
+  const { values, mux } = settings;
+  const mode = values.mode ?? 'input';
+  const first = mode === 'function' ? (fn?.signal ?? `code ${mux}`) : mode;
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const rest = appliedKeys(device.description.recipe, mode as Mode, line).flatMap((key) => {
+    const value = values[key];
+    const said = key !== 'mode' && value !== undefined && value !== 'none';
+    return said ? [`${SETTINGS[key].title} ${value}`] : [];
   });
   return [first, ...rest].join(', ');
 }

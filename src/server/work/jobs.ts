@@ -108,7 +108,7 @@ export const jobs = {
 
   generate: (
     input: PlanOnPart & { target: string },
-  ): Result<{ fingerprint: string; files: GeneratedFile[] }> => {
+  ): Result<{ fingerprint: string; files: GeneratedFile[]; image: Record<string, number> }> => {
     const target = targetById(input.target);
     if (!target) return fail({ place: 'target', message: `there is no target "${input.target}"` });
     const result = derived(input);
@@ -116,7 +116,13 @@ export const jobs = {
     const lack = whyNoCode(target, result.value);
     if (lack !== undefined)
       return fail({ place: 'target', message: `no ${target.title} for this plan: ${lack}` });
-    return ok({ fingerprint: result.value.fingerprint, files: generateFiles(target, result.value) });
+    return ok({
+      fingerprint: result.value.fingerprint,
+      files: generateFiles(target, result.value),
+      image: Object.fromEntries(
+        result.value.lowered.image.map(({ register, planned }) => [register.name, planned]),
+      ),
+    });
   },
 
   schedule: (

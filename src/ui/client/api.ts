@@ -34,11 +34,20 @@ export async function call<T>(method: string, path: string, body?: unknown): Pro
 /** Whether the server and its database can do their work. */
 export const serverAnswers = async (): Promise<boolean> => (await call('GET', '/api/health')).ok;
 
-export interface LastExport {
+/** Code that was taken away: of which state of the plan, and when. */
+export interface ExportHead {
+  id: number;
   seq: number;
+  target: string;
+  revision: string;
   fingerprint: string;
-  files: GeneratedFile[];
   at: string;
+}
+
+export interface LastExport extends ExportHead {
+  files: GeneratedFile[];
+  /** What registers held as planned, by name. */
+  image: Record<string, number>;
 }
 
 export interface StoredPart {
@@ -116,6 +125,10 @@ export const api = {
     call<{ mapping: Mapping }>('PUT', '/api/mappings', { signature, mapping }),
   lastExport: (id: string, target: string) =>
     call<{ last: LastExport | null }>('GET', `/api/plans/${id}/exports?target=${target}`),
+  /** Of any target. */
+  newestExport: (id: string) => call<{ last: LastExport | null }>('GET', `/api/plans/${id}/exports`),
+  exportHistory: (id: string) => call<{ exports: ExportHead[] }>('GET', `/api/plans/${id}/exports/history`),
+  oneExport: (id: string, number: number) => call<LastExport>('GET', `/api/plans/${id}/exports/${number}`),
   recordExport: (id: string, seq: number, target: string) =>
     call<{ last: LastExport }>('POST', `/api/plans/${id}/exports`, { seq, target }),
 };

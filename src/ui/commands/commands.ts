@@ -184,6 +184,15 @@ export const COMMANDS: readonly Command[] = [
     run: ({ setView }) => setView('functions'),
   },
   {
+    id: 'registers',
+    title: 'Show the registers, bit by bit',
+    group: 'Show',
+    keys: 'R',
+    matches: (event) => plain(event, 'r'),
+    applies: () => true,
+    run: ({ setView }) => setView('registers'),
+  },
+  {
     id: 'power',
     title: 'Show the currents',
     group: 'Show',

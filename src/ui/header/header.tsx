@@ -62,7 +62,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
             key={one.id}
             type="button"
             aria-current={view === one.id ? 'page' : undefined}
-            className={`border-b-2 px-2 py-1 max-md:px-1 ${view === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
+            className={`border-b-2 px-[7px] py-1 max-md:px-[3px] ${view === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
             onClick={() => setView(one.id)}
           >
             {one.title}

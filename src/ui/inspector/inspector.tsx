@@ -17,6 +17,9 @@ const FindingInspector = later('What the finding means', () =>
   import('./finding-inspector').then((one) => one.FindingInspector),
 );
 const SOON = [NetInspector, PadInspector, FindingInspector];
+const BitsInspector = later('What the bits are', () =>
+  import('../registers/bits-inspector').then((one) => one.BitsInspector),
+);
 // Seldom in sight, so loaded when they are.
 const SeveralInspector = later('The choice of several nets', () =>
   import('./several-inspector').then((one) => one.SeveralInspector),
@@ -46,6 +49,8 @@ export function Inspector() {
           <FindingInspector finding={selectedFinding} />
         ) : selection?.kind === 'pad' && derived.device.pads.has(selection.id) ? (
           <PadInspector key={selection.id} padId={selection.id} />
+        ) : selection?.kind === 'bits' ? (
+          <BitsInspector key={selection.id} id={selection.id} />
         ) : placer.phase !== 'away' ? (
           <PlacerInspector />
         ) : (

@@ -191,7 +191,11 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
     selection?.kind === 'finding' ? derived.findings.find((one) => one.id === selection.id) : undefined;
   const selectedNet = selection?.kind === 'net' ? derived.byNet.get(selection.id)?.net : undefined;
   const selectedPad =
-    selection?.kind === 'pad' && device.pads.has(selection.id) ? selection.id : selectedNet?.placement?.pad;
+    selection?.kind === 'pad' && device.pads.has(selection.id)
+      ? selection.id
+      : selection?.kind === 'bits'
+        ? padOfBits(derived, selection.id)
+        : selectedNet?.placement?.pad;
 
   const looking =
     selectedNet && (!selectedNet.placement || moving === selectedNet.id) ? selectedNet : undefined;
@@ -258,6 +262,17 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
       </Planned.Provider>
     </Actions.Provider>
   );
+}
+
+/** Whose the bits are, `PD.FN1:0`. */
+function padOfBits({ lowered, device }: Derived, id: string): string | undefined {
+  const colon = id.lastIndexOf(':');
+  const low = Number(id.slice(colon + 1));
+  const name = id.slice(0, colon);
+  const owner = lowered.image
+    .find(({ register }) => register.name === name)
+    ?.owners.find((one) => one.low <= low && low < one.low + one.bits);
+  return owner && device.pads.has(owner.pad) ? owner.pad : undefined;
 }
 
 const NO_NETS: readonly Net[] = [];

@@ -3,17 +3,22 @@ export type Selection =
   | { kind: 'net'; id: string }
   | { kind: 'pad'; id: string }
   | { kind: 'finding'; id: string }
+  /** Bits of a register: `PD.FN1:0`; or the whole of it: `PD.FN1`. */
+  | { kind: 'bits'; id: string }
   | null;
 
 export const VIEWS = [
   { id: 'package', title: 'Package' },
   { id: 'ports', title: 'Ports' },
   { id: 'functions', title: 'Functions' },
+  { id: 'registers', title: 'Registers' },
   { id: 'power', title: 'Power' },
   { id: 'board', title: 'Board' },
   { id: 'code', title: 'Code' },
 ] as const;
 export type ViewId = (typeof VIEWS)[number]['id'];
+
+const KINDS = ['net', 'pad', 'finding', 'bits'] as const;
 
 export interface Address {
   view: ViewId;
@@ -27,8 +32,8 @@ export function readAddress(search: string): Address {
   const colon = selected.indexOf(':');
   const kind = selected.slice(0, colon);
   const id = selected.slice(colon + 1);
-  const selection: Selection =
-    (kind === 'net' || kind === 'pad' || kind === 'finding') && id !== '' ? { kind, id } : null;
+  const known = KINDS.find((one) => one === kind);
+  const selection: Selection = known && id !== '' ? { kind: known, id } : null;
   return { view, selection };
 }
 

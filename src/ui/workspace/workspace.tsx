@@ -23,6 +23,9 @@ const PortsView = later('The ports view', () => import('../ports/ports-view').th
 const FunctionsView = later('The functions view', () =>
   import('../functions/functions-view').then((one) => one.FunctionsView),
 );
+const RegistersView = later('The registers view', () =>
+  import('../registers/registers-view').then((one) => one.RegistersView),
+);
 const PowerView = later('The power view', () => import('../power/power-view').then((one) => one.PowerView));
 const BoardView = later('The board view', () => import('../board/board-view').then((one) => one.BoardView));
 const CodeView = later('The code view', () => import('../code/code-view').then((one) => one.CodeView));
@@ -35,12 +38,22 @@ const KeysDialog = later('The list of keys', () =>
 const ChangePartDialog = later('The change of part', () =>
   import('../part-change/change-part-dialog').then((one) => one.ChangePartDialog),
 );
-const LATER = [PortsView, FunctionsView, PowerView, BoardView, CodeView, KeysDialog, ChangePartDialog];
+const LATER = [
+  PortsView,
+  FunctionsView,
+  RegistersView,
+  PowerView,
+  BoardView,
+  CodeView,
+  KeysDialog,
+  ChangePartDialog,
+];
 
 const VIEW_COMPONENTS: Record<ViewId, () => ReactNode> = {
   package: () => <PackageView />,
   ports: () => <PortsView />,
   functions: () => <FunctionsView />,
+  registers: () => <RegistersView />,
   power: () => <PowerView />,
   board: () => <BoardView />,
   code: () => <CodeView />,

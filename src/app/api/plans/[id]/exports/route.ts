@@ -10,7 +10,7 @@ export const dynamic = 'force-dynamic';
 
 export const GET = route<{ id: string }>(async (request, { id }) => {
   if (!(await readPlan(id))) return notFound('plan');
-  const target = new URL(request.url).searchParams.get('target') ?? 'c';
+  const target = new URL(request.url).searchParams.get('target') ?? undefined;
   return answer({ last: (await lastExport(id, target)) ?? null });
 });
 
@@ -26,6 +26,11 @@ export const POST = route<{ id: string }>(async (request, { id }) => {
   }
   const generated = await workOnPart('generate', current.part, { plan: current.plan, target: target.id });
   if (!generated.ok) return refuse(400, ...generated.problems);
-  await recordExport(id, { seq: current.seq, target: target.id, ...generated.value });
+  await recordExport(id, {
+    seq: current.seq,
+    target: target.id,
+    revision: current.plan.revision,
+    ...generated.value,
+  });
   return answer({ last: await lastExport(id, target.id) }, 201);
 });

@@ -1,0 +1,82 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import { hexText } from '@/core/base/text/hex';
+import { type LensRegister, parseValue } from '@/core/read-back/lens';
+import { whatIf } from '@/core/read-back/what-if';
+import { newId } from '../client/ids';
+import { useActions, useDerived } from '../workspace/context';
+import { ReadingLine } from './reading-line';
+
+/** "What if it were …": a value typed over a register, or over some of its bits, and the plan that it would be. */
+export function TypedValue({ row, low, bits }: { row: LensRegister; low: number; bits: number }) {
+  const { derived } = useDerived();
+  const { dispatch } = useActions();
+  const [text, setText] = useState('');
+  const { register, planned } = row;
+  const typed = text.trim() === '' ? undefined : parseValue(text, bits);
+  const span = bits === 32 ? 2 ** 32 : 2 ** bits;
+  const own = Math.floor(planned / 2 ** low) % span;
+  const value = typed === undefined ? undefined : planned - own * 2 ** low + typed * 2 ** low;
+  const answer = useMemo(
+    () => (value === undefined || value === planned ? undefined : whatIf(derived, register, value, newId)),
+    [derived, register, value, planned],
+  );
+  const label = `What if ${register.name}${bits === register.bits ? '' : ` bits ${low + bits - 1} to ${low}`} were`;
+  return (
+    <div className="mt-1.5 border border-rule px-2 py-1.5">
+      <label className="flex items-baseline gap-2">
+        <b className="font-semibold">What if it were</b>
+        <input
+          aria-label={label}
+          className="m w-32 py-0"
+          maxLength={48}
+          placeholder={hexText(own, bits)}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key !== 'Enter' || !answer?.edit) return;
+            if (dispatch(answer.edit)) setText('');
+          }}
+        />
+      </label>
+      <div aria-live="polite">
+        {text.trim() !== '' && typed === undefined && (
+          <p className="text-err">Type a number of at most {bits} bits: 0x1F, 31, 0b11111 or 1Fh.</p>
+        )}
+        {typed !== undefined && value === planned && <p className="text-soft">That is what is planned.</p>}
+        {answer && (
+          <>
+            <ul>
+              {answer.readings.map((reading) => (
+                <ReadingLine key={reading.pad} reading={reading} />
+              ))}
+            </ul>
+            {answer.readings.length === 0 && <p>No pad would be anything else.</p>}
+            {answer.left !== 0 && (
+              <p className="text-warn">
+                Bits {hexText(answer.left, register.bits)} would stay as they are: no setting of a pad gives
+                them so.
+              </p>
+            )}
+            {answer.others.length > 0 && (
+              <p className="text-soft">Changes as well: {answer.others.map((one) => one.name).join(', ')}.</p>
+            )}
+            {answer.edit && (
+              <button
+                type="button"
+                className="button mt-1"
+                onClick={() => {
+                  if (answer.edit && dispatch(answer.edit)) setText('');
+                }}
+              >
+                Take it as an edit
+              </button>
+            )}
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
