@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { launcherIn } from '@/testing/launcher';
@@ -81,7 +82,11 @@ describe('mavrek generate', () => {
     expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json').stdout).toBe(
       first.stdout,
     );
-    expect(readdirSync(join(folder, 'out')).sort()).toEqual(['frost_guard.c', 'frost_guard.h']);
+    expect(readdirSync(join(folder, 'out')).sort()).toEqual([
+      'frost_guard.c',
+      'frost_guard.h',
+      'mavrek-generated.json',
+    ]);
   });
   test('refuses a plan with errors and writes nothing, unless forced', () => {
     const refused = mavrek('generate', FAULTY, '--target', 'c', '--out', 'bad');
@@ -106,11 +111,88 @@ describe('mavrek generate', () => {
     expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand', '--overwrite').status).toBe(0);
     expect(readFileSync(source, 'utf8')).not.toContain('int mine');
   });
+  test.each([
+    ['c-table', ['frost_guard.c', 'frost_guard.h']],
+    ['cpp', ['frost_guard.hpp']],
+    ['rust', ['frost_guard.rs']],
+    ['asm-arm', ['frost_guard.h', 'frost_guard.s']],
+    ['asm-riscv', ['frost_guard.h', 'frost_guard.s']],
+    ['devicetree', ['frost_guard.dts']],
+    ['schedule-md', ['frost_guard_pins.md']],
+    ['schedule-csv', ['frost_guard_pins.csv']],
+    ['svd', ['frost_guard.svd']],
+  ])('%s: its files, twice without a word of changes by hand', (target, paths) => {
+    for (const turn of [1, 2]) {
+      const { status, stderr } = mavrek('generate', CLEAN, '--target', target, '--out', target);
+      expect([turn, status, stderr]).toEqual([turn, 0, '']);
+    }
+    expect(readdirSync(join(folder, target)).sort()).toEqual([...paths, 'mavrek-generated.json'].sort());
+  });
+  test('a target that the part is not for says why, and writes nothing', () => {
+    expect(mavrek('generate', CLEAN, '--target', 'asm-avr', '--out', 'avr')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/asm-avr: no code for this plan: GATE.ON is a register of 32 bits/),
+    });
+    expect(existsSync(join(folder, 'avr'))).toBe(false);
+  });
   test('says what it cannot write', () => {
     file('blocked', 'a file where a folder should be');
     expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'blocked')).toMatchObject({
       status: 1,
       stderr: expect.stringMatching(/cannot be written \(E/),
+    });
+  });
+});
+
+describe('mavrek watch', () => {
+  test('generates again when the plan changes, and ends when it is told to', async () => {
+    const plan = join(folder, file('watched.plan.json', readFileSync(CLEAN, 'utf8')));
+    const child = spawn(resolve('mavrek'), ['watch', plan, '--target', 'c', '--out', 'watched'], {
+      cwd: folder,
+    });
+    const ended = new Promise((end) => child.once('exit', end));
+    try {
+      let said = '';
+      child.stdout.on('data', (data: Buffer) => {
+        said += data;
+      });
+      const until = async (pattern: RegExp): Promise<void> => {
+        for (let waited = 0; !pattern.test(said) && waited < 30_000; waited += 50)
+          await new Promise((go) => setTimeout(go, 50));
+        expect(said).toMatch(pattern);
+      };
+      await until(/pins proven/);
+      said = '';
+      writeFileSync(plan, readFileSync(plan, 'utf8').replace('"revision": "C"', '"revision": "D"'));
+      await until(/pins proven/);
+      expect(readFileSync(join(folder, 'watched/frost_guard.h'), 'utf8')).toMatch(/revision D/);
+    } finally {
+      child.kill('SIGTERM');
+      await ended;
+    }
+  });
+});
+
+describe('mavrek read-back', () => {
+  test('says pad by pad what differs, and writes the plan that it would be', () => {
+    const dump = file('dump.txt', 'PC.PULL = 0\nno register at all\n');
+    const { status, stdout } = mavrek('read-back', CLEAN, dump, '--out', 'read.plan.json');
+    expect(status).toBe(1);
+    expect(stdout).toMatch(/C0 SET_SDA: pull none instead of up \[not read: PC\.USE/);
+    expect(stdout).toMatch(/not understood: line 2: /);
+    const again = mavrek('read-back', 'read.plan.json', dump, '--format', 'json');
+    expect(again.status).toBe(0);
+    expect(JSON.parse(again.stdout)).toMatchObject({ form: 'values', registers: { 'PC.PULL': 0 }, pads: [] });
+  });
+  test('a dump without any register of the part is unusable input', () => {
+    const dump = file('nothing.txt', 'hello\n');
+    expect(mavrek('read-back', CLEAN, dump)).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/nothing in it is of a register of this part/),
+    });
+    expect(mavrek('read-back', CLEAN, 'missing.txt')).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/missing.txt: there is no such file/),
     });
   });
 });

@@ -15,9 +15,12 @@ import { applyEdit } from '@/core/plan/edits/edits';
 import { parsePlan } from '@/core/plan/file/plan-file';
 import { printPlan } from '@/core/plan/file/print-plan';
 import { devicesFolder, findDevice } from '@/files/devices';
-import { writeFiles, writeWhole } from '@/files/write-files';
-import { addDeviceCommands } from './device';
+import { updateFolder } from '@/files/generated-folder';
+import { writeWhole } from '@/files/write-files';
+import { addDeviceCommands, type Terminal } from './device';
+import { addReadBackCommand } from './read-back';
 import { checkText, generateText, placeText, registersText } from './text';
+import { watchFile } from './watch';
 
 /** Exit codes: 0 clean, 1 findings of severity error (or a refusal), 2 unusable input. */
 const CLEAN = 0;
@@ -69,7 +72,11 @@ interface CommonOptions {
 }
 
 /** Runs a command on a plan file; unusable input ends it with code 2. */
-function onPlan(file: string, options: CommonOptions, run: (derived: Derived) => number): void {
+function onPlan(
+  file: string,
+  options: Pick<CommonOptions, 'devices'>,
+  run: (derived: Derived) => number,
+): void {
   const derived = derivePlanFile(file, options.devices);
   if (derived.ok) process.exitCode = run(derived.value);
   else {
@@ -97,14 +104,18 @@ function generate(derived: Derived, options: CommonOptions & GenerateOptions): n
     return FINDINGS;
   }
   const files = generateFiles(target, derived);
-  const written = writeFiles(options.out, files, options.overwrite ? 'overwrite' : 'refuse');
-  if (!written.ok) {
-    complain(written.problems);
+  const updated = updateFolder(
+    options.out,
+    { target: target.id, content: derived.fingerprint, files },
+    { overwrite: options.overwrite === true },
+  );
+  if (!updated.ok) {
+    complain(updated.problems);
     return FINDINGS;
   }
   const report = generateReport(derived, files);
   if (options.format === 'json') printJson(report);
-  else print(generateText(report, written.value));
+  else print(generateText(report, updated.value));
   return CLEAN;
 }
 
@@ -141,18 +152,27 @@ program
     }),
   );
 
-program
-  .command('generate')
+/** What `generate` and `watch` are given. */
+const generating = (command: Command): Command =>
+  command
+    .argument('<plan>', 'plan file (mavrek-plan/2)')
+    .addOption(
+      new Option('--target <target>', 'language').choices(TARGETS.map(({ id }) => id)).makeOptionMandatory(),
+    )
+    .requiredOption('--out <folder>', 'folder to write to; what is not generated any more is removed from it')
+    .option('--force', 'generate although the plan has errors')
+    .option('--overwrite', 'replace files that were changed by hand')
+    .addOption(formatOption())
+    .addOption(devicesOption());
+
+generating(program.command('watch'))
+  .description('generates, and again whenever the plan file changes, until it is stopped')
+  .action((file: string, options: CommonOptions & GenerateOptions) =>
+    watchFile(file, () => onPlan(file, options, (derived) => generate(derived, options))),
+  );
+
+generating(program.command('generate'))
   .description('writes initialisation code; refuses (exit status 1) while the plan has errors')
-  .argument('<plan>', 'plan file (mavrek-plan/2)')
-  .addOption(
-    new Option('--target <target>', 'language').choices(TARGETS.map(({ id }) => id)).makeOptionMandatory(),
-  )
-  .requiredOption('--out <folder>', 'folder to write to')
-  .option('--force', 'generate although the plan has errors')
-  .option('--overwrite', 'replace files that were changed by hand')
-  .addOption(formatOption())
-  .addOption(devicesOption())
   .action((file: string, options: CommonOptions & GenerateOptions) =>
     onPlan(file, options, (derived) => generate(derived, options)),
   );
@@ -223,7 +243,7 @@ program
     onPlan(file, options, (derived) => place(derived, options)),
   );
 
-addDeviceCommands(program, {
+const terminal: Terminal = {
   print,
   complain: (problems) => {
     if (problems.length > 0) complain(problems);
@@ -232,7 +252,9 @@ addDeviceCommands(program, {
     process.exitCode = code;
   },
   readText,
-});
+};
+addReadBackCommand(program, terminal, onPlan, { format: formatOption, devices: devicesOption });
+addDeviceCommands(program, terminal);
 
 program.parseAsync().catch((error: unknown) => {
   if (!(error instanceof CommanderError)) throw error;

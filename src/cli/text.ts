@@ -4,6 +4,7 @@ import type {
   PlaceReport,
   registersReport,
 } from '@/core/output/reports/reports';
+import type { Updated } from '@/files/generated-folder';
 
 /** The reports as lines for a terminal. */
 
@@ -64,11 +65,13 @@ export function placeText(report: PlaceReport): string {
   ].join('\n');
 }
 
-export function generateText(report: ReturnType<typeof generateReport>, paths: readonly string[]): string {
+export function generateText(report: ReturnType<typeof generateReport>, updated: Updated): string {
   const { files, proof, accessors } = report;
   const from = proof.from === 'reset' ? 'from reset' : 'from every state of the chip';
   return [
-    ...files.map((file, index) => `${paths[index]}  ${file.bytes} bytes  sha256 ${file.sha256}`),
+    ...files.map((file, index) => `${updated.files[index]}  ${file.bytes} bytes  sha256 ${file.sha256}`),
+    ...updated.removed.map((path) => `${path} is not generated any more: removed`),
+    ...updated.kept.map((path) => `${path} is not generated any more, but was changed by hand: kept`),
     `${proof.proven} of ${proof.pins} pins proven, ${from}`,
     ...(accessors.total > 0 ? [`${accessors.proven} of ${accessors.total} accessors proven`] : []),
     ...proof.failures.map(

@@ -10,8 +10,12 @@ interface Props {
   /** Today's whole text: highlighting needs it even when only some lines are shown. */
   text: string;
   lines: readonly (ShownLine | null)[];
-  /** A line, by its number, to be shown and brought into view. */
-  marked?: number;
+  /** Lines, by the numbers of the first and the last, to be shown and brought into view. */
+  marked?: readonly [number, number];
+  /** A line was clicked on, by its number. */
+  onLine?: (line: number) => void;
+  /** To the next marked place, or to the one before. */
+  onWalk?: (step: 1 | -1) => void;
 }
 
 const MARK = { same: ' ', added: '+', removed: '−' } as const;
@@ -42,21 +46,35 @@ function piecesOf(lines: readonly (ShownLine | null)[]): { key: string; line: Sh
 }
 
 /** Highlighted lines; added and removed ones carry a sign as well as a ground. */
-export function CodeText({ label, language, text, lines, marked }: Props) {
+export function CodeText({ label, language, text, lines, marked, onLine, onWalk }: Props) {
   const line = useRef<HTMLSpanElement>(null);
+  const [from, to] = marked ?? [0, -1];
   useEffect(() => {
-    if (marked !== undefined) line.current?.scrollIntoView({ block: 'center' });
-  }, [marked]);
+    if (from > 0) line.current?.scrollIntoView({ block: onLine ? 'nearest' : 'center' });
+  }, [from, onLine]);
   const html = useMemo(() => highlightLines(text, language), [text, language]);
   const pieces = useMemo(() => piecesOf(lines), [lines]);
   const longest = useMemo(() => Math.max(0, ...lines.map((one) => one?.text.length ?? 0)), [lines]);
-  const isMarked = (one: ShownLine): boolean => marked !== undefined && one.number === marked;
+  const isMarked = ({ number }: ShownLine): boolean => number !== null && number >= from && number <= to;
   return (
     <section
       aria-label={label}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
       tabIndex={0}
       className="pane-area m h-full whitespace-pre py-2 leading-[1.45]"
+      onClick={(event) => {
+        const number = (event.target as HTMLElement).closest<HTMLElement>('[data-line]')?.dataset.line;
+        // Whoever selects text to copy it has not chosen a line.
+        if (number !== undefined && window.getSelection()?.isCollapsed !== false) onLine?.(Number(number));
+      }}
+      onKeyDown={(event) => {
+        const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+        const starts = event.key === 'Enter' && marked === undefined;
+        if (!onWalk || !(starts || (step !== 0 && marked !== undefined))) return;
+        event.preventDefault();
+        event.stopPropagation();
+        onWalk(step === -1 ? -1 : 1);
+      }}
     >
       <code className="block min-w-max" style={{ minWidth: `${longest + MARGIN}ch` }}>
         {pieces.map((piece, at) => (
@@ -74,7 +92,7 @@ export function CodeText({ label, language, text, lines, marked }: Props) {
               ) : (
                 <Line
                   key={key}
-                  {...(isMarked(one) ? { ref: line } : {})}
+                  {...(one.number === from ? { ref: line } : {})}
                   number={one.number}
                   kind={one.kind}
                   content={one.number === null ? one.text : (html[one.number - 1] ?? '')}
@@ -103,6 +121,7 @@ const Line = memo(function Line({ number, kind, content, here, ref }: LineProps)
   return (
     <span
       ref={ref}
+      {...(number === null ? {} : { 'data-line': number })}
       {...(here ? { 'aria-current': 'location' as const } : {})}
       className={`block px-3.5 ${here ? 'bg-pickbg outline outline-1 outline-pick' : GROUND[kind]}`}
     >

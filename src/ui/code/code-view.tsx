@@ -1,13 +1,17 @@
 'use client';
 
-import { strToU8, zipSync } from 'fflate';
-import { Check, Copy, Download } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { Check, Copy, Download, History } from 'lucide-react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { prefixOf } from '@/core/derive/resolve/resolve';
 import { TARGETS } from '@/core/output/targets';
+import { lensRegisters } from '@/core/read-back/lens';
 import { provenWords } from '../parts/proven-words';
-import { useDerived, useSession, useView } from '../workspace/context';
+import { bitsOfOperation, linesOf, operationAt } from '../registers/bits';
+import { useActions, useDerived, useSession, useView } from '../workspace/context';
 import { CodeText } from './code-text';
+import { downloadFiles } from './download';
+import { ExportHistory, when } from './export-history';
+import { languageOf } from './languages';
 import { changedOnly, shownLines } from './lines';
 import { useCode } from './use-code';
 
@@ -16,12 +20,15 @@ export function CodeView() {
   const { derived } = useDerived();
   const { shownOperation } = useView();
   const state = useSession();
-  const { target, targetId, setTargetId, files, last, record } = useCode();
+  const { select, showOperation } = useActions();
+  const { target, targetId, setTargetId, files, lack, last, record } = useCode();
+  const [history, setHistory] = useState(false);
   const [chosen, setChosen] = useState(1);
   const [onlyChanges, setOnlyChanges] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
   const holder = files.findIndex((one) => one.initialises);
-  const marked = shownOperation === null ? undefined : files[holder]?.operations?.[shownOperation];
+  const begins = files[holder]?.operations;
+  const marked = shownOperation === null ? undefined : linesOf(begins ?? [], shownOperation);
   useEffect(() => {
     if (shownOperation === null || holder < 0) return;
     setChosen(holder);
@@ -34,6 +41,28 @@ export function CodeView() {
   const { proof, counts, plan, accessors } = derived;
   const allProven = proof.proven === proof.pins && accessors.list.every((one) => one.fault === undefined);
   const settled = state.pending.length === 0;
+  const { lowered } = derived;
+  const rows = useMemo(() => lensRegisters(derived), [derived]);
+  const show = useCallback(
+    (index: number | undefined) => {
+      const operation = index === undefined ? undefined : lowered.operations[index];
+      if (index === undefined || !operation) return;
+      showOperation(index);
+      const bits = bitsOfOperation(rows, operation);
+      if (bits !== undefined) select({ kind: 'bits', id: bits });
+    },
+    [lowered, rows, select, showOperation],
+  );
+  const onLine = useCallback((line: number) => show(operationAt(begins ?? [], line)), [begins, show]);
+  const onWalk = useCallback(
+    (step: 1 | -1) =>
+      show(
+        shownOperation === null
+          ? 0
+          : Math.max(0, Math.min(lowered.operations.length - 1, shownOperation + step)),
+      ),
+    [lowered, shownOperation, show],
+  );
 
   async function copy() {
     if (!file) return;
@@ -46,19 +75,7 @@ export function CodeView() {
   }
 
   async function download() {
-    const folder = prefixOf(plan);
-    // A fixed date: equal plans give equal archives.
-    const mtime = new Date('2026-01-01T00:00:00');
-    const entries = Object.fromEntries(
-      files.map((one) => [`${folder}/${one.path}`, [strToU8(one.text), { mtime }] as const]),
-    );
-    const archive = zipSync(entries as never);
-    const url = URL.createObjectURL(new Blob([archive as BlobPart], { type: 'application/zip' }));
-    const link = document.createElement('a');
-    link.href = url;
-    link.download = `${folder}.zip`;
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(url), 10_000);
+    downloadFiles(prefixOf(plan), files);
     const problem = await record(state.seq);
     setSaid(
       problem === null
@@ -111,6 +128,14 @@ export function CodeView() {
           <button
             type="button"
             className="button inline-flex items-center gap-1.5"
+            aria-pressed={history}
+            onClick={() => setHistory(!history)}
+          >
+            <History size={13} aria-hidden /> Exports
+          </button>
+          <button
+            type="button"
+            className="button inline-flex items-center gap-1.5"
             onClick={() => void copy()}
           >
             <Copy size={13} aria-hidden /> Copy
@@ -118,7 +143,7 @@ export function CodeView() {
           <button
             type="button"
             className="button button-strong inline-flex items-center gap-1.5"
-            disabled={!settled}
+            disabled={!settled || files.length === 0}
             title={settled ? 'All files as a zip archive' : 'Waits until the last change is saved'}
             onClick={() => void download()}
           >
@@ -146,14 +171,21 @@ export function CodeView() {
         </span>
         {said && <span className="ml-auto">{said}</span>}
       </div>
-      <div className="min-h-0 flex-1 bg-sheet">
+      {history && <ExportHistory newest={last?.at} onClose={() => setHistory(false)} />}
+      <div className={`min-h-0 flex-1 bg-sheet ${history ? 'hidden' : ''}`}>
+        {lack !== undefined && (
+          <p className="p-4">
+            There is no {target?.title} for this plan: {lack}.
+          </p>
+        )}
         {file && target && (
           <CodeText
             label={file.path}
-            language={target.language}
+            language={languageOf(target, file.path)}
             text={file.text}
             lines={onlyChanges && last ? changedOnly(lines, 3) : lines}
             {...(marked !== undefined && file === files[holder] ? { marked } : {})}
+            {...(file === files[holder] && begins ? { onLine, onWalk } : {})}
           />
         )}
       </div>
@@ -163,11 +195,3 @@ export function CodeView() {
 
 /** Files are matched by kind, so that a renamed plan still shows what changed. */
 const suffix = (path: string): string => path.slice(path.lastIndexOf('.'));
-
-const when = (iso: string): string =>
-  new Date(iso).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-  });

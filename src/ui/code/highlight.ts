@@ -1,7 +1,14 @@
 import hljs from 'highlight.js/lib/core';
 import c from 'highlight.js/lib/languages/c';
+import cpp from 'highlight.js/lib/languages/cpp';
+import markdown from 'highlight.js/lib/languages/markdown';
+import plaintext from 'highlight.js/lib/languages/plaintext';
+import rust from 'highlight.js/lib/languages/rust';
+import xml from 'highlight.js/lib/languages/xml';
 
-hljs.registerLanguage('c', c);
+/** Grammars by the names that targets give; those without one of their own go by the nearest. */
+const GRAMMARS = { c, cpp, rust, xml, markdown, plaintext, devicetree: c, asm: c };
+for (const [name, grammar] of Object.entries(GRAMMARS)) hljs.registerLanguage(name, grammar);
 
 /**
  * Source → HTML, one string a line. The library escapes all text; spans that run over a line's end (comments) are closed

@@ -2,23 +2,35 @@
 
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import type { GeneratedFile } from '@/core/output/code/types';
-import { generateFiles } from '@/core/output/generate';
+import { generateFiles, whyNoCode } from '@/core/output/generate';
 import { TARGETS } from '@/core/output/targets';
 import { api, type LastExport } from '../client/api';
 import { useActions, useDerived } from '../workspace/context';
+
+const KEPT = 'mavrek:target';
+
+/** The language that was looked at last. */
+const keptTarget = (): string =>
+  TARGETS.find((one) => one.id === localStorage.getItem(KEPT))?.id ?? TARGETS[0]?.id ?? 'c';
 
 /** The generated files of the plan as it is now, and those last taken away. Generating trails behind typing. */
 export function useCode() {
   const { derived } = useDerived();
   const { planId } = useActions();
-  const [targetId, setTargetId] = useState(TARGETS[0]?.id ?? 'c');
+  const [targetId, chooseTarget] = useState(() => keptTarget());
+  const setTargetId = useCallback((id: string) => {
+    localStorage.setItem(KEPT, id);
+    chooseTarget(id);
+  }, []);
   const [last, setLast] = useState<LastExport | null>(null);
   const target = TARGETS.find((one) => one.id === targetId) ?? TARGETS[0];
   const settled = useDeferredValue(derived);
   const files = useMemo(
-    (): GeneratedFile[] => (target ? generateFiles(target, settled) : []),
+    (): GeneratedFile[] =>
+      target && whyNoCode(target, settled) === undefined ? generateFiles(target, settled) : [],
     [settled, target],
   );
+  const lack = useMemo(() => target && whyNoCode(target, settled), [settled, target]);
 
   useEffect(() => {
     let current = true;
@@ -40,5 +52,5 @@ export function useCode() {
     },
     [planId, targetId],
   );
-  return { target, targetId, setTargetId, files, last, record };
+  return { target, targetId, setTargetId, files, lack, last, record };
 }

@@ -56,7 +56,10 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
       >
         {device.description.name} · {pkg.name}
       </button>
-      <nav aria-label="Views" className="flex shrink-0 gap-0.5">
+      <nav
+        aria-label="Views"
+        className="flex shrink-0 gap-0.5 max-lg:min-w-12 max-lg:shrink max-lg:overflow-x-auto"
+      >
         {VIEWS.map((one) => (
           <button
             key={one.id}

@@ -114,7 +114,14 @@ function Values({ row, run }: { row: LensRegister; run: BitRun | undefined }) {
         const { hex, binary, decimal } = numberTexts(value, bits);
         return (
           <Row key={label} label={label}>
-            <CopyText text={hex} /> · <CopyText text={`0b${binary.replaceAll(' ', '')}`} /> ·{' '}
+            <CopyText text={hex} />
+            {bits <= 8 && (
+              <>
+                {' · '}
+                <CopyText text={`0b${binary.replaceAll(' ', '')}`} />
+              </>
+            )}
+            {' · '}
             <CopyText text={decimal} />
           </Row>
         );

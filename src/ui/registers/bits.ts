@@ -1,3 +1,4 @@
+import type { Operation } from '@/core/derive/machine/operations';
 import type { BitRun, LensRegister } from '@/core/read-back/lens';
 
 /** The id of a run of bits, or of a whole register, as the address has it: `PD.FN1:0`, `PD.FN1`. */
@@ -56,4 +57,38 @@ export function shownRegisters(rows: readonly LensRegister[], choice: LensChoice
           ? row.planned !== row.reset
           : exported !== undefined && (exported[row.register.name] ?? row.reset) !== row.planned)),
   );
+}
+
+/** The bits that an operation is about: those of its first pad, or the whole register; undefined for a pause. */
+export function bitsOfOperation(rows: readonly LensRegister[], operation: Operation): string | undefined {
+  if (operation.kind === 'wait') return undefined;
+  const { register, pads } = operation;
+  const row = rows.find(
+    (one) =>
+      one.register === register ||
+      one.register === register.target ||
+      (register.storage !== undefined && one.register.storage?.word === register.storage.word),
+  );
+  if (!row) return undefined;
+  const pad = pads[0]?.pad;
+  const run =
+    pad === undefined ? undefined : row.runs.find((one) => one.pad === pad && one.kind === 'planned');
+  return bitsId(row, run);
+}
+
+/** How far the last operation reaches, behind which comes the end of the function. */
+const LAST = 3;
+
+/** The operation that a line of the code belongs to; `begins` are the lines on which they begin. */
+export function operationAt(begins: readonly number[], line: number): number | undefined {
+  const found = begins.findLastIndex((begin) => begin <= line);
+  return found < 0 || line > (linesOf(begins, found)?.[1] ?? 0) ? undefined : found;
+}
+
+/** The first and the last line of an operation. */
+export function linesOf(begins: readonly number[], operation: number): [number, number] | undefined {
+  const from = begins[operation];
+  if (from === undefined) return undefined;
+  const next = begins[operation + 1];
+  return [from, next === undefined ? from + LAST - 1 : next - 1];
 }

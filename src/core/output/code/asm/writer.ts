@@ -14,9 +14,9 @@ export const fileText = (lines: readonly AsmCode[]): AsmCode => asm`${join(lines
 const commentText = (text: string): string =>
   plainText(text)
     .replace(/\*(?=\/)|\/(?=[*/])/g, '$& ')
-    .trim();
+    .trimEnd();
 
-export const comment = (text: string): AsmCode => trusted(`/* ${commentText(text)} */`);
+export const comment = (text: string): AsmCode => trusted(`/* ${commentText(text).trim()} */`);
 
 export const blockComment = (lines: readonly string[]): AsmCode[] => [
   asm`/*`,
@@ -25,7 +25,7 @@ export const blockComment = (lines: readonly string[]): AsmCode[] => [
 ];
 
 export const wrappedComment = (text: string, width: number): AsmCode[] => {
-  const lines = wrap(commentText(text).replace(/ +/g, ' '), width);
+  const lines = wrap(commentText(text).replace(/ +/g, ' ').trim(), width);
   return lines.map((line, index) =>
     trusted(`${index === 0 ? '/* ' : ' * '}${line}${index === lines.length - 1 ? ' */' : ''}`),
   );

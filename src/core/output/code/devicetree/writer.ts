@@ -12,7 +12,7 @@ export const { join, decimal } = writer;
 const commentText = (text: string): string =>
   plainText(text)
     .replace(/\*(?=\/)|\/(?=[*/])/g, '$& ')
-    .trim();
+    .trimEnd();
 
 export const blockComment = (lines: readonly string[]): DtsCode[] => [
   dts`/*`,
@@ -20,7 +20,7 @@ export const blockComment = (lines: readonly string[]): DtsCode[] => [
   dts` */`,
 ];
 
-export const comment = (text: string): DtsCode => trusted(`/* ${commentText(text)} */`);
+export const comment = (text: string): DtsCode => trusted(`/* ${commentText(text).trim()} */`);
 
 /** A string; what is not printable ASCII is written in hexadecimal, byte by byte. Nothing may be empty bytes inside. */
 export function stringLiteral(text: string): DtsCode {
