@@ -153,16 +153,16 @@ export function runCpp(target: Target, derived: Derived, start: Start = {}): Tra
   const text = `#include "${header}"
 extern "C" {
 ${DECLARED}}
-struct bus {
+struct TestBus {
 ${bus.join('\n')}
   static void wait(std::uint32_t cycles) noexcept { m_wait(cycles); }
   static bool enter() noexcept { return true; }
   static void leave(bool) noexcept {}
 };
-using pins = ${space}::ports<bus>;
+using TestPins = ${space}::ports<TestBus>;
 int main() {
   ${startOf(start)}
-  ${calls(derived, (fn, given) => `pins::${nameOf(fn)}(${given})`, 'pins::init()')}
+  ${calls(derived, (fn, given) => `TestPins::${nameOf(fn)}(${given})`, 'TestPins::init()')}
   m_end();
 }
 `;

@@ -24,13 +24,14 @@ export interface PlainNames {
 
 /** Names of a language's own that those of nets and registers must not meet. */
 export interface OwnNames {
-  /** In lower case, beside nets and groups. */
-  functions: readonly string[];
   /** In capitals, beside registers. */
   registers: readonly string[];
   /** Words that a stem cannot be. */
   reserved?: ReadonlySet<string>;
 }
+
+/** Names that no net has, in any language, so that its functions are called the same in all of them. */
+const KEPT = ['init', 'init_done', 'done', 'wait', 'shadow'];
 
 /**
  * Each name is given once: nets, groups, registers and the files' own names never meet. A plan without findings keeps all its
@@ -38,7 +39,7 @@ export interface OwnNames {
  */
 export function plainNames(derived: Derived, own: OwnNames): PlainNames {
   const stem = prefixOf(derived.plan);
-  const taken = new Set<string>(own.functions);
+  const taken = new Set<string>(KEPT);
   const name = (text: string, otherwise: string): string =>
     distinctName(identifierFrom(text, 48).toLowerCase() || otherwise, taken);
   const nets = new Map(derived.plan.nets.map((net) => [net.id, name(net.name, 'net')]));

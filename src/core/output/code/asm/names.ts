@@ -17,7 +17,7 @@ const OWN = ['init', 'init_done', 'done', 'enter', 'leave', 'shadow'] as const;
 type OwnName = (typeof OWN)[number];
 
 export function asmNames(derived: Derived): AsmNames {
-  const plain = plainNames(derived, { functions: OWN, registers: [] });
+  const plain = plainNames(derived, { registers: [] });
   return {
     file: plain.file,
     own: (name) => identifier(plain.file, name),

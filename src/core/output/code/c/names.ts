@@ -40,7 +40,7 @@ type OwnMacro =
   | `${'READ' | 'WRITE'}${8 | 16 | 32}`;
 
 export function cNames(derived: Derived): CNames {
-  const plain = plainNames(derived, { functions: OWN, registers: MACROS });
+  const plain = plainNames(derived, { registers: MACROS });
   const prefix = plain.file;
   return {
     file: prefix,

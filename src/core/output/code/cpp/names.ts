@@ -16,7 +16,6 @@ export interface CppNames {
 /** Names of namespace and class: those of registers are in lower case with `at::` before them, so that no macro meets them. */
 export function cppNames(derived: Derived): CppNames {
   const plain = plainNames(derived, {
-    functions: ['init', 'init_done', 'done', 'at', 'copy'],
     registers: [],
     reserved: RESERVED,
   });

@@ -14,7 +14,6 @@ export interface RustNames {
 
 export function rustNames(derived: Derived): RustNames {
   const plain = plainNames(derived, {
-    functions: ['init', 'init_done', 'done', 'new', 'bus', 'free', 'copy'],
     registers: ['PLAN', 'REVISION', 'CONTENT'],
     reserved: RESERVED,
   });
