@@ -202,6 +202,11 @@ test.describe('in the dark, and in a narrow window', () => {
       await legible(page);
     });
   }
+  test('the registers view stays legible and within the window', async ({ page, request }) => {
+    await openPlan(page, await importExample(request), '?view=registers&select=bits:PD.FN1:0');
+    await expect(page.getByRole('list', { name: 'Registers bit by bit' })).toBeVisible();
+    await legible(page);
+  });
   for (const [view, heading] of [
     ['power', 'Current in the worst case'],
     ['board', 'Board'],

@@ -1,3 +1,4 @@
+import { hexText } from '../base/text/hex';
 import { offerOf } from '../device/offers';
 import { labelsByPad } from '../plan/labels';
 import type { NetId } from '../plan/model/types';
@@ -5,7 +6,7 @@ import type { Derived } from './derive';
 
 /** One thing that a search found, and what selecting it selects. */
 export interface Hit {
-  kind: 'net' | 'pad';
+  kind: 'net' | 'pad' | 'bits';
   id: NetId | string;
   title: string;
   /** Why it was found: role, signal, pin, alias. */
@@ -15,7 +16,7 @@ export interface Hit {
 
 const LIMIT = 40;
 
-/** Finds nets, pads, pins, signals and aliases by any part of their names; exact and leading matches first. */
+/** Finds nets, pads, pins, signals, aliases and the plan's registers by any part of their names; exact and leading matches first. */
 export function search(derived: Derived, text: string): Hit[] {
   const wanted = text.trim().toLowerCase();
   if (wanted === '') return [];
@@ -79,6 +80,14 @@ export function search(derived: Derived, text: string): Hit[] {
         ? 0
         : (numbers.length === 0 ? 0.4 : 0) + (pad.boot ? 0.2 : 0) + (seats.length > 0 ? 0.1 : 0) + 0.05;
     hits.push({ kind: 'pad', id: pad.id, title: pad.id, detail, rank: rank + cost });
+  }
+  for (const { register, planned } of derived.lowered.image) {
+    const address = hexText(register.address, register.address > 0xffff ? 32 : 16);
+    const rank = best(wanted, [register.name, register.name.replace('.', '_'), address]);
+    if (rank === undefined) continue;
+    const detail = `${address} · planned ${hexText(planned, register.bits)}`;
+    // Nets and pads first: a letter finds those of that name.
+    hits.push({ kind: 'bits', id: register.name, title: register.name, detail, rank: rank + 0.6 });
   }
   return hits.sort((a, b) => a.rank - b.rank).slice(0, LIMIT);
 }

@@ -96,7 +96,7 @@ export function CodeText({ label, language, text, lines, marked, onLine, onWalk 
                   number={one.number}
                   kind={one.kind}
                   content={one.number === null ? one.text : (html[one.number - 1] ?? '')}
-                  here={isMarked(one)}
+                  here={!isMarked(one) ? undefined : one.number === from ? 'first' : 'on'}
                 />
               ),
             )}
@@ -112,7 +112,8 @@ interface LineProps {
   kind: ShownLine['kind'];
   /** Text of a line that is gone; HTML of one that is there. */
   content: string;
-  here: boolean;
+  /** It is marked: as the first of its lines, or behind that. */
+  here: 'first' | 'on' | undefined;
   ref?: Ref<HTMLSpanElement>;
 }
 
@@ -122,8 +123,8 @@ const Line = memo(function Line({ number, kind, content, here, ref }: LineProps)
     <span
       ref={ref}
       {...(number === null ? {} : { 'data-line': number })}
-      {...(here ? { 'aria-current': 'location' as const } : {})}
-      className={`block px-3.5 ${here ? 'bg-pickbg outline outline-1 outline-pick' : GROUND[kind]}`}
+      {...(here === 'first' ? { 'aria-current': 'location' as const } : {})}
+      className={`block px-3.5 ${here ? 'bg-pickbg' : GROUND[kind]}`}
     >
       <span className="inline-block w-8 select-none pr-2 text-right text-soft" aria-hidden>
         {number ?? ''}

@@ -84,7 +84,7 @@ export function ExportHistory({ newest, onClose }: Props) {
               {shown && shown.id !== one.id && shown.target === one.target && (
                 <button
                   type="button"
-                  className="link text-[12px]"
+                  className="link block py-1"
                   aria-pressed={against?.id === one.id}
                   onClick={() => (against?.id === one.id ? setAgainst(null) : void open(one.id, setAgainst))}
                 >

@@ -11,7 +11,10 @@ import type { ViewId } from '../workspace/selection';
 const SHOWS: Record<Hit['kind'], readonly ViewId[]> = {
   pad: ['package', 'ports', 'functions'],
   net: ['package', 'ports', 'functions', 'board'],
+  bits: ['registers'],
 };
+
+const KIND_WORDS: Record<Hit['kind'], string> = { pad: 'pad', net: 'net', bits: 'register' };
 
 interface Props {
   /** What was typed before this was loaded. */
@@ -63,7 +66,7 @@ export function FindCombo({ typed, focused }: Props) {
         autoFocus={focused}
         value={text}
         className="w-full"
-        placeholder="net, pad, pin, signal …"
+        placeholder="net, pad, pin, signal, register …"
         onFocus={() => setOpen(true)}
         onValueChange={(value) => {
           setText(value);
@@ -89,15 +92,15 @@ export function FindCombo({ typed, focused }: Props) {
               <Command.Item
                 key={`${hit.kind} ${hit.id}`}
                 value={`${hit.kind} ${hit.id}`}
-                aria-label={`${hit.kind} ${hit.title}, ${hit.detail}`}
+                aria-label={`${KIND_WORDS[hit.kind]} ${hit.title}, ${hit.detail}`}
                 className="grid cursor-pointer grid-cols-[34px_auto_1fr] items-baseline gap-2 whitespace-nowrap px-3 py-0.5 data-[selected=true]:bg-pickbg"
                 onSelect={() => {
                   select({ kind: hit.kind, id: hit.id });
-                  if (!SHOWS[hit.kind].includes(view)) setView('package');
+                  if (!SHOWS[hit.kind].includes(view)) setView(hit.kind === 'bits' ? 'registers' : 'package');
                   close();
                 }}
               >
-                <span className="text-soft">{hit.kind}</span>
+                <span className="text-soft">{hit.kind === 'bits' ? 'reg.' : hit.kind}</span>
                 <span className={hit.kind === 'net' ? 'font-medium' : 'm'}>{hit.title}</span>
                 <span className="overflow-hidden text-ellipsis text-soft">{hit.detail}</span>
               </Command.Item>

@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 
 type Combo = typeof import('./find-combo').FindCombo;
 
@@ -19,7 +20,10 @@ export function FindField() {
   function load(): void {
     import('./find-combo')
       .then(({ FindCombo }) =>
-        setCombo((old) => old ?? { Combo: FindCombo, focused: document.activeElement === field.current }),
+        // At once: a key pressed between looking for the caret and drawing the other field would be lost.
+        flushSync(() =>
+          setCombo((old) => old ?? { Combo: FindCombo, focused: document.activeElement === field.current }),
+        ),
       )
       .catch(() => undefined);
   }
@@ -32,13 +36,13 @@ export function FindField() {
 
   if (combo) return <combo.Combo typed={typed} focused={combo.focused} />;
   return (
-    <div className="relative w-56 min-w-14 shrink-[3]">
+    <div className="relative w-56 min-w-14 shrink">
       <input
         ref={field}
         data-find=""
         aria-label="Find"
         className="w-full"
-        placeholder="net, pad, pin, signal …"
+        placeholder="net, pad, pin, signal, register …"
         value={typed}
         onFocus={load}
         onChange={(event) => setTyped(event.target.value)}

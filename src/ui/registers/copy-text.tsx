@@ -8,7 +8,7 @@ export function CopyText({ text, copied = text, title }: { text: string; copied?
   return (
     <button
       type="button"
-      className="m text-left hover:underline [overflow-wrap:anywhere]"
+      className="m min-h-6 min-w-6 text-left leading-6 hover:underline [overflow-wrap:anywhere]"
       title={title ?? 'Copy'}
       onClick={() =>
         void navigator.clipboard?.writeText(copied).then(

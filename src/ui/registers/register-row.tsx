@@ -51,7 +51,9 @@ export const RegisterRow = memo(function RegisterRow({
   const { register, reset, planned, offset } = row;
   const width = widthOfBit(register.bits);
   return (
-    <div className={`grid grid-cols-[136px_480px_1fr] gap-x-3 px-3.5 py-1 ${selected ? 'bg-sheet' : ''}`}>
+    <div
+      className={`relative grid grid-cols-[136px_480px_1fr] gap-x-3 px-3.5 py-1 ${selected ? 'bg-sheet' : ''}`}
+    >
       <div>
         <button
           type="button"

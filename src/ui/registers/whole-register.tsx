@@ -21,7 +21,7 @@ export function WholeRegister({ row }: { row: LensRegister }) {
             key={one}
             type="button"
             aria-pressed={one === shown}
-            className={`px-1 ${one === shown ? 'bg-ink text-sheet' : 'text-soft hover:underline'}`}
+            className={`min-h-6 px-1 ${one === shown ? 'bg-ink text-sheet' : 'text-soft hover:underline'}`}
             onClick={() => setShown(one)}
           >
             {one === 'planned' ? 'as planned' : one === 'reset' ? 'after reset' : 'mask'}
@@ -29,7 +29,7 @@ export function WholeRegister({ row }: { row: LensRegister }) {
         ))}
       </div>
       <div className="min-w-0">
-        <dl className="grid grid-cols-[64px_1fr] gap-x-2">
+        <dl className="grid grid-cols-[64px_1fr] items-baseline gap-x-2">
           <dt className="text-soft">hex</dt>
           <dd>
             <CopyText text={texts.hex} />

@@ -1,0 +1,201 @@
+import {
+  emptyPlan,
+  expect,
+  expectAccessible,
+  find,
+  importExample,
+  netRow,
+  openPlan,
+  test,
+  typeNets,
+} from './fixtures';
+
+const list = (page: import('@playwright/test').Page) =>
+  page.getByRole('list', { name: 'Registers bit by bit' });
+
+test('a bit lights its pad everywhere, a net its bits; keys walk along the bits', async ({
+  page,
+  request,
+}) => {
+  await openPlan(page, await importExample(request));
+  await page.keyboard.press('r');
+  await expect(list(page)).toBeVisible();
+  await list(page)
+    .getByRole('button', { name: /^PD\.FN1 bits 4…0: pad D4, MAST_TX/ })
+    .click();
+  const inspector = page.getByRole('region', { name: 'Inspector' });
+  await expect(inspector).toContainText('fn of D4 (pin 52)');
+  await expect(inspector).toContainText('0x02');
+  await expect(inspector).toContainText('~0xFFFFFFE0');
+  expect(new URL(page.url()).searchParams.get('select')).toBe('bits:PD.FN1:0');
+  await page.keyboard.press('ArrowLeft');
+  await expect(inspector.getByRole('heading')).toContainText(['PD.FN1 bits 7…5']);
+  await page.keyboard.press('ArrowLeft');
+  await expect(inspector).toContainText('MAST_DE');
+  await page.keyboard.press('ArrowUp');
+  await expect(inspector.getByRole('heading')).toContainText(['PD.FN0 bits 12…8']);
+  await page.reload();
+  await expect(inspector.getByRole('heading')).toContainText(['PD.FN0 bits 12…8']);
+  await netRow(page, 'FAN_1').click();
+  await expect(list(page).locator('[data-bits-of="B7"]').first()).toBeInViewport();
+  await page.getByRole('button', { name: 'Package', exact: true }).click();
+  await find(page, 'pe_for', /^register PE\.FORCE/);
+  await expect(list(page).locator('[data-register="PE.FORCE"]')).toBeInViewport();
+});
+
+test('the whole value in three notations, each bit tied to its pin; filters', async ({ page, request }) => {
+  await openPlan(page, await importExample(request), '?view=registers&select=bits:PD.FN1');
+  const row = list(page).locator('[data-register="PD.FN1"]');
+  await expect(row).toContainText('0x06000202');
+  await expect(row).toContainText('0000 0110 0000 0000 0000 0010 0000 0010');
+  await expect(row).toContainText('100663810');
+  await expect(row).toContainText('D7 RADIO_SCK = 6 · D5 MAST_DE = 2 · D4 MAST_TX = 2');
+  await page.getByRole('radio', { name: /changed from reset/ }).click();
+  await expect(list(page).locator('[data-register="PB.PULL"]')).toHaveCount(0);
+  await page.getByLabel('Port or block').selectOption('PB');
+  await expect(list(page).getByRole('button', { name: /^PD/ })).toHaveCount(0);
+  await page.getByLabel('Circuit', { exact: true }).selectOption({ label: 'Mast link' });
+  await expect(page.getByText('No register is left by these filters.')).toBeVisible();
+});
+
+test('a value typed over bits is a plan: said pad by pad, taken as an edit, undone', async ({
+  page,
+  request,
+}) => {
+  await openPlan(page, await importExample(request), '?view=registers&select=bits:PB.OUT:7');
+  const inspector = page.getByRole('region', { name: 'Inspector' });
+  const field = inspector.getByLabel(/^What if PB\.OUT bits 7 to 7 were/);
+  await field.fill('2');
+  await expect(inspector).toContainText('at most 1 bits');
+  await field.fill('0');
+  await expect(inspector).toContainText('FAN_1');
+  await expect(inspector).toContainText('initial level low instead of high');
+  await inspector.getByRole('button', { name: 'Take it as an edit' }).click();
+  await expect(inspector).toContainText('0x0');
+  await netRow(page, 'FAN_1').click();
+  await expect(
+    page.getByRole('radiogroup', { name: 'starts' }).getByRole('radio', { name: 'asserted' }),
+  ).toBeChecked();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(
+    page.getByRole('radiogroup', { name: 'starts' }).getByRole('radio', { name: 'inactive' }),
+  ).toBeChecked();
+});
+
+test('a dump is read as a plan: differences are taken over one by one or all at once', async ({
+  page,
+  request,
+}) => {
+  const id = await emptyPlan(request, 'Read back');
+  await openPlan(page, id, '?view=registers');
+  await expect(page.getByText('The plan touches no register yet.')).toBeVisible();
+  await page.getByRole('button', { name: 'Read back …' }).click();
+  const dump = page.getByLabel('Dump of registers');
+  await dump.fill('hello');
+  await expect(page.getByText(/nothing in it is of a register of this part/)).toBeVisible();
+  await dump.fill('PB.USE = 0xFFFF7FFF\nPB.OUT = 0x0080\nPB.FORCE = 0x00004000\nPB.PULL = 0\nPC.WRONG = 1\n');
+  await expect(page.getByText('1 line was not understood')).toBeVisible();
+  const differs = page.getByRole('region', { name: 'What differs' });
+  await expect(differs).toContainText('output, initial level high, output type push-pull, drive 4mA');
+  await expectAccessible(page);
+  await differs.getByRole('button', { name: 'take over', exact: true }).click();
+  await expect(page.getByText(/B7 taken over/)).toBeVisible();
+  await expect(differs).toHaveCount(0);
+  await expect(netRow(page, 'PIN_B7')).toBeVisible();
+});
+
+test('a line of the code shows its bits; arrows walk the operations; a register leads back to its line', async ({
+  page,
+  request,
+}) => {
+  await openPlan(page, await importExample(request), '?view=code');
+  const code = page.getByRole('region', { name: 'frost_guard.c' });
+  await code.getByText('FROST_GUARD_PD_FN1').first().click();
+  const inspector = page.getByRole('region', { name: 'Inspector' });
+  await expect(inspector.getByRole('heading').first()).toContainText('PD.FN1 bits 4…0');
+  await code.focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(inspector.getByRole('heading').first()).toContainText('PD.FN2');
+  await page.getByRole('button', { name: 'show among the registers' }).click();
+  await expect(list(page).locator('[data-register="PD.FN2"]')).toBeInViewport();
+  await inspector.getByTitle('Show the line of the code').first().click();
+  await expect(page.locator('[aria-current="location"]')).toBeInViewport();
+});
+
+test('every target is shown; one that is not for the part says why', async ({ page, request }) => {
+  await openPlan(page, await importExample(request), '?view=code');
+  for (const [target, path, words] of [
+    ['C11, table', 'frost_guard.c', 'FROST_GUARD_ROW_AT'],
+    ['C++17', 'frost_guard.hpp', 'template <class Bus = memory>'],
+    ['Rust', 'frost_guard.rs', 'pub trait Bus'],
+    ['Assembly, RISC-V 32', 'frost_guard.s', '.global frost_guard_init'],
+    ['Devicetree', 'frost_guard.dts', 'drive-strength = <4>;'],
+    ['Pin schedule, CSV', 'frost_guard_pins.csv', 'POWER_HOLD'],
+  ] as const) {
+    await page.getByLabel('Target').selectOption(target);
+    await expect(page.getByRole('region', { name: path })).toContainText(words);
+  }
+  await page.getByLabel('Target').selectOption('Assembly, AVR');
+  await expect(
+    page.getByText(/There is no Assembly, AVR for this plan: GATE\.ON is a register of 32 bits/),
+  ).toBeVisible();
+  await page.reload();
+  await expect(page.getByLabel('Target')).toHaveValue('asm-avr');
+});
+
+test('exports are listed, shown as they were, and compared', async ({ page, request }) => {
+  const id = await importExample(request);
+  await openPlan(page, id, '?view=code');
+  const exportNow = async () => {
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Download zip' }).click();
+    await download;
+    await expect(page.getByText(/^Downloaded; changes/)).toBeVisible();
+  };
+  await exportNow();
+  await netRow(page, 'SENSE_EN').click();
+  await page.getByRole('radiogroup', { name: 'starts' }).getByRole('radio', { name: 'asserted' }).click();
+  await expect(page.getByText(/lines differ from the export/)).toBeVisible();
+  await exportNow();
+  await page.getByRole('button', { name: 'Exports' }).click();
+  const exports = page.getByRole('region', { name: 'Exports' });
+  const entries = exports.getByRole('list', { name: 'Exports, newest first' }).getByRole('listitem');
+  await expect(entries).toHaveCount(2);
+  await entries.nth(0).getByRole('button').first().click();
+  await expect(exports.getByRole('region', { name: 'frost_guard.c' })).toContainText('PB_OUTS, 0x00C0u');
+  await entries.nth(1).getByRole('button', { name: 'compare with this' }).click();
+  await expect(exports.getByRole('region', { name: 'frost_guard.c' })).toContainText(
+    '−    FROST_GUARD_WRITE16(FROST_GUARD_PB_OUTC, 0x0040u);',
+  );
+  await expectAccessible(page);
+  await exports.getByRole('button', { name: 'back to the code as it is now' }).click();
+  // What registers held at the last export is what the registers view compares with.
+  await page.keyboard.press('r');
+  await expect(page.getByRole('radio', { name: 'since the export 0' })).toBeVisible();
+});
+
+test.describe('in the dark', () => {
+  test.use({ colorScheme: 'dark' });
+  test('registers of another part, with addresses of the document and of the processor', async ({
+    page,
+    request,
+  }) => {
+    const id = await importExample(request, 'families/pellin-p8-22.plan.json');
+    await openPlan(page, id, '?view=registers');
+    await expect(list(page)).toBeVisible();
+    await expectAccessible(page);
+    const first = list(page).getByRole('listitem').first();
+    const before = await first.textContent();
+    await page.getByRole('radiogroup', { name: 'Addresses' }).getByRole('radio').nth(1).click();
+    await expect(first).not.toHaveText(before ?? '');
+  });
+});
+
+test('a plan that is typed shows its bits as they come', async ({ page, request }) => {
+  const id = await emptyPlan(request, 'Typed');
+  await openPlan(page, id, '?view=registers');
+  await typeNets(page, 'fans: fan_1 out low');
+  await netRow(page, 'FAN_1').click();
+  await page.keyboard.press('Enter');
+  await expect(list(page).getByRole('button', { name: /FAN_1/ }).first()).toBeVisible();
+});
