@@ -283,7 +283,7 @@ export const listTarget: Target = {
 `,
     'src/core/output/targets.ts': [
       { before: 'import type { Target }', text: "import { listTarget } from './code/list/target';\n" },
-      { before: 'cTableTarget,', text: 'listTarget, ' },
+      { before: '  markdownTarget,', text: '  listTarget,\n' },
     ],
   };
   follow('target', recipe, []);

@@ -3,7 +3,7 @@ import type { Decided } from '../derive/lower/lower';
 import type { ImageRegister } from '../derive/machine/operations';
 import type { ResolvedNet } from '../derive/resolve/resolve';
 import type { Device } from '../device/device';
-import { fieldPlaces } from '../device/registers/field-places';
+import { fieldPlaces } from '../device/field-places';
 import { maskOf, type Register } from '../device/registers/types';
 
 /**

@@ -11,10 +11,10 @@ import {
 import type { Pad, PadFunction } from '../description/types';
 import { decodePad } from '../device/decode';
 import type { Device } from '../device/device';
+import { eachFieldPlace } from '../device/field-places';
 import { appliedKeys } from '../device/fields/encode';
 import { readField, slotMask } from '../device/fields/fields';
 import { wantedOf } from '../device/planned-pad';
-import { eachFieldPlace } from '../device/registers/field-places';
 import type { Register } from '../device/registers/types';
 import type { Edit } from '../plan/edits/edits';
 import { addNets, placeNet, setRole, setSetting } from '../plan/edits/make-edits';

@@ -1,11 +1,8 @@
 import { prefixOf } from '../../derive/resolve/resolve';
 import { scheduleCsv, scheduleMarkdown } from '../board/schedule';
-import { makeWriter } from '../code/code';
 import type { Target } from '../code/types';
 import { printSvd } from '../svd/print-svd';
-
-/** Texts of the printers of documents, which escape what they print themselves. */
-const { trusted } = makeWriter<'document'>();
+import { documentText } from './writer';
 
 /** Documents beside the code: they hold no initialisation, and are for parts without a recipe too. */
 const document = (
@@ -19,7 +16,7 @@ const document = (
   title,
   language,
   files: (derived) => [
-    { path: `${prefixOf(derived.plan)}${ending}`, print: () => ({ text: trusted(print(derived)) }) },
+    { path: `${prefixOf(derived.plan)}${ending}`, print: () => ({ text: documentText(print(derived)) }) },
   ],
 });
 

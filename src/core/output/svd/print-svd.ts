@@ -1,7 +1,7 @@
 import { escapeXml } from '../../base/text/escape-xml';
 import { hexText } from '../../base/text/hex';
 import type { Device } from '../../device/device';
-import { type FieldPlace, fieldPlaces } from '../../device/registers/field-places';
+import { type FieldPlace, fieldPlaces } from '../../device/field-places';
 import { behaviourText } from '../../device/registers/register-text';
 import type { Register } from '../../device/registers/types';
 

@@ -1,7 +1,7 @@
-import type { PadFunction } from '../../description/types';
-import type { Device } from '../device';
-import type { Slot } from '../fields/fields';
-import type { Register } from './types';
+import type { PadFunction } from '../description/types';
+import type { Device } from './device';
+import type { Slot } from './fields/fields';
+import type { Register } from './registers/types';
 
 /** A field of a pad, or of a signal on it, and where it stands in a register. */
 export interface FieldPlace {
