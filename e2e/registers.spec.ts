@@ -143,6 +143,17 @@ test('every target is shown; one that is not for the part says why', async ({ pa
   await expect(page.getByLabel('Target')).toHaveValue('asm-avr');
 });
 
+test('the code goes through the compilers of the server, which say its size', async ({ page, request }) => {
+  await openPlan(page, await importExample(request), '?view=code');
+  await page.getByLabel('Target').selectOption('C11, table');
+  await page.getByRole('button', { name: 'Compile' }).click();
+  const compilers = page.getByRole('region', { name: 'Compilers' });
+  await expect(compilers).toContainText(/GCC, ARM Thumb takes it without a warning \d+ bytes/);
+  await expectAccessible(page);
+  await page.getByLabel('Target').selectOption('Pin schedule, Markdown');
+  await expect(compilers).toHaveCount(0);
+});
+
 test('exports are listed, shown as they were, and compared', async ({ page, request }) => {
   const id = await importExample(request);
   await openPlan(page, id, '?view=code');

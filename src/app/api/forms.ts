@@ -44,6 +44,8 @@ export const fileForm = object({
 
 export const exportForm = object({ seq: number().required().integer().min(0), target: id });
 
+export const checkCodeForm = object({ target: id });
+
 export const partForm = object({
   fileName: string().required().max(300),
   text: string()

@@ -44,6 +44,16 @@ export interface ExportHead {
   at: string;
 }
 
+/** What a compiler on the server says of generated code. */
+export interface ToolResult {
+  id: string;
+  title: string;
+  state: 'passed' | 'failed' | 'absent' | 'stopped';
+  said: string;
+  size?: { code: number; memory: number };
+  install?: string;
+}
+
 export interface LastExport extends ExportHead {
   files: GeneratedFile[];
   /** What registers held as planned, by name. */
@@ -129,6 +139,8 @@ export const api = {
   newestExport: (id: string) => call<{ last: LastExport | null }>('GET', `/api/plans/${id}/exports`),
   exportHistory: (id: string) => call<{ exports: ExportHead[] }>('GET', `/api/plans/${id}/exports/history`),
   oneExport: (id: string, number: number) => call<LastExport>('GET', `/api/plans/${id}/exports/${number}`),
+  checkCode: (id: string, target: string) =>
+    call<{ seq: number; tools: ToolResult[] }>('POST', `/api/plans/${id}/check-code`, { target }),
   recordExport: (id: string, seq: number, target: string) =>
     call<{ last: LastExport }>('POST', `/api/plans/${id}/exports`, { seq, target }),
 };

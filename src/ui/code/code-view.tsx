@@ -9,6 +9,7 @@ import { provenWords } from '../parts/proven-words';
 import { bitsOfOperation, linesOf, operationAt } from '../registers/bits';
 import { useActions, useDerived, useSession, useView } from '../workspace/context';
 import { CodeText } from './code-text';
+import { Compilers } from './compilers';
 import { downloadFiles } from './download';
 import { ExportHistory, when } from './export-history';
 import { languageOf } from './languages';
@@ -171,6 +172,9 @@ export function CodeView() {
         </span>
         {said && <span className="ml-auto">{said}</span>}
       </div>
+      {target && !target.document && lack === undefined && !history && (
+        <Compilers key={target.id} target={target.id} settled={settled} />
+      )}
       {history && <ExportHistory newest={last?.at} onClose={() => setHistory(false)} />}
       <div className={`min-h-0 flex-1 bg-sheet ${history ? 'hidden' : ''}`}>
         {lack !== undefined && (

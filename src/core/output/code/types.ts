@@ -19,6 +19,8 @@ export interface Target {
   title: string;
   /** Name of the highlighting grammar. */
   language: string;
+  /** It is a document: nothing compiles it. */
+  document?: true;
   /** Why there is no such code for a plan; undefined where there is. */
   lacks?(derived: Derived): string | undefined;
   /** A text as a comment on a line of its own, closed by a line end; absent where there are no comments. */

@@ -15,6 +15,7 @@ const document = (
   id,
   title,
   language,
+  document: true,
   files: (derived) => [
     { path: `${prefixOf(derived.plan)}${ending}`, print: () => ({ text: documentText(print(derived)) }) },
   ],
