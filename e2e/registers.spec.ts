@@ -125,7 +125,7 @@ test('a line of the code shows its bits; arrows walk the operations; a register 
 test('every target is shown; one that is not for the part says why', async ({ page, request }) => {
   await openPlan(page, await importExample(request), '?view=code');
   for (const [target, path, words] of [
-    ['C11, table', 'frost_guard.c', 'FROST_GUARD_ROW_AT'],
+    ['C11, table', 'frost_guard.c', 'FROST_GUARD_ROW_4'],
     ['C++17', 'frost_guard.hpp', 'template <class Bus = memory>'],
     ['Rust', 'frost_guard.rs', 'pub trait Bus'],
     ['Assembly, RISC-V 32', 'frost_guard.s', '.global frost_guard_init'],

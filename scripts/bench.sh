@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# npm run bench [mutations | saving | page]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
+# npm run bench [mutations | sizes | saving | page]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
 set -euo pipefail
 MAVREK_HOME=$(cd "$(dirname "$(readlink -f "${BASH_SOURCE[0]}")")/.." && pwd)
 export MAVREK_HOME
@@ -13,9 +13,16 @@ bench() {
   node "$STATE/bench-$1.cjs"
 }
 if [ "${1-}" = mutations ]; then bench mutations; exit; fi
+if [ "${1-}" = sizes ]; then
+  ensure_debian gcc-arm-none-eabi gcc-riscv64-unknown-elf
+  bench sizes
+  exit
+fi
 if [ $# -eq 0 ]; then
   bench run
   bench mutations
+  ensure_debian gcc-arm-none-eabi gcc-riscv64-unknown-elf
+  bench sizes
 fi
 server=
 own=

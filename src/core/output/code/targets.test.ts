@@ -132,9 +132,10 @@ const MUTATIONS: [string, (lines: string[], at: number) => string[] | undefined]
         .replace(/^(\s*)(strh|sh)\b/, (whole, blank, word) =>
           line.includes(word) ? `${blank}${word === 'strh' ? 'strb' : 'sb'}` : whole,
         )
-        .replace(
-          /^(\s*)0x([0-9A-F])([24])u/,
-          (_, blank, high, low) => `${blank}0x${high}${low === '4' ? '2' : '1'}u`,
+        .replace(/^(\s*)0x([0-9A-F])([0-9A-F])u/, (whole, blank, high, low) =>
+          [1, 2].includes(Number.parseInt(low, 16) & 3)
+            ? `${blank}0x${high}${(Number.parseInt(low, 16) - 1).toString(16).toUpperCase()}u`
+            : whole,
         );
       return other === line ? undefined : lines.with(at, other);
     },
@@ -143,8 +144,9 @@ const MUTATIONS: [string, (lines: string[], at: number) => string[] | undefined]
 
 /** Lines of initialisation that write a register: statements, rows of the table, instructions that store. */
 const isWrite = (line: string): boolean =>
-  /WRITE\d+\(|write\d+\(|^\s*0x[0-9A-F]{2}u, \w*ROW_AT|^\s*(str[bh]?|s[bhw]) \w+, .*(r3|t6)/.test(line) &&
-  !/#define|inline|fn write/.test(line);
+  /WRITE\d+\(|write\d+\(|^\s*0x[0-9A-F]{2}u, \w*ROW_\d\(\w+ -|^\s*(str[bh]?|s[bhw]) \w+, .*(r3|t6)/.test(
+    line,
+  ) && !/#define|inline|fn write/.test(line);
 
 describe.each(RUNS)('%s', (_id, run) => {
   const derived = deriveOn({ ...frostGuard(), code: { prefix: '', style: 'preserving' } });

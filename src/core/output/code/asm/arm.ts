@@ -36,8 +36,11 @@ const REGISTERS = [asm`r0`, asm`r1`, asm`r2`];
 /** Instructions after which constants are put between the code: they must lie within 1020 bytes. */
 const POOL_AFTER = 110;
 
+/** Bytes that a load of a word reaches from a register. */
+const PAGE = 0x80;
+
 class ArmBody implements Body {
-  private base: Register | undefined;
+  private base: number | undefined;
   private count = 0;
 
   constructor(private readonly frame: Frame) {}
@@ -143,17 +146,17 @@ class ArmBody implements Body {
     return [...this.access(asm`ldr`, 0, register), ...this.load(1, mask), line(asm`ands r0, r1`)];
   }
 
-  /** Where a register is, from what r3 holds. */
+  /** Where a register is, from what r3 holds: the start of a page, so that registers of one port share the constant. */
   private reach(register: Register): { lines: AsmCode[]; at: AsmCode } {
     const { names } = this.frame;
     const bytes = register.bits / 8;
-    const distance = this.base ? register.address - this.base.address : -1;
-    if (this.base && distance >= 0 && distance <= 31 * bytes && distance % bytes === 0) {
-      const offset = asm`, #${names.register(register)} - ${names.register(this.base)}`;
-      return { lines: [], at: distance === 0 ? asm`[r3]` : asm`[r3${offset}]` };
-    }
-    this.base = register;
-    return { lines: [line(asm`ldr r3, =${names.register(register)}`)], at: asm`[r3]` };
+    const near = register.address % PAGE;
+    const base = near <= 31 * bytes && near % bytes === 0 ? register.address - near : register.address;
+    const distance = register.address - base;
+    const at = distance === 0 ? asm`[r3]` : asm`[r3, #${names.register(register)} - ${hex(base)}]`;
+    if (base === this.base) return { lines: [], at };
+    this.base = base;
+    return { lines: [line(asm`ldr r3, =${hex(base)}`)], at };
   }
 
   private access(how: AsmCode, to: number, register: Register): AsmCode[] {

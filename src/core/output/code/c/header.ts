@@ -19,13 +19,13 @@ import {
 } from './writer';
 
 const WIDTHS = [
-  { bits: 8, type: c`uint8_t` },
-  { bits: 16, type: c`uint16_t` },
-  { bits: 32, type: c`uint32_t` },
+  { bits: 8, type: c`uint8_t`, member: c`byte`, bytes: c`1u` },
+  { bits: 16, type: c`uint16_t`, member: c`half`, bytes: c`2u` },
+  { bits: 32, type: c`uint32_t`, member: c`word`, bytes: c`4u` },
 ] as const;
 
 /** The header: identity, the register access that a host build may replace, `init`, and accessors named after the nets. */
-export function printHeader(derived: Derived, names: CNames): CCode {
+export function printHeader(derived: Derived, names: CNames, { paged = true } = {}): CCode {
   const program = programOf(derived);
   const guard = names.ownMacro('H');
   const init = names.own('init');
@@ -42,7 +42,7 @@ export function printHeader(derived: Derived, names: CNames): CCode {
     c`#define ${names.ownMacro('REVISION')} ${stringLiteral(derived.plan.revision)}`,
     c`#define ${names.ownMacro('CONTENT')}  ${stringLiteral(derived.fingerprint)}`,
     c``,
-    ...printAccess(names),
+    ...printAccess(names, paged && isPaged(program)),
     c``,
     ...defineRegisters(names, program),
     c``,
@@ -63,19 +63,43 @@ export function printHeader(derived: Derived, names: CNames): CCode {
   ]);
 }
 
-/** How registers are read and written, for the user to replace. */
-export const printAccess = (names: CNames): CCode[] => [
-  comment('Register access. Define these before including the header to run the code off the target.'),
-  ...WIDTHS.flatMap(({ bits, type }) => {
-    const [read, write] = [names.ownMacro(`READ${bits}`), names.ownMacro(`WRITE${bits}`)];
-    return [
-      c`#ifndef ${read}`,
-      c`#define ${read}(address) (*(volatile ${type} const *)(uintptr_t)(address))`,
-      c`#define ${write}(address, value) (*(volatile ${type} *)(uintptr_t)(address) = (value))`,
-      c`#endif`,
-    ];
-  }),
-];
+/** Bytes that are reached from one address: as far as the shortest instructions of small processors reach. */
+const PAGE = 0x80;
+/** Below it a page may begin at address 0, which compilers take for no address at all. */
+const LOWEST_PAGE = 0x1000;
+
+const isPaged = ({ registers }: Program): boolean => registers.every((one) => one.address >= LOWEST_PAGE);
+
+/**
+ * How registers are read and written, for the user to replace. Through a page, compilers keep the address of a port in a register instead
+ * of loading that of each of its registers. Where addresses come from a table there is nothing to gain.
+ */
+function printAccess(names: CNames, paged: boolean): CCode[] {
+  const page = names.own('page');
+  const at = (type: CCode, member: CCode, bytes: CCode, constant: CCode): CCode =>
+    paged
+      ? c`((union ${page} ${constant}volatile *)(uintptr_t)((address) & ${hexLiteral(~(PAGE - 1), 32)}))->${member}[((address) & ${hexLiteral(PAGE - 1, 8)}) / ${bytes}]`
+      : c`*(volatile ${type} ${constant}*)(uintptr_t)(address)`;
+  return [
+    comment('Register access. Define these before including the header to run the code off the target.'),
+    ...(paged
+      ? [
+          c`union ${page} {`,
+          ...WIDTHS.map(({ bits, type, member }) => c`    ${type} ${member}[${decimal(PAGE / (bits / 8))}];`),
+          c`};`,
+        ]
+      : []),
+    ...WIDTHS.flatMap(({ bits, type, member, bytes }) => {
+      const [read, write] = [names.ownMacro(`READ${bits}`), names.ownMacro(`WRITE${bits}`)];
+      return [
+        c`#ifndef ${read}`,
+        c`#define ${read}(address) (${at(type, member, bytes, c`const `)})`,
+        c`#define ${write}(address, value) (${at(type, member, bytes, c``)} = (value))`,
+        c`#endif`,
+      ];
+    }),
+  ];
+}
 
 function defineRegisters(names: CNames, { registers }: Program): CCode[] {
   const width = Math.max(0, ...registers.map((register) => names.register(register).length));

@@ -22,11 +22,11 @@ export interface CNames {
   register(register: Register): CCode;
 }
 
-const OWN = ['init', 'init_done', 'done', 'wait', 'shadow', 'table', 'take', 'run'] as const;
+const OWN = ['init', 'init_done', 'done', 'wait', 'shadow', 'page', 'table', 'bases', 'take', 'run'] as const;
 type OwnName = (typeof OWN)[number];
 const MACROS = [
   ...['H', 'PLAN', 'REVISION', 'CONTENT', 'WAIT', 'CRITICAL_ENTER', 'CRITICAL_LEAVE'],
-  ...['ROW_1', 'ROW_2', 'ROW_3', 'ROW_4', 'ROW_AT'],
+  ...['ROW_1', 'ROW_2', 'ROW_3', 'ROW_4'],
   ...['READ8', 'WRITE8', 'READ16', 'WRITE16', 'READ32', 'WRITE32'],
 ] as const;
 type OwnMacro =
@@ -35,7 +35,7 @@ type OwnMacro =
   | 'REVISION'
   | 'CONTENT'
   | 'WAIT'
-  | `ROW_${1 | 2 | 3 | 4 | 'AT'}`
+  | `ROW_${1 | 2 | 3 | 4}`
   | `CRITICAL_${'ENTER' | 'LEAVE'}`
   | `${'READ' | 'WRITE'}${8 | 16 | 32}`;
 

@@ -25,8 +25,14 @@ type Row =
   | { kind: 'await'; register: Register; mask: number; value: number; tries: number }
   | { kind: 'wait'; cycles: number };
 
-/** Bits of a row's first byte; the lowest three are the bytes of the register: 1, 2 or 4. */
-const HOW = { reads: 0x08, keeps: 0x10, sets: 0x20, awaits: 0x40, waits: 0x80 };
+/**
+ * Bits of a row's first byte. The lowest two say how wide the register is: 0 for 8 bits, 1 for 16, 2 for 32; 3 for a row that waits. A row
+ * that keeps bits without reading any waits for them. The highest three are the number of the base that the address counts from.
+ */
+const HOW = { waits: 0x03, reads: 0x04, keeps: 0x08, sets: 0x10 };
+const WIDTH_CODE = { 8: 0, 16: 1, 32: 2 };
+const BASE_SHIFT = 5;
+const MOST_BASES = 8;
 
 /** A step as rows; undefined where it is not what rows can say, and is then printed as statements. */
 function rowsOf({ statements }: ProgramStep): Row[] | undefined {
@@ -87,7 +93,7 @@ export function printTableSource(derived: Derived, names: CNames): { text: CCode
       if (step.stage !== undefined) lines.push(indented(comment(step.stage)));
       begins.set(step, lines.length);
       if (step.about !== undefined) lines.push(...wrappedComment(step.about, 88).map(indented));
-      lines.push(...mine.map((row) => indented(c`${printRow(names, row)},`)));
+      lines.push(...mine.map((row) => indented(c`${printRow(names, row, own)},`)));
       written += mine.length;
     }
     if (written === 0) throw new Error('a table has rows');
@@ -155,22 +161,22 @@ function segmentsOf(parts: readonly Part[]): Segment[] {
 }
 
 interface Layout {
-  /** Address that rows count from. */
-  base: number;
+  /** Addresses that rows count from, lowest first. */
+  bases: number[];
   /** Bytes of an address in a row. */
-  addressBytes: number;
+  addressBytes: 1 | 2 | 3 | 4;
   has: { keeps: boolean; awaits: boolean; waits: boolean };
   widths: Width[];
 }
 
 function layoutOf(rows: readonly Row[]): Layout {
   const registers = rows.flatMap((row) => (row.kind === 'wait' ? [] : [row.register]));
-  const addresses = registers.map((one) => one.address);
-  const base = addresses.reduce((least, one) => Math.min(least, one), addresses[0] ?? 0);
-  const span = addresses.reduce((most, one) => Math.max(most, one - base), 0);
+  const addresses = [...new Set(registers.map((one) => one.address))].sort((a, b) => a - b);
+  const addressBytes =
+    ([1, 2, 3] as const).find((bytes) => basesFor(addresses, bytes).length <= MOST_BASES) ?? 4;
   return {
-    base,
-    addressBytes: span < 0x100 ? 1 : span < 0x10000 ? 2 : span < 0x1000000 ? 3 : 4,
+    bases: basesFor(addresses, addressBytes),
+    addressBytes,
     has: {
       keeps: rows.some((row) => row.kind === 'change' && row.keep !== undefined),
       awaits: rows.some((row) => row.kind === 'await'),
@@ -180,6 +186,19 @@ function layoutOf(rows: readonly Row[]): Layout {
   };
 }
 
+/** As few bases as let every address be counted in so many bytes. */
+function basesFor(addresses: readonly number[], bytes: number): number[] {
+  const bases: number[] = [];
+  for (const address of addresses) {
+    const last = bases.at(-1);
+    if (last === undefined || address - last >= 256 ** bytes) bases.push(address);
+  }
+  return bases;
+}
+
+const baseOf = ({ bases }: Layout, { address }: Register): number =>
+  bases.findLastIndex((base) => base <= address);
+
 function bytesOf(row: Row, { addressBytes }: Layout): number {
   if (row.kind === 'wait') return 1 + 4;
   const width = row.register.bits / 8;
@@ -187,38 +206,38 @@ function bytesOf(row: Row, { addressBytes }: Layout): number {
   return 1 + addressBytes + width * ((row.keep === undefined ? 0 : 1) + (row.set === undefined ? 0 : 1));
 }
 
-const BYTES = { 8: c`1`, 16: c`2`, 32: c`4` };
+const BYTES = { 8: c`0`, 16: c`1`, 32: c`2` };
 
 /** How numbers become bytes, lowest first. */
-function printRowMacros(names: CNames, { base, addressBytes }: Layout): CCode[] {
-  const one = names.ownMacro('ROW_1');
-  const counts = [...new Set([1, 2, 4, addressBytes])].sort((a, b) => a - b);
+function printRowMacros(names: CNames, { addressBytes }: Layout): CCode[] {
+  const counts = [...new Set([1, 2, 4, addressBytes])].sort((a, b) => a - b) as (1 | 2 | 3 | 4)[];
   return [
     c``,
-    comment('Numbers as bytes, the lowest first; addresses count from the first one.'),
+    comment('Numbers as bytes, the lowest first.'),
     ...counts.map((count) => {
       const bytes = Array.from({ length: count }, (_, k) =>
         k === 0 ? c`(uint8_t)((n) & 0xFFu)` : c`(uint8_t)((n) >> ${decimal(8 * k)} & 0xFFu)`,
       );
-      const name = count === 1 ? one : names.ownMacro(`ROW_${count as 2 | 3 | 4}`);
-      return c`#define ${name}(n) ${join(bytes, c`, `)}`;
+      return c`#define ${names.ownMacro(`ROW_${count}`)}(n) ${join(bytes, c`, `)}`;
     }),
-    c`#define ${names.ownMacro('ROW_AT')}(a) ${names.ownMacro(`ROW_${addressBytes as 1 | 2 | 3 | 4}`)}((a) - ${hexLiteral(base, 32)})`,
   ];
 }
 
-function printRow(names: CNames, row: Row): CCode {
+function printRow(names: CNames, row: Row, layout: Layout): CCode {
   const number = (value: number, bits: Width): CCode =>
     c`${names.ownMacro(`ROW_${(bits / 8) as 1 | 2 | 4}`)}(${hexLiteral(value & fullMask(bits), bits)})`;
   if (row.kind === 'wait') return c`${hexLiteral(HOW.waits, 8)}, ${number(row.cycles, 32)}`;
   const { register } = row;
-  const at = c`${names.ownMacro('ROW_AT')}(${names.register(register)})`;
-  const width = register.bits / 8;
+  const base = baseOf(layout, register);
+  const from = hexLiteral(layout.bases[base] ?? 0, 32);
+  const at = c`${names.ownMacro(`ROW_${layout.addressBytes}`)}(${names.register(register)} - ${from})`;
+  const first = WIDTH_CODE[register.bits] | (base << BASE_SHIFT);
   if (row.kind === 'await') {
-    return c`${hexLiteral(HOW.awaits | width, 8)}, ${at}, ${number(row.mask, register.bits)}, ${number(row.value, register.bits)}, ${number(row.tries, 32)}`;
+    const how = hexLiteral(first | HOW.keeps, 8);
+    return c`${how}, ${at}, ${number(row.mask, register.bits)}, ${number(row.value, register.bits)}, ${number(row.tries, 32)}`;
   }
   const how =
-    width |
+    first |
     (row.reads ? HOW.reads : 0) |
     (row.keep === undefined ? 0 : HOW.keeps) |
     (row.set === undefined ? 0 : HOW.sets);
@@ -234,17 +253,22 @@ function printRow(names: CNames, row: Row): CCode {
 
 /** Carries out rows; false when waiting ends without result. */
 function printRun(names: CNames, layout: Layout): CCode[] {
-  const { has, widths, base, addressBytes } = layout;
+  const { has, widths, bases, addressBytes } = layout;
   const [take, run] = [names.own('take'), names.own('run')];
   const last = widths.at(-1) ?? 32;
   const others = widths.slice(0, -1);
   const chosen = (each: (bits: Width) => CCode): CCode[] => [
-    ...others.map((bits) => c`        if (bytes == ${BYTES[bits]}u) { ${each(bits)} } else`),
+    ...others.map((bits) => c`        if (width == ${BYTES[bits]}u) { ${each(bits)} } else`),
     c`        { ${each(last)} }`,
   ];
   const readInto = (bits: Width): CCode => c`value = ${names.ownMacro(`READ${bits}`)}(address);`;
   const read = (): CCode[] => chosen(readInto).map(indented);
+  const list = join(
+    bases.map((base) => hexLiteral(base, 32)),
+    c`, `,
+  );
   return [
+    ...(bases.length > 1 ? [c`static uint32_t const ${names.own('bases')}[] = { ${list} };`, c``] : []),
     c`static uint32_t ${take}(uint8_t const **at, uint8_t bytes)`,
     c`{`,
     c`    uint32_t value = 0u;`,
@@ -258,18 +282,19 @@ function printRun(names: CNames, layout: Layout): CCode[] {
     c`        uint8_t const how = *at++;`,
     ...(has.waits
       ? [
-          c`        if (how == ${hexLiteral(HOW.waits, 8)}) {`,
+          c`        if ((how & 0x03u) == ${hexLiteral(HOW.waits, 8)}) {`,
           c`            ${names.ownMacro('WAIT')}(${take}(&at, 4u));`,
           c`            continue;`,
           c`        }`,
         ]
       : []),
-    c`        uint8_t const bytes = how & 7u;`,
-    c`        uint32_t const address = ${hexLiteral(base, 32)} + ${take}(&at, ${decimal(addressBytes)}u);`,
+    c`        uint8_t const width = how & 0x03u;`,
+    c`        uint8_t const bytes = (uint8_t)(1u << width);`,
+    c`        uint32_t const address = ${bases.length === 1 ? hexLiteral(bases[0] ?? 0, 32) : c`${names.own('bases')}[how >> ${decimal(BASE_SHIFT)}]`} + ${take}(&at, ${decimal(addressBytes)}u);`,
     c`        uint32_t value = 0u;`,
     ...(has.awaits
       ? [
-          c`        if ((how & ${hexLiteral(HOW.awaits, 8)}) != 0u) {`,
+          c`        if ((how & ${hexLiteral(HOW.reads | HOW.keeps, 8)}) == ${hexLiteral(HOW.keeps, 8)}) {`,
           c`            uint32_t const mask = ${take}(&at, bytes);`,
           c`            uint32_t const wanted = ${take}(&at, bytes);`,
           c`            uint32_t tries = ${take}(&at, 4u);`,

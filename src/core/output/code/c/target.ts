@@ -28,7 +28,7 @@ export const cTableTarget: Target = {
   files(derived) {
     const names = cNames(derived);
     return [
-      { path: `${names.file}.h`, print: () => ({ text: printHeader(derived, names) }) },
+      { path: `${names.file}.h`, print: () => ({ text: printHeader(derived, names, { paged: false }) }) },
       { path: `${names.file}.c`, initialises: true, print: () => printTableSource(derived, names) },
     ];
   },
