@@ -1,10 +1,14 @@
 import { freeName } from './free-name';
 
+const PLAIN = /^[A-Za-z](?:_?[A-Za-z0-9])*$/;
+
 /**
  * Letters, digits and underscores of a text, at most `longest` of them; never starts with a digit, and empty when nothing is
  * left. Decomposed first, so that letters with accents keep their letter; one character may become many that way.
  */
 export function identifierFrom(text: string, longest = 60): string {
+  // Most texts are identifiers already: names that have been through here before.
+  if (text.length <= longest && PLAIN.test(text)) return text;
   const cleaned = text
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')

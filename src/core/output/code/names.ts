@@ -4,7 +4,7 @@ import { prefixOf } from '../../derive/resolve/resolve';
 import type { Register } from '../../device/registers/types';
 import type { NetId } from '../../plan/model/types';
 import { programOf } from './program/program';
-import type { ProgramFunction } from './program/types';
+import type { ProgramFact, ProgramFunction } from './program/types';
 
 /** Names in the files of a plan, before a language gives them its prefix or its case: letters, digits and underscores only. */
 export interface PlainNames {
@@ -18,6 +18,8 @@ export interface PlainNames {
   function(fn: ProgramFunction): string;
   /** `BIT_OF_LED_OK_IN_LEDS_OUTPUTS`: the place of a net in the number of its group. */
   bit(group: string, net: NetId): string;
+  /** `MAST_TX_RATE_WANTED`. */
+  fact(fact: ProgramFact): string;
   /** `PA_OUT`. */
   register(register: Register): string;
 }
@@ -67,6 +69,10 @@ export function plainNames(derived: Derived, own: OwnNames): PlainNames {
       places.set(`${section.group} ${id}`, distinctName(wanted, capitals));
     }
   }
+  const facts = new Map<string, string>();
+  for (const { net: id, kind } of program.sections.flatMap((one) => one.facts)) {
+    facts.set(`${id} ${kind}`, distinctName(`${net(id)}_${kind}`.toUpperCase(), capitals));
+  }
   return {
     file: own.reserved?.has(stem) ? `${stem}_pins` : stem,
     net,
@@ -76,6 +82,20 @@ export function plainNames(derived: Derived, own: OwnNames): PlainNames {
         ? `${group(accessor.group.id)}_${accessor.action}`
         : `${net(accessor.nets[0] ?? '')}_${accessor.action}`,
     bit: (id, member) => places.get(`${id} ${member}`) ?? 'BIT',
+    fact: ({ net: id, kind }) => facts.get(`${id} ${kind}`) ?? kind,
     register: (register) => registers.get(register) ?? 'REGISTER',
+  };
+}
+
+/** The same with what it has given once remembered: names are asked for on every line. */
+export function remembered<Key, Name>(give: (key: Key) => Name): (key: Key) => Name {
+  const known = new Map<Key, Name>();
+  return (key) => {
+    let name = known.get(key);
+    if (name === undefined) {
+      name = give(key);
+      known.set(key, name);
+    }
+    return name;
   };
 }

@@ -312,6 +312,25 @@ describe('devicetree', () => {
   };
 });
 
+test('what the driver of a peripheral needs is a constant in every language', () => {
+  const textOf = (target: Target): string =>
+    generateFiles(target, deriveOn(frostGuard()))
+      .map((file) => file.text)
+      .join('');
+  // 115200 of a clock of 80 MHz / 16: by hand 80e6 / 16 / 115200 = 43.4, so 43, which gives 116279.
+  for (const [kind, value] of [
+    ['INSTANCE', 1],
+    ['RATE_WANTED', 115200],
+    ['RATE_GOT', 116279],
+    ['DIVIDER', 43],
+  ] as const) {
+    for (const target of [cTarget, cTableTarget, armTarget])
+      expect(textOf(target)).toContain(`#define FROST_GUARD_MAST_TX_${kind} ${value}u\n`);
+    expect(textOf(cppTarget)).toContain(`std::uint32_t mast_tx_${kind.toLowerCase()} = ${value}u;`);
+    expect(textOf(rustTarget)).toContain(`pub const MAST_TX_${kind}: u32 = ${value};`);
+  }
+});
+
 test('AVR assembly says what it cannot reach', () => {
   expect(avrTarget.lacks?.(deriveOn(frostGuard()))).toMatch(/GATE\.ON is a register of 32 bits/);
   expect(avrTarget.lacks?.(deriveOn(familyPlan(family('pellin-p8')), family('pellin-p8')))).toBeUndefined();

@@ -1,6 +1,6 @@
 import type { Derived } from '../../../derive/derive';
 import type { Register } from '../../../device/registers/types';
-import { plainNames } from '../names';
+import { plainNames, remembered } from '../names';
 import type { ProgramFunction } from '../program/types';
 import { type AsmCode, identifier } from './writer';
 
@@ -20,9 +20,11 @@ export function asmNames(derived: Derived): AsmNames {
   const plain = plainNames(derived, { registers: [] });
   return {
     file: plain.file,
-    own: (name) => identifier(plain.file, name),
+    own: remembered((name: OwnName) => identifier(plain.file, name)),
     function: (fn) => identifier(plain.file, plain.function(fn)),
-    copy: (register) => identifier(plain.file, 'shadow', String(register.index)),
-    register: (register) => identifier(plain.file.toUpperCase(), plain.register(register)),
+    copy: remembered((register: Register) => identifier(plain.file, 'shadow', String(register.index))),
+    register: remembered((register: Register) =>
+      identifier(plain.file.toUpperCase(), plain.register(register)),
+    ),
   };
 }

@@ -110,9 +110,10 @@ function defineRegisters(names: CNames, { registers }: Program): CCode[] {
 
 /** The accessors of every net and group, each with what it is and where. */
 function printSections(names: CNames, { sections }: Program): CCode[] {
-  return sections.flatMap(({ about, group, bits, functions }) => [
+  return sections.flatMap(({ about, group, bits, facts, functions }) => [
     c``,
     ...(group === undefined ? [comment(about)] : wrappedComment(about, 92)),
+    ...facts.map((fact) => c`#define ${names.fact(fact)} ${decimal(fact.value)}u`),
     ...(group === undefined
       ? []
       : (bits ?? []).map(({ net, bit }) => c`#define ${names.bit(group, net)} ${decimal(bit)}u`)),

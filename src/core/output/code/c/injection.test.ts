@@ -66,7 +66,7 @@ function rewritten(text: () => string): { plan: Plan; device: Device; texts: num
 }
 
 /** Words that are named after nets and groups of them. */
-const OF_NETS = /^(pins|PINS_BIT_OF)_\w+$/;
+const OF_NETS = /^(pins_\w+|PINS_BIT_OF_\w+|PINS_\w+_(INSTANCE|RATE_WANTED|RATE_GOT|DIVIDER)(_\d+)?)$/;
 
 const tokensOf = (plan: Plan, device: Device): CToken[][] =>
   generateFiles(cTarget, expectOk(derive(device, plan))).map((file) => cTokens(file.text));

@@ -1,7 +1,7 @@
 import type { Derived } from '../../../derive/derive';
 import type { Register } from '../../../device/registers/types';
-import { plainNames } from '../names';
-import type { ProgramFunction } from '../program/types';
+import { plainNames, remembered } from '../names';
+import type { ProgramFact, ProgramFunction } from '../program/types';
 import { type CCode, identifier, macro } from './writer';
 
 /** All names in the files of a plan, each with the plan's prefix. */
@@ -16,6 +16,8 @@ export interface CNames {
   function(fn: ProgramFunction): CCode;
   /** `FROST_GUARD_LEDS_OUTPUTS_LED_OK_BIT`: the place of a net in the number of its group. */
   bit(group: string, net: string): CCode;
+  /** `FROST_GUARD_MAST_TX_RATE_WANTED`. */
+  fact(fact: ProgramFact): CCode;
   /** `frost_guard_shadow_3`: the copy of a register that cannot be read. */
   copy(register: Register): CCode;
   /** `FROST_GUARD_PA_OUT`. */
@@ -44,11 +46,12 @@ export function cNames(derived: Derived): CNames {
   const prefix = plain.file;
   return {
     file: prefix,
-    own: (name) => identifier(prefix, name),
-    ownMacro: (name) => macro(prefix, name),
+    own: remembered((name: OwnName) => identifier(prefix, name)),
+    ownMacro: remembered((name: OwnMacro) => macro(prefix, name)),
     function: (fn) => identifier(prefix, plain.function(fn)),
     bit: (group, net) => macro(prefix, plain.bit(group, net)),
-    copy: (register) => identifier(prefix, 'shadow', String(register.index)),
-    register: (register) => macro(prefix, plain.register(register)),
+    fact: (fact) => macro(prefix, plain.fact(fact)),
+    copy: remembered((register: Register) => identifier(prefix, 'shadow', String(register.index))),
+    register: remembered((register: Register) => macro(prefix, plain.register(register))),
   };
 }

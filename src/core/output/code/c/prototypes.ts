@@ -3,7 +3,7 @@ import { programOf } from '../program/program';
 import { identityComment } from './common';
 import type { CNames } from './names';
 import { prototypeOf } from './statements';
-import { type CCode, c, comment, fileText, wrappedComment } from './writer';
+import { type CCode, c, comment, decimal, fileText, wrappedComment } from './writer';
 
 /** A header that only declares: for code that stands in another language. */
 export function printPrototypes(derived: Derived, names: CNames): CCode {
@@ -22,9 +22,10 @@ export function printPrototypes(derived: Derived, names: CNames): CCode {
     c``,
     comment('True after that has run to its end; false when a port did not become ready in time.'),
     c`bool ${names.own('init_done')}(void);`,
-    ...program.sections.flatMap(({ about, functions }) => [
+    ...program.sections.flatMap(({ about, facts, functions }) => [
       c``,
       ...wrappedComment(about, 92),
+      ...facts.map((fact) => c`#define ${names.fact(fact)} ${decimal(fact.value)}u`),
       ...functions
         .filter(({ statements }) => statements.length > 0)
         .map((fn) => c`${prototypeOf(names, fn)};`),

@@ -1,7 +1,7 @@
 import type { Derived } from '../../../derive/derive';
 import type { Register } from '../../../device/registers/types';
-import { plainNames } from '../names';
-import type { ProgramFunction } from '../program/types';
+import { plainNames, remembered } from '../names';
+import type { ProgramFact, ProgramFunction } from '../program/types';
 import { type CppCode, cpp, decimal, identifier, RESERVED } from './writer';
 
 export interface CppNames {
@@ -9,6 +9,7 @@ export interface CppNames {
   space: CppCode;
   function(fn: ProgramFunction): CppCode;
   bit(group: string, net: string): CppCode;
+  fact(fact: ProgramFact): CppCode;
   copy(register: Register): CppCode;
   register(register: Register): CppCode;
 }
@@ -30,10 +31,11 @@ export function cppNames(derived: Derived): CppNames {
           .toLowerCase()
           .replace(/^bit_of_/, ''),
       ),
+    fact: (fact) => identifier(plain.fact(fact).toLowerCase()),
     copy: (register) => cpp`copy_${decimal(register.index)}`,
-    register(register) {
+    register: remembered((register: Register) => {
       const name = plain.register(register).toLowerCase();
       return RESERVED.has(name) ? cpp`${identifier(name)}_register` : identifier(name);
-    },
+    }),
   };
 }

@@ -51,7 +51,7 @@ function printHeader(derived: Derived, names: CppNames): { text: CppCode; operat
     ),
     cpp`}`,
     cpp``,
-    ...printBits(names, program),
+    ...printNumbers(names, program),
     ...printBus(program),
     cpp``,
     ...comments(['The pins of the plan. All functions are static: `using pins = ports<>; pins::init();`']),
@@ -123,22 +123,25 @@ function printBus({ torn }: Program): CppCode[] {
   ];
 }
 
-/** The places of nets in the numbers of their groups. */
-function printBits(names: CppNames, { sections }: Program): CppCode[] {
-  const lines = sections.flatMap(({ group, bits }) =>
+/** The places of nets in the numbers of their groups, and what drivers of peripherals need to know. */
+function printNumbers(names: CppNames, { sections }: Program): CppCode[] {
+  const bits = sections.flatMap(({ group, bits: places }) =>
     group === undefined
       ? []
-      : (bits ?? []).map(
+      : (places ?? []).map(
           ({ net, bit }) => cpp`inline constexpr unsigned ${names.bit(group, net)} = ${decimal(bit)}u;`,
         ),
   );
-  if (lines.length === 0) return [];
+  const facts = sections.flatMap((one) =>
+    one.facts.map(
+      (fact) => cpp`inline constexpr std::uint32_t ${names.fact(fact)} = ${decimal(fact.value)}u;`,
+    ),
+  );
+  const space = (title: string, name: CppCode, lines: readonly CppCode[]): CppCode[] =>
+    lines.length === 0 ? [] : [...comments([title]), cpp`namespace ${name} {`, ...lines, cpp`}`, cpp``];
   return [
-    ...comments(['Bits of the numbers that groups of nets are written and read by.']),
-    cpp`namespace bit {`,
-    ...lines,
-    cpp`}`,
-    cpp``,
+    ...space('Bits of the numbers that groups of nets are written and read by.', cpp`bit`, bits),
+    ...space('Instances of peripherals, rates in hertz, and what divides their clocks.', cpp`fact`, facts),
   ];
 }
 

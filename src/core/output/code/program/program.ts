@@ -1,13 +1,15 @@
 import { listed } from '../../../base/text/listed';
 import type { Accessor } from '../../../derive/accessors/accessors';
 import type { Derived } from '../../../derive/derive';
+import { nearestRate } from '../../../derive/electrical/rates';
 import type { PadShare } from '../../../derive/machine/operations';
 import { latchLevel, type ResolvedNet } from '../../../derive/resolve/resolve';
+import { splitSignal } from '../../../description/types';
 import type { Register } from '../../../device/registers/types';
 import { roleText } from '../../../plan/model/types';
 import { functionOf } from './accessor';
 import { naming, statementsOf, touched } from './operation';
-import type { Program, ProgramSection, ProgramStep, Statement, Width } from './types';
+import type { FactKind, Program, ProgramFact, ProgramSection, ProgramStep, Statement, Width } from './types';
 
 const known = new WeakMap<Derived, Program>();
 
@@ -87,7 +89,12 @@ function sectionsOf(derived: Derived, isCopied: (register: Register) => boolean)
     const first = one.pad && derived.byPad.get(one.pad.id)?.[0];
     if (first !== one || !one.planned || one.pins.length === 0) continue;
     const own = list.filter((it) => !it.group && it.nets[0] === one.net.id);
-    sections.push({ about: netText(one), one, functions: own.map((it) => functionOf(it, isCopied)) });
+    sections.push({
+      about: netText(one),
+      one,
+      facts: factsOf(derived, one),
+      functions: own.map((it) => functionOf(it, isCopied)),
+    });
   }
   const groups = new Map<string, Accessor[]>();
   for (const one of list) {
@@ -102,10 +109,29 @@ function sectionsOf(derived: Derived, isCopied: (register: Register) => boolean)
       about: `${first.group.kind === 'bus' ? 'bus' : 'outputs'} ${first.group.name}: ${listed(names, 32)}`,
       bits,
       group: first.group.id,
+      facts: [],
       functions: own.map((it) => functionOf(it, isCopied)),
     });
   }
   return sections;
+}
+
+/** Which instance a net's signal is of, and the rate that it wants and gets. */
+function factsOf({ device }: Derived, { net, fn }: ResolvedNet): ProgramFact[] {
+  if (!fn) return [];
+  const [, instance] = /(\d{1,6})$/.exec(splitSignal(fn.signal)[0]) ?? [];
+  const wanted = net.demands?.rateHertz;
+  const rate = wanted === undefined ? undefined : nearestRate(device, fn.signal, wanted);
+  const facts: [FactKind, number | undefined][] = [
+    ['INSTANCE', instance === undefined ? undefined : Number(instance)],
+    ['RATE_WANTED', wanted],
+    ['RATE_GOT', rate?.hertz],
+    ['DIVIDER', rate?.divider],
+  ];
+  return facts.flatMap(([kind, value]) => {
+    const whole = value === undefined ? undefined : Math.round(value);
+    return whole !== undefined && whole >= 0 && whole < 2 ** 32 ? [{ net: net.id, kind, value: whole }] : [];
+  });
 }
 
 /** "FAN_1: output, asserted low, starts inactive (latch high); pad F6, pin 92". */

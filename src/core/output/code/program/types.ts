@@ -66,6 +66,17 @@ export interface ProgramFunction {
   statements: Statement[];
 }
 
+/** Numbers that the application's own driver of a peripheral needs. */
+export const FACT_KINDS = ['INSTANCE', 'RATE_WANTED', 'RATE_GOT', 'DIVIDER'] as const;
+export type FactKind = (typeof FACT_KINDS)[number];
+
+/** One of them, of a net; rates in hertz. */
+export interface ProgramFact {
+  net: string;
+  kind: FactKind;
+  value: number;
+}
+
 /** The functions of one net, or of several nets together. */
 export interface ProgramSection {
   about: string;
@@ -74,6 +85,7 @@ export interface ProgramSection {
   /** The one net. */
   one?: ResolvedNet;
   group?: string;
+  facts: ProgramFact[];
   functions: ProgramFunction[];
 }
 

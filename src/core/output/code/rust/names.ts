@@ -1,13 +1,14 @@
 import type { Derived } from '../../../derive/derive';
 import type { Register } from '../../../device/registers/types';
-import { plainNames } from '../names';
-import type { ProgramFunction } from '../program/types';
+import { plainNames, remembered } from '../names';
+import type { ProgramFact, ProgramFunction } from '../program/types';
 import { decimal, identifier, RESERVED, type RustCode, rust } from './writer';
 
 export interface RustNames {
   file: string;
   function(fn: ProgramFunction): RustCode;
   bit(group: string, net: string): RustCode;
+  fact(fact: ProgramFact): RustCode;
   copy(register: Register): RustCode;
   register(register: Register): RustCode;
 }
@@ -21,7 +22,8 @@ export function rustNames(derived: Derived): RustNames {
     file: plain.file,
     function: (fn) => identifier(plain.function(fn)),
     bit: (group, net) => identifier(plain.bit(group, net)),
+    fact: (fact) => identifier(plain.fact(fact)),
     copy: (register) => rust`copy_${decimal(register.index)}`,
-    register: (register) => identifier(plain.register(register)),
+    register: remembered((register: Register) => identifier(plain.register(register))),
   };
 }

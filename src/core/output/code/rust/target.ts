@@ -1,6 +1,7 @@
 import type { Derived } from '../../../derive/derive';
 import { identityLines, initialisationWords, missingText, TORN_WORDS } from '../identity';
 import { programOf } from '../program/program';
+import type { FactKind } from '../program/types';
 import type { Target } from '../types';
 import { type RustNames, rustNames } from './names';
 import { printFunction, printStatement, widthType } from './statements';
@@ -27,6 +28,13 @@ export const rustTarget: Target = {
     const names = rustNames(derived);
     return [{ path: `${names.file}.rs`, initialises: true, print: () => printModule(derived, names) }];
   },
+};
+
+const FACT_WORDS: Record<FactKind, string> = {
+  INSTANCE: 'The instance of the peripheral',
+  RATE_WANTED: 'The rate that is wanted',
+  RATE_GOT: 'The nearest rate that there is',
+  DIVIDER: 'What gives that rate',
 };
 
 const twice = (line: RustCode): RustCode => indented(indented(line));
@@ -63,6 +71,14 @@ function printModule(derived: Derived, names: RustNames): { text: RustCode; oper
             ...documentation(`Bit of ${derived.byNet.get(net)?.net.name ?? ''} in the number of its group.`),
             rust`pub const ${names.bit(group, net)}: u32 = ${decimal(bit)};`,
           ]),
+    ),
+    ...program.sections.flatMap(({ facts }) =>
+      facts.flatMap((fact) => [
+        ...documentation(
+          `${FACT_WORDS[fact.kind]} of ${derived.byNet.get(fact.net)?.net.name ?? ''}${fact.kind.startsWith('RATE') ? ', in hertz' : ''}.`,
+        ),
+        rust`pub const ${names.fact(fact)}: u32 = ${decimal(fact.value)};`,
+      ]),
     ),
     ...printBus(program.torn),
     rust``,
