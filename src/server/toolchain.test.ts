@@ -6,6 +6,8 @@ import { family, familyPlan } from '@/testing/families';
 import { deriveOn, frostGuard } from '@/testing/frost-guard';
 import { checkCode, hasTools } from './toolchain';
 
+jest.setTimeout(180_000);
+
 const left = (): string[] => readdirSync(tmpdir()).filter((name) => name.startsWith('mavrek-check-'));
 const pellin = family('pellin-p8');
 

@@ -1,7 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import { FAMILIES, family, familyPlan } from '@/testing/families';
-import { deriveOn, frostGuard, on, planOf } from '@/testing/frost-guard';
+import { deriveOn, expectOk, frostGuard, on, planOf } from '@/testing/frost-guard';
 import { hostileText } from '@/testing/hostile-text';
+import { randomBoard } from '@/testing/instances';
 import { fuzzBudget, randomFrom } from '@/testing/random';
 import { removeFolders, writeFolder } from '@/testing/run-c';
 import {
@@ -15,6 +16,9 @@ import {
   type Trace,
 } from '@/testing/run-targets';
 import type { Derived } from '../../derive/derive';
+import { placingEdit } from '../../place/model/moves';
+import { placePlan } from '../../place/place';
+import { applyEdit } from '../../plan/edits/edits';
 import type { Plan } from '../../plan/model/types';
 import { generateFiles } from '../generate';
 import { armTarget, avrTarget, riscvTarget } from './asm/target';
@@ -24,6 +28,8 @@ import { devicetreeTarget } from './devicetree/target';
 import { rustTarget } from './rust/target';
 import type { Target } from './types';
 
+// Compilers for six processors share two cores with whatever else runs.
+jest.setTimeout(300_000);
 afterAll(removeFolders);
 
 const STYLES: Plan['code']['style'][] = ['preserving', 'from-reset'];
@@ -95,6 +101,27 @@ const RUNS: [string, (derived: Derived, trace: Trace, chance: number, change?: C
     (derived, trace, _chance, change) => emulate(linkFor(cpu, target, derived, change), trace),
   ]),
 ];
+
+test(`${fuzzBudget(3)} random boards: every target does the same`, () => {
+  const random = randomFrom(CHANCE);
+  for (let turn = 0; turn < fuzzBudget(3); turn++) {
+    const device = family(random.pick(FAMILIES));
+    const pkg = random.pick([...device.packages.values()]);
+    const board = randomBoard(device, pkg, 16, random.int(1000));
+    const placed = expectOk(applyEdit(board, placingEdit(placePlan(device, pkg, board).moves, 'placed')));
+    const derived = deriveOn({ ...placed, code: { ...placed.code, style: random.pick(STYLES) } }, device);
+    const start = derived.plan.code.style === 'preserving' ? { chance: random.int(1 << 20) } : {};
+    const trace = runC(cTarget, derived, start);
+    const about = [device.description.id, turn];
+    expect([about, runC(cTableTarget, derived, start)]).toEqual([about, trace]);
+    expect([about, runCpp(cppTarget, derived, start)]).toEqual([about, trace]);
+    expect([about, runRust(rustTarget, derived, start)]).toEqual([about, trace]);
+    for (const [cpu, target] of ASSEMBLY) {
+      if (target.lacks?.(derived) === undefined)
+        expect([about, cpu, emulate(linkFor(cpu, target, derived), trace)]).toEqual([about, cpu, '']);
+    }
+  }
+});
 
 const HEX = /0x[0-9A-Fa-f]+/g;
 
