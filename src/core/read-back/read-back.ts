@@ -177,13 +177,12 @@ const distance = (role: Role | undefined, { fn, exact }: Meaning): number =>
 function functionsOf(derived: Derived, pad: Pad, settings: PadSettings): (PadFunction | undefined)[] {
   const { device } = derived;
   if (settings.values.mode !== 'function') return [undefined];
-  const all = (device.functionsByPad.get(pad.id) ?? []).filter((fn) => {
+  return (device.functionsByPad.get(pad.id) ?? []).filter((fn) => {
     const chosen = device.selection(fn);
     return (
       chosen.mux === settings.mux && (settings.signal === undefined || chosen.signal === settings.signal)
     );
   });
-  return all.length === 0 ? [] : all;
 }
 
 /** What a pad with such settings is to the firmware. */

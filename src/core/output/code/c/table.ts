@@ -87,16 +87,13 @@ export function printTableSource(derived: Derived, names: CNames): { text: CCode
   const segments = segmentsOf(parts);
   if (rows.length > 0) {
     lines.push(c``, c`static uint8_t const ${names.own('table')}[] = {`);
-    let written = 0;
     for (const { step, rows: mine } of parts) {
       if (!mine) continue;
       if (step.stage !== undefined) lines.push(indented(comment(step.stage)));
       begins.set(step, lines.length);
       if (step.about !== undefined) lines.push(...wrappedComment(step.about, 88).map(indented));
       lines.push(...mine.map((row) => indented(c`${printRow(names, row, own)},`)));
-      written += mine.length;
     }
-    if (written === 0) throw new Error('a table has rows');
     lines.push(c`};`, c``, ...printRun(names, own));
   }
   lines.push(c``, c`void ${init}(void)`, c`{`, c`    ${names.own('done')} = false;`);
@@ -107,9 +104,9 @@ export function printTableSource(derived: Derived, names: CNames): { text: CCode
   );
   let offset = 0;
   for (const segment of segments) {
-    if (segment.bytes > 0) {
+    if (segment.rows.length > 0) {
       const from = c`${names.own('table')} + ${decimal(offset)}`;
-      offset += segment.length(own);
+      offset += segment.rows.reduce((sum, row) => sum + bytesOf(row, own), 0);
       lines.push(
         c`    if (!${names.own('run')}(${from}, ${names.own('table')} + ${decimal(offset)})) { return; }`,
       );
@@ -136,10 +133,9 @@ export function printTableSource(derived: Derived, names: CNames): { text: CCode
 }
 
 interface Segment {
-  /** How many rows; none for steps that are statements. */
-  bytes: number;
+  /** None for steps that are statements. */
+  rows: Row[];
   steps: ProgramStep[];
-  length(layout: Layout): number;
 }
 
 /** What lies between two changes from table to statements. */
@@ -151,12 +147,7 @@ function segmentsOf(parts: readonly Part[]): Segment[] {
     else segments.push({ tabled: part.rows !== undefined, parts: [part] });
   }
   return segments.map(({ parts: own }) => {
-    const rows = own.flatMap((part) => part.rows ?? []);
-    return {
-      bytes: rows.length,
-      steps: own.map((part) => part.step),
-      length: (layout) => rows.reduce((sum, row) => sum + bytesOf(row, layout), 0),
-    };
+    return { rows: own.flatMap((part) => part.rows ?? []), steps: own.map((part) => part.step) };
   });
 }
 
