@@ -1,5 +1,6 @@
 import { readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
+import { LIMITS } from '@/core/base/limits';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
 import { TARGETS } from '@/core/output/targets';
 import { family, familyPlan } from '@/testing/families';
@@ -24,6 +25,17 @@ test.each(TARGETS.filter((one) => !one.document).map((one) => [one.id, one] as c
   },
 );
 
+const TOOL = [
+  {
+    id: 'gcc',
+    title: 'GCC',
+    command: 'gcc',
+    targets: ['c'],
+    args: (source: string) => ['-fsyntax-only', source],
+    debian: 'gcc',
+  },
+];
+
 test('what a compiler does not take is said with its words and lines, and nothing is left behind', async () => {
   const before = left();
   const [host] = await checkCode('c', [
@@ -46,6 +58,18 @@ test('a compiler that is not there is told, with how to install it', async () =>
   expect(await checkCode('c', [], [{ ...missing, args: () => [] }])).toEqual([
     { id: 'x', title: 'X', state: 'absent', said: '', install: 'apt-get install x-compiler' },
   ]);
+});
+
+test('many requests at once take turns; too many are asked to come again', async () => {
+  const files = [{ path: 'a.c', initialises: true as const, text: 'int a;\n' }];
+  const asked = Array.from({ length: 60 }, () => checkCode('c', files, TOOL).catch((error) => error.message));
+  const answers = await Promise.all(asked);
+  const refused = answers.filter((one) => /busy/.test(String(one))).length;
+  expect(refused).toBe(60 - 2 - LIMITS.workWaiting);
+  expect(answers.filter((one) => Array.isArray(one) && one[0]?.state === 'passed')).toHaveLength(
+    60 - refused,
+  );
+  expect(await checkCode('c', files, TOOL)).toMatchObject([{ state: 'passed' }]);
 });
 
 test('documents are not compiled', () => {

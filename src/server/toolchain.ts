@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { LIMITS } from '@/core/base/limits';
 import type { GeneratedFile } from '@/core/output/code/types';
+import { WorkRefused } from './work/pool';
 
 /** A compiler or assembler, and how it is called for what is generated. */
 interface Tool {
@@ -151,10 +152,14 @@ export async function checkCode(
   files: readonly GeneratedFile[],
   tools: readonly Tool[] = TOOLS,
 ): Promise<ToolResult[]> {
+  if (waiting.length >= LIMITS.workWaiting)
+    throw new WorkRefused('busy', 'the compilers are busy; try again in a moment');
+  // Who waits is handed the place of who has done.
   if (running >= AT_ONCE) await new Promise<void>((go) => waiting.push(go));
-  running++;
-  const folder = await mkdtemp(join(tmpdir(), 'mavrek-check-'));
+  else running++;
+  let folder: string | undefined;
   try {
+    folder = await mkdtemp(join(tmpdir(), 'mavrek-check-'));
     for (const { path, text } of files) await writeFile(join(folder, path), text);
     const source = files.find((one) => one.initialises)?.path ?? files.at(-1)?.path ?? '';
     const results: ToolResult[] = [];
@@ -163,9 +168,10 @@ export async function checkCode(
     }
     return results;
   } finally {
-    await rm(folder, { recursive: true, force: true });
-    running--;
-    waiting.shift()?.();
+    if (folder) await rm(folder, { recursive: true, force: true });
+    const next = waiting.shift();
+    if (next) next();
+    else running--;
   }
 }
 
