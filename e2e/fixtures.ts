@@ -9,6 +9,8 @@ export const test = base.extend<{ noise: string[] }>({
       const noise: string[] = [];
       listen(page, noise);
       await use(noise);
+      // Requests that a test answers itself may still be under way when it has ended.
+      if (!page.isClosed()) await page.unrouteAll({ behavior: 'ignoreErrors' });
       expect(noise).toEqual([]);
     },
     { auto: true },
