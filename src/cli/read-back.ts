@@ -4,8 +4,8 @@ import { LIMITS, tooLarge } from '@/core/base/limits';
 import { fail, ok, type Result } from '@/core/base/result';
 import type { Derived } from '@/core/derive/derive';
 import { printPlan } from '@/core/plan/file/print-plan';
-import { DUMP_FORMS, type Dump, type DumpForm, readDump } from '@/core/read-back/dump';
-import { parseValue } from '@/core/read-back/lens';
+import { DUMP_FORMS, type Dump, type DumpForm, readDump, textOrBytes } from '@/core/read-back/dump';
+import { parseValue } from '@/core/read-back/parse-value';
 import { type PadReading, readBack } from '@/core/read-back/read-back';
 import { joined } from '@/core/read-back/take-over';
 import { writeWhole } from '@/files/write-files';
@@ -108,8 +108,7 @@ function readFileOf(derived: Derived, path: string, options: Options): Result<Du
       message: code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`,
     });
   }
-  const isText = bytes.every((byte) => byte >= 0x20 || byte === 9 || byte === 10 || byte === 13);
-  const input = options.form === 'binary' || !isText ? new Uint8Array(bytes) : bytes.toString('utf8');
+  const input = options.form === 'binary' ? new Uint8Array(bytes) : textOrBytes(new Uint8Array(bytes));
   const read = readDump(derived.device, input, options);
   if (read.ok) return ok(read.value);
   return fail(...read.problems.map(({ place, message }) => ({ place: `${path}, ${place}`, message })));

@@ -300,20 +300,6 @@ export function linkFor(cpu: Cpu, target: Target, derived: Derived, change?: Cha
   };
 }
 
-/** The bytes of code and constants that a compiled file takes. */
-export function sizeOf(
-  cpu: Cpu,
-  text: string,
-  files: readonly { path: string; text: string }[] = [],
-): number {
-  const { gcc, flags } = CROSS[cpu];
-  const path = /^\s*\.|\/\* asm \*\//.test(text) ? 'sized.s' : 'sized.c';
-  const folder = writeFolder([...files, { path, text }]);
-  tool(gcc, [...flags, '-Os', '-ffreestanding', '-std=c11', '-c', path, '-o', 'sized.o'], folder);
-  const sizes = execFileSync(gcc.replace(/gcc$/, 'size'), ['sized.o'], { cwd: folder, encoding: 'utf8' });
-  return Number(sizes.split('\n')[1]?.trim().split(/\s+/)[0]);
-}
-
 /** Runs an image; empty when it has done all that the trace has, and nothing else. */
 export function emulate(image: Image, trace: Trace): string {
   const accesses = trace.filter((one) => !one.startsWith('lost'));

@@ -3,6 +3,7 @@ import { collectProblems, type Problem } from '../base/problems';
 import { fail, ok, type Result } from '../base/result';
 import type { Device } from '../device/device';
 import { fullMask, type Register } from '../device/registers/types';
+import { parseValue } from './parse-value';
 
 /** How a dump is written. `auto` looks at the text. */
 export const DUMP_FORMS = ['auto', 'values', 'memory', 'intel-hex', 's-record', 'binary'] as const;
@@ -67,6 +68,12 @@ export function readDump(
   }
   return reader.result(form);
 }
+
+/** A file as text where it holds nothing but text, and as it is otherwise. */
+export const textOrBytes = (bytes: Uint8Array): string | Uint8Array =>
+  bytes.every((byte) => byte >= 0x20 || byte === 9 || byte === 10 || byte === 13)
+    ? new TextDecoder().decode(bytes)
+    : bytes;
 
 /** What a text looks like: the form that most of its lines have. */
 function formOf(text: string): Exclude<DumpForm, 'auto' | 'binary'> {
@@ -208,15 +215,9 @@ function add<K>(map: Map<K, Register[]>, at: K, register: Register): void {
   else map.set(at, [register]);
 }
 
-/** 0x hexadecimal, 0b binary, trailing h, or decimal. */
-function numberOf(text: string): number | undefined {
-  const plain = text.replace(/[_']/g, '').replace(/(?<=[0-9a-f])u?l{0,2}$/i, '');
-  if (/^0x[0-9a-f]+$/i.test(plain)) return Number.parseInt(plain.slice(2), 16);
-  if (/^0b[01]+$/i.test(plain)) return Number.parseInt(plain.slice(2), 2);
-  if (/^[0-9][0-9a-f]*h$/i.test(plain)) return Number.parseInt(plain, 16);
-  if (/^[0-9]+$/.test(plain)) return Number(plain);
-  return undefined;
-}
+/** Begins with a digit, since registers may be called like a hexadecimal number. Whether it fits is told with the register's name. */
+const numberOf = (text: string): number | undefined =>
+  /^[0-9]/.test(text) ? parseValue(text, 53) : undefined;
 
 const COMMENT = /(\/\/|#|;).*$/;
 

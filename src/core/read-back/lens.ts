@@ -143,21 +143,3 @@ export function numberTexts(value: number, bits: number): NumberTexts {
     decimal: String(unsigned),
   };
 }
-
-/** What somebody has typed as the value of a register; undefined when it is none, or does not fit. */
-export function parseValue(text: string, bits: number): number | undefined {
-  const plain = text
-    .trim()
-    .replace(/[\s_']/g, '')
-    .replace(/u?l{0,2}$/i, '');
-  const value = /^0x[0-9a-f]+$/i.test(plain)
-    ? Number.parseInt(plain.slice(2), 16)
-    : /^[0-9a-f]+h$/i.test(plain)
-      ? Number.parseInt(plain, 16)
-      : /^0b[01]+$/i.test(plain)
-        ? Number.parseInt(plain.slice(2), 2)
-        : /^\d+$/.test(plain)
-          ? Number(plain)
-          : Number.NaN;
-  return Number.isInteger(value) && value >= 0 && value < 2 ** bits ? value : undefined;
-}

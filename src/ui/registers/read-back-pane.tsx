@@ -2,8 +2,8 @@
 
 import { useMemo, useState } from 'react';
 import { LIMITS } from '@/core/base/limits';
-import { DUMP_FORMS, DUMP_TITLES, type DumpForm, readDump } from '@/core/read-back/dump';
-import { parseValue } from '@/core/read-back/lens';
+import { DUMP_FORMS, DUMP_TITLES, type DumpForm, readDump, textOrBytes } from '@/core/read-back/dump';
+import { parseValue } from '@/core/read-back/parse-value';
 import { type PadReading, readBack } from '@/core/read-back/read-back';
 import { joined } from '@/core/read-back/take-over';
 import { newId } from '../client/ids';
@@ -58,9 +58,8 @@ export function ReadBackPane({ addresses }: { addresses: 'cpu' | 'document' }) {
       return;
     }
     const bytes = new Uint8Array(await picked.arrayBuffer());
-    const isText = bytes.every((byte) => byte >= 0x20 || byte === 9 || byte === 10 || byte === 13);
     setFile(picked.name);
-    setInput(isText ? new TextDecoder().decode(bytes) : bytes);
+    setInput(textOrBytes(bytes));
   }
 
   return (

@@ -2,7 +2,8 @@
 
 import { useMemo, useState } from 'react';
 import { hexText } from '@/core/base/text/hex';
-import { type LensRegister, parseValue } from '@/core/read-back/lens';
+import type { LensRegister } from '@/core/read-back/lens';
+import { parseValue } from '@/core/read-back/parse-value';
 import { whatIf } from '@/core/read-back/what-if';
 import { newId } from '../client/ids';
 import { useActions, useDerived } from '../workspace/context';

@@ -47,6 +47,22 @@ export const plainText = (text: string): string =>
     .replace(/\\/g, '/')
     .trimEnd();
 
+/** The same without anything that begins or ends a comment between slashes and stars. */
+export const commentableText = (text: string): string =>
+  plainText(text)
+    .replace(/\*(?=\/)|\/(?=[*/])/g, '$& ')
+    .trimEnd();
+
+/** Text in UTF-8 between double quotes: what is not plain ASCII, and `escaped`, in octal of three digits. */
+export function octalLiteral(text: string, escaped: string): string {
+  let literal = '';
+  for (const byte of new TextEncoder().encode(text)) {
+    const plain = byte >= 0x20 && byte <= 0x7e && !escaped.includes(String.fromCharCode(byte));
+    literal += plain ? String.fromCharCode(byte) : `\\${byte.toString(8).padStart(3, '0')}`;
+  }
+  return `"${literal}"`;
+}
+
 /** Breaks text into lines of at most `width` characters, between words; a longer word has a line of its own. */
 export function wrap(text: string, width: number): string[] {
   const lines: string[] = [];

@@ -1,5 +1,5 @@
 import { identifierFrom } from '../../../base/text/identifier';
-import { type Code, makeWriter, plainText, wrap } from '../code';
+import { type Code, makeWriter, octalLiteral, plainText, wrap } from '../code';
 
 export type CCode = Code<'c'>;
 
@@ -48,14 +48,7 @@ export function wrappedComment(text: string, width: number): CCode[] {
  * A string literal whose value is the text in UTF-8. What is not plain ASCII is written in octal, three digits always, so that
  * no digit behind it is taken in; question marks are escaped because two of them begin a trigraph.
  */
-export function stringLiteral(text: string): CCode {
-  let literal = '';
-  for (const byte of new TextEncoder().encode(text)) {
-    const plain = byte >= 0x20 && byte <= 0x7e && !'"\\?'.includes(String.fromCharCode(byte));
-    literal += plain ? String.fromCharCode(byte) : `\\${byte.toString(8).padStart(3, '0')}`;
-  }
-  return trusted(`"${literal}"`);
-}
+export const stringLiteral = (text: string): CCode => trusted(octalLiteral(text, '"\\?'));
 
 /** An identifier out of texts: each cleaned, joined by underscores. The first must be one that {@link prefixOf} has made. */
 export const identifier = (...texts: readonly string[]): CCode =>

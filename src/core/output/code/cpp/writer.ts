@@ -1,5 +1,5 @@
 import { identifierFrom } from '../../../base/text/identifier';
-import { type Code, makeWriter, plainText, wrap } from '../code';
+import { type Code, makeWriter, octalLiteral, plainText, wrap } from '../code';
 
 export type CppCode = Code<'cpp'>;
 
@@ -24,14 +24,7 @@ export const wrappedComment = (text: string, width: number): CppCode[] =>
   comments(wrap(commentText(text).replace(/ +/g, ' ').trim(), width));
 
 /** A narrow string literal whose value is the text in UTF-8; octal escapes always have three digits. */
-export function stringLiteral(text: string): CppCode {
-  let literal = '';
-  for (const byte of new TextEncoder().encode(text)) {
-    const plain = byte >= 0x20 && byte <= 0x7e && !'"\\?'.includes(String.fromCharCode(byte));
-    literal += plain ? String.fromCharCode(byte) : `\\${byte.toString(8).padStart(3, '0')}`;
-  }
-  return trusted(`"${literal}"`);
-}
+export const stringLiteral = (text: string): CppCode => trusted(octalLiteral(text, '"\\?'));
 
 /** An identifier of a text. Two underscores in a row are the implementation's own and become one. */
 export const identifier = (text: string): CppCode => trusted(identifierFrom(text).replace(/_+/g, '_') || 'x');

@@ -1,5 +1,5 @@
 import { identifierFrom } from '../../../base/text/identifier';
-import { type Code, makeWriter, plainText } from '../code';
+import { type Code, commentableText, makeWriter, octalLiteral } from '../code';
 
 export type DtsCode = Code<'devicetree'>;
 
@@ -9,28 +9,17 @@ const { trusted, ...writer } = makeWriter<'devicetree'>();
 export const dts = writer.code;
 export const { join, decimal } = writer;
 
-const commentText = (text: string): string =>
-  plainText(text)
-    .replace(/\*(?=\/)|\/(?=[*/])/g, '$& ')
-    .trimEnd();
-
 export const blockComment = (lines: readonly string[]): DtsCode[] => [
   dts`/*`,
-  ...lines.map((line) => trusted(` * ${commentText(line)}`.trimEnd())),
+  ...lines.map((line) => trusted(` * ${commentableText(line)}`.trimEnd())),
   dts` */`,
 ];
 
-export const comment = (text: string): DtsCode => trusted(`/* ${commentText(text).trim()} */`);
+export const comment = (text: string): DtsCode => trusted(`/* ${commentableText(text).trim()} */`);
 
 /** A string; what is not printable ASCII is written in hexadecimal, byte by byte. Nothing may be empty bytes inside. */
-export function stringLiteral(text: string): DtsCode {
-  let literal = '';
-  for (const byte of new TextEncoder().encode(text.replaceAll('\0', ' '))) {
-    const plain = byte >= 0x20 && byte <= 0x7e && byte !== 0x22 && byte !== 0x5c;
-    literal += plain ? String.fromCharCode(byte) : `\\${byte.toString(8).padStart(3, '0')}`;
-  }
-  return trusted(`"${literal}"`);
-}
+export const stringLiteral = (text: string): DtsCode =>
+  trusted(octalLiteral(text.replaceAll('\0', ' '), '"\\'));
 
 export const label = (...texts: readonly string[]): DtsCode =>
   trusted(texts.map((text) => identifierFrom(text).toLowerCase()).join('_') || 'x');
