@@ -68,6 +68,7 @@ const ROOMS = [
   'derive/check',
   'derive',
   'read-back',
+  'existing-code',
   'place',
   'part-change',
   'output',

@@ -2,6 +2,7 @@ import { LIMITS, tooLarge } from '../base/limits';
 import { collectProblems, type Problem } from '../base/problems';
 import { fail, ok, type Result } from '../base/result';
 import type { Device } from '../device/device';
+import { RegisterNames } from '../device/registers/register-names';
 import { fullMask, type Register } from '../device/registers/types';
 import { parseValue } from './parse-value';
 
@@ -95,7 +96,7 @@ class Reader {
   private readonly bytes = new Map<number, number>();
   private readonly named = new Map<Register, number>();
   private readonly problems = collectProblems(LIMITS.problems);
-  private readonly byName = new Map<string, Register[]>();
+  private readonly names: RegisterNames;
   private readonly byAddress = new Map<number, Register[]>();
   readonly little: boolean;
 
@@ -104,13 +105,9 @@ class Reader {
     private readonly view: 'cpu' | 'document',
   ) {
     this.little = device.description.recipe.endian !== 'big';
-    for (const register of device.registers.all) {
-      if (register.access.kind === 'internal' || !register.storage) continue;
-      const full = key(register.name);
-      const own = key(register.name.split('.').slice(1).join('_'));
-      for (const name of new Set([full, own])) add(this.byName, name, register);
-      add(this.byAddress, this.addressOf(register), register);
-    }
+    const kept = device.registers.all.filter((one) => one.access.kind !== 'internal' && one.storage);
+    this.names = new RegisterNames(kept);
+    for (const register of kept) add(this.byAddress, this.addressOf(register), register);
   }
 
   private addressOf(register: Register): number {
@@ -136,12 +133,8 @@ class Reader {
 
   /** A register by its name; undefined, with the reason told, where it is none or several. */
   name(line: number, text: string): Register | undefined {
-    const wanted = key(text);
-    const exact = this.byName.get(wanted);
-    // A prefix of the code's own may stand before it.
-    const found =
-      exact ?? [...this.byName].find(([name]) => name.includes('_') && wanted.endsWith(`_${name}`))?.[1];
-    if (!found) {
+    const found = this.names.find(text);
+    if (found.length === 0) {
       this.wrong(line, `the part has no register "${text}"`);
       return undefined;
     }
@@ -201,13 +194,6 @@ class Reader {
     return ok({ form, values, unread: problems, strayBytes });
   }
 }
-
-const key = (name: string): string =>
-  name
-    .trim()
-    .toUpperCase()
-    .replace(/->|[^A-Z0-9]+/g, '_')
-    .replace(/^_+|_+$/g, '');
 
 function add<K>(map: Map<K, Register[]>, at: K, register: Register): void {
   const list = map.get(at);

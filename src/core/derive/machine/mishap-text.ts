@@ -2,9 +2,9 @@ import { listed } from '../../base/text/listed';
 import type { Mishap } from './machine';
 import type { Operation } from './operations';
 
-/** "operation 12 (stage direction)". */
+/** "operation 12 (stage direction)"; of code that was read "board.c:12". */
 export const operationText = (operation: Operation, index: number): string =>
-  `operation ${index + 1} (stage ${operation.stage})`;
+  operation.at ?? `operation ${index + 1} (stage ${operation.stage})`;
 
 /** "bit 3", "bits 0, 2, 5": of a mask. */
 export function bitWords(mask: number, bits: number): string {

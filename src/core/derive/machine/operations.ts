@@ -10,6 +10,8 @@ interface Purpose {
   pads: PadShare[];
   /** For a statement: the pads that it is carried out for. */
   scope?: readonly string[];
+  /** Where it stands in code that was read, "board.c:12". */
+  at?: string;
 }
 
 type Access = Purpose &
