@@ -60,7 +60,7 @@ export interface Followed {
 }
 
 /** Expressions and statements that are followed, at most. */
-const STEPS = 1_500_000;
+const STEPS = 400_000;
 /** Writes that are kept, at most. */
 const MOST_STEPS = 20_000;
 

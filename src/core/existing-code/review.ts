@@ -86,9 +86,11 @@ class Reviewer {
     const { operations } = followed;
     const proof = prove(derived.device, derived.planned, this.lowered());
     const places = new Map(followed.steps.map((step) => [step.operation, step.place]));
+    const told = new Set<string>();
     for (const { pad, kind, message, operation } of proof.failures) {
       const place = places.get(operations[operation ?? -1] as CodeStep['operation']);
-      if ((kind !== 'on-the-way' && kind !== 'invariant') || !place) continue;
+      if ((kind !== 'on-the-way' && kind !== 'invariant') || !place || told.has(message)) continue;
+      told.add(message);
       this.findings.push({ rule: 'unsafe-order', place, message: this.named(pad, message), pads: [pad] });
     }
   }

@@ -1,4 +1,4 @@
-import { expectOk } from '@/testing/frost-guard';
+import { deriveOn, expectOk, on, planOf } from '@/testing/frost-guard';
 import { loadSmall, problemsOfSmall, smallPart } from '@/testing/small-part';
 import type { RecipeSource, RegisterSource } from '../../description/recipe';
 import type { SettingKey } from '../../description/settings';
@@ -1003,5 +1003,18 @@ describe('what is refused when a description is loaded', () => {
     ],
   ])('%s', (_name, recipe, message) => {
     expect(problemsOfSmall(recipe)).toMatch(message);
+  });
+  test('a start that means nothing is no excuse for a wrong level on the way', () => {
+    // Out of reset B7 is set to analog, which it has not.
+    const plan = planOf([
+      { name: 'FAN', role: { kind: 'output' }, placement: on('B7'), settings: { active: 'low' } },
+    ]);
+    const derived = deriveOn({ ...plan, code: { ...plan.code, style: 'from-reset' } });
+    const operations = [...derived.lowered.operations];
+    const latch = operations.findIndex((one) => 'register' in one && one.register.name === 'PB.OUT');
+    operations.splice(operations.length - 2, 0, ...operations.splice(latch, 1));
+    const proof = prove(derived.device, derived.planned, { ...derived.lowered, operations });
+    expect(proof.failures).toMatchObject([{ pad: 'B7', kind: 'on-the-way' }]);
+    expect(proof.failures[0]?.message).toMatch(/B7 is driven low before it is set high/);
   });
 });

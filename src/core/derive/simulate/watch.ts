@@ -238,7 +238,9 @@ function judgeAnew(
       (now.applies.has('trigger') && now.values.trigger !== calm) ||
       faultOf(device, goal, undefined, now, start) !== undefined,
   );
-  const befores = meanings.list.filter((one) => fits(one, start, goal));
+  const fitting = meanings.list.filter((one) => fits(one, start, goal));
+  // A start that means nothing, as with reset values that select what the pad has not, is as good as an idle one.
+  const befores = fitting.length > 0 || isDriven(meanings, start) ? fitting : [undefined];
   const widths = new Map([...device.fields].map(([id, field]) => [id, field.width]));
   const outer = device.scopeOf({ pad: one.pad });
   for (let step = 1; step < states.length; step++) {
@@ -314,7 +316,7 @@ function agree(before: Meaning, now: Meaning, fields: readonly Kept[]): boolean 
 function meaningFault(
   device: Device,
   goal: Goal,
-  befores: readonly Meaning[],
+  befores: readonly (Meaning | undefined)[],
   suspicious: readonly Meaning[],
   state: FieldStates,
 ): string | undefined {
@@ -323,7 +325,7 @@ function meaningFault(
     if (!fits(now, state, goal)) continue;
     kept ??= keptIn(state);
     for (const before of befores) {
-      if (!agree(before, now, kept)) continue;
+      if (before && !agree(before, now, kept)) continue;
       const fault = faultOf(device, goal, before, now, state);
       if (fault !== undefined) return fault;
     }
@@ -507,6 +509,14 @@ function otherFault(
   return undefined;
 }
 
+/** Whether the fields that make a pad drive say that it does. */
+const isDriven = ({ driving }: Meanings, state: FieldStates): boolean =>
+  driving.length > 0 &&
+  driving.every(({ field, values }) => {
+    const bits = state.get(field);
+    return bits !== undefined && bits.known !== 0 && values.has(bits.value & bits.known);
+  });
+
 /**
  * A state that means nothing, but in which the fields that make a pad drive say that it does: then its level and its output type
  * count, and an undriven pad must have been driven before.
@@ -517,12 +527,8 @@ function strayDrive(
   start: FieldStates,
   state: FieldStates,
 ): string | undefined {
-  if (meanings.driving.length === 0 || meanings.list.some((one) => fits(one, state, goal))) return undefined;
-  const driven = meanings.driving.every(({ field, values }) => {
-    const bits = state.get(field);
-    return bits !== undefined && bits.known !== 0 && values.has(bits.value & bits.known);
-  });
-  if (!driven) return undefined;
+  if (meanings.list.some((one) => fits(one, state, goal))) return undefined;
+  if (!isDriven(meanings, state)) return undefined;
   const wasIdle = meanings.list.some((one) => !drives(one) && fits(one, start, goal));
   if (!wasIdle || goalDrives(goal)) return undefined;
   return `is driven for a moment; planned is ${goal.mode ?? 'nothing'}`;

@@ -10,7 +10,14 @@ export function wholeValue(expression: Expression, names: ReadonlyMap<string, bi
     case 'name':
       return names.get(expression.name);
     case 'size': {
-      const size = expression.type && sizeOf(expression.type);
+      const { of: given } = expression;
+      const size = expression.type
+        ? sizeOf(expression.type)
+        : given?.kind === 'string'
+          ? given.bytes.length
+          : given?.kind === 'number'
+            ? given.type.bits / 8
+            : undefined;
       return size === undefined ? undefined : BigInt(size);
     }
     case 'offset': {

@@ -30,8 +30,9 @@ export interface Preprocessed {
 }
 
 /** More tokens than that are no code of a person any more. */
-const MOST_TOKENS = 2_000_000;
+const MOST_TOKENS = 300_000;
 const DEEPEST_INCLUDE = 64;
+const MOST_INCLUDES = 2_000;
 
 export const placeText = ({ file, line }: Place): string => `${file}:${line}`;
 
@@ -63,6 +64,10 @@ class Work {
   readonly missing = new Set<string>();
   private readonly once = new Set<string>();
   private readonly lines = new Map<string, TokenLine[]>();
+  /** Tokens that macros have become, and files that were read, so far. */
+  private spent = 0;
+  private isFull = false;
+  private reads = 0;
 
   constructor(private readonly files: readonly SourceFile[]) {}
 
@@ -87,6 +92,7 @@ class Work {
     let pending: Token[] = [];
     const isOn = (): boolean => open.at(-1)?.on ?? true;
     for (const line of lines) {
+      if (this.isFull) return;
       const [hash, word, ...rest] = line;
       if (hash?.text !== '#') {
         if (isOn()) pending.push(...line);
@@ -123,7 +129,10 @@ class Work {
   }
 
   private flush(tokens: readonly Token[]): void {
-    for (const token of this.expanded(tokens)) this.out.push(token);
+    for (const token of this.expanded(tokens)) {
+      if (this.out.length >= MOST_TOKENS) return;
+      this.out.push(token);
+    }
   }
 
   private condition(name: string, rest: Token[], place: Place): boolean {
@@ -179,7 +188,8 @@ class Work {
     const base = path.replace(/^<|>$/g, '').split(/[\\/]/).at(-1) ?? '';
     const found = this.files.find((one) => (one.name.split(/[\\/]/).at(-1) ?? '') === base);
     if (!found) this.missing.add(base);
-    else if (depth >= DEEPEST_INCLUDE) this.wrong(place, `"${base}" is included in too deep a nest`);
+    else if (depth >= DEEPEST_INCLUDE || ++this.reads > MOST_INCLUDES)
+      this.wrong(place, `"${base}" is included too deep, or too often`);
     else if (!this.once.has(found.name)) this.file(found, depth + 1);
   }
 
@@ -208,7 +218,6 @@ class Work {
   expanded(given: readonly Token[]): Token[] {
     const out: Token[] = [];
     const input = [...given].reverse();
-    let count = 0;
     while (input.length > 0) {
       const token = input.pop() as Token;
       const macro = token.kind === 'name' && !token.hidden?.has(token.text) && this.macros.get(token.text);
@@ -221,9 +230,10 @@ class Work {
         out.push(token);
         continue;
       }
-      count += replaced.length;
-      if (count > MOST_TOKENS || this.out.length > MOST_TOKENS) {
-        this.wrong(token.place, `the macro ${token.text} becomes too much`);
+      this.spent += replaced.length;
+      if (this.spent > MOST_TOKENS) {
+        if (!this.isFull) this.wrong(token.place, `the macro ${token.text} becomes too much`);
+        this.isFull = true;
         return out;
       }
       for (let at = replaced.length - 1; at >= 0; at--) input.push(replaced[at] as Token);

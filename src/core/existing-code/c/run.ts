@@ -488,12 +488,15 @@ export class Runner {
     if (type.kind !== 'array' || type.count !== undefined || !value) return type;
     if (value.kind === 'one')
       return { ...type, count: value.value.kind === 'string' ? value.value.bytes.length : 1 };
+    // Without braces around them, as many values as an element has places make one.
+    const places = placesIn(type.of);
     let [at, most] = [0, 0];
-    for (const { to } of value.entries) {
+    for (const { to, value: one } of value.entries) {
       const [first] = to;
-      if (first && 'index' in first) at = Number(wholeValue(first.index, new Map()) ?? at);
-      at++;
-      most = Math.max(most, at);
+      if (first && 'index' in first) at = Number(wholeValue(first.index, new Map()) ?? 0n) * places;
+      const single = one.kind === 'one' && places > 1 && !isWhole(one.value, type.of) && to.length === 0;
+      at = single ? at + 1 : (Math.ceil(at / places) + 1) * places;
+      most = Math.max(most, Math.ceil(at / places));
     }
     return { ...type, count: most };
   }
@@ -635,7 +638,7 @@ export class Runner {
         const after = this.operate(expression.by > 0 ? '+' : '-', before, intOf(1n, INT), expression.place);
         this.effects++;
         this.store(target, after, expression.place, expression.by > 0 ? '+' : '-', intOf(1n, INT));
-        return expression.after ? before : after;
+        return expression.after ? before : asKept(target, after);
       }
       case 'binary':
         return this.binary(expression, frame);
@@ -794,11 +797,11 @@ export class Runner {
     this.effects++;
     if (!operator) {
       this.store(target, value, place, '', value);
-      return value;
+      return asKept(target, value);
     }
     const whole = this.operate(operator, this.load(target, place), value, place);
     this.store(target, whole, place, operator, value);
-    return whole;
+    return asKept(target, whole);
   }
 
   private cast(value: CValue, type: CType): CValue {
@@ -1085,6 +1088,14 @@ function numbersOf(value: CValue): { value: number; known: number } {
   return { value: Number(wide.value & wide.known), known: Number(wide.known) };
 }
 
+/** Places for numbers in a type. */
+function placesIn(type: CType): number {
+  if (type.kind === 'array') return Math.max(1, (type.count ?? 1) * placesIn(type.of));
+  if (type.kind !== 'struct' || !type.body.members) return 1;
+  const each = type.body.members.map((member) => placesIn(member.type));
+  return Math.max(1, type.body.union ? (each[0] ?? 1) : each.reduce((sum, one) => sum + one, 0));
+}
+
 interface Part {
   type: CType;
   offset: number;
@@ -1112,6 +1123,13 @@ const isWhole = (value: Expression, type: CType): boolean =>
 
 const isVolatile = (outer: { volatile: boolean; address: number }, type: CType): boolean =>
   outer.volatile || (type.volatile ?? false);
+
+/** What an assignment gives: the value as its place holds it. */
+function asKept(target: Lvalue, value: CValue): CValue {
+  if (target.kind !== 'memory' || target.type.kind !== 'int' || value.kind !== 'int') return value;
+  const own = converted(value, target.type);
+  return target.field ? fieldOf(own, { ...target.field, low: 0 }, target.type) : own;
+}
 
 function fieldOf(whole: Int, { low, bits }: { low: number; bits: number }, type: IntType): Int {
   const mask = (1n << BigInt(bits)) - 1n;
