@@ -19,6 +19,7 @@ import { updateFolder } from '@/files/generated-folder';
 import { writeWhole } from '@/files/write-files';
 import { addDeviceCommands, type Terminal } from './device';
 import { addReadBackCommand } from './read-back';
+import { addReviewCommand } from './review';
 import { checkText, generateText, placeText, registersText } from './text';
 import { watchFile } from './watch';
 
@@ -254,6 +255,7 @@ const terminal: Terminal = {
   readText,
 };
 addReadBackCommand(program, terminal, onPlan, { format: formatOption, devices: devicesOption });
+addReviewCommand(program, terminal, onPlan, { format: formatOption, devices: devicesOption });
 addDeviceCommands(program, terminal);
 
 program.parseAsync().catch((error: unknown) => {

@@ -1,6 +1,7 @@
 import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { newId } from '@/core/base/text/new-id';
 import type { Correction, DeviceDescription } from '@/core/description/types';
 import { compileDevice } from '@/core/device/compile/compile';
 import type { Device } from '@/core/device/device';
@@ -10,7 +11,6 @@ import { corvane, expectOk, frostGuard } from '@/testing/frost-guard';
 import { closeServer } from './close';
 import { query } from './db';
 import { appendEdit } from './edit-log';
-import { newId } from './ids';
 import { rememberedMapping, rememberMapping } from './mappings';
 import {
   findPart,

@@ -1,11 +1,11 @@
 import { fail, ok, type Result } from '@/core/base/result';
 import { freeName } from '@/core/base/text/free-name';
+import { newId } from '@/core/base/text/new-id';
 import { emptyPlan, type Plan } from '@/core/plan/model/types';
 import type { PlanSummary } from '@/core/plan/summary';
 import { catchUp, countNow } from './counts';
 import { database, type Queryable, query, transaction } from './db';
 import { HEAD_COLUMNS, headValues, insertSnapshot, loadPlan } from './edit-store';
-import { newId } from './ids';
 import { findPart, findPlanPart, packagesOf } from './parts';
 
 const SUMMARY = `select id, name, revision, device, package, nets, placed, errors, warnings,

@@ -1,10 +1,10 @@
 import { fail, ok, type Result } from '@/core/base/result';
+import { newId } from '@/core/base/text/new-id';
 import { migratePlan } from '@/core/plan/migrations';
 import type { Plan } from '@/core/plan/model/types';
 import { planFromProfile } from '@/core/plan/profile';
 import type { ProfileSummary } from '@/core/plan/profile-summary';
 import { query } from './db';
-import { newId } from './ids';
 import { findPlanPart, packagesOf } from './parts';
 import { storePlan } from './plans';
 

@@ -1,3 +1,4 @@
+import { newId } from '@/core/base/text/new-id';
 import { applyEdit, invertEdit } from '@/core/plan/edits/edits';
 import { placeNet, renameNet, setSetting } from '@/core/plan/edits/make-edits';
 import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
@@ -5,7 +6,6 @@ import { closeServer } from './close';
 import { query } from './db';
 import { appendEdit, newEdits } from './edit-log';
 import { exportHistory, lastExport, oneExport, recordExport } from './exports';
-import { newId } from './ids';
 import { watchPlan } from './live';
 import { createPlan, duplicatePlan, listPlans, readPlan, setDeleted, storePlan } from './plans';
 import { seedDemo } from './seed';

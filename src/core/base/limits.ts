@@ -62,6 +62,8 @@ const TABLE = {
   unpackedBytes: [200_000_000, 'bytes', 'Spreadsheet, unpacked'],
   netlistBytes: [20_000_000, 'characters', 'Netlist'],
   netlistPins: [200_000, 'pins', 'Pins in a netlist'],
+  codeFiles: [200, 'files', 'Files of existing code'],
+  codeCharacters: [4_000_000, 'characters', 'Existing code, all files together'],
   dumpCharacters: [8_000_000, 'characters', 'Dump of registers'],
   registerFileCharacters: [40_000_000, 'characters', 'Register description (CMSIS-SVD)'],
   xmlElements: [3_000_000, 'elements', 'Elements of a register description'],

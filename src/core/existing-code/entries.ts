@@ -4,7 +4,7 @@ import { parseUnit } from './c/parse';
 import type { Token } from './c/tokens';
 
 export interface Entries {
-  /** Functions that can be called with nothing, in the order of the files. */
+  /** Functions that can be called with nothing, those first whose names say that they set something up. */
   possible: string[];
   chosen: string[];
   byName: Map<string, FunctionDefinition>;
@@ -26,18 +26,22 @@ export function entriesOf(units: readonly Unit[], wanted?: readonly string[]): E
     }
     for (const one of unit.loose) eachCall(one, (name) => called.add(name));
   }
-  const possible = [...byName.values()].filter(isEntry).map((one) => one.name);
+  const all = [...byName.values()].filter(isEntry).map((one) => one.name);
+  // Those that may be meant come first.
+  const possible = [...all.filter(setsUp), ...all.filter((name) => !setsUp(name))];
   if (wanted && wanted.length > 0)
     return { possible, chosen: wanted.filter((name) => byName.has(name)), byName };
   if (units.some((unit) => unit.loose.length > 0) && possible.every((name) => called.has(name)))
     return { possible, chosen: [], byName };
   if (byName.has('main')) return { possible, chosen: ['main'], byName };
   const roots = possible.filter((name) => !called.has(name));
-  const setUp = roots.filter(
-    (name) => /init|setup|set_up|config|start/i.test(name) && !/de_?init/i.test(name) && !/done$/i.test(name),
-  );
+  const setUp = roots.filter(setsUp);
   return { possible, chosen: setUp.length > 0 ? setUp : roots, byName };
 }
+
+const setsUp = (name: string): boolean =>
+  name === 'main' ||
+  (/init|setup|set_up|config|start/i.test(name) && !/de_?init/i.test(name) && !/done$/i.test(name));
 
 const isEntry = ({ name, type, static: isStatic }: FunctionDefinition): boolean =>
   type.parameters.length === 0 &&

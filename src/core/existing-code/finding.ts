@@ -4,6 +4,7 @@ import type { Place } from './c/tokens';
 /** What is looked for in code that sets registers: whether it is wrong, may be, or is only worth knowing. */
 export const REVIEW_RULES = {
   'differs-from-plan': ['error', 'A pad does not end as planned'],
+  'not-set-up': ['error', 'Pads of the plan that the code does nothing for'],
   'not-in-plan': ['warning', 'A pad that the plan has nothing on is set up'],
   'off-by-one-field': ['error', 'A value is in the field beside the one where it belongs'],
   'clobbers-bits': ['error', 'A write puts bits back that an earlier one has set'],

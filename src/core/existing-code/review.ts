@@ -1,3 +1,4 @@
+import { listed } from '../base/text/listed';
 import type { Derived } from '../derive/derive';
 import type { Lowered } from '../derive/lower/lower';
 import { bitsOf } from '../derive/machine/machine';
@@ -91,7 +92,12 @@ class Reviewer {
       const place = places.get(operations[operation ?? -1] as CodeStep['operation']);
       if ((kind !== 'on-the-way' && kind !== 'invariant') || !place || told.has(message)) continue;
       told.add(message);
-      this.findings.push({ rule: 'unsafe-order', place, message: this.named(pad, message), pads: [pad] });
+      this.findings.push({
+        rule: 'unsafe-order',
+        place,
+        message: this.named(pad, message.replace(`after ${placeText(place)} `, '')),
+        pads: [pad],
+      });
     }
   }
 
@@ -227,35 +233,40 @@ class Reviewer {
     }
   }
 
-  /** Pads that do not end as planned, each at the last step that had to do with it. */
+  /** Pads that do not end as planned, each at the last step that had to do with it; those that none has, together. */
   private differences(): void {
     const { derived } = this;
+    const alone: string[] = [];
     for (const { pad, state, net, meanings } of this.readings) {
       if (state === 'same' || state === 'reset') continue;
       const planned = derived.planned.find((one) => one.pad.id === pad);
       const step = this.lastOf(pad);
-      const place = step?.place ?? this.begin();
+      if (!step) {
+        if (planned) alone.push(pad);
+        continue;
+      }
+      const { place } = step;
       const ends =
         state === 'meaningless'
           ? 'with bits that are no setting of it'
           : `as ${meanings[0]?.text ?? 'something else'}`;
       if (!planned) {
-        if (step)
-          this.findings.push({
-            rule: 'not-in-plan',
-            place,
-            message: `${pad} is set up ${ends.replace(/^as/, 'as')}; the plan has nothing on it`,
-            pads: [pad],
-          });
+        const message = `${pad} is set up ${ends}; the plan has nothing on it`;
+        this.findings.push({ rule: 'not-in-plan', place, message, pads: [pad] });
         continue;
       }
       const wanted = settingsText(derived.device, planned.settings, planned.fn);
       const who = net ? `${net.name} (${pad})` : `${pad}, which is not used,`;
-      const message = step
-        ? `${who} ends ${ends}; planned is ${wanted}`
-        : `nothing sets ${who} up: planned is ${wanted}`;
+      const message = `${who} ends ${ends}; planned is ${wanted}`;
       this.findings.push({ rule: 'differs-from-plan', place, message, pads: [pad] });
     }
+    if (alone.length === 0 || this.followed.steps.length === 0) return;
+    const names = listed(
+      alone.map((pad) => this.who(pad)),
+      8,
+    );
+    const message = `nothing sets up ${alone.length === 1 ? names : `${alone.length} pads of the plan: ${names}`}`;
+    this.findings.push({ rule: 'not-set-up', place: this.begin(), message, pads: alone });
   }
 
   private lastOf(pad: string): CodeStep | undefined {

@@ -1,6 +1,6 @@
+import { newId } from '@/core/base/text/new-id';
 import type { Plan } from '@/core/plan/model/types';
 import { call } from './api';
-import { newId } from './ids';
 import { printKept, readKept } from './kept-edits';
 import {
   createPlanSession,

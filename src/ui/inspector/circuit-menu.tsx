@@ -1,10 +1,10 @@
 'use client';
 
 import { Ellipsis } from 'lucide-react';
+import { newId } from '@/core/base/text/new-id';
 import { openRole } from '@/core/derive/candidates/groups';
 import { copyCircuit, removeNets } from '@/core/plan/edits/make-edits';
 import type { Circuit } from '@/core/plan/model/types';
-import { newId } from '../client/ids';
 import { MenuButton } from '../parts/menu-button';
 import { useActions, useDerived } from '../workspace/context';
 

@@ -1,9 +1,9 @@
 'use client';
 
+import { newId } from '@/core/base/text/new-id';
 import { CONSTRAINT_WORDS } from '@/core/derive/candidates/constraints';
 import { addConstraint, removeConstraint } from '@/core/plan/edits/make-edits';
 import { CONSTRAINT_KINDS, type ConstraintKind, type Net } from '@/core/plan/model/types';
-import { newId } from '../client/ids';
 import { useActions, useDerived } from '../workspace/context';
 import { Section } from './section';
 

@@ -1,12 +1,12 @@
 'use client';
 
 import { type FormEvent, useState } from 'react';
+import { newId } from '@/core/base/text/new-id';
 import { whyNot } from '@/core/derive/resolve/resolve';
 import type { Pad } from '@/core/description/types';
 import { offerOf } from '@/core/device/offers';
 import { addNets } from '@/core/plan/edits/make-edits';
 import type { Net, Role } from '@/core/plan/model/types';
-import { newId } from '../client/ids';
 import { useActions, useDerived } from '../workspace/context';
 import { Section } from './section';
 

@@ -1,10 +1,10 @@
 'use client';
 
 import { useState } from 'react';
+import { newId } from '@/core/base/text/new-id';
 import type { Finding, RuleMeta } from '@/core/derive/rules/types';
 import { addWaiver, removeWaiver, setEntry } from '@/core/plan/edits/make-edits';
 import { RULE_LEVELS, tableOf } from '@/core/plan/model/types';
-import { newId } from '../client/ids';
 import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
 

@@ -2,6 +2,7 @@
 
 import { BookText } from 'lucide-react';
 import { type KeyboardEvent, useCallback, useEffect, useId, useRef, useState } from 'react';
+import { newId } from '@/core/base/text/new-id';
 import { CONSTRAINT_WORDS } from '@/core/derive/candidates/constraints';
 import { currentText, voltsText } from '@/core/derive/electrical/limits';
 import { hertzText } from '@/core/device/offers';
@@ -9,7 +10,6 @@ import { addNets } from '@/core/plan/edits/make-edits';
 import { type Net, roleText } from '@/core/plan/model/types';
 import { templatesFor } from '@/core/plan/templates';
 import type { Suggestion, TypedMark, TypedNets } from '@/core/plan/typed-nets/typed-nets';
-import { newId } from '../client/ids';
 import { MenuButton } from '../parts/menu-button';
 import { useActions, useDerived, useSelection } from '../workspace/context';
 

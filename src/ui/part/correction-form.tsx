@@ -1,6 +1,7 @@
 'use client';
 
 import { type FormEvent, useMemo, useState } from 'react';
+import { newId } from '@/core/base/text/new-id';
 import {
   PAD_FIELDS,
   PLACE_FIELDS,
@@ -13,7 +14,6 @@ import {
 } from '@/core/description/corrections';
 import type { Correction } from '@/core/description/types';
 import type { Device } from '@/core/device/device';
-import { newId } from '../client/ids';
 
 interface Props {
   device: Device;

@@ -3,9 +3,9 @@
 import { Pencil } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import type { Problem } from '@/core/base/problems';
+import { newId } from '@/core/base/text/new-id';
 import type { Plan } from '@/core/plan/model/types';
 import { call } from '../client/api';
-import { newId } from '../client/ids';
 
 interface Props {
   planId: string;

@@ -2,24 +2,44 @@
 
 import { useMemo, useState } from 'react';
 import { LIMITS } from '@/core/base/limits';
+import { newId } from '@/core/base/text/new-id';
 import { DUMP_FORMS, DUMP_TITLES, type DumpForm, readDump, textOrBytes } from '@/core/read-back/dump';
 import { parseValue } from '@/core/read-back/parse-value';
-import { type PadReading, readBack } from '@/core/read-back/read-back';
-import { joined } from '@/core/read-back/take-over';
-import { newId } from '../client/ids';
+import { readBack } from '@/core/read-back/read-back';
 import { ScrollRegion } from '../parts/scroll-region';
-import { useActions, useDerived } from '../workspace/context';
-import { ReadingLine } from './reading-line';
+import { Segments } from '../parts/segments';
+import { useDerived } from '../workspace/context';
+import { CodePane } from './code-pane';
+import { Differences } from './differences';
+
+/** What there is already, as the plan that it would be: what registers hold, or code that sets them. */
+export function ReadBackPane({ addresses }: { addresses: 'cpu' | 'document' }) {
+  const [kind, setKind] = useState('dump');
+  return (
+    <ScrollRegion label="Read back" className="min-h-0 flex-1 px-3.5 py-2">
+      <div className="mb-2">
+        <Segments
+          label="What is read back"
+          value={kind}
+          choices={[
+            { value: 'dump', label: 'a dump of registers' },
+            { value: 'code', label: 'existing C' },
+          ]}
+          onChange={setKind}
+        />
+      </div>
+      {kind === 'dump' ? <DumpPane addresses={addresses} /> : <CodePane />}
+    </ScrollRegion>
+  );
+}
 
 /** A dump of registers as the plan that it would be: what differs from this plan, what it cannot know, and what to take over. */
-export function ReadBackPane({ addresses }: { addresses: 'cpu' | 'document' }) {
+function DumpPane({ addresses }: { addresses: 'cpu' | 'document' }) {
   const { derived } = useDerived();
-  const { dispatch } = useActions();
   const [input, setInput] = useState<string | Uint8Array>('');
   const [form, setForm] = useState<DumpForm>('auto');
   const [at, setAt] = useState('');
   const [file, setFile] = useState<string | null>(null);
-  const [chosen, setChosen] = useState<Readonly<Record<string, number>>>({});
   const [said, setSaid] = useState<string | null>(null);
   const isEmpty = input.length === 0;
   const dump = useMemo(
@@ -43,14 +63,6 @@ export function ReadBackPane({ addresses }: { addresses: 'cpu' | 'document' }) {
   const same = readings.filter((one) => one.state === 'same' && one.missing.length === 0);
   const missing = [...new Set(readings.flatMap((one) => one.missing))];
 
-  function takeOver(list: readonly PadReading[]) {
-    const edits = list.flatMap((one) => one.meanings[chosen[one.pad] ?? 0]?.edit ?? []);
-    const taken = joined(derived.plan, `${list.length} pads as read back`, edits);
-    if (!taken.ok) setSaid(taken.problems[0]?.message ?? 'this cannot be taken over');
-    else if (dispatch(taken.value.edit))
-      setSaid(`${list.length === 1 ? list[0]?.pad : `${list.length} pads`} taken over; undo takes it back`);
-  }
-
   async function readFile(picked: File | undefined) {
     if (!picked) return;
     if (picked.size > LIMITS.dumpCharacters) {
@@ -63,7 +75,7 @@ export function ReadBackPane({ addresses }: { addresses: 'cpu' | 'document' }) {
   }
 
   return (
-    <ScrollRegion label="Read back" className="min-h-0 flex-1 px-3.5 py-2">
+    <>
       <p className="mb-1.5 max-w-[75ch] text-soft">
         Paste what a debugger printed of the registers, or open a file: names or addresses with values, a
         memory print, Intel HEX, S-records, or raw bytes. It is shown as the plan that it would be.
@@ -171,61 +183,7 @@ export function ReadBackPane({ addresses }: { addresses: 'cpu' | 'document' }) {
           </ul>
         </details>
       )}
-      {changes.length > 0 && (
-        <section aria-label="What differs" className="mt-2">
-          <h3 className="flex items-baseline gap-3 border-b border-rule pb-1 font-semibold">
-            What differs
-            <button type="button" className="button ml-auto font-normal" onClick={() => takeOver(changes)}>
-              Take all {changes.length} over
-            </button>
-          </h3>
-          <ul>
-            {changes.map((reading) => (
-              <ReadingLine key={reading.pad} reading={reading}>
-                {reading.missing.length > 0 && (
-                  <span className="text-soft" title={reading.missing.map((one) => one.name).join(', ')}>
-                    as far as read
-                  </span>
-                )}
-                {reading.meanings.some((one) => !one.exact) && (
-                  <span className="text-warn">no plan gives exactly these bits</span>
-                )}
-                <span className="ml-auto flex items-baseline gap-2">
-                  {reading.meanings.length > 1 && (
-                    <select
-                      aria-label={`What ${reading.pad} means`}
-                      className="max-w-56 py-0"
-                      value={chosen[reading.pad] ?? 0}
-                      onChange={(event) =>
-                        setChosen({ ...chosen, [reading.pad]: Number(event.target.value) })
-                      }
-                    >
-                      {reading.meanings.map((one, index) => (
-                        <option key={one.text} value={index}>
-                          {one.text}
-                        </option>
-                      ))}
-                    </select>
-                  )}
-                  <button type="button" className="link" onClick={() => takeOver([reading])}>
-                    take over
-                  </button>
-                </span>
-              </ReadingLine>
-            ))}
-          </ul>
-        </section>
-      )}
-      {meaningless.length > 0 && (
-        <section aria-label="What means nothing" className="mt-2">
-          <h3 className="border-b border-rule pb-1 font-semibold">What is no setting</h3>
-          <ul>
-            {meaningless.map((reading) => (
-              <ReadingLine key={reading.pad} reading={reading} />
-            ))}
-          </ul>
-        </section>
-      )}
+      <Differences readings={readings} source="as read back" onSaid={setSaid} />
       {missing.length > 0 && (
         <details className="mt-2">
           <summary className="cursor-pointer text-soft">
@@ -234,6 +192,6 @@ export function ReadBackPane({ addresses }: { addresses: 'cpu' | 'document' }) {
           <p className="m ml-4">{missing.map((one) => one.name).join(', ')}</p>
         </details>
       )}
-    </ScrollRegion>
+    </>
   );
 }

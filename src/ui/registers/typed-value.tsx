@@ -2,10 +2,10 @@
 
 import { useMemo, useState } from 'react';
 import { hexText } from '@/core/base/text/hex';
+import { newId } from '@/core/base/text/new-id';
 import type { LensRegister } from '@/core/read-back/lens';
 import { parseValue } from '@/core/read-back/parse-value';
 import { whatIf } from '@/core/read-back/what-if';
-import { newId } from '../client/ids';
 import { useActions, useDerived } from '../workspace/context';
 import { ReadingLine } from './reading-line';
 

@@ -83,6 +83,12 @@ const commonType = (a: IntType, b: IntType): IntType => {
   return a.signed && b.signed ? INT : UNSIGNED;
 };
 
+/** A number in the type that it has beside one of another type. */
+export const inCommon = (value: Int, other: IntType): Int => {
+  const one = promoted(value);
+  return converted(one, commonType(one.type, promoted(unknownInt(other)).type));
+};
+
 export function negated(given: Int): Int {
   const one = promoted(given);
   return isKnown(one) ? intOf(-one.value, one.type) : unknownInt(one.type);

@@ -2,7 +2,23 @@ import { RULES } from '../../derive/check/catalogue';
 import { severityIn } from '../../derive/check/waivers';
 import type { Derived } from '../../derive/derive';
 import type { Finding, Severity } from '../../derive/rules/types';
+import {
+  type Finding as CodeFinding,
+  levelOf as levelOfCode,
+  REVIEW_RULES,
+  type ReviewRule,
+} from '../../existing-code/finding';
 import { plainMessage } from './reports';
+
+/** A SARIF 2.1.0 log (OASIS standard) of one run. */
+const sarifLog = <Rule extends object, Found extends object>(
+  rules: readonly Rule[],
+  results: readonly Found[],
+) => ({
+  $schema: 'https://docs.oasis-open.org/sarif/sarif/v2.1.0/os/schemas/sarif-schema-2.1.0.json',
+  version: '2.1.0' as const,
+  runs: [{ tool: { driver: { name: 'Mavrek', rules } }, results }],
+});
 
 /**
  * Findings as a SARIF 2.1.0 log (OASIS standard), for build servers and code review. `file` is the plan as the caller named
@@ -11,57 +27,73 @@ import { plainMessage } from './reports';
 export function sarifReport(derived: Derived, file: string, text: string) {
   const { plan, findings } = derived;
   const lines = lineFinder(text);
-  return {
-    $schema: 'https://docs.oasis-open.org/sarif/sarif/v2.1.0/os/schemas/sarif-schema-2.1.0.json',
-    version: '2.1.0',
-    runs: [
-      {
-        tool: {
-          driver: {
-            name: 'Mavrek',
-            rules: RULES.map(({ meta }) => ({
-              id: meta.id,
-              shortDescription: { text: meta.title },
-              fullDescription: { text: meta.means },
-              help: { text: meta.fix },
-              defaultConfiguration: levelOf(severityIn(plan, meta.id, meta.severity)),
-            })),
+  return sarifLog(
+    RULES.map(({ meta }) => ({
+      id: meta.id,
+      shortDescription: { text: meta.title },
+      fullDescription: { text: meta.means },
+      help: { text: meta.fix },
+      defaultConfiguration: levelOf(severityIn(plan, meta.id, meta.severity)),
+    })),
+    findings.map((finding) => ({
+      ruleId: finding.rule,
+      ruleIndex: RULES.findIndex((rule) => rule.meta.id === finding.rule),
+      level: finding.severity,
+      message: { text: messageOf(finding) },
+      locations: [
+        {
+          physicalLocation: {
+            artifactLocation: { uri: uriOf(file) },
+            region: { startLine: lines(finding) },
           },
+          logicalLocations: finding.nets.map((id) => ({
+            name: derived.byNet.get(id)?.net.name ?? id,
+            fullyQualifiedName: id,
+            kind: 'net',
+          })),
         },
-        results: findings.map((finding) => ({
-          ruleId: finding.rule,
-          ruleIndex: RULES.findIndex((rule) => rule.meta.id === finding.rule),
-          level: finding.severity,
-          message: { text: messageOf(finding) },
-          locations: [
-            {
-              physicalLocation: {
-                artifactLocation: { uri: uriOf(file) },
-                region: { startLine: lines(finding) },
+      ],
+      partialFingerprints: { 'mavrekFinding/v1': finding.id },
+      ...(finding.waived
+        ? {
+            suppressions: [
+              {
+                kind: 'external' as const,
+                status: 'accepted' as const,
+                justification: `${finding.waived.reason} (${finding.waived.author}, ${finding.waived.date})`,
               },
-              logicalLocations: finding.nets.map((id) => ({
-                name: derived.byNet.get(id)?.net.name ?? id,
-                fullyQualifiedName: id,
-                kind: 'net',
-              })),
-            },
-          ],
-          partialFingerprints: { 'mavrekFinding/v1': finding.id },
-          ...(finding.waived
-            ? {
-                suppressions: [
-                  {
-                    kind: 'external' as const,
-                    status: 'accepted' as const,
-                    justification: `${finding.waived.reason} (${finding.waived.author}, ${finding.waived.date})`,
-                  },
-                ],
-              }
-            : {}),
-        })),
-      },
-    ],
-  };
+            ],
+          }
+        : {}),
+    })),
+  );
+}
+
+/** What was found in code that sets registers, at its lines. Files are named as the caller named them. */
+export function sarifOfReview(findings: readonly CodeFinding[]) {
+  const ids = Object.keys(REVIEW_RULES) as ReviewRule[];
+  return sarifLog(
+    ids.map((id) => ({
+      id,
+      shortDescription: { text: REVIEW_RULES[id][1] },
+      defaultConfiguration: { level: REVIEW_RULES[id][0] },
+    })),
+    findings.map((finding) => ({
+      ruleId: finding.rule,
+      ruleIndex: ids.indexOf(finding.rule),
+      level: levelOfCode(finding),
+      message: { text: finding.message },
+      locations: [
+        {
+          physicalLocation: {
+            artifactLocation: { uri: uriOf(finding.place.file) },
+            region: { startLine: finding.place.line, startColumn: finding.place.column },
+          },
+          logicalLocations: finding.pads.map((pad) => ({ name: pad, kind: 'pad' })),
+        },
+      ],
+    })),
+  );
 }
 
 const levelOf = (severity: Severity | undefined) =>
