@@ -210,3 +210,60 @@ test('a plan that is typed shows its bits as they come', async ({ page, request 
   await page.keyboard.press('Enter');
   await expect(list(page).getByRole('button', { name: /FAN_1/ }).first()).toBeVisible();
 });
+
+test('existing C is read as a plan, with what is suspicious in it by line; taken over, it is the plan', async ({
+  page,
+  request,
+}) => {
+  const id = await emptyPlan(request, 'Existing code');
+  await openPlan(page, id, '?view=registers');
+  await typeNets(page, 'yard: fan out low @B7 · door in up @B9');
+  await page.getByRole('button', { name: 'Read back …' }).click();
+  await page.getByRole('radio', { name: 'existing C' }).click();
+  const code = page.getByRole('textbox', { name: 'Existing C' });
+  await code.fill('int x = ;\n');
+  const found = page.getByRole('region', { name: 'What was found in the code' });
+  await expect(found).toContainText('";" is not understood here');
+  const lines = [
+    '#include "board.h"',
+    'void board_init(void)',
+    '{',
+    '  open_port();',
+    '  PB->OUT |= 1u << 7;',
+    '  PB->PULL |= 1u << 20;',
+    '  PB->USE = 0xFFF37FFF;',
+    '  PB->SEAL = 0;',
+    '}',
+  ];
+  await code.fill(lines.join('\n'));
+  await expect(found.getByRole('listitem').filter({ hasText: 'line 4' })).toContainText(
+    'open_port is not in the files',
+  );
+  await expect(page.getByText('Headers that are not here:')).toContainText('board.h');
+  await page.getByLabel('Add files …').setInputFiles([
+    {
+      name: 'board.h',
+      mimeType: 'text/plain',
+      buffer: Buffer.from(
+        'static void open_port(void) { GATE->ON = 0x10002; while (!(GATE->READY & 2)) ; PB->SEAL = 0xC40C40; }',
+      ),
+    },
+  ]);
+  await expect(found.getByRole('listitem').filter({ hasText: 'one field too high, at B10' })).toContainText(
+    'line 6',
+  );
+  await expect(found.getByRole('listitem').filter({ hasText: 'line 6' }).first()).toContainText(
+    'PB->PULL |= 1u << 20;',
+  );
+  await found.getByRole('button', { name: 'B9' }).first().click();
+  await expect(page.getByRole('region', { name: 'Inspector' }).getByRole('heading').first()).toContainText(
+    'DOOR',
+  );
+  await expectAccessible(page);
+  await code.fill(lines.join('\n').replace('1u << 20', '2u << 18'));
+  const differs = page.getByRole('region', { name: 'What differs' });
+  await expect(differs).toContainText('pull down instead of up');
+  await differs.getByRole('button', { name: 'take over' }).click();
+  await expect(page.getByText('B9 taken over; undo takes it back')).toBeVisible();
+  await expect(page.getByText('2 pads end as planned, none differs')).toBeVisible();
+});

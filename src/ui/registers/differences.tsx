@@ -49,7 +49,7 @@ export function Differences({
                     as far as read
                   </span>
                 )}
-                {reading.meanings.some((one) => !one.exact) && (
+                {reading.meanings[chosen[reading.pad] ?? 0]?.exact === false && (
                   <span className="text-warn">no plan gives exactly these bits</span>
                 )}
                 <span className="ml-auto flex items-baseline gap-2">

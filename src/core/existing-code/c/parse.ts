@@ -1,18 +1,25 @@
 import type { Problem } from '../../base/problems';
 import type {
-  BinaryOperator,
   Declaration,
   Designator,
   Expression,
   FunctionDefinition,
   Initializer,
   Statement,
-  UnaryOperator,
   Unit,
 } from './ast';
 import { wholeValue } from './constant';
-import { bytesOfText, constantOf } from './literal';
-import { placeText } from './preprocess';
+import { ExpressionParser } from './parse-expressions';
+import {
+  ASSEMBLY,
+  BASIC,
+  clip,
+  QUALIFIERS,
+  STATEMENT_WORDS,
+  STORAGE,
+  TAGGED,
+  Unreadable,
+} from './token-reader';
 import type { Place, Token } from './tokens';
 import {
   asVolatile,
@@ -20,109 +27,13 @@ import {
   type CType,
   type FreshMember,
   INT,
-  type IntType,
   LONG_LONG,
   layOut,
   type Parameter,
-  STANDARD_TYPES,
   type StructBody,
   UNSIGNED,
   UNSIGNED_LONG_LONG,
 } from './types';
-
-/** What cannot be read here; what follows is looked at again. */
-class Unreadable extends Error {
-  constructor(
-    readonly place: Place,
-    message: string,
-  ) {
-    super(message);
-  }
-}
-
-const QUALIFIERS = new Set([
-  'const',
-  'volatile',
-  'restrict',
-  '__restrict',
-  '_Atomic',
-  '__volatile__',
-  '__const',
-  '__extension__',
-]);
-const STORAGE = new Set([
-  'static',
-  'extern',
-  'typedef',
-  'inline',
-  '__inline',
-  '__inline__',
-  'register',
-  'auto',
-  '_Noreturn',
-  '_Thread_local',
-  'constexpr',
-]);
-const BASIC = new Set([
-  'void',
-  'char',
-  'short',
-  'int',
-  'long',
-  'float',
-  'double',
-  'signed',
-  'unsigned',
-  '__signed__',
-  '_Complex',
-]);
-const TAGGED = new Set(['struct', 'union', 'enum']);
-const STATEMENT_WORDS = new Set([
-  'if',
-  'else',
-  'while',
-  'do',
-  'for',
-  'switch',
-  'case',
-  'default',
-  'return',
-  'break',
-  'continue',
-  'goto',
-  'sizeof',
-  'asm',
-  '__asm',
-  '__asm__',
-]);
-const ASSEMBLY = new Set(['asm', '__asm', '__asm__']);
-const DEEPEST = 200;
-
-const LEVELS: readonly (readonly BinaryOperator[])[] = [
-  ['||'],
-  ['&&'],
-  ['|'],
-  ['^'],
-  ['&'],
-  ['==', '!='],
-  ['<', '>', '<=', '>='],
-  ['<<', '>>'],
-  ['+', '-'],
-  ['*', '/', '%'],
-];
-const ASSIGNMENTS: Readonly<Record<string, BinaryOperator | undefined>> = {
-  '=': undefined,
-  '*=': '*',
-  '/=': '/',
-  '%=': '%',
-  '+=': '+',
-  '-=': '-',
-  '<<=': '<<',
-  '>>=': '>>',
-  '&=': '&',
-  '^=': '^',
-  '|=': '|',
-};
 
 interface Specifiers {
   type: CType;
@@ -140,74 +51,16 @@ export function parseUnit(
   return { unit: parser.unit, problems: parser.problems };
 }
 
-class Parser {
-  readonly problems: Problem[] = [];
-  readonly unit: Unit;
-  private at = 0;
-  private depth = 0;
-  private readonly types: Map<string, CType>[] = [new Map(Object.entries(STANDARD_TYPES)), new Map()];
-  private readonly names: Set<string>[] = [new Set()];
+class Parser extends ExpressionParser {
   private readonly tags = new Map<string, StructBody>();
-  private readonly end: Place;
   private count = 0;
 
   constructor(
     file: string,
-    private readonly tokens: readonly Token[],
+    tokens: readonly Token[],
     private readonly bigEndian: boolean,
   ) {
-    this.unit = { file, functions: [], objects: [], loose: [], enumerators: new Map() };
-    this.end = tokens.at(-1)?.place ?? { file, line: 1, column: 1 };
-  }
-
-  // Tokens
-
-  private peek(ahead = 0): string {
-    return this.tokens[this.at + ahead]?.text ?? '';
-  }
-
-  private token(ahead = 0): Token | undefined {
-    return this.tokens[this.at + ahead];
-  }
-
-  private get place(): Place {
-    return this.tokens[this.at]?.place ?? this.end;
-  }
-
-  private take(text: string): boolean {
-    if (this.peek() !== text || this.token()?.kind === 'string') return false;
-    this.at++;
-    return true;
-  }
-
-  private need(text: string): void {
-    if (this.take(text)) return;
-    const found = this.peek();
-    throw new Unreadable(
-      this.place,
-      `"${text}" is missing ${found === '' ? 'at the end' : `before "${clip(found)}"`}`,
-    );
-  }
-
-  private name(): string {
-    const token = this.token();
-    if (token?.kind !== 'name')
-      throw new Unreadable(this.place, `a name is missing before "${clip(this.peek())}"`);
-    this.at++;
-    return token.text;
-  }
-
-  private nested<T>(work: () => T): T {
-    if (++this.depth > DEEPEST) throw new Unreadable(this.place, 'this is nested too deep');
-    try {
-      return work();
-    } finally {
-      this.depth--;
-    }
-  }
-
-  private wrong(place: Place, message: string): void {
-    this.problems.push({ place: placeText(place), message });
+    super(file, tokens);
   }
 
   // Files
@@ -268,63 +121,7 @@ class Parser {
     }
   }
 
-  private skipBrackets(): void {
-    let depth = 0;
-    do {
-      const text = this.peek();
-      if (text === '' && this.at >= this.tokens.length) return;
-      if (text === '(' || text === '[' || text === '{') depth++;
-      else if (text === ')' || text === ']' || text === '}') depth--;
-      this.at++;
-    } while (depth > 0);
-  }
-
-  // Scopes
-
-  private enter(): void {
-    this.types.push(new Map());
-    this.names.push(new Set());
-  }
-
-  private leave(): void {
-    this.types.pop();
-    this.names.pop();
-  }
-
-  private typeNamed(name: string): CType | undefined {
-    for (let at = this.types.length - 1; at >= 0; at--) {
-      const found = this.types[at]?.get(name);
-      if (found) return found;
-      // A name of a nearer scope hides it; the outermost two are built in, and the file's.
-      if (at > 0 && this.names[at - 1]?.has(name)) return undefined;
-    }
-    return undefined;
-  }
-
-  private isKnownName(name: string): boolean {
-    return this.names.some((scope) => scope.has(name)) || this.unit.enumerators.has(name);
-  }
-
-  private declare(name: string): void {
-    this.names.at(-1)?.add(name);
-  }
-
   // Declarations
-
-  private isTypeWord(ahead: number): boolean {
-    const token = this.token(ahead);
-    if (token?.kind !== 'name') return false;
-    const { text } = token;
-    return (
-      BASIC.has(text) ||
-      QUALIFIERS.has(text) ||
-      STORAGE.has(text) ||
-      TAGGED.has(text) ||
-      text === '__attribute__' ||
-      text === '_Alignas' ||
-      this.typeNamed(text) !== undefined
-    );
-  }
 
   /** Whether a declaration begins here; a name that nobody has declared may be a type of a header that is not there. */
   private isDeclaration(): boolean {
@@ -566,7 +363,7 @@ class Parser {
     return base;
   }
 
-  private typeName(): CType {
+  protected typeName(): CType {
     const { type } = this.specifiers();
     const { name, type: whole } = this.declarator(type);
     if (name !== undefined) throw new Unreadable(this.place, `"${clip(name)}" does not belong into a type`);
@@ -620,7 +417,7 @@ class Parser {
     this.unit.functions.push({ name, type, body, static: isStatic, place });
   }
 
-  private initializer(): Initializer {
+  protected initializer(): Initializer {
     return this.nested(() => {
       const { place } = this;
       if (!this.take('{')) return { kind: 'one', value: this.assignment() };
@@ -822,193 +619,6 @@ class Parser {
     };
     return { kind: 'for', ...(first ? { first } : {}), loop, place };
   }
-
-  // Expressions
-
-  expression(): Expression {
-    let left = this.assignment();
-    while (this.peek() === ',') {
-      const { place } = this;
-      this.at++;
-      left = { kind: 'comma', left, right: this.assignment(), place };
-    }
-    return left;
-  }
-
-  private assignment(): Expression {
-    return this.nested(() => {
-      const left = this.conditional();
-      const sign = this.peek();
-      if (this.token()?.kind !== 'sign' || !Object.hasOwn(ASSIGNMENTS, sign)) return left;
-      this.at++;
-      const right = this.assignment();
-      return { kind: 'assign', operator: ASSIGNMENTS[sign], left, right, place: left.place };
-    });
-  }
-
-  private conditional(): Expression {
-    const condition = this.level(0);
-    if (this.peek() !== '?') return condition;
-    const { place } = this;
-    this.at++;
-    const yes = this.peek() === ':' ? condition : this.expression();
-    this.need(':');
-    const no = this.nested(() => this.conditional());
-    return { kind: 'choose', condition, yes, no, place };
-  }
-
-  private level(depth: number): Expression {
-    const signs = LEVELS[depth];
-    if (!signs) return this.unary();
-    let left = this.level(depth + 1);
-    while (this.token()?.kind === 'sign' && signs.includes(this.peek() as BinaryOperator)) {
-      const operator = this.peek() as BinaryOperator;
-      const { place } = this;
-      this.at++;
-      const right = this.level(depth + 1);
-      left = { kind: 'binary', operator, left, right, place };
-    }
-    return left;
-  }
-
-  private unary(): Expression {
-    return this.nested(() => this.oneUnary());
-  }
-
-  private oneUnary(): Expression {
-    const { place } = this;
-    const sign = this.peek();
-    if (this.token()?.kind === 'sign') {
-      if (sign === '++' || sign === '--') {
-        this.at++;
-        return { kind: 'step', by: sign === '++' ? 1 : -1, after: false, of: this.unary(), place };
-      }
-      if (['!', '~', '-', '+', '*', '&'].includes(sign)) {
-        this.at++;
-        return { kind: 'unary', operator: sign as UnaryOperator, of: this.unary(), place };
-      }
-      if (sign === '(' && this.isCast()) {
-        this.at++;
-        const type = this.typeName();
-        this.need(')');
-        if (this.peek() === '{')
-          return this.postfix({ kind: 'literal', type, value: this.initializer(), place });
-        return { kind: 'cast', type, of: this.unary(), place };
-      }
-    }
-    if (sign === 'sizeof' || sign === '_Alignof') {
-      this.at++;
-      if (this.peek() === '(' && this.isCast()) {
-        this.at++;
-        const type = this.typeName();
-        this.need(')');
-        return { kind: 'size', type, place };
-      }
-      return { kind: 'size', of: this.unary(), place };
-    }
-    return this.postfix(this.primary());
-  }
-
-  /** Whether the bracket here holds a type. */
-  private isCast(): boolean {
-    if (this.isTypeWord(1)) return true;
-    const token = this.token(1);
-    if (token?.kind !== 'name' || this.isKnownName(token.text)) return false;
-    let ahead = 2;
-    while (this.peek(ahead) === '*' || QUALIFIERS.has(this.peek(ahead))) ahead++;
-    if (ahead > 2) return this.peek(ahead) === ')';
-    // A lonely name that nobody has declared: a type if it is called like one and something follows.
-    const next = this.token(3);
-    return (
-      this.peek(2) === ')' &&
-      /_t$/.test(token.text) &&
-      next !== undefined &&
-      (next.kind !== 'sign' || next.text === '(')
-    );
-  }
-
-  private primary(): Expression {
-    const token = this.token();
-    const { place } = this;
-    if (!token) throw new Unreadable(place, 'a value is missing at the end');
-    if (token.kind === 'sign' && token.text === '(') {
-      this.at++;
-      const value = this.expression();
-      this.need(')');
-      return { ...value, bracketed: true };
-    }
-    this.at++;
-    if (token.kind === 'number') {
-      const constant = constantOf(token.text);
-      if (constant) return { kind: 'number', value: constant.value, type: typeOf(constant), place };
-      if (/[.eEpP]/.test(token.text)) return { kind: 'float', place };
-      throw new Unreadable(place, `"${clip(token.text)}" is no number`);
-    }
-    if (token.kind === 'character') {
-      const [value = 0] = bytesOfText(token.text);
-      return { kind: 'number', value: BigInt(value), type: INT, place };
-    }
-    if (token.kind === 'string') {
-      const bytes = bytesOfText(token.text);
-      while (this.token()?.kind === 'string') {
-        bytes.push(...bytesOfText(this.peek()));
-        this.at++;
-      }
-      return { kind: 'string', bytes: [...bytes, 0], place };
-    }
-    if (token.kind === 'name' && !STATEMENT_WORDS.has(token.text)) {
-      if ((token.text === 'offsetof' || token.text === '__builtin_offsetof') && this.peek() === '(')
-        return this.offset(place);
-      return { kind: 'name', name: token.text, place };
-    }
-    throw new Unreadable(place, `"${clip(token.text)}" is not understood here`);
-  }
-
-  private offset(place: Place): Expression {
-    this.need('(');
-    const type = this.typeName();
-    this.need(',');
-    const names = [this.name()];
-    while (this.take('.')) names.push(this.name());
-    this.need(')');
-    return { kind: 'offset', type, names, place };
-  }
-
-  private postfix(first: Expression): Expression {
-    let value = first;
-    for (;;) {
-      const { place } = this;
-      const sign = this.token()?.kind === 'sign' ? this.peek() : '';
-      if (sign === '(') {
-        this.at++;
-        const given: Expression[] = [];
-        while (!this.take(')')) {
-          given.push(this.assignment());
-          if (!this.take(',') && this.peek() !== ')') this.need(')');
-        }
-        value = { kind: 'call', of: value, given, place: value.place };
-      } else if (sign === '[') {
-        this.at++;
-        const at = this.expression();
-        this.need(']');
-        value = { kind: 'index', of: value, at, place: value.place };
-      } else if (sign === '.' || sign === '->') {
-        this.at++;
-        value = { kind: 'member', of: value, name: this.name(), arrow: sign === '->', place: value.place };
-      } else if (sign === '++' || sign === '--') {
-        this.at++;
-        value = { kind: 'step', by: sign === '++' ? 1 : -1, after: true, of: value, place };
-      } else return value;
-    }
-  }
-}
-
-function typeOf({ value, unsigned, long, based }: NonNullable<ReturnType<typeof constantOf>>): IntType {
-  const fits = (bits: bigint): boolean => value < 2n ** bits;
-  if (!long && !unsigned && fits(31n)) return INT;
-  if (!long && (unsigned || based) && fits(32n)) return UNSIGNED;
-  if (!unsigned && fits(63n)) return LONG_LONG;
-  return UNSIGNED_LONG_LONG;
 }
 
 function basicType(words: readonly string[]): CType {
@@ -1022,5 +632,3 @@ function basicType(words: readonly string[]): CType {
   if (words.filter((word) => word === 'long').length > 1) return signed ? LONG_LONG : UNSIGNED_LONG_LONG;
   return signed ? INT : UNSIGNED;
 }
-
-const clip = (text: string): string => (text.length > 40 ? `${text.slice(0, 37)}…` : text);

@@ -65,11 +65,12 @@ export function asKept(target: Lvalue, value: CValue): CValue {
   return target.field ? fieldOf(own, { ...target.field, low: 0 }, target.type) : own;
 }
 
+/** A bit-field's value. One that fits into int is promoted to int, whatever its type. Source: ISO C11, 6.3.1.1. */
 export function fieldOf(whole: Int, { low, bits }: { low: number; bits: number }, type: IntType): Int {
   const mask = (1n << BigInt(bits)) - 1n;
   const own: Int = {
     kind: 'int',
-    type: UNSIGNED,
+    type: bits < 32 || type.signed ? INT : UNSIGNED,
     value: (whole.value >> BigInt(low)) & mask,
     known: ((whole.known >> BigInt(low)) & mask) | (0xffffffffn & ~mask),
   };
