@@ -62,6 +62,7 @@ const ROOMS = [
   'derive/machine',
   'derive/lower',
   'derive/simulate',
+  'derive/routines',
   'derive/accessors',
   'derive/board',
   'derive/rules',

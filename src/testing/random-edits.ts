@@ -18,9 +18,11 @@ import {
   setRole,
   setSetting,
 } from '@/core/plan/edits/make-edits';
-import { planField } from '@/core/plan/edits/plan-set';
+import { type PlanField, planField } from '@/core/plan/edits/plan-set';
 import {
+  CIRCUIT_SETTINGS,
   CONSTRAINT_KINDS,
+  isCircuitSetting,
   NET_SETTING_KEYS,
   type Net,
   PLAIN_ROLES,
@@ -142,8 +144,8 @@ export class RandomEdits {
 
   private setting(net: Net): Edit {
     const key = this.pick(NET_SETTING_KEYS);
-    if (key === 'active') return setSetting(net, key, this.pick(['high', 'low', null]));
-    if (key === 'start') return setSetting(net, key, this.pick(['inactive', 'asserted', null]));
+    if (isCircuitSetting(key))
+      return setSetting(net, key, this.pick([...CIRCUIT_SETTINGS[key].values, null]));
     return setSetting(
       net,
       key,
@@ -203,13 +205,21 @@ export class RandomEdits {
   }
 
   private planField(plan: Plan, net: Net): Edit {
-    const set = (field: 'name' | 'package' | 'code.style' | 'code.prefix', to: string): Edit => ({
+    const set = (field: PlanField, to: string): Edit => ({
       kind: 'plan.set',
       field,
       from: planField(plan, field),
       to,
     });
-    switch (this.int(5)) {
+    switch (this.int(6)) {
+      case 4:
+        return this.pick([
+          () => set('code.functions', this.pick(['one', 'circuits'])),
+          () => set('code.deinit', this.pick(['on', 'off'])),
+          () => set('code.comments', this.pick(['all', 'stages', 'none'])),
+          () => set('code.hooks', this.pick(['on', 'off'])),
+          () => set('code.registers', this.pick(['', '{block}->{register}'])),
+        ])();
       case 0:
         return set('package', this.pick([...this.device.packages.keys()]));
       case 1:

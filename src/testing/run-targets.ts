@@ -2,9 +2,9 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Derived } from '@/core/derive/derive';
-import { cNames } from '@/core/output/code/c/names';
+import { type CNames, cNames } from '@/core/output/code/c/names';
 import { programOf } from '@/core/output/code/program/program';
-import type { ProgramFunction } from '@/core/output/code/program/types';
+import type { InterruptLine, ProgramFunction, ProgramRoutine } from '@/core/output/code/program/types';
 import type { GeneratedFile, Target } from '@/core/output/code/types';
 import { generateFiles } from '@/core/output/generate';
 import { runAvr } from './run-avr';
@@ -16,25 +16,38 @@ import { secondMachine } from './second-machine';
  * emulator they are answered from such notes, and each has to be the next one noted: address, width and value.
  */
 export interface Call {
-  fn: ProgramFunction | undefined;
+  /** Without one of both it is initialisation. */
+  fn?: ProgramFunction;
+  routine?: ProgramRoutine;
+  /** A line to the interrupt controller. */
+  line?: InterruptLine;
   /** What it is given. */
   given: number;
 }
 
-/** Initialisation, and then every accessor, in the program's order; those that take a number get two. */
+/** Initialisation, then every accessor, in the program's order; those that take a number get two; at last the other routines. */
 export function callsOf(derived: Derived): Call[] {
-  const functions = programOf(derived)
-    .sections.flatMap((one) => one.functions)
-    .filter((fn) => fn.statements.length > 0);
+  const program = programOf(derived);
+  const functions = program.sections.flatMap((one) => one.functions).filter((fn) => fn.statements.length > 0);
   return [
-    { fn: undefined, given: 0 },
+    { given: 0 },
     ...functions.flatMap((fn) => {
       if (fn.takes === undefined) return [{ fn, given: 0 }];
       const mask = 2 ** fn.takes - 1;
       return [0x9c3a65d2, 0x63c59a2d].map((given) => ({ fn, given: (given & mask) >>> 0 }));
     }),
+    ...program.interrupts.map((line) => ({ line, given: 0 })),
+    ...program.routines.map((routine) => ({ routine, given: 0 })),
   ];
 }
+
+/** What a call is called in C, with the prefix of the files. */
+const nameOf = (names: CNames, { fn, routine, line }: Call): string =>
+  line ? names.line(line.id) : fn ? names.function(fn) : routine ? names.routine(routine) : names.own('init');
+/** The same without the prefix. */
+const plainName = (names: CNames, call: Call): string =>
+  nameOf(names, call).slice(names.own('init').length - 'init'.length);
+const gives = ({ fn, line }: Call): boolean => !line && (!fn || fn.gives !== undefined);
 
 /** A line of a trace: `r 32 50022800 7`, `w 8 24 ff`, `call 3`, `gives 1`. */
 export type Trace = string[];
@@ -42,7 +55,7 @@ export type Trace = string[];
 const machines = new Map<string, string>();
 
 /** The second machine of a part as an object file: `m_start`, `m_read`, `m_write`, `m_wait`, `m_note`. */
-function machineOf(derived: Derived): string {
+export function machineOf(derived: Derived): string {
   const { device } = derived;
   let object = machines.get(device.fingerprint);
   if (!object) {
@@ -62,7 +75,7 @@ void m_end(void) { printf("lost %ld\\n", lost + refused); }
   return object;
 }
 
-const DECLARED = `#include <stdint.h>
+export const DECLARED = `#include <stdint.h>
 void m_start(uint32_t chance, int any);
 uint32_t m_read(uint32_t a, int bits);
 void m_write(uint32_t a, int bits, uint32_t v);
@@ -99,23 +112,28 @@ export interface Start {
 const startOf = ({ chance }: Start): string => `m_start(${chance ?? 0}u, ${chance === undefined ? 0 : 1});`;
 
 /** The calls in a language of C's family: `each` writes one. */
-const calls = (
-  derived: Derived,
-  each: (fn: ProgramFunction, given: string) => string,
-  init: string,
-): string =>
+const calls = (derived: Derived, each: (call: Call, given: string) => string, init: string): string =>
   callsOf(derived)
-    .map(({ fn, given }, at) => {
-      if (!fn) return `m_note("call", 0); m_note("gives", ${init});`;
-      const call = each(fn, fn.takes === undefined ? '' : String(given));
-      return `m_note("call", ${at}); ${fn.gives === undefined ? `${call};` : `m_note("gives", ${call});`}`;
+    .map((one, at) => {
+      if (!one.fn && !one.routine && !one.line) return `m_note("call", 0); m_note("gives", ${init});`;
+      const call = each(one, one.fn?.takes === undefined ? '' : String(one.given));
+      return `m_note("call", ${at}); ${gives(one) ? `m_note("gives", ${call});` : `${call};`}`;
     })
     .join('\n  ');
+
+/** The handlers that an application has to define. */
+const handlersOf = (derived: Derived): string =>
+  programOf(derived)
+    .interrupts.flatMap((one) => one.nets)
+    .map(({ net }) => `void ${cNames(derived).handler(net)}(void) {}`)
+    .join('\n');
 
 /** C: the files of a target that are C, with macros that lead to the machine. */
 export function runC(target: Target, derived: Derived, start: Start = {}): Trace {
   const names = cNames(derived);
-  const prefix = names.file.toUpperCase();
+  const prefix = names.own('init').slice(0, -'_init'.length).toUpperCase();
+  const whole = derived.plan.code.layout === 'header' && target.id === 'c';
+  const source = `${names.file}.${whole ? 'h' : 'c'}`;
   const macros = [8, 16, 32].map(
     (bits) => `#define ${prefix}_READ${bits}(a) ((uint${bits}_t)m_read((uint32_t)(a), ${bits}))
 #define ${prefix}_WRITE${bits}(a, v) m_write((uint32_t)(a), ${bits}, (v))`,
@@ -123,33 +141,34 @@ export function runC(target: Target, derived: Derived, start: Start = {}): Trace
   const init = `(${names.own('init')}(), ${names.own('init_done')}())`;
   const text = `${DECLARED}${macros.join('\n')}
 #define ${prefix}_WAIT(cycles) m_wait(cycles)
-#include "${names.file}.c"
+#include "${source}"
+${whole ? handlersOf(derived) : ''}
 int main(void) {
   ${startOf(start)}
-  ${calls(derived, (fn, given) => `${names.function(fn)}(${given})`, init)}
+  ${calls(derived, (call, given) => `${nameOf(names, call)}(${given})`, init)}
   m_end();
   return 0;
 }
 `;
   const folder = writeFolder([...filesOf(target, derived, start.change), { path: 'main.c', text }]);
-  tool('gcc', [...STRICT, '-c', `${names.file}.c`, '-o', 'own.o'], folder);
+  if (whole) writeFileSync(join(folder, 'own.c'), `#include "${source}"\n`);
+  tool('gcc', [...STRICT, '-c', whole ? 'own.c' : source, '-o', 'own.o'], folder);
   tool('gcc', ['-std=c11', '-w', 'main.c', machineOf(derived), '-o', 'main'], folder);
   return traceOf(folder);
 }
 
 /** C++: the class with a bus of its own. */
 export function runCpp(target: Target, derived: Derived, start: Start = {}): Trace {
-  const { file } = cNames(derived);
+  const names = cNames(derived);
   const own = filesOf(target, derived, start.change);
   const header = own[0]?.path ?? '';
-  const space = header.replace(/\.hpp$/, '');
+  const space = names.own('init').slice(0, -'_init'.length);
   const bus = [8, 16, 32].map(
     (
       bits,
     ) => `  static std::uint${bits}_t read${bits}(std::uintptr_t a) noexcept { return static_cast<std::uint${bits}_t>(m_read(static_cast<std::uint32_t>(a), ${bits})); }
   static void write${bits}(std::uintptr_t a, std::uint${bits}_t v) noexcept { m_write(static_cast<std::uint32_t>(a), ${bits}, v); }`,
   );
-  const nameOf = (fn: ProgramFunction): string => String(cNames(derived).function(fn)).slice(file.length + 1);
   const text = `#include "${header}"
 extern "C" {
 ${DECLARED}}
@@ -158,11 +177,13 @@ ${bus.join('\n')}
   static void wait(std::uint32_t cycles) noexcept { m_wait(cycles); }
   static bool enter() noexcept { return true; }
   static void leave(bool) noexcept {}
+  template <class Stage> static void before(Stage) noexcept {}
+  template <class Stage> static void after(Stage) noexcept {}
 };
 using TestPins = ${space}::ports<TestBus>;
 int main() {
   ${startOf(start)}
-  ${calls(derived, (fn, given) => `TestPins::${nameOf(fn)}(${given})`, 'TestPins::init()')}
+  ${calls(derived, (call, given) => `TestPins::${plainName(names, call)}(${given})`, 'TestPins::init()')}
   m_end();
 }
 `;
@@ -174,14 +195,13 @@ int main() {
 
 /** Rust: the module with a bus of its own. */
 export function runRust(target: Target, derived: Derived, start: Start = {}): Trace {
-  const { file } = cNames(derived);
+  const names = cNames(derived);
   const own = filesOf(target, derived, start.change);
   const path = own[0]?.path ?? '';
-  const nameOf = (fn: ProgramFunction): string => String(cNames(derived).function(fn)).slice(file.length + 1);
-  const lines = callsOf(derived).map(({ fn, given }, at) => {
-    const call = fn ? `pins.${nameOf(fn)}(${fn.takes === undefined ? '' : given})` : 'pins.init()';
-    const gives = fn ? fn.gives !== undefined : true;
-    return `note("call", ${at}); ${gives ? `note("gives", ${call} as u32);` : `${call};`}`;
+  const lines = callsOf(derived).map((one, at) => {
+    const given = one.line ? '&mut Silent' : one.fn?.takes === undefined ? '' : one.given;
+    const call = `pins.${plainName(names, one)}(${given})`;
+    return `note("call", ${at}); ${gives(one) ? `note("gives", ${call} as u32);` : `${call};`}`;
   });
   const text = `#[path = "${path}"]
 #[deny(warnings)]
@@ -196,6 +216,7 @@ extern "C" {
     fn m_end();
 }
 struct Machine;
+${programOf(derived).interrupts.length > 0 ? 'struct Silent;\nimpl<B: Bus> own::Handlers<B> for Silent {}' : ''}
 impl Bus for Machine {
 ${[8, 16, 32]
   .map(
@@ -263,12 +284,13 @@ export function linkFor(cpu: Cpu, target: Target, derived: Derived, change?: Cha
   const own = filesOf(target, derived, change);
   const source = own.find(({ path }) => /\.[cs]$/.test(path))?.path ?? '';
   const all = callsOf(derived);
-  const bodies = all.map(({ fn, given }, at) => {
-    if (!fn)
+  const bodies = all.map((one, at) => {
+    const { fn, routine, line, given } = one;
+    if (!fn && !routine && !line)
       return `uint32_t call_0(void); uint32_t call_0(void) { ${names.own('init')}(); return ${names.own('init_done')}(); }`;
-    const call = `${names.function(fn)}(${fn.takes === undefined ? '' : `${given}u`})`;
+    const call = `${nameOf(names, one)}(${fn?.takes === undefined ? '' : `${given}u`})`;
     const head = `uint32_t call_${at}(void)`;
-    return `${head}; ${head} { ${fn.gives === undefined ? `${call}; return 0u;` : `return ${call};`} }`;
+    return `${head}; ${head} { ${gives(one) ? `return ${call};` : `${call}; return 0u;`} }`;
   });
   const text = `#include "${names.file}.h"\n${bodies.join('\n')}\n`;
   const folder = writeFolder([...own, { path: 'drive.c', text }]);

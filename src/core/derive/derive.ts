@@ -14,10 +14,12 @@ import { type Candidate, candidatesFor, placementAt } from './candidates/candida
 import { fittingPads } from './candidates/fitting';
 import type { Occupancy } from './candidates/occupancy';
 import { check } from './check/check';
+import { lowerByCircuit } from './lower/by-circuit';
 import { type Lowered, lower } from './lower/lower';
 import { type Budget, budgetsOf, type PadLoad, padLoads } from './resolve/budget';
 import { isAnalog, type ResolvedNet, resolvedNet } from './resolve/resolve';
 import { type UnusedPad, unusedPads } from './resolve/unused';
+import { circuitPads, type Routine, routinesOf } from './routines/routines';
 import type { Finding, Remedy, RuleContext, Severity } from './rules/types';
 import { type Proof, prove } from './simulate/proof';
 
@@ -36,6 +38,8 @@ export interface Derived {
   planned: readonly PlannedPad[];
   lowered: Lowered;
   proof: Proof;
+  /** Functions beside the initialisation of everything. */
+  readonly routines: readonly Routine[];
   accessors: Accessors;
   findings: Finding[];
   counts: Record<Severity, number>;
@@ -63,8 +67,8 @@ export function derive(device: Device, plan: Plan, before?: Derived): Result<Der
   const nets = netsOf(device, pkg, plan, earlier);
   const unused = unusedPads(device, pkg, plan, (pad) => nets.byPad.has(pad));
   const planned = kept(plannedPads(device, nets.byPad, unused), earlier?.planned);
-  const same = planned === earlier?.planned && plan.code.style === earlier.plan.code.style;
-  const lowered = same ? earlier.lowered : lower(device, planned, plan.code.style, earlier?.lowered);
+  const same = planned === earlier?.planned && sameOrder(plan, earlier.plan);
+  const lowered = same ? earlier.lowered : loweredOf(device, plan, nets.byPad, planned, earlier?.lowered);
   const proof = same ? earlier.proof : prove(device, planned, lowered, earlier?.proof);
   const accessors = accessorsOf(device, plan, nets.byPad, lowered, earlier?.accessors);
   const occupancy: Occupancy = {
@@ -78,6 +82,7 @@ export function derive(device: Device, plan: Plan, before?: Derived): Result<Der
   const counts: Record<Severity, number> = { error: 0, warning: 0, note: 0 };
   for (const finding of findings) if (!finding.waived) counts[finding.severity]++;
   let fingerprint: string | undefined;
+  let routines: Routine[] | undefined;
   return ok({
     plan,
     device,
@@ -86,6 +91,10 @@ export function derive(device: Device, plan: Plan, before?: Derived): Result<Der
     get fingerprint() {
       fingerprint ??= fingerprintOf(plan);
       return fingerprint;
+    },
+    get routines() {
+      routines ??= routinesOf({ device, plan, ...nets, planned });
+      return routines;
     },
     ...nets,
     planned,
@@ -96,6 +105,25 @@ export function derive(device: Device, plan: Plan, before?: Derived): Result<Der
     counts,
     occupancy,
   });
+}
+
+/** Whether two plans ask for the same operations in the same order, for the same pads. */
+function sameOrder(a: Plan, b: Plan): boolean {
+  if (a.code.style !== b.code.style || a.code.functions !== b.code.functions) return false;
+  if (a.code.peripheralClocks !== b.code.peripheralClocks) return false;
+  return a.code.functions === undefined || (a.circuits === b.circuits && a.nets === b.nets);
+}
+
+function loweredOf(
+  device: Device,
+  plan: Plan,
+  byPad: Derived['byPad'],
+  planned: readonly PlannedPad[],
+  earlier: Lowered | undefined,
+): Lowered {
+  const { style, functions, peripheralClocks = false } = plan.code;
+  if (functions !== 'circuits') return lower(device, planned, style, earlier, peripheralClocks);
+  return lowerByCircuit(device, planned, style, circuitPads({ plan, byPad, planned }), peripheralClocks);
 }
 
 const NONE: readonly never[] = [];

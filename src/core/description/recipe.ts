@@ -21,7 +21,14 @@ export interface RecipeSource {
   };
   fields: Record<string, FieldSource>;
   /** Fields through which the application drives and reads a pad. */
-  access: { latch?: string; level?: string };
+  access: {
+    latch?: string;
+    level?: string;
+    /** A bit that shows that the pad's interrupt has happened; cleared as its field says, or by writing 1 where it is a flag. */
+    pending?: string;
+  };
+  /** What the headers of the part's maker call a register, `{block}->{register}`, and which header has that. */
+  names?: { registers: string; include?: string };
   encode: EncodeSource[];
   stages: StageSource[];
   /** What must never be, not for one operation. */
@@ -157,9 +164,12 @@ export interface StageSource {
   title?: string;
   /** Why this stage stands where it does; printed as a comment in the generated code. */
   why?: string;
-  /** Statements run once, for every port in use, or for every planned pad. */
-  per?: 'device' | 'port' | 'pad';
-  /** With `per: pad`: only for pads where this is not 0; a column that a pad lacks counts as 0. */
+  /**
+   * Statements run once, for every port in use, or for every planned pad; for every peripheral whose functions are planned, where the
+   * plan asks for their clocks.
+   */
+  per?: 'device' | 'port' | 'pad' | 'peripheral';
+  /** With `per: pad` or `per: peripheral`: only for pads where this is not 0; a column that a pad lacks counts as 0. */
   where?: string;
   do?: string[];
   /** Statements before every single write of this stage's fields: a key that is good for one write. */

@@ -126,6 +126,17 @@ export interface PeripheralKind {
   serves?: Serves;
   /** How rates come about: clock / (per × divider). */
   rate?: RateSource;
+  formats?: KindFormats;
+}
+
+/** The frames, modes and speed classes that a serial peripheral can be set to. */
+export interface KindFormats {
+  dataBits?: number[];
+  parity?: ('N' | 'E' | 'O')[];
+  stopBits?: number[];
+  modes?: number[];
+  bitOrders?: ('msb' | 'lsb')[];
+  speedClasses?: ('standard' | 'fast' | 'fast-plus' | 'high-speed')[];
 }
 
 export const SERVES = [
@@ -189,6 +200,8 @@ export interface Interrupts {
   lines: 'pad' | 'bit' | 'port';
   /** How many lines there are, where that is fewer than pads. */
   count?: number;
+  /** Number of a line at the interrupt controller, as an expression of the pad: `16 + b`. */
+  number?: string;
   why: string;
   source?: Source;
 }

@@ -1,4 +1,5 @@
 import { listed } from '../base/text/listed';
+import { registerTokens } from '../base/text/register-pattern';
 import type { Derived } from '../derive/derive';
 import type { Lowered } from '../derive/lower/lower';
 import { bitsOf } from '../derive/machine/machine';
@@ -32,11 +33,18 @@ export function reviewCode(
   options: FollowOptions,
   newId: () => string,
 ): Review {
-  const followed = followCode(derived.device, files, options);
+  const followed = followCode(derived.device, files, { alsoCalled: ownNames(derived), ...options });
   const readings = readBack(derived, (register) => contentsOf(followed, register), newId);
   const review = new Reviewer(derived, followed, readings, files[0]?.name ?? 'code');
   const asPlanned = readings.filter((one) => one.state === 'same').length;
   return { ...followed, findings: review.all(), readings, asPlanned };
+}
+
+/** What the plan, or the part, says that headers call registers. */
+function ownNames({ plan, device }: Derived): (register: Register) => string[] {
+  const patterns = [plan.code.registers, device.description.recipe.names?.registers];
+  return ({ name }) =>
+    patterns.flatMap((one) => (one === undefined ? [] : (registerTokens(one, name)?.join('') ?? [])));
 }
 
 /** What a register holds in the end; undefined where nothing is known of it. */

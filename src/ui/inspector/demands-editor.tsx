@@ -15,6 +15,7 @@ import { sidesOfShape } from '@/core/device/geometry';
 import { hertzText } from '@/core/device/offers';
 import { setDemands, setFar } from '@/core/plan/edits/make-edits';
 import { labelOf, setLabelOf } from '@/core/plan/labels';
+import { formatText, readFormat } from '@/core/plan/model/format';
 import type { Demands, FarEnd, Load, Net } from '@/core/plan/model/types';
 import { Segments } from '../parts/segments';
 import { useActions, useDerived } from '../workspace/context';
@@ -83,6 +84,24 @@ export function DemandRows({ demands, differ = AGREED, drives, rateFacts, set }:
         />
       </Row>
       {rateFacts}
+      <Row label="spoken">
+        <TextField
+          label="Frame, mode or speed class"
+          value={differ.has('format') ? '' : demands.format === undefined ? '' : formatText(demands.format)}
+          placeholder={differ.has('format') ? 'differ' : '8N1 · mode 0 · fast'}
+          maxLength={40}
+          className="m w-full"
+          refuse={(text) =>
+            text.trim() === '' || readFormat(text)
+              ? undefined
+              : 'A frame as 8N1 or 115200 8E1, an SPI mode as mode 3 lsb, an I²C class as fast.'
+          }
+          onCommit={(text) => {
+            const read = text === '' ? { format: undefined } : readFormat(text);
+            if (read) set(read);
+          }}
+        />
+      </Row>
       {drives && (
         <LoadRows demands={demands} differ={differ.has('load') || differ.has('milliamps')} set={set} />
       )}

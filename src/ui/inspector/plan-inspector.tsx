@@ -8,6 +8,7 @@ import { provenWords } from '../parts/proven-words';
 import { Segments } from '../parts/segments';
 import { GLYPHS } from '../parts/state-glyph';
 import { useActions, useDerived } from '../workspace/context';
+import { CodeOptions } from './code-options';
 import { Row, Section } from './section';
 import { TextField } from './text-field';
 import { UnusedChoice } from './unused-choice';
@@ -93,6 +94,7 @@ export function PlanInspector() {
             : 'Relies on reset values: shorter, only right after reset.'}
         </p>
       </Section>
+      <CodeOptions />
       <Section title="Code of an incomplete plan">
         <Segments
           label="Code of an incomplete plan"

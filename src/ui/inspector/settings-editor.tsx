@@ -8,6 +8,7 @@ import type { NetSettingKey } from '@/core/plan/model/types';
 import { Segments } from '../parts/segments';
 import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
+import { SleepChoice } from './sleep-choice';
 
 /** A part's own token as people write it: "8mA" is 8 mA. */
 const label = (value: string): string => value.replace(/^(\d+)mA$/, '$1 mA');
@@ -50,6 +51,7 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
     return (
       <Section title="Settings">
         <p className="text-soft">Analog: digital stages are off, nothing to set.</p>
+        <SleepChoice resolved={resolved} />
       </Section>
     );
   }
@@ -96,6 +98,7 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
           />
         </Row>
       ))}
+      <SleepChoice resolved={resolved} />
       {net.role.kind === 'interrupt' && pad && <InterruptLine resolved={resolved} />}
       {lacks.size > 0 && (
         <ul className="mt-1 text-[12px] text-soft">

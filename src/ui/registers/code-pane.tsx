@@ -210,9 +210,9 @@ function Findings({ told, files }: { told: ReviewTold; files: readonly CodeFile[
 
   return (
     <section aria-label="What was found in the code" className="mt-2">
-      <h3 className="border-b border-rule pb-1 font-semibold">
+      <h2 className="border-b border-rule pb-1 font-semibold">
         What was found: <span className="font-normal">{counts.join(', ')}</span>
-      </h3>
+      </h2>
       <ol>
         {told.findings.map((one, at) => {
           const level = levelOf(one);

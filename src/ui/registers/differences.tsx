@@ -35,12 +35,12 @@ export function Differences({
     <>
       {changes.length > 0 && (
         <section aria-label="What differs" className="mt-2">
-          <h3 className="flex items-baseline gap-3 border-b border-rule pb-1 font-semibold">
+          <h2 className="flex items-baseline gap-3 border-b border-rule pb-1 font-semibold">
             What differs
             <button type="button" className="button ml-auto font-normal" onClick={() => takeOver(changes)}>
               Take all {changes.length} over
             </button>
-          </h3>
+          </h2>
           <ul>
             {changes.map((reading) => (
               <ReadingLine key={reading.pad} reading={reading}>
@@ -80,7 +80,7 @@ export function Differences({
       )}
       {meaningless.length > 0 && (
         <section aria-label="What means nothing" className="mt-2">
-          <h3 className="border-b border-rule pb-1 font-semibold">What is no setting</h3>
+          <h2 className="border-b border-rule pb-1 font-semibold">What is no setting</h2>
           <ul>
             {meaningless.map((reading) => (
               <ReadingLine key={reading.pad} reading={reading} />

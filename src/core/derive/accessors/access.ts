@@ -1,4 +1,5 @@
 import { ExpressionError } from '../../description/language/expression';
+import type { PadSettings } from '../../description/settings';
 import type { Device } from '../../device/device';
 import { encodeSettings } from '../../device/fields/encode';
 import { placeValue, type Slot, slotMask } from '../../device/fields/fields';
@@ -208,6 +209,86 @@ function findLatch(device: Device, one: PlannedPad): LatchPart[] {
   });
 }
 
+/** Turns the interrupt of a pad on as it is planned, or off: the fields that differ between the two, in the order of the stages. */
+export function interruptAccess(device: Device, after: AfterInit, pad: PlannedPad, on: boolean): AccessSteps {
+  return attempted(() => {
+    const none = device.description.recipe.settings.trigger?.[0];
+    if (none === undefined)
+      throw new ExpressionError('the description names no value that turns an interrupt off', 1);
+    const silent = { ...pad.settings, values: { ...pad.settings.values, trigger: none } };
+    const valuesOf = (settings: PadSettings) =>
+      new Map(encodeSettings(settings, pad.pad, pad.fn, device).map(({ field, value }) => [field, value]));
+    const [planned, off] = [valuesOf(pad.settings), valuesOf(silent)];
+    const stageOf = (field: string): number =>
+      device.stages.findIndex((stage) => stage.fields?.includes(field));
+    const fields = [...off]
+      .filter(([field, value]) => planned.has(field) && planned.get(field) !== value)
+      .sort(([a], [b]) => (on ? stageOf(a) - stageOf(b) : stageOf(b) - stageOf(a)));
+    if (fields.length === 0) throw new ExpressionError('no field turns the interrupt of this pad off', 1);
+    const parts = fields.flatMap(([field, quiet]) =>
+      device.slotsOf(field, pad.pad, pad.fn).flatMap((slot): LatchPart[] => {
+        const [low, high] = [placeValue(slot, quiet), placeValue(slot, planned.get(field) ?? quiet)];
+        const mask = (low ^ high) >>> 0;
+        return mask === 0 ? [] : [{ slot, register: slot.through ?? slot.register, mask, high, low }];
+      }),
+    );
+    return driven(device, after, pad, parts, on ? 'high' : 'low', fields[0]?.[0]);
+  });
+}
+
+/** The place of the flag that shows what has happened on a pad. Throws {@link ExpressionError} when the description does not say. */
+function flagOf(device: Device, pad: PlannedPad): { slot: Slot; field: string } {
+  const { pending } = device.description.recipe.access;
+  if (pending === undefined)
+    throw new ExpressionError('the description names no field that shows what has happened', 1);
+  const [slot, other] = device.slotsOf(pending, pad.pad, pad.fn);
+  if (!slot || other || slot.bits > 1)
+    throw new ExpressionError(`field ${pending} of ${pad.pad.id} is not one bit`, 1);
+  return { slot, field: pending };
+}
+
+/** Takes back what a pad's flag shows. */
+export function acknowledgeAccess(device: Device, after: AfterInit, pad: PlannedPad): AccessSteps {
+  return attempted(() => {
+    const { slot, field } = flagOf(device, pad);
+    const { register, clearedBy } = slot;
+    const mask = slotMask(slot);
+    const isFlag = (register.flagMask & mask) !== 0;
+    if (!clearedBy && !isFlag && register.access.kind !== 'read-write')
+      throw new ExpressionError(`the description does not say how ${register.name} is taken back`, 1);
+    const main = clearedBy
+      ? [step({ kind: 'write', register: clearedBy, value: mask })]
+      : stepsFor(
+          { register, mask, value: isFlag ? mask : 0, explicit: true },
+          after.machine,
+          'preserving',
+        ).map(step);
+    const goal = { effect: [{ register, mask, value: 0 }], may: [{ register, mask }] };
+    return protectedAccess(
+      device,
+      after,
+      [pad],
+      main,
+      [{ goal, operations: (steps) => steps as Operation[] }],
+      field,
+    );
+  });
+}
+
+/** Whether something has happened on a pad that nobody has taken back. */
+export function pendingAccess(device: Device, after: AfterInit, pad: PlannedPad): AccessSteps {
+  return attempted(() => {
+    const { register, low } = flagOf(device, pad).slot;
+    const [mishap] = tryOut(after.machine, () => readRegister(after.machine, register).mishaps);
+    const probe = step({ kind: 'await', register, mask: 0, value: 0, cycles: 0 });
+    return {
+      steps: [{ kind: 'get', register, moves: [{ bit: 0, low, inverted: false }] }],
+      torn: false,
+      ...(mishap ? { fault: mishapText(probe, 0, mishap, 'read') } : {}),
+    };
+  });
+}
+
 /** Drives a pad to a level. */
 export function driveAccess(
   device: Device,
@@ -215,28 +296,36 @@ export function driveAccess(
   pad: PlannedPad,
   level: 'low' | 'high',
 ): AccessSteps {
-  return attempted(() => {
-    const parts = latchOf(device, pad);
-    const main = byRegister(parts).flatMap(({ register, mask, ones }): Operation[] => {
-      const value = ones.reduce((sum, one) => (sum | (one[level] & one.mask)) >>> 0, 0);
-      if (register.access.kind === 'write')
-        return [step({ kind: 'update', register, clear: mask, set: value, shadow: true })];
-      const slot = ones[0]?.slot;
-      const change = {
-        register,
-        mask,
-        value,
-        setBy: slot?.setBy,
-        clearedBy: slot?.clearedBy,
-        explicit: false,
-      };
-      return stepsFor(change, after.machine, 'preserving').map(step);
-    });
-    const goal = goalOf(parts, (one) => one[level]);
-    return protectedAccess(device, after, [pad], main, [
-      { goal, operations: (steps) => steps as Operation[] },
-    ]);
+  return attempted(() => driven(device, after, pad, latchOf(device, pad), level));
+}
+
+/** Gives bits of registers one of their two values. */
+function driven(
+  device: Device,
+  after: AfterInit,
+  pad: PlannedPad,
+  parts: readonly LatchPart[],
+  level: 'low' | 'high',
+  field?: string,
+): AccessSteps {
+  const main = byRegister(parts).flatMap(({ register, mask, ones }): Operation[] => {
+    const value = ones.reduce((sum, one) => (sum | (one[level] & one.mask)) >>> 0, 0);
+    if (register.access.kind === 'write')
+      return [step({ kind: 'update', register, clear: mask, set: value, shadow: true })];
+    const slot = ones[0]?.slot;
+    const change = {
+      register,
+      mask,
+      value,
+      setBy: slot?.setBy,
+      clearedBy: slot?.clearedBy,
+      explicit: false,
+    };
+    return stepsFor(change, after.machine, 'preserving').map(step);
   });
+  const goal = goalOf(parts, (one) => one[level]);
+  const operations = (steps: readonly AccessStep[]) => steps as Operation[];
+  return protectedAccess(device, after, [pad], main, [{ goal, operations }], field);
 }
 
 /** Turns the level of a pad into the opposite. */
@@ -477,6 +566,7 @@ function protectedAccess(
   pads: readonly PlannedPad[],
   main: readonly (Operation | Put)[],
   cases: readonly Case[],
+  field = device.description.recipe.access.latch ?? '',
 ): AccessSteps {
   const faultOf = (steps: readonly AccessStep[]): string | undefined => {
     for (const one of cases) {
@@ -487,8 +577,7 @@ function protectedAccess(
   };
   const direct = faultOf(main);
   if (direct === undefined) return { steps: [...main], torn: isTorn(main) };
-  const { latch = '' } = device.description.recipe.access;
-  const { before, each, behind } = around(device, pads, latch, after.machine, relatedTo(device, main));
+  const { before, each, behind } = around(device, pads, field, after.machine, relatedTo(device, main));
   const keyed = main.flatMap((one) => [...each, one]);
   const parts: (Operation | Put)[][] = [before, keyed, behind];
   let steps = parts.flat();

@@ -8,14 +8,23 @@ import type { ResolvedNet } from '../resolve/resolve';
 import {
   type AccessSteps,
   type AfterInit,
+  acknowledgeAccess,
   afterInit,
   driveAccess,
+  interruptAccess,
+  pendingAccess,
   readAccess,
   toggleAccess,
   writeAccess,
 } from './access';
 
-export type AccessAction = 'set' | 'clear' | 'toggle' | 'read' | 'write';
+export type AccessAction =
+  | 'set'
+  | 'clear'
+  | 'toggle'
+  | 'read'
+  | 'write'
+  | `interrupt_${'enable' | 'disable' | 'acknowledge' | 'pending'}`;
 
 /** A function of the generated code that drives or reads pads: of one net, or of several as the bits of a number. */
 export interface Accessor extends AccessSteps {
@@ -145,6 +154,27 @@ function netAccessors(device: Device, after: AfterInit, one: Accessible): Access
     ...(device.description.recipe.access.level !== undefined
       ? [{ action: 'read' as const, nets, ...readAccess(device, after, [one]) }]
       : []),
+    ...(interrupts(device, pad) ? interruptAccessors(device, after, one) : []),
+  ];
+}
+
+/** Whether a pad shall interrupt. */
+export function interrupts(device: Device, { settings }: PlannedPad): boolean {
+  const { trigger } = settings.values;
+  return trigger !== undefined && trigger !== device.description.recipe.settings.trigger?.[0];
+}
+
+function interruptAccessors(device: Device, after: AfterInit, { id, pad }: Accessible): Accessor[] {
+  const nets = [id];
+  return [
+    { action: 'interrupt_enable', nets, ...interruptAccess(device, after, pad, true) },
+    { action: 'interrupt_disable', nets, ...interruptAccess(device, after, pad, false) },
+    ...(device.description.recipe.access.pending === undefined
+      ? []
+      : [
+          { action: 'interrupt_acknowledge' as const, nets, ...acknowledgeAccess(device, after, pad) },
+          { action: 'interrupt_pending' as const, nets, ...pendingAccess(device, after, pad) },
+        ]),
   ];
 }
 

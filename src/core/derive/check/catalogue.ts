@@ -31,6 +31,7 @@ import { takenAlongRule } from '../rules/place/taken-along';
 import { twoNets } from '../rules/place/two-nets';
 import { unplaced } from '../rules/place/unplaced';
 import { ruledOutPad, wrongSide } from '../rules/place/wrong-place';
+import { formatNotHere } from '../rules/rate/format-not-here';
 import { rateOff } from '../rules/rate/rate-off';
 import { rateTooHigh } from '../rules/rate/rate-too-high';
 import { ratesDiffer } from '../rules/rate/rates-differ';
@@ -76,6 +77,7 @@ export const RULES: readonly Rule[] = [
   littleHeadroom,
   neverOff,
   rateTooHigh,
+  formatNotHere,
   rateOff,
   ratesDiffer,
   schematicDiffers,

@@ -1,10 +1,11 @@
 import { type Expression, evaluate } from '../../description/language/expression';
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
+import { splitSignal } from '../../description/types';
 import type { Device, Stage } from '../../device/device';
 import type { Contribution, PlannedPad } from '../../device/planned-pad';
 import { fullMask, maskOf, type Register } from '../../device/registers/types';
-import type { CodeStyle } from '../../plan/model/types';
+import type { CircuitId, CodeStyle } from '../../plan/model/types';
 import { copyMachine, createMachine, type Machine, perform, storeOf } from '../machine/machine';
 import type { BitOwner, Clash, ImageRegister, Operation, PadShare } from '../machine/operations';
 import type { Contributions, FieldWants, Gathered } from './gather';
@@ -18,6 +19,8 @@ export interface Lowered {
   clashes: Clash[];
   /** Bits that statements of the recipe decide, and what they leave in them. */
   decided: Decided[];
+  /** Where circuits have functions of their own: how many of the operations are each one's, in order. */
+  parts?: readonly { circuit: CircuitId | undefined; count: number }[];
 }
 
 /** Bits of a register that statements have given a value; the last statement counts. */
@@ -39,6 +42,7 @@ export function lower(
   planned: readonly PlannedPad[],
   style: CodeStyle,
   earlier?: Lowered,
+  peripheralClocks = false,
 ): Lowered {
   const gathered = gather(device, planned, style, earlier && gatheredOf.get(earlier));
   const { byField, early } = gathered;
@@ -54,6 +58,8 @@ export function lower(
     done: new Set(),
   };
   for (const stage of device.stages) {
+    // What peripherals need is done on request only.
+    if (stage.per === 'peripheral' && !peripheralClocks) continue;
     const batch = runStatements(device, stage, planned, work);
     const fields = new Map<Register, Contributions[]>();
     for (const field of stage.fields ?? []) {
@@ -523,6 +529,17 @@ function occasionsOf(device: Device, stage: Stage, planned: readonly PlannedPad[
       return planned
         .map(({ pad, fn }): Occasion => ({ context: { pad, fn }, pads: [pad.id] }))
         .filter(({ context }) => !stage.where || holds(device, stage.where, context));
+    case 'peripheral': {
+      const used = new Map<string, Occasion>();
+      for (const { pad, fn } of planned) {
+        if (!fn) continue;
+        const [id] = splitSignal(fn.signal);
+        const known = used.get(id);
+        if (known) used.set(id, { ...known, pads: [...known.pads, pad.id] });
+        else used.set(id, { context: { pad, fn }, pads: [pad.id] });
+      }
+      return [...used.values()].filter(({ context }) => !stage.where || holds(device, stage.where, context));
+    }
     case 'port':
       return Object.keys(device.description.recipe.ports).flatMap((port) => {
         const pads = planned.filter(({ pad }) => pad.port === port).map(({ pad }) => pad.id);

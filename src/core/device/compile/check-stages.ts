@@ -3,6 +3,7 @@ import { ExpressionError, evaluate } from '../../description/language/expression
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
 import type { Pad } from '../../description/types';
+import { splitSignal } from '../../description/types';
 import type { Device, Stage } from '../device';
 import { fullMask, heldBits, type Register } from '../registers/types';
 
@@ -50,6 +51,23 @@ function contextsOf(device: Device, stage: Stage, pads: readonly Pad[]): Case[] 
         context: { port },
         name: `, port ${port}`,
       }));
+    case 'peripheral': {
+      const seen = new Set<string>();
+      return pads
+        .flatMap((pad) =>
+          (device.functionsByPad.get(pad.id) ?? []).flatMap((fn): Case[] => {
+            const [id] = splitSignal(fn.signal);
+            if (seen.has(id)) return [];
+            seen.add(id);
+            return [{ context: { pad, fn }, name: `, ${id}` }];
+          }),
+        )
+        .filter(({ context }) => {
+          if (!stage.where) return true;
+          const scope = device.scopeOf(context);
+          return evaluate(stage.where, (name) => scope(name) ?? 0) !== 0;
+        });
+    }
     case 'pad':
       return pads
         .flatMap((pad): Case[] => [

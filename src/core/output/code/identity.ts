@@ -1,5 +1,6 @@
 import type { Derived } from '../../derive/derive';
 import { missingNets } from './missing';
+import type { InterruptLine } from './program/types';
 
 /** Exactly what was shown, and from which states: no more than that is claimed. */
 function provenLines({ proof, accessors }: Derived): string[] {
@@ -62,3 +63,10 @@ export const initialisationWords = (derived: Derived): string =>
 /** What every language says of the hooks around accessors that are not one access. */
 export const TORN_WORDS =
   'Some accessors are not one access: they read a register and write it back, or open a lock and close it.';
+
+/** What is said of a line before it. */
+export const lineWords = ({ id, nets }: InterruptLine): string => {
+  const names = nets.map(({ name }) => name);
+  const untold = nets.length > 1 && nets.some(({ pending }) => !pending);
+  return `To be called by the interrupt ${id}: ${names.join(', ')}.${untold ? ' The part does not show which of them it is: all their handlers are called.' : ''}`;
+};

@@ -4,12 +4,22 @@ import { prefixOf } from '../../derive/resolve/resolve';
 import type { Register } from '../../device/registers/types';
 import type { NetId } from '../../plan/model/types';
 import { programOf } from './program/program';
-import type { ProgramFact, ProgramFunction } from './program/types';
+import type { ProgramFact, ProgramFunction, ProgramRoutine } from './program/types';
 
 /** Names in the files of a plan, before a language gives them its prefix or its case: letters, digits and underscores only. */
 export interface PlainNames {
-  /** Stem of the files. */
+  /** Stem of the files' names. */
   file: string;
+  /** What names begin with. */
+  prefix: string;
+  /** `init_fans`, `deinit`, `sleep`, `wake`. */
+  routine(one: ProgramRoutine): string;
+  /** `door_handler`: what a net's interrupt calls. */
+  handler(net: NetId): string;
+  /** `interrupt_3`: what a line to the interrupt controller calls. */
+  line(id: string): string;
+  /** `GATE`: a stage before and after which own code is called. */
+  stage(id: string): string;
   /** `fan_1`. */
   net(net: NetId): string;
   /** `leds_outputs`. */
@@ -51,6 +61,10 @@ export function plainNames(derived: Derived, own: OwnNames): PlainNames {
   }
   const net = (id: NetId): string => nets.get(id) ?? 'net';
   const group = (id: string): string => groups.get(id) ?? 'group';
+  const functionName = ({ accessor }: ProgramFunction): string =>
+    accessor.group
+      ? `${group(accessor.group.id)}_${accessor.action}`
+      : `${net(accessor.nets[0] ?? '')}_${accessor.action}`;
   // In one order for all files, whichever is printed first.
   const program = programOf(derived);
   const capitals = new Set<string>(own.registers);
@@ -73,14 +87,43 @@ export function plainNames(derived: Derived, own: OwnNames): PlainNames {
   for (const { net: id, kind } of program.sections.flatMap((one) => one.facts)) {
     facts.set(`${id} ${kind}`, distinctName(`${net(id)}_${kind}`.toUpperCase(), capitals));
   }
+  const functions = new Set([
+    ...KEPT,
+    ...program.sections.flatMap((one) => one.functions.map((fn) => functionName(fn))),
+  ]);
+  const routines = new Map<ProgramRoutine, string>();
+  for (const one of program.routines) {
+    const { kind, circuit } = one.routine;
+    const own =
+      kind === 'circuit'
+        ? `init_${identifierFrom(circuit?.name ?? 'unused', 48).toLowerCase() || 'circuit'}`
+        : kind;
+    routines.set(one, distinctName(own, functions));
+  }
+  const handlers = new Map<NetId, string>();
+  const lines = new Map<string, string>();
+  for (const one of program.interrupts) {
+    lines.set(
+      one.id,
+      distinctName(`interrupt_${identifierFrom(`l${one.id}`).toLowerCase().slice(1)}`, functions),
+    );
+    for (const { net: id } of one.nets) handlers.set(id, distinctName(`${net(id)}_handler`, functions));
+  }
+  const stages = new Set<string>();
+  const hooks = new Map(
+    program.hooks.map((id) => [id, distinctName(identifierFrom(id).toUpperCase() || 'STAGE', stages)]),
+  );
+  const prefix = own.reserved?.has(stem) ? `${stem}_pins` : stem;
   return {
-    file: own.reserved?.has(stem) ? `${stem}_pins` : stem,
+    file: derived.plan.code.file ?? prefix,
+    prefix,
+    routine: (one) => routines.get(one) ?? 'routine',
+    handler: (id) => handlers.get(id) ?? 'handler',
+    line: (id) => lines.get(id) ?? 'interrupt',
+    stage: (id) => hooks.get(id) ?? 'STAGE',
     net,
     group,
-    function: ({ accessor }) =>
-      accessor.group
-        ? `${group(accessor.group.id)}_${accessor.action}`
-        : `${net(accessor.nets[0] ?? '')}_${accessor.action}`,
+    function: functionName,
     bit: (id, member) => places.get(`${id} ${member}`) ?? 'BIT',
     fact: ({ net: id, kind }) => facts.get(`${id} ${kind}`) ?? kind,
     register: (register) => registers.get(register) ?? 'REGISTER',

@@ -33,6 +33,14 @@ export interface CircuitSetEdit {
   to: string;
 }
 
+/** Puts a circuit at another place among the others. */
+export interface CircuitMoveEdit {
+  kind: 'circuit.move';
+  id: CircuitId;
+  from: number;
+  to: number;
+}
+
 const whole = (kind: string) => shape(kind, { circuit: planRef('circuit'), at: POSITION });
 
 export const circuitAdd: EditKind<CircuitAddEdit> = {
@@ -58,6 +66,19 @@ export const circuitRemove: EditKind<CircuitRemoveEdit> = {
   invert: (edit) => ({ ...edit, kind: 'circuit.add' }),
   describe: ({ circuit }) => `remove circuit ${circuit.name}`,
   schemas: whole('circuit.remove'),
+};
+
+export const circuitMove: EditKind<CircuitMoveEdit> = {
+  apply(plan, { id, from, to }) {
+    const circuit = plan.circuits[from];
+    if (circuit?.id !== id) return refuse('the order of circuits has changed meanwhile');
+    const others = plan.circuits.filter((one) => one !== circuit);
+    if (to > others.length) return refuse('there are not so many circuits');
+    return ok({ ...plan, circuits: insertAt(others, circuit, to) });
+  },
+  invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
+  describe: ({ from, to }) => `move a circuit ${to < from ? 'up' : 'down'}`,
+  schemas: shape('circuit.move', { id: planRef('id'), from: POSITION, to: POSITION }),
 };
 
 export const circuitSet: EditKind<CircuitSetEdit> = {

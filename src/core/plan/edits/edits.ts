@@ -2,9 +2,11 @@ import { ok, type Result } from '../../base/result';
 import type { Net, NetId, Plan } from '../model/types';
 import {
   type CircuitAddEdit,
+  type CircuitMoveEdit,
   type CircuitRemoveEdit,
   type CircuitSetEdit,
   circuitAdd,
+  circuitMove,
   circuitRemove,
   circuitSet,
 } from './circuit';
@@ -35,6 +37,7 @@ export type Step =
   | PlanSetEdit
   | CircuitAddEdit
   | CircuitRemoveEdit
+  | CircuitMoveEdit
   | CircuitSetEdit
   | NetAddEdit
   | NetRemoveEdit
@@ -59,6 +62,7 @@ export const STEP_KINDS: { [Kind in Step['kind']]: EditKind<Extract<Step, { kind
   'plan.set': planSet,
   'circuit.add': circuitAdd,
   'circuit.remove': circuitRemove,
+  'circuit.move': circuitMove,
   'circuit.set': circuitSet,
   'net.add': netAdd,
   'net.remove': netRemove,

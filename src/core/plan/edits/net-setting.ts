@@ -2,6 +2,7 @@ import { ok, type Result } from '../../base/result';
 import { planRef, type Schema } from '../model/schema-parts';
 import {
   CIRCUIT_SETTINGS,
+  isCircuitSetting,
   NET_SETTING_KEYS,
   type Net,
   type NetId,
@@ -28,7 +29,7 @@ export function withSetting(net: Net, { key, from, to }: NetSettingEdit): Result
 }
 
 const valuesOf = (key: NetSettingKey): Schema =>
-  key === 'active' || key === 'start' ? { enum: CIRCUIT_SETTINGS[key].values } : planRef('word');
+  isCircuitSetting(key) ? { enum: CIRCUIT_SETTINGS[key].values } : planRef('word');
 
 export const netSetting: EditKind<NetSettingEdit> = {
   apply(plan, edit) {

@@ -1,6 +1,6 @@
 import { ok } from '../../base/result';
 import { planRef, type Schema } from '../model/schema-parts';
-import type { CodeStyle, Plan } from '../model/types';
+import type { CodeOptions, CodeStyle, Plan } from '../model/types';
 import { change, changedMeanwhile, type EditKind, eachOf, shape } from './kind';
 
 interface PlanFieldKind {
@@ -15,6 +15,28 @@ const own = (
 ): PlanFieldKind => ({
   read: (plan) => plan[field],
   write: (plan, to) => ({ ...plan, [field]: to }),
+  value,
+});
+
+/** An option of the code that is absent where it has its first value; `true` where it is either on or off. */
+const option = <Key extends Exclude<keyof CodeOptions, 'prefix' | 'style'>>(
+  key: Key,
+  values: readonly [string, ...string[]] | 'on or off',
+): PlanFieldKind => ({
+  read: ({ code }) =>
+    values === 'on or off' ? (code[key] ? 'on' : 'off') : ((code[key] as string) ?? values[0]),
+  write(plan, to) {
+    const { [key]: _old, ...rest } = plan.code;
+    const absent = values === 'on or off' ? to === 'off' : to === values[0];
+    const value = values === 'on or off' ? true : to;
+    return { ...plan, code: (absent ? rest : { ...rest, [key]: value }) as CodeOptions };
+  },
+  value: { enum: values === 'on or off' ? ['off', 'on'] : values },
+});
+
+/** One that is a text, and absent where that is empty. */
+const textOption = (key: 'file' | 'registers' | 'include', value: Schema): PlanFieldKind => ({
+  ...option(key, ['']),
   value,
 });
 
@@ -35,14 +57,16 @@ const FIELDS = {
     write: (plan, style) => ({ ...plan, code: { ...plan.code, style: style as CodeStyle } }),
     value: planRef('style'),
   },
-  'code.incomplete': {
-    read: (plan) => plan.code.incomplete ?? 'allow',
-    write(plan, to) {
-      const { incomplete: _old, ...rest } = plan.code;
-      return { ...plan, code: to === 'refuse' ? { ...rest, incomplete: to } : rest };
-    },
-    value: { enum: ['allow', 'refuse'] },
-  },
+  'code.incomplete': option('incomplete', ['allow', 'refuse']),
+  'code.functions': option('functions', ['one', 'circuits']),
+  'code.deinit': option('deinit', 'on or off'),
+  'code.comments': option('comments', ['all', 'stages', 'none']),
+  'code.hooks': option('hooks', 'on or off'),
+  'code.layout': option('layout', ['two files', 'header']),
+  'code.file': textOption('file', planRef('fileStem')),
+  'code.registers': textOption('registers', planRef('registerPattern')),
+  'code.include': textOption('include', planRef('headerName')),
+  'code.peripheralClocks': option('peripheralClocks', 'on or off'),
 } as const satisfies Record<string, PlanFieldKind>;
 
 export type PlanField = keyof typeof FIELDS;

@@ -1,5 +1,6 @@
 import { LIMITS } from '../../base/limits';
 import { ASKED_KEYS } from '../../description/settings';
+import { FORMAT_PATTERN } from './format';
 import { PLAN_SCHEMA_ID, type PlanDefinition, type Schema, TABLE_VALUES } from './schema-parts';
 import {
   CIRCUIT_SETTING_KEYS,
@@ -76,6 +77,25 @@ const DEFINITIONS = {
     description: "prefix of generated names; empty for the plan's name",
   },
   style: oneOf(CODE_STYLES),
+  fileStem: {
+    type: 'string',
+    maxLength: 60,
+    pattern: '^([A-Za-z0-9_][A-Za-z0-9_-]*)?$',
+    description: "stem of generated files' names; empty for the prefix",
+  },
+  registerPattern: {
+    type: 'string',
+    maxLength: 80,
+    pattern: '^([A-Za-z0-9_.\\[\\]()*&]|->|[{](block|port|register)(:lower|:upper)?[}])*$',
+    description:
+      "how the project's own headers call a register, e.g. {block}->{register}; empty for addresses",
+  },
+  headerName: {
+    type: 'string',
+    maxLength: 80,
+    pattern: '^([A-Za-z0-9_-]+[./])*[A-Za-z0-9_-]*$',
+    description: 'header that has those names',
+  },
   word: { type: 'string', minLength: 1, maxLength: 40, pattern: '^[A-Za-z0-9][A-Za-z0-9.-]*$' },
   circuit: of<Circuit>({ id: a('id'), name: a('title') }, ['id', 'name']),
   role: {
@@ -114,6 +134,7 @@ const DEFINITIONS = {
   }),
   demands: of<Demands>({
     rateHertz: a('positive'),
+    format: { type: 'string', maxLength: 40, pattern: FORMAT_PATTERN },
     milliamps: a('positive'),
     load: {
       oneOf: Object.entries(LOADS).map(([kind, { figures }]) =>
@@ -232,6 +253,18 @@ export const PLAN_SCHEMA = {
           const: 'refuse',
           description: 'code of a plan with nets that it does not know does not compile',
         },
+        functions: {
+          const: 'circuits',
+          description: 'a function for each circuit, beside the one that calls them all',
+        },
+        deinit: { const: true, description: 'a function that lets go of the pads' },
+        comments: { ...oneOf(['stages', 'none']), description: 'less than everything' },
+        hooks: { const: true, description: 'calls before and after each stage' },
+        layout: { const: 'header', description: 'in C everything in the header' },
+        file: a('fileStem'),
+        registers: a('registerPattern'),
+        include: a('headerName'),
+        peripheralClocks: { const: true, description: 'clock gates of peripherals are opened' },
       },
       ['prefix', 'style'],
     ),

@@ -41,8 +41,10 @@ export const CIRCUIT_SETTINGS = {
   active: { title: 'active level', values: ['high', 'low'] },
   /** How an output starts. */
   start: { title: 'start', values: ['inactive', 'asserted'] },
+  /** What its pad is while the chip sleeps: as it is, an input without pull, off, or an output at a level. */
+  sleep: { title: 'in low power', values: ['keep', 'release', 'analog', 'inactive', 'asserted'] },
 } as const;
-type CircuitSettingKey = keyof typeof CIRCUIT_SETTINGS;
+export type CircuitSettingKey = keyof typeof CIRCUIT_SETTINGS;
 
 /**
  * What a net asks of its pad, in the terms of the circuit and in the part's own words; what is absent follows the role's and the
@@ -57,7 +59,10 @@ export const NET_SETTING_KEYS: readonly NetSettingKey[] = [...CIRCUIT_SETTING_KE
 
 /** What the settings of a net are called. */
 export const netSettingTitle = (key: NetSettingKey): string =>
-  key === 'active' || key === 'start' ? CIRCUIT_SETTINGS[key].title : settingTitle(key);
+  isCircuitSetting(key) ? CIRCUIT_SETTINGS[key].title : settingTitle(key);
+
+export const isCircuitSetting = (key: NetSettingKey): key is CircuitSettingKey =>
+  Object.hasOwn(CIRCUIT_SETTINGS, key);
 
 /** What loads an output and draws current, and the figures that its current follows from. */
 export const LOADS = {
@@ -74,6 +79,8 @@ export type Load = {
 export interface Demands {
   /** Wanted rate of the line in hertz (bits or periods a second). */
   rateHertz?: number;
+  /** How the line is spoken: `8N1`, `mode 0 msb`, `fast`; see format.ts. */
+  format?: string;
   /** Current through the pad while the net is asserted, in milliamperes. */
   milliamps?: number;
   /** From which `milliamps` follows, when it is not given. */
@@ -187,6 +194,24 @@ export interface CodeOptions {
   style: CodeStyle;
   /** What is made of a plan with nets that the code does not know: code that says so (the default), or code that does not compile. */
   incomplete?: 'refuse';
+  /** One function for each circuit, in the order of circuits, beside the one that calls them all. */
+  functions?: 'circuits';
+  /** A function that puts outputs at their inactive level and lets go of everything else. */
+  deinit?: true;
+  /** How much is said in comments; everything unless said otherwise. */
+  comments?: 'stages' | 'none';
+  /** Calls of the application's own code before and after each stage. */
+  hooks?: true;
+  /** In C everything in the header. */
+  layout?: 'header';
+  /** Stem of the files' names; the prefix unless said otherwise. */
+  file?: string;
+  /** How the project's own headers call a register, `{block}->{register}`; then its addresses are not printed. */
+  registers?: string;
+  /** The header of the project that has those names. */
+  include?: string;
+  /** Clock gates of peripherals are opened, where the part describes them. */
+  peripheralClocks?: true;
 }
 
 /** `mavrek-plan/2`. Immutable; changed only by edits (see `edit.ts`). */

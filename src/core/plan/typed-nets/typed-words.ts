@@ -1,3 +1,4 @@
+import { readFormat } from '../model/format';
 import type { ConstraintKind, Demands, NetSettings, Role } from '../model/types';
 
 /** What a word after the names of typed nets says about them. */
@@ -62,6 +63,8 @@ const LARGEST_FIGURE = 1e9;
 
 /** `8mA`, `5V`, `115.2kHz`: a figure with its unit is a demand. Undefined when it is none that can be meant. */
 export function figureOf(word: string): Partial<Demands> | undefined {
+  // A frame, as it is written behind a rate: 8N1.
+  if (/^[5-9][neo](1|1\.5|2)$/i.test(word)) return readFormat(word);
   const match = /^(\d{1,12}(?:\.\d{1,6})?)([a-z]{1,3})$/i.exec(word);
   const demand = UNITS.get(match?.[2]?.toLowerCase() ?? '');
   if (!match || !demand) return undefined;

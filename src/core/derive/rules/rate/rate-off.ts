@@ -1,5 +1,6 @@
 import { hertzText } from '../../../device/offers';
 import { setDemands } from '../../../plan/edits/make-edits';
+import { wantedRate } from '../../../plan/model/format';
 import { nearestRate, rateNotAbove } from '../../electrical/rates';
 import type { Rule } from '../types';
 
@@ -17,7 +18,7 @@ export const rateOff: Rule = {
   per: 'placed net',
   check({ net, pad, fn }, part) {
     const { device } = part;
-    const wanted = net.demands?.rateHertz;
+    const wanted = wantedRate(net.demands);
     if (!fn || wanted === undefined) return undefined;
     const rate = nearestRate(device, fn.signal, wanted);
     if (!rate || Math.abs(rate.errorPercent) <= TOLERATED_PERCENT) return undefined;

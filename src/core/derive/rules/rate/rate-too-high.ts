@@ -1,5 +1,6 @@
 import { hertzText } from '../../../device/offers';
 import { setDemands, setSetting } from '../../../plan/edits/make-edits';
+import { wantedRate } from '../../../plan/model/format';
 import { rateLimit, speedFor } from '../../electrical/limits';
 import type { Remedy, Rule } from '../types';
 
@@ -14,7 +15,7 @@ export const rateTooHigh: Rule = {
   per: 'placed net',
   check({ net, pad, fn, planned }, part) {
     const { device, pkg } = part;
-    const wanted = net.demands?.rateHertz;
+    const wanted = wantedRate(net.demands);
     if (wanted === undefined) return undefined;
     const limit = rateLimit(device, pkg, pad, fn, planned?.settings.values.speed);
     // What a divider just misses is told by rate-off.

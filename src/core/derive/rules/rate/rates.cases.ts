@@ -20,6 +20,43 @@ export const RATE_CASES: Record<string, Case[]> = {
       remedies: [['want 5 MHz']],
     },
   ],
+  'format-not-here': [
+    {
+      name: 'what the peripherals have',
+      plan: planOf([
+        fixed('X', 'UART1.TX', 'D4', { demands: { format: '8E1' } }),
+        fixed('Y', 'UART1.RX', 'D3', { demands: { format: '9N2', rateHertz: 115_200 } }),
+      ]),
+      messages: [],
+    },
+    {
+      name: 'a frame, a mode and a class that they have not',
+      plan: planOf([
+        fixed('X', 'UART1.TX', 'D4', { demands: { format: '5N1' } }),
+        fixed('Y', 'UART1.RX', 'D3', { demands: { format: 'mode 3 msb' } }),
+      ]),
+      messages: [
+        /`X` asks for 5N1 on UART1, but its data bits are 7, 8, 9\./,
+        /`Y` asks for mode 3, highest bit first on UART1, but it has no modes\./,
+      ],
+      remedies: [['ask for no format'], ['ask for no format']],
+    },
+    {
+      name: 'a frame on a pad that is no line of a peripheral',
+      plan: one('B7', { demands: { format: '8N1' } }),
+      messages: [/asks for 8N1 on B7, but it is no line of a peripheral\./],
+      remedies: [['ask for no format']],
+    },
+    {
+      name: 'a class that is too slow for the rate',
+      plan: planOf([
+        fixed('X', 'I2C1.SDA', 'C0', { demands: { format: 'standard', rateHertz: 400_000 } }),
+        fixed('Y', 'I2C1.SCL', 'C2'),
+      ]),
+      messages: [/`X` asks for standard on I2C1, but that class ends at 100 kHz and 400 kHz are wanted\./],
+      remedies: [['ask for no format']],
+    },
+  ],
   'rate-off': [
     {
       name: '115200 from 80 MHz',

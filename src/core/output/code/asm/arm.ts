@@ -23,6 +23,19 @@ export const arm: Processor = {
   ],
   after: [line(asm`.ltorg`)],
   body: (frame) => new ArmBody(frame),
+  result: (value) => [line(asm`movs r0, #${decimal(value)}`)],
+  call: (name) => [line(asm`bl ${name}`)],
+  unlessGiven: (label) => [line(asm`cmp r0, #0`), line(asm`beq ${label}`)],
+  callOrLeave: (frame, name) => {
+    const on = frame.label();
+    return [
+      line(asm`bl ${name}`),
+      line(asm`cmp r0, #0`),
+      line(asm`bne ${on}`),
+      ...arm.leave(frame),
+      asm`${on}:`,
+    ];
+  },
   done: ({ names }, value) =>
     [asm`ldr r1, =${names.own('done')}`, asm`movs r0, #${decimal(value)}`, asm`strb r0, [r1]`].map(line),
   isDone: ({ names }) => [asm`ldr r0, =${names.own('done')}`, asm`ldrb r0, [r0]`].map(line),
@@ -98,7 +111,7 @@ class ArmBody implements Body {
           line(asm`beq ${end}`),
           line(asm`subs r2, #1`),
           line(asm`bcs ${again}`),
-          ...(one.late === 'leave' ? arm.leave(frame) : []),
+          ...(one.late === 'leave' ? [...(frame.tells ? arm.result(0) : []), ...arm.leave(frame)] : []),
           asm`${end}:`,
         ];
         this.base = undefined;

@@ -30,6 +30,19 @@ export const avr: Processor = {
   ],
   after: [],
   body: (frame) => new AvrBody(frame),
+  result: (value) => [line(asm`ldi r24, ${decimal(value)}`)],
+  call: (name) => [line(asm`call ${name}`)],
+  unlessGiven: (label) => [line(asm`tst r24`), line(asm`breq ${label}`)],
+  callOrLeave: (frame, name) => {
+    const on = frame.label();
+    return [
+      line(asm`call ${name}`),
+      line(asm`tst r24`),
+      line(asm`brne ${on}`),
+      ...avr.leave(frame),
+      asm`${on}:`,
+    ];
+  },
   done: ({ names }, value) => [asm`ldi r24, ${decimal(value)}`, asm`sts ${names.own('done')}, r24`].map(line),
   isDone: ({ names }) => [line(asm`lds r24, ${names.own('done')}`)],
 };
@@ -128,7 +141,8 @@ class AvrBody implements Body {
       case 'await': {
         const [again, end] = [frame.label(), frame.label()];
         const count = this.counter(one.tries);
-        const leave = one.late === 'leave' ? avr.leave(frame) : [];
+        const leave =
+          one.late === 'leave' ? [...(frame.tells ? avr.result(0) : []), ...avr.leave(frame)] : [];
         return [
           ...count.start,
           asm`${again}:`,

@@ -13,6 +13,8 @@ export interface Frame {
   takes: Width | undefined;
   /** Whether it calls the hooks around what is not one access. */
   calls: boolean;
+  /** Whether it gives if it has run to its end. */
+  tells: boolean;
   /** A name for the next local label. */
   label(): AsmCode;
 }
@@ -35,6 +37,13 @@ export interface Processor {
   after: readonly AsmCode[];
   /** Starts the statements of a function anew: no register is known to hold an address. */
   body(frame: Frame): Body;
+  /** Gives 0 or 1. */
+  result(value: 0 | 1): AsmCode[];
+  call(name: AsmCode): AsmCode[];
+  /** Jumps where the function called has given 0. */
+  unlessGiven(label: AsmCode): AsmCode[];
+  /** Calls a function, and leaves if that has not run to its end. */
+  callOrLeave(frame: Frame, name: AsmCode): AsmCode[];
   /** Sets the byte that says initialisation is done. */
   done(frame: Frame, value: 0 | 1): AsmCode[];
   /** Gives that byte. */

@@ -1,7 +1,7 @@
 import type { Derived } from '../../../derive/derive';
 import type { Register } from '../../../device/registers/types';
 import { plainNames, remembered } from '../names';
-import type { ProgramFunction } from '../program/types';
+import type { ProgramFunction, ProgramRoutine } from '../program/types';
 import { type AsmCode, identifier } from './writer';
 
 /** Symbols, each with the plan's prefix; those of registers in capitals. */
@@ -9,6 +9,9 @@ export interface AsmNames {
   file: string;
   own(name: OwnName): AsmCode;
   function(fn: ProgramFunction): AsmCode;
+  routine(one: ProgramRoutine): AsmCode;
+  handler(net: string): AsmCode;
+  line(id: string): AsmCode;
   copy(register: Register): AsmCode;
   register(register: Register): AsmCode;
 }
@@ -20,11 +23,14 @@ export function asmNames(derived: Derived): AsmNames {
   const plain = plainNames(derived, { registers: [] });
   return {
     file: plain.file,
-    own: remembered((name: OwnName) => identifier(plain.file, name)),
-    function: (fn) => identifier(plain.file, plain.function(fn)),
-    copy: remembered((register: Register) => identifier(plain.file, 'shadow', String(register.index))),
+    own: remembered((name: OwnName) => identifier(plain.prefix, name)),
+    function: (fn) => identifier(plain.prefix, plain.function(fn)),
+    routine: (one) => identifier(plain.prefix, plain.routine(one)),
+    handler: (net) => identifier(plain.prefix, plain.handler(net)),
+    line: (id) => identifier(plain.prefix, plain.line(id)),
+    copy: remembered((register: Register) => identifier(plain.prefix, 'shadow', String(register.index))),
     register: remembered((register: Register) =>
-      identifier(plain.file.toUpperCase(), plain.register(register)),
+      identifier(plain.prefix.toUpperCase(), plain.register(register)),
     ),
   };
 }

@@ -29,6 +29,13 @@ export const riscv: Processor = {
   },
   after: [],
   body: (frame) => new RiscvBody(frame),
+  result: (value) => [line(asm`li a0, ${decimal(value)}`)],
+  call: (name) => [line(asm`call ${name}`)],
+  unlessGiven: (label) => [line(asm`beqz a0, ${label}`)],
+  callOrLeave: (frame, name) => {
+    const on = frame.label();
+    return [line(asm`call ${name}`), line(asm`bnez a0, ${on}`), ...riscv.leave(frame), asm`${on}:`];
+  },
   done: ({ names }, value) =>
     [
       asm`la t1, ${names.own('done')}`,
@@ -102,7 +109,7 @@ class RiscvBody implements Body {
           // Below zero only after one try more than so many.
           line(asm`li t1, -1`),
           line(asm`bne t2, t1, ${again}`),
-          ...(one.late === 'leave' ? riscv.leave(frame) : []),
+          ...(one.late === 'leave' ? [...(frame.tells ? riscv.result(0) : []), ...riscv.leave(frame)] : []),
           asm`${end}:`,
         ];
         this.base = undefined;

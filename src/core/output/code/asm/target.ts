@@ -2,13 +2,13 @@ import type { Derived } from '../../../derive/derive';
 import { cNames } from '../c/names';
 import { printPrototypes } from '../c/prototypes';
 import { cTarget } from '../c/target';
-import { identityLines, initialisationWords, missingText, TORN_WORDS } from '../identity';
+import { identityLines, initialisationWords, lineWords, missingText, TORN_WORDS } from '../identity';
 import { programOf } from '../program/program';
-import type { ProgramFunction, Statement, Width } from '../program/types';
+import type { ProgramFunction, ProgramStep, Statement, Width } from '../program/types';
 import type { Target } from '../types';
 import { arm } from './arm';
 import { avr, fitsAvr } from './avr';
-import { type Frame, heldIn, type Processor } from './machine-code';
+import { type Body, type Frame, heldIn, type Processor } from './machine-code';
 import { type AsmNames, asmNames } from './names';
 import { riscv } from './riscv';
 import {
@@ -87,25 +87,51 @@ function printSource(
     asm`${names.own('done')}:`,
     asm`    .skip 1`,
   ];
-  const operations: number[] = [];
-  const frameFor = (statements: readonly Statement[], takes?: Width): Frame => ({
+  const begins = new Map<ProgramStep, number>();
+  const frameFor = (
+    statements: readonly Statement[],
+    takes?: Width,
+    own: { calls?: boolean; tells?: boolean } = {},
+  ): Frame => ({
     names,
     statements,
     slots: new Map(heldIn(statements).map((name, at) => [name, at])),
     takes,
-    calls: statements.some((one) => one.kind === 'enter'),
+    calls: own.calls === true || statements.some((one) => one.kind === 'enter'),
+    tells: own.tells === true,
     label,
   });
-  const init = frameFor(program.steps.flatMap((step) => step.statements));
+  const printSteps = (steps: readonly ProgramStep[], body: Body): void => {
+    for (const step of steps) {
+      const { stage, about, statements } = step;
+      if (stage !== undefined) lines.push(asm``, asm`    ${comment(stage)}`);
+      begins.set(step, lines.length + 1);
+      if (about !== undefined) lines.push(...wrappedComment(about, 88).map((text) => asm`    ${text}`));
+      lines.push(...statements.flatMap((one) => body.statement(one)));
+    }
+  };
+  for (const one of program.routines) {
+    const frame = frameFor(
+      one.steps.flatMap((step) => step.statements),
+      undefined,
+      { tells: true },
+    );
+    const name = names.routine(one);
+    lines.push(asm``, ...wrappedComment(one.about, 92));
+    if (one.fault !== undefined) lines.push(comment(`not proven: ${one.fault}`));
+    lines.push(...begin(processor, name), ...processor.enter(frame));
+    printSteps(one.steps, processor.body(frame));
+    lines.push(...processor.result(1), ...processor.leave(frame), ...end(processor, name));
+  }
+  const init = frameFor(program.calls ? [] : program.steps.flatMap((step) => step.statements), undefined, {
+    calls: program.calls !== undefined,
+  });
   const body = processor.body(init);
   lines.push(...begin(processor, names.own('init')), ...processor.enter(init), ...processor.done(init, 0));
   for (const { register, reset } of program.copies) lines.push(...body.firstCopy(register, reset));
-  for (const { stage, about, statements } of program.steps) {
-    if (stage !== undefined) lines.push(asm``, asm`    ${comment(stage)}`);
-    operations.push(lines.length + 1);
-    if (about !== undefined) lines.push(...wrappedComment(about, 88).map((text) => asm`    ${text}`));
-    lines.push(...statements.flatMap((one) => body.statement(one)));
-  }
+  if (program.calls)
+    for (const one of program.calls) lines.push(...processor.callOrLeave(init, names.routine(one)));
+  else printSteps(program.steps, body);
   lines.push(
     asm``,
     ...processor.done(init, 1),
@@ -124,7 +150,42 @@ function printSource(
     lines.push(asm``, ...wrappedComment(about, 92));
     for (const fn of functions) lines.push(...printFunction(names, processor, fn, frameFor));
   }
-  return { text: fileText(lines), operations };
+  for (const one of program.interrupts) {
+    for (const { net } of one.nets) {
+      const none = frameFor([]);
+      const name = names.handler(net);
+      lines.push(
+        ...begin(processor, name),
+        asm`    .weak ${name}`,
+        ...processor.leave(none),
+        ...end(processor, name),
+      );
+    }
+    const frame = frameFor([], undefined, { calls: true });
+    const name = names.line(one.id);
+    lines.push(
+      asm``,
+      ...wrappedComment(lineWords(one), 92),
+      ...begin(processor, name),
+      ...processor.enter(frame),
+    );
+    for (const { net, pending, acknowledge, byLevel } of one.nets) {
+      const handle = processor.call(names.handler(net));
+      if (!pending || !acknowledge) {
+        lines.push(...handle);
+        continue;
+      }
+      const [on, take] = [label(), processor.call(names.function(acknowledge))];
+      lines.push(
+        ...processor.call(names.function(pending)),
+        ...processor.unlessGiven(on),
+        ...(byLevel ? [...handle, ...take] : [...take, ...handle]),
+        asm`${on}:`,
+      );
+    }
+    lines.push(...processor.leave(frame), ...end(processor, name));
+  }
+  return { text: fileText(lines), operations: program.steps.map((step) => begins.get(step) ?? 0) };
 }
 
 function printFunction(
@@ -173,6 +234,7 @@ function printHooks(names: AsmNames, processor: Processor): AsmCode[] {
     slots: new Map(),
     takes: undefined,
     calls: false,
+    tells: false,
     label: () => asm``,
   };
   return [

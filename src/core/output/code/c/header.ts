@@ -2,9 +2,19 @@ import type { Derived } from '../../../derive/derive';
 import { missingText } from '../identity';
 import { programOf } from '../program/program';
 import type { Program } from '../program/types';
-import { identityComment, waitMacro, widthType } from './common';
+import {
+  identityComment,
+  interruptPrototypes,
+  type Linkage,
+  linked,
+  routineComment,
+  routinePrototype,
+  waitMacro,
+} from './common';
 import type { CNames } from './names';
+import { type Body, linesOf, printBody } from './source';
 import { printFunction } from './statements';
+import { widthType } from './types';
 import {
   blockComment,
   type CCode,
@@ -25,11 +35,37 @@ const WIDTHS = [
 ] as const;
 
 /** The header: identity, the register access that a host build may replace, `init`, and accessors named after the nets. */
-export function printHeader(derived: Derived, names: CNames, { paged = true } = {}): CCode {
+export function printHeader(
+  derived: Derived,
+  names: CNames,
+  { addresses = 'paged' }: HeaderOptions = {},
+): CCode {
+  return printHeaderWith(derived, names, addresses, () => ({ lines: [], begins: new Map() })).text;
+}
+
+export interface HeaderOptions {
+  /** Whether registers are reached through pages, and whether their addresses must be there in any case. */
+  addresses?: 'paged' | 'plain';
+}
+
+/** A header that holds all of it. */
+export const printWholeHeader = (derived: Derived, names: CNames): { text: CCode; operations: number[] } =>
+  printHeaderWith(derived, names, 'paged', (program) => printBody(program, names, 'header'));
+
+function printHeaderWith(
+  derived: Derived,
+  names: CNames,
+  addresses: 'paged' | 'plain',
+  bodyOf: (program: Program) => Body,
+): { text: CCode; operations: number[] } {
   const program = programOf(derived);
+  const body = bodyOf(program);
+  const linkage: Linkage = body.lines.length > 0 ? 'header' : 'source';
+  const named = addresses === 'paged' && program.registers.every((one) => names.place(one) !== undefined);
+  const paged = addresses === 'paged' && !named;
   const guard = names.ownMacro('H');
   const init = names.own('init');
-  return fileText([
+  const head = [
     ...identityComment(derived, `${names.file}.h`, 'port initialisation and access to the nets by name'),
     c`#ifndef ${guard}`,
     c`#define ${guard}`,
@@ -42,25 +78,86 @@ export function printHeader(derived: Derived, names: CNames, { paged = true } = 
     c`#define ${names.ownMacro('REVISION')} ${stringLiteral(derived.plan.revision)}`,
     c`#define ${names.ownMacro('CONTENT')}  ${stringLiteral(derived.fingerprint)}`,
     c``,
-    ...printAccess(names, paged && isPaged(program)),
+    ...(named ? printNamedAccess(derived, names) : printAccess(names, paged && isPaged(program))),
     c``,
-    ...defineRegisters(names, program),
+    ...defineRegisters(names, program, named),
+    ...printHooks(names, program),
     c``,
     comment('Puts every planned pin into its planned state. Call it once, before anything uses the pins.'),
-    c`void ${init}(void);`,
+    c`${linked(linkage)}void ${init}(void);`,
     c``,
     comment(`True after ${init} has run to its end; false when a port did not become ready in time.`),
-    c`bool ${names.own('init_done')}(void);`,
+    c`${linked(linkage)}bool ${names.own('init_done')}(void);`,
+    ...program.routines.flatMap((one) => [
+      c``,
+      ...routineComment(one),
+      c`${linked(linkage)}${routinePrototype(names, one)};`,
+    ]),
     ...(program.torn ? printCritical(names) : []),
     ...(program.waits.accessors ? waitMacro(names, 'static inline') : []),
     ...(program.copies.length > 0
       ? [c``, comment('Copies of registers that cannot be read, for accessors only.')]
       : []),
-    ...program.copies.map(({ register }) => c`extern ${widthType(register.bits)} ${names.copy(register)};`),
+    ...program.copies.map(
+      ({ register }) =>
+        c`${linkage === 'header' ? c`static` : c`extern`} ${widthType(register.bits)} ${names.copy(register)};`,
+    ),
     ...printSections(names, program),
+    ...printWeak(names, program, linkage),
+    ...interruptPrototypes(names, program, linkage),
     c``,
+  ];
+  const text = fileText([
+    ...head,
+    ...body.lines,
+    ...(linkage === 'header' ? [c``] : []),
     c`#endif ${comment(guard)}`,
   ]);
+  return { text, operations: linesOf(program, body.begins, head.length) };
+}
+
+/** How registers are read and written where the project's own headers have names for them. */
+function printNamedAccess({ plan }: Derived, names: CNames): CCode[] {
+  const { include } = plan.code;
+  return [
+    ...(include === undefined ? [] : [c`#include ${stringLiteral(include)}`, c``]),
+    comment('Register access. Define these before including the header to run the code off the target.'),
+    ...WIDTHS.flatMap(({ bits }) => {
+      const [read, write] = [names.ownMacro(`READ${bits}`), names.ownMacro(`WRITE${bits}`)];
+      return [
+        c`#ifndef ${read}`,
+        c`#define ${read}(place) (place)`,
+        c`#define ${write}(place, value) ((place) = (value))`,
+        c`#endif`,
+      ];
+    }),
+  ];
+}
+
+/** How a function is marked that the application may define instead. */
+function printWeak(names: CNames, { interrupts }: Program, linkage: Linkage): CCode[] {
+  if (interrupts.length === 0 || linkage === 'header') return [];
+  const weak = names.ownMacro('WEAK');
+  return [
+    c``,
+    comment('How compilers mark a function that the application may define instead.'),
+    c`#ifndef ${weak}`,
+    c`#define ${weak} __attribute__((weak))`,
+    c`#endif`,
+  ];
+}
+
+/** Calls of the application's own code around stages: nothing unless it is defined. */
+function printHooks(names: CNames, { hooks }: Program): CCode[] {
+  if (hooks.length === 0) return [];
+  const each = hooks.flatMap((stage) =>
+    (['BEFORE', 'AFTER'] as const).map((when) => c`${names.ownMacro(when)}_${names.stage(stage)}`),
+  );
+  return [
+    c``,
+    comment('Called before and after each stage. Define them before including the header.'),
+    ...each.flatMap((name) => [c`#ifndef ${name}`, c`#define ${name}() ((void)0)`, c`#endif`]),
+  ];
 }
 
 /** Bytes that are reached from one address: as far as the shortest instructions of small processors reach. */
@@ -101,10 +198,11 @@ function printAccess(names: CNames, paged: boolean): CCode[] {
   ];
 }
 
-function defineRegisters(names: CNames, { registers }: Program): CCode[] {
+function defineRegisters(names: CNames, { registers }: Program, named: boolean): CCode[] {
   const width = Math.max(0, ...registers.map((register) => names.register(register).length));
   return registers.map(
-    (register) => c`#define ${padded(names.register(register), width)} ${hexLiteral(register.address, 32)}`,
+    (register) =>
+      c`#define ${padded(names.register(register), width)} ${named ? c`(${names.place(register) ?? c``})` : hexLiteral(register.address, 32)}`,
   );
 }
 

@@ -1,6 +1,6 @@
 import type { Derived } from '../../../derive/derive';
 import { programOf } from '../program/program';
-import { identityComment } from './common';
+import { identityComment, interruptPrototypes, routineComment, routinePrototype } from './common';
 import type { CNames } from './names';
 import { prototypeOf } from './statements';
 import { type CCode, c, comment, decimal, fileText, wrappedComment } from './writer';
@@ -22,6 +22,7 @@ export function printPrototypes(derived: Derived, names: CNames): CCode {
     c``,
     comment('True after that has run to its end; false when a port did not become ready in time.'),
     c`bool ${names.own('init_done')}(void);`,
+    ...program.routines.flatMap((one) => [c``, ...routineComment(one), c`${routinePrototype(names, one)};`]),
     ...program.sections.flatMap(({ about, facts, functions }) => [
       c``,
       ...wrappedComment(about, 92),
@@ -30,6 +31,7 @@ export function printPrototypes(derived: Derived, names: CNames): CCode {
         .filter(({ statements }) => statements.length > 0)
         .map((fn) => c`${prototypeOf(names, fn)};`),
     ]),
+    ...interruptPrototypes(names, program, 'source'),
     c``,
     c`#endif ${comment(guard)}`,
   ]);

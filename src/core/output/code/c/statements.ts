@@ -2,8 +2,8 @@ import type { Register } from '../../../device/registers/types';
 import { printValue, type ValueSyntax } from '../print-value';
 import { bitsOf, type ProgramFunction, type Statement, type Value, type Width } from '../program/types';
 import { narrow } from '../program/values';
-import { widthType } from './common';
 import type { CNames } from './names';
+import { widthType } from './types';
 import {
   type CCode,
   c,
@@ -57,8 +57,8 @@ function writeStatement(names: CNames, register: Register, value: CCode): CCode[
 
 const literal = (register: Register, value: number): CCode => hexLiteral(value, register.bits);
 
-/** A statement as lines, each indented once. */
-export function printStatement(names: CNames, one: Statement): CCode[] {
+/** A statement as lines, each indented once. `late` is what is done when waiting ends without result. */
+export function printStatement(names: CNames, one: Statement, late: CCode = c`return;`): CCode[] {
   switch (one.kind) {
     case 'hold':
       return [c`    uint32_t const ${identifier(one.name)} = ${printed(names, one.value)};`];
@@ -69,19 +69,19 @@ export function printStatement(names: CNames, one: Statement): CCode[] {
     case 'choose': {
       const test = c`if ((${readCall(names, one.register)} & ${literal(one.register, one.mask)}) != 0u) {`;
       const [set, clear] = [one.set, one.clear].map((list) =>
-        list.flatMap((inner) => printStatement(names, inner)),
+        list.flatMap((inner) => printStatement(names, inner, late)),
       ) as [CCode[], CCode[]];
       const short = c`    ${test} ${join(set.map(outdented), c` `)} } else { ${join(clear.map(outdented), c` `)} }`;
       if (short.length <= LONGEST_LINE) return [short];
       return [indented(test), ...set.map(indented), c`    } else {`, ...clear.map(indented), c`    }`];
     }
     case 'await': {
-      const { register, mask, value, tries, late } = one;
+      const { register, mask, value, tries } = one;
       return [
         c`    for (uint32_t tries = 0u;`,
         c`         (${readCall(names, register)} & ${literal(register, mask)}) != ${literal(register, value)};`,
         c`         tries = tries + 1u) {`,
-        c`        if (tries == ${decimal(tries)}u) { ${late === 'leave' ? c`return` : c`break`}; }`,
+        c`        if (tries == ${decimal(tries)}u) { ${one.late === 'leave' ? late : c`break;`} }`,
         c`    }`,
       ];
     }

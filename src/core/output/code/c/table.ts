@@ -3,9 +3,11 @@ import { fullMask, type Register } from '../../../device/registers/types';
 import { initialisationWords } from '../identity';
 import { programOf } from '../program/program';
 import type { ProgramStep, Statement, Value, Width } from '../program/types';
-import { identityComment, waitMacro, widthType } from './common';
+import { hookCall, identityComment, printInterrupts, routineComment, routinePrototype } from './common';
 import type { CNames } from './names';
+import { linesOf, opening, printDone, variables } from './source';
 import { printStatement } from './statements';
+import { widthType } from './types';
 import {
   type CCode,
   c,
@@ -68,23 +70,21 @@ interface Part {
 /** The source file with a table instead of statements, and on which line each operation begins. */
 export function printTableSource(derived: Derived, names: CNames): { text: CCode; operations: number[] } {
   const program = programOf(derived);
-  const parts = program.steps.map((step): Part => ({ step, rows: rowsOf(step) }));
+  const routines = program.routines.map((one) => ({ one, parts: partsOf(one.steps) }));
+  const init = partsOf(program.calls ? [] : program.steps);
+  // Rows in the order of the functions that use them.
+  const parts = [...routines.flatMap((one) => one.parts), ...init];
   const rows = parts.flatMap((part) => part.rows ?? []);
   const own = layoutOf(rows);
-  const init = names.own('init');
   const head = [
     ...identityComment(derived, `${names.file}.c`, `table of ${initialisationWords(derived)}`),
     c`#include ${stringLiteral(`${names.file}.h`)}`,
     c``,
-    c`static bool ${names.own('done')} = false;`,
-    ...program.copies.map(({ register }) => c`${widthType(register.bits)} ${names.copy(register)};`),
-    ...(program.waits.initialisation && !program.waits.accessors ? waitMacro(names, 'static') : []),
+    ...variables(program, names, 'source'),
     ...(rows.length > 0 ? printRowMacros(names, own) : []),
   ];
   const lines: CCode[] = [];
   const begins = new Map<ProgramStep, number>();
-  // Steps in the order of the table first, then in `init` those that are none of its rows.
-  const segments = segmentsOf(parts);
   if (rows.length > 0) {
     lines.push(c``, c`static uint8_t const ${names.own('table')}[] = {`);
     for (const { step, rows: mine } of parts) {
@@ -96,58 +96,76 @@ export function printTableSource(derived: Derived, names: CNames): { text: CCode
     }
     lines.push(c`};`, c``, ...printRun(names, own));
   }
-  lines.push(c``, c`void ${init}(void)`, c`{`, c`    ${names.own('done')} = false;`);
-  lines.push(
-    ...program.copies.map(
-      ({ register, reset }) => c`    ${names.copy(register)} = ${hexLiteral(reset, register.bits)};`,
-    ),
-  );
   let offset = 0;
-  for (const segment of segments) {
-    if (segment.rows.length > 0) {
-      const from = c`${names.own('table')} + ${decimal(offset)}`;
-      offset += segment.rows.reduce((sum, row) => sum + bytesOf(row, own), 0);
-      lines.push(
-        c`    if (!${names.own('run')}(${from}, ${names.own('table')} + ${decimal(offset)})) { return; }`,
-      );
-      continue;
+  const run = (list: readonly Part[], late: CCode): void => {
+    for (const segment of segmentsOf(list)) {
+      lines.push(...hookCall(names, 'BEFORE', segment.begins));
+      if (segment.rows.length > 0) {
+        const from = c`${names.own('table')} + ${decimal(offset)}`;
+        offset += segment.rows.reduce((sum, row) => sum + bytesOf(row, own), 0);
+        lines.push(
+          c`    if (!${names.own('run')}(${from}, ${names.own('table')} + ${decimal(offset)})) { ${late} }`,
+        );
+      } else {
+        for (const step of segment.steps) {
+          begins.set(step, lines.length);
+          if (step.about !== undefined) lines.push(...wrappedComment(step.about, 88).map(indented));
+          const body = step.statements.flatMap((one) => printStatement(names, one, late));
+          lines.push(c`    {`, ...body.map(indented), c`    }`);
+        }
+      }
+      lines.push(...hookCall(names, 'AFTER', segment.ends));
     }
-    for (const step of segment.steps) {
-      begins.set(step, lines.length);
-      if (step.about !== undefined) lines.push(...wrappedComment(step.about, 88).map(indented));
-      const body = step.statements.flatMap((one) => printStatement(names, one));
-      lines.push(c`    {`, ...body.map(indented), c`    }`);
-    }
+  };
+  for (const { one, parts: list } of routines) {
+    lines.push(c``, ...routineComment(one), routinePrototype(names, one), c`{`);
+    run(list, c`return false;`);
+    lines.push(c`    return true;`, c`}`);
   }
+  lines.push(c``, c`void ${names.own('init')}(void)`, c`{`, ...opening(names, program));
+  for (const one of program.calls ?? []) lines.push(c`    if (!${names.routine(one)}()) { return; }`);
+  run(init, c`return;`);
   lines.push(
     c`    ${names.own('done')} = true;`,
     c`}`,
-    c``,
-    c`bool ${names.own('init_done')}(void)`,
-    c`{`,
-    c`    return ${names.own('done')};`,
-    c`}`,
+    ...printDone(names, 'source'),
+    ...printInterrupts(names, program, 'source'),
   );
-  const operations = program.steps.map((step) => head.length + 1 + (begins.get(step) ?? 0));
-  return { text: fileText([...head, ...lines]), operations };
+  return { text: fileText([...head, ...lines]), operations: linesOf(program, begins, head.length) };
 }
+
+const partsOf = (steps: readonly ProgramStep[]): Part[] =>
+  steps.map((step) => ({ step, rows: rowsOf(step) }));
 
 interface Segment {
   /** None for steps that are statements. */
   rows: Row[];
   steps: ProgramStep[];
+  /** Stages around which own code is called. */
+  begins?: string;
+  ends?: string;
 }
 
-/** What lies between two changes from table to statements. */
+/** What lies between two changes from table to statements, and between two calls of own code. */
 function segmentsOf(parts: readonly Part[]): Segment[] {
   const segments: { tabled: boolean; parts: Part[] }[] = [];
   for (const part of parts) {
     const last = segments.at(-1);
-    if (last && last.tabled === (part.rows !== undefined)) last.parts.push(part);
+    const goesOn =
+      last?.tabled === (part.rows !== undefined) &&
+      part.step.begins === undefined &&
+      last.parts.at(-1)?.step.ends === undefined;
+    if (last && goesOn) last.parts.push(part);
     else segments.push({ tabled: part.rows !== undefined, parts: [part] });
   }
   return segments.map(({ parts: own }) => {
-    return { rows: own.flatMap((part) => part.rows ?? []), steps: own.map((part) => part.step) };
+    const [begins, ends] = [own[0]?.step.begins, own.at(-1)?.step.ends];
+    return {
+      rows: own.flatMap((part) => part.rows ?? []),
+      steps: own.map((part) => part.step),
+      ...(begins === undefined ? {} : { begins }),
+      ...(ends === undefined ? {} : { ends }),
+    };
   });
 }
 

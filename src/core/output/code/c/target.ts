@@ -1,5 +1,5 @@
 import type { Target } from '../types';
-import { printHeader } from './header';
+import { printHeader, printWholeHeader } from './header';
 import { cNames } from './names';
 import { printSource } from './source';
 import { printTableSource } from './table';
@@ -13,6 +13,8 @@ export const cTarget: Target = {
   seal: (text) => c`${comment(text)}\n`,
   files(derived) {
     const names = cNames(derived);
+    if (derived.plan.code.layout === 'header')
+      return [{ path: `${names.file}.h`, initialises: true, print: () => printWholeHeader(derived, names) }];
     return [
       { path: `${names.file}.h`, print: () => ({ text: printHeader(derived, names) }) },
       { path: `${names.file}.c`, initialises: true, print: () => printSource(derived, names) },
@@ -28,7 +30,10 @@ export const cTableTarget: Target = {
   files(derived) {
     const names = cNames(derived);
     return [
-      { path: `${names.file}.h`, print: () => ({ text: printHeader(derived, names, { paged: false }) }) },
+      {
+        path: `${names.file}.h`,
+        print: () => ({ text: printHeader(derived, names, { addresses: 'plain' }) }),
+      },
       { path: `${names.file}.c`, initialises: true, print: () => printTableSource(derived, names) },
     ];
   },

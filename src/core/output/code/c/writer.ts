@@ -1,4 +1,5 @@
 import { identifierFrom } from '../../../base/text/identifier';
+import { registerTokens } from '../../../base/text/register-pattern';
 import { type Code, makeWriter, octalLiteral, plainText, wrap } from '../code';
 
 export type CCode = Code<'c'>;
@@ -56,6 +57,12 @@ export const identifier = (...texts: readonly string[]): CCode =>
 
 /** The same in capitals. */
 export const macro = (...texts: readonly string[]): CCode => trusted(identifier(...texts).toUpperCase());
+
+/** What the project's own headers call a register; undefined where the pattern makes no expression of C. */
+export const registerPlace = (pattern: string, register: string): CCode | undefined => {
+  const tokens = registerTokens(pattern, register);
+  return tokens && trusted(tokens.join(''));
+};
 
 /** 0x0000F000u: all digits of the register's width, unsigned. */
 export const hexLiteral = (value: number, bits: number): CCode =>

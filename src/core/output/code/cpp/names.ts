@@ -1,13 +1,17 @@
 import type { Derived } from '../../../derive/derive';
 import type { Register } from '../../../device/registers/types';
 import { plainNames, remembered } from '../names';
-import type { ProgramFact, ProgramFunction } from '../program/types';
+import type { ProgramFact, ProgramFunction, ProgramRoutine } from '../program/types';
 import { type CppCode, cpp, decimal, identifier, RESERVED } from './writer';
 
 export interface CppNames {
   file: string;
   space: CppCode;
   function(fn: ProgramFunction): CppCode;
+  routine(one: ProgramRoutine): CppCode;
+  handler(net: string): CppCode;
+  line(id: string): CppCode;
+  stage(id: string): CppCode;
   bit(group: string, net: string): CppCode;
   fact(fact: ProgramFact): CppCode;
   copy(register: Register): CppCode;
@@ -22,8 +26,12 @@ export function cppNames(derived: Derived): CppNames {
   });
   return {
     file: plain.file,
-    space: identifier(plain.file),
+    space: identifier(plain.prefix),
     function: (fn) => identifier(plain.function(fn)),
+    routine: (one) => identifier(plain.routine(one)),
+    handler: (net) => identifier(plain.handler(net)),
+    line: (id) => identifier(plain.line(id)),
+    stage: (id) => identifier(plain.stage(id).toLowerCase()),
     bit: (group, net) =>
       identifier(
         plain

@@ -1,7 +1,7 @@
 import type { Derived } from '../../../derive/derive';
-import { identityLines, initialisationWords, missingText, TORN_WORDS } from '../identity';
+import { identityLines, initialisationWords, lineWords, missingText, TORN_WORDS } from '../identity';
 import { programOf } from '../program/program';
-import type { Program } from '../program/types';
+import type { Program, ProgramStep } from '../program/types';
 import type { Target } from '../types';
 import { type CppNames, cppNames } from './names';
 import { printFunction, printStatement, widthType } from './statements';
@@ -13,6 +13,7 @@ import {
   fileText,
   hexLiteral,
   indented,
+  join,
   stringLiteral,
   wrappedComment,
 } from './writer';
@@ -52,8 +53,10 @@ function printHeader(derived: Derived, names: CppNames): { text: CppCode; operat
     cpp`}`,
     cpp``,
     ...printNumbers(names, program),
+    ...printStages(names, program),
     ...printBus(program),
     cpp``,
+    ...printHandlers(names, program),
     ...comments(['The pins of the plan. All functions are static: `using pins = ports<>; pins::init();`']),
     cpp`template <class Bus = memory>`,
     cpp`class ports {`,
@@ -67,18 +70,10 @@ function printHeader(derived: Derived, names: CppNames): { text: CppCode; operat
       ({ register, reset }) => cpp`        ${names.copy(register)} = ${hexLiteral(reset, register.bits)};`,
     ),
   ];
-  const operations: number[] = [];
-  for (const { stage, about, statements } of program.steps) {
-    if (stage !== undefined) lines.push(cpp``, ...comments([stage]).map(twice));
-    operations.push(lines.length + 1);
-    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(twice));
-    const body = statements.flatMap((one) => printStatement(names, one, cpp`return false;`));
-    lines.push(
-      ...(statements.some((one) => one.kind === 'hold') ? [cpp`{`, ...body.map(indented), cpp`}`] : body).map(
-        twice,
-      ),
-    );
-  }
+  const begins = new Map<ProgramStep, number>();
+  if (program.calls) {
+    for (const one of program.calls) lines.push(cpp`        if (!${names.routine(one)}()) { return false; }`);
+  } else printSteps(names, program.steps, begins, lines);
   lines.push(
     cpp``,
     cpp`        done = true;`,
@@ -86,7 +81,20 @@ function printHeader(derived: Derived, names: CppNames): { text: CppCode; operat
     cpp`    }`,
     cpp``,
     cpp`    [[nodiscard]] static bool init_done() noexcept { return done; }`,
+  );
+  for (const one of program.routines) {
+    const said = one.fault === undefined ? [] : comments([`not proven: ${one.fault}`]);
+    lines.push(
+      cpp``,
+      ...[...wrappedComment(one.about, 110), ...said].map(indented),
+      cpp`    static bool ${names.routine(one)}() noexcept {`,
+    );
+    printSteps(names, one.steps, begins, lines);
+    lines.push(cpp`        return true;`, cpp`    }`);
+  }
+  lines.push(
     ...printSections(names, program).map(indented),
+    ...printInterrupts(names, program).map(indented),
     cpp``,
     cpp`private:`,
     cpp`    inline static bool done = false;`,
@@ -98,13 +106,76 @@ function printHeader(derived: Derived, names: CppNames): { text: CppCode; operat
     cpp``,
     cpp`}  // namespace ${names.space}`,
   );
+  const operations = program.steps.map((step) => begins.get(step) ?? 0);
   return { text: fileText(lines), operations };
+}
+
+/** Steps as lines, and on which line of the file each of them begins. */
+function printSteps(
+  names: CppNames,
+  steps: readonly ProgramStep[],
+  begins: Map<ProgramStep, number>,
+  lines: CppCode[],
+): void {
+  for (const step of steps) {
+    const { stage, about, statements } = step;
+    if (stage !== undefined) lines.push(cpp``, ...comments([stage]).map(twice));
+    if (step.begins !== undefined) lines.push(cpp`        Bus::before(stage::${names.stage(step.begins)});`);
+    begins.set(step, lines.length + 1);
+    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(twice));
+    const body = statements.flatMap((one) => printStatement(names, one, cpp`return false;`));
+    const own = statements.some((one) => one.kind === 'hold');
+    lines.push(...(own ? [cpp`{`, ...body.map(indented), cpp`}`] : body).map(twice));
+    if (step.ends !== undefined) lines.push(cpp`        Bus::after(stage::${names.stage(step.ends)});`);
+  }
 }
 
 const twice = (line: CppCode): CppCode => indented(indented(line));
 
+/** What interrupts call, for the application to replace by functions of its own. */
+function printHandlers(names: CppNames, { interrupts }: Program): CppCode[] {
+  if (interrupts.length === 0) return [];
+  return [
+    ...comments(['What interrupts call. Derive from it, and define those that are wanted.']),
+    cpp`struct handlers {`,
+    ...interrupts.flatMap((one) =>
+      one.nets.map(({ net }) => cpp`    static void ${names.handler(net)}() noexcept {}`),
+    ),
+    cpp`};`,
+    cpp``,
+  ];
+}
+
+function printInterrupts(names: CppNames, { interrupts }: Program): CppCode[] {
+  return interrupts.flatMap((one) => [
+    cpp``,
+    ...wrappedComment(lineWords(one), 110),
+    cpp`template <class Handlers = handlers>`,
+    cpp`static void ${names.line(one.id)}() noexcept {`,
+    ...one.nets.flatMap(({ net, pending, acknowledge, byLevel }) => {
+      const handle = cpp`Handlers::${names.handler(net)}();`;
+      if (!pending || !acknowledge) return [cpp`    ${handle}`];
+      const take = cpp`${names.function(acknowledge)}();`;
+      const both = byLevel ? cpp`${handle} ${take}` : cpp`${take} ${handle}`;
+      return [cpp`    if (${names.function(pending)}()) { ${both} }`];
+    }),
+    cpp`}`,
+  ]);
+}
+
+/** The stages around which the bus is told. */
+function printStages(names: CppNames, { hooks }: Program): CppCode[] {
+  if (hooks.length === 0) return [];
+  const list = hooks.map((one) => names.stage(one));
+  return [
+    ...comments(['Stages of initialisation: the bus is told before and after each.']),
+    cpp`enum class stage { ${join(list, cpp`, `)} };`,
+    cpp``,
+  ];
+}
+
 /** How registers are reached: a class that the user may replace by one of the same functions. */
-function printBus({ torn }: Program): CppCode[] {
+function printBus({ torn, hooks }: Program): CppCode[] {
   return [
     ...comments([
       'How registers are reached. Give ports another class of the same functions to run the code off the target, to wait',
@@ -119,6 +190,9 @@ function printBus({ torn }: Program): CppCode[] {
     cpp`    static void wait(std::uint32_t cycles) noexcept { for (std::uint32_t volatile left = cycles; left > 0u; left = left - 1u) { } }`,
     cpp`    [[nodiscard]] static bool enter() noexcept { return true; }`,
     cpp`    static void leave(bool) noexcept {}`,
+    ...(hooks.length > 0
+      ? [cpp`    static void before(stage) noexcept {}`, cpp`    static void after(stage) noexcept {}`]
+      : []),
     cpp`};`,
   ];
 }

@@ -11,10 +11,11 @@ export const widthFor = (nets: number): Width => (nets <= 8 ? 8 : nets <= 16 ? 1
 export function functionOf(accessor: Accessor, isCopied: (register: Register) => boolean): ProgramFunction {
   const { action, group, nets, steps, fault, torn } = accessor;
   const width = widthFor(nets.length);
+  const reads = action === 'read' || action === 'interrupt_pending';
   const base: ProgramFunction = {
     accessor,
     ...(action === 'write' ? { takes: width } : {}),
-    ...(action === 'read' ? { gives: group ? width : ('level' as const) } : {}),
+    ...(reads ? { gives: group ? width : ('level' as const) } : {}),
     ...(fault === undefined ? {} : { fault }),
     statements: [],
   };
@@ -22,11 +23,9 @@ export function functionOf(accessor: Accessor, isCopied: (register: Register) =>
   const name = naming();
   const held = new Map<Get, HeldName>();
   const body =
-    action === 'read' && !group
-      ? []
-      : steps.flatMap((step) => statementsFor(step, width, isCopied, name, held));
+    reads && !group ? [] : steps.flatMap((step) => statementsFor(step, width, isCopied, name, held));
   const gets = steps.filter((step) => step.kind === 'get');
-  const result = action === 'read' ? [group ? gathered(gets, held, width) : level(gets[0])] : [];
+  const result = reads ? [group ? gathered(gets, held, width) : level(gets[0])] : [];
   return {
     ...base,
     statements: [

@@ -1,15 +1,30 @@
 import { listed } from '../../../base/text/listed';
 import type { Accessor } from '../../../derive/accessors/accessors';
+import { interrupts } from '../../../derive/accessors/accessors';
 import type { Derived } from '../../../derive/derive';
 import { nearestRate } from '../../../derive/electrical/rates';
-import type { PadShare } from '../../../derive/machine/operations';
+import type { Operation, PadShare } from '../../../derive/machine/operations';
 import { latchLevel, type ResolvedNet } from '../../../derive/resolve/resolve';
+import type { Routine } from '../../../derive/routines/routines';
+import { evaluate, parseExpression } from '../../../description/language/expression';
 import { splitSignal } from '../../../description/types';
 import type { Register } from '../../../device/registers/types';
+import { formatOf, wantedRate } from '../../../plan/model/format';
 import { roleText } from '../../../plan/model/types';
 import { functionOf } from './accessor';
 import { naming, statementsOf, touched } from './operation';
-import type { FactKind, Program, ProgramFact, ProgramSection, ProgramStep, Statement, Width } from './types';
+import type {
+  FactKind,
+  InterruptLine,
+  InterruptNet,
+  Program,
+  ProgramFact,
+  ProgramRoutine,
+  ProgramSection,
+  ProgramStep,
+  Statement,
+  Width,
+} from './types';
 
 const known = new WeakMap<Derived, Program>();
 
@@ -26,37 +41,101 @@ export function programOf(derived: Derived): Program {
 function work(derived: Derived): Program {
   const { shadows } = derived.accessors;
   const isCopied = (register: Register): boolean => shadows.has(register);
-  const steps = stepsOf(derived, isCopied);
+  const { operations, parts } = derived.lowered;
+  const steps = stepsOf(derived, operations, isCopied, parts ? startsOf(parts) : new Set());
+  const routines = routinesOf(derived, steps, isCopied);
+  const calls = parts && routines.filter(({ routine }) => routine.kind === 'circuit');
   const sections = sectionsOf(derived, isCopied);
   const functions = sections.flatMap((one) => one.functions);
+  const every = [...steps, ...routines.flatMap((one) => one.steps)];
   const registers = new Set<Register>();
-  for (const { statements } of [...steps, ...functions]) {
+  for (const { statements } of [...every, ...functions]) {
     for (const register of touched(statements)) registers.add(register);
   }
   return {
     registers: [...registers].sort((a, b) => a.address - b.address),
     copies: [...shadows.keys()].map((register) => ({ register, reset: register.reset })),
     steps,
+    routines,
+    calls,
+    hooks: [...new Set(steps.flatMap((one) => [one.begins, one.ends]))].flatMap((one) => one ?? []),
     sections,
+    interrupts: interruptLines(derived, sections),
     torn: functions.some(({ statements }) => statements.some((one) => one.kind === 'enter')),
     waits: {
-      initialisation: steps.some(({ statements }) => waits(statements)),
+      initialisation: every.some(({ statements }) => waits(statements)),
       accessors: functions.some(({ statements }) => waits(statements)),
     },
     widths: [...new Set([...registers].map((one): Width => one.bits))].sort((a, b) => a - b),
   };
 }
 
+/** Positions at which another circuit begins. */
+function startsOf(parts: readonly { count: number }[]): Set<number> {
+  let at = 0;
+  return new Set(
+    parts.map(({ count }) => {
+      at += count;
+      return at;
+    }),
+  );
+}
+
+const ABOUT: Record<Routine['kind'], string> = {
+  circuit: 'Initialises',
+  deinit:
+    'Puts outputs at their inactive level, and lets go of all other pins of the plan: inputs without pull, no interrupt.',
+  sleep: 'Puts pins into the state that they have in low power.',
+  wake: 'Puts them back into the state that they have after initialisation.',
+};
+
+function routinesOf(
+  derived: Derived,
+  steps: readonly ProgramStep[],
+  isCopied: (register: Register) => boolean,
+): ProgramRoutine[] {
+  let at = 0;
+  return derived.routines.map((routine): ProgramRoutine => {
+    const { kind, circuit, lowered, proof, unable } = routine;
+    const { operations } = lowered;
+    const own =
+      kind === 'circuit'
+        ? steps.slice(at, at + operations.length)
+        : stepsOf(derived, operations, isCopied, new Set(), false);
+    if (kind === 'circuit') at += operations.length;
+    const name = kind === 'circuit' ? ` the circuit ${circuit?.name ?? 'of unused pads'} alone.` : '';
+    const not = unable.map(({ net, why }) => ` ${net} is let go of: ${why}.`).join('');
+    const [failure] = proof.failures;
+    return {
+      routine,
+      about: `${ABOUT[kind]}${name}${not} Gives whether it has run to its end.`,
+      ...(failure ? { fault: failure.message } : {}),
+      steps: own,
+    };
+  });
+}
+
 const waits = (statements: readonly Statement[]): boolean => statements.some((one) => one.kind === 'wait');
 
-function stepsOf(derived: Derived, isCopied: (register: Register) => boolean): ProgramStep[] {
+function stepsOf(
+  derived: Derived,
+  operations: readonly Operation[],
+  isCopied: (register: Register) => boolean,
+  anew: ReadonlySet<number>,
+  hooked = true,
+): ProgramStep[] {
+  const { comments, hooks } = derived.plan.code;
   let stage = '';
-  return derived.lowered.operations.map((operation) => {
-    const begins = operation.stage !== stage;
+  return operations.map((operation, at) => {
+    const begins = operation.stage !== stage || anew.has(at);
     stage = operation.stage;
-    const about = netsText(derived, operation.pads);
+    const ends = operations[at + 1]?.stage !== stage || anew.has(at + 1);
+    const about = comments === undefined ? netsText(derived, operation.pads) : undefined;
+    const isHooked = hooks && hooked;
     return {
-      ...(begins ? { stage: stageText(derived, stage) } : {}),
+      ...(begins && comments !== 'none' ? { stage: stageText(derived, stage) } : {}),
+      ...(begins && isHooked ? { begins: stage } : {}),
+      ...(ends && isHooked ? { ends: stage } : {}),
       ...(about === undefined ? {} : { about }),
       pads: operation.pads,
       statements: statementsOf(operation, 'leave', isCopied, naming()),
@@ -116,22 +195,71 @@ function sectionsOf(derived: Derived, isCopied: (register: Register) => boolean)
   return sections;
 }
 
+/** The lines to the interrupt controller, each with the nets that come in by it, in the order of the plan. */
+function interruptLines(
+  { device, byPad, resolved }: Derived,
+  sections: readonly ProgramSection[],
+): InterruptLine[] {
+  const lines = new Map<string, InterruptNet[]>();
+  for (const one of resolved) {
+    const { pad, planned, pins, net } = one;
+    if (!pad || !planned || pins.length === 0 || byPad.get(pad.id)?.[0] !== one) continue;
+    if (net.role.kind !== 'interrupt' && !interrupts(device, planned)) continue;
+    const by = device.description.interrupts?.lines ?? 'pad';
+    const id = by === 'bit' ? String(pad.bit ?? 0) : by === 'port' ? (pad.port ?? pad.id) : pad.id;
+    const functions = sections.find((it) => it.one === one)?.functions ?? [];
+    const usable = (action: string) =>
+      functions.find((fn) => fn.accessor.action === action && fn.statements.length > 0);
+    const [pending, acknowledge] = [usable('interrupt_pending'), usable('interrupt_acknowledge')];
+    const { trigger } = planned.settings.values;
+    const entry: InterruptNet = {
+      net: net.id,
+      name: net.name,
+      ...(pending && acknowledge ? { pending, acknowledge } : {}),
+      byLevel: trigger === 'high' || trigger === 'low',
+    };
+    lines.set(id, [...(lines.get(id) ?? []), entry]);
+  }
+  return [...lines].map(([id, nets]) => ({ id, nets }));
+}
+
 /** Which instance a net's signal is of, and the rate that it wants and gets. */
-function factsOf({ device }: Derived, { net, fn }: ResolvedNet): ProgramFact[] {
-  if (!fn) return [];
-  const [, instance] = /(\d{1,6})$/.exec(splitSignal(fn.signal)[0]) ?? [];
-  const wanted = net.demands?.rateHertz;
-  const rate = wanted === undefined ? undefined : nearestRate(device, fn.signal, wanted);
-  const facts: [FactKind, number | undefined][] = [
-    ['INSTANCE', instance === undefined ? undefined : Number(instance)],
-    ['RATE_WANTED', wanted],
-    ['RATE_GOT', rate?.hertz],
-    ['DIVIDER', rate?.divider],
-  ];
+function factsOf(derived: Derived, one: ResolvedNet): ProgramFact[] {
+  const { device } = derived;
+  const { net, fn } = one;
+  const facts: [FactKind, number | undefined][] = [['INTERRUPT_NUMBER', interruptNumber(derived, one)]];
+  if (fn) {
+    const [, instance] = /(\d{1,6})$/.exec(splitSignal(fn.signal)[0]) ?? [];
+    const wanted = wantedRate(net.demands);
+    const rate = wanted === undefined ? undefined : nearestRate(device, fn.signal, wanted);
+    const format = net.demands?.format === undefined ? undefined : formatOf(net.demands.format);
+    facts.push(
+      ['INSTANCE', instance === undefined ? undefined : Number(instance)],
+      ['RATE_WANTED', wanted],
+      ['RATE_GOT', rate?.hertz],
+      ['DIVIDER', rate?.divider],
+    );
+    if (format?.kind === 'frame')
+      facts.push(
+        ['DATA_BITS', format.dataBits],
+        ['PARITY', ['N', 'O', 'E'].indexOf(format.parity)],
+        ['STOP_HALF_BITS', format.stopBits * 2],
+      );
+    if (format?.kind === 'mode')
+      facts.push(['SPI_MODE', format.mode], ['LSB_FIRST', format.bitOrder === 'lsb' ? 1 : 0]);
+  }
   return facts.flatMap(([kind, value]) => {
     const whole = value === undefined ? undefined : Math.round(value);
     return whole !== undefined && whole >= 0 && whole < 2 ** 32 ? [{ net: net.id, kind, value: whole }] : [];
   });
+}
+
+/** Number of the line that a net interrupts by, where the part says how they are counted. */
+function interruptNumber({ device }: Derived, { net, pad, planned }: ResolvedNet): number | undefined {
+  const { number } = device.description.interrupts ?? {};
+  if (number === undefined || !pad || !planned) return undefined;
+  if (net.role.kind !== 'interrupt' && !interrupts(device, planned)) return undefined;
+  return evaluate(parseExpression(number), device.scopeOf({ pad }));
 }
 
 /** "FAN_1: output, asserted low, starts inactive (latch high); pad F6, pin 92". */

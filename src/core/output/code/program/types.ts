@@ -1,6 +1,7 @@
 import type { Accessor } from '../../../derive/accessors/accessors';
 import type { PadShare } from '../../../derive/machine/operations';
 import type { ResolvedNet } from '../../../derive/resolve/resolve';
+import type { Routine } from '../../../derive/routines/routines';
 import type { Register } from '../../../device/registers/types';
 
 /**
@@ -46,14 +47,26 @@ export type Statement =
   /** Gives whether the one bit of the mask is set, or is clear. */
   | { kind: 'give level'; register: Register; mask: number; asserted: 'set' | 'clear' };
 
-/** An operation of initialisation. */
+/** An operation of initialisation, or of another routine. */
 export interface ProgramStep {
+  /** The stage that begins here, or ends after it, where the application's own code is called there. */
+  begins?: string;
+  ends?: string;
   /** What the stage is for; at its first step only. */
   stage?: string;
   /** The nets whose pins it decides. */
   about?: string;
   pads: readonly PadShare[];
   statements: Statement[];
+}
+
+/** A function beside the initialisation of everything; it gives whether it has run to its end. */
+export interface ProgramRoutine {
+  routine: Routine;
+  about: string;
+  /** Why it is not proven. */
+  fault?: string;
+  steps: readonly ProgramStep[];
 }
 
 /** A function of an accessor. Without statements there is none: the part has no such access. */
@@ -67,7 +80,18 @@ export interface ProgramFunction {
 }
 
 /** Numbers that the application's own driver of a peripheral needs. */
-export const FACT_KINDS = ['INSTANCE', 'RATE_WANTED', 'RATE_GOT', 'DIVIDER'] as const;
+export const FACT_KINDS = [
+  'INSTANCE',
+  'RATE_WANTED',
+  'RATE_GOT',
+  'DIVIDER',
+  'DATA_BITS',
+  'PARITY',
+  'STOP_HALF_BITS',
+  'SPI_MODE',
+  'LSB_FIRST',
+  'INTERRUPT_NUMBER',
+] as const;
 export type FactKind = (typeof FACT_KINDS)[number];
 
 /** One of them, of a net; rates in hertz. */
@@ -89,13 +113,36 @@ export interface ProgramSection {
   functions: ProgramFunction[];
 }
 
+/** A line to the interrupt controller, and the nets that come in by it. */
+export interface InterruptLine {
+  /** `A7`, `3`, `PA`: the pad, bit or port that it is of. */
+  id: string;
+  nets: readonly InterruptNet[];
+}
+
+export interface InterruptNet {
+  net: string;
+  name: string;
+  /** Whether its handler is to be called, and taking that back; absent where the part shows nothing of it. */
+  pending?: ProgramFunction;
+  acknowledge?: ProgramFunction;
+  /** By a level: it stays until its cause is gone, and is taken back after that. */
+  byLevel: boolean;
+}
+
 export interface Program {
   /** All that are read or written, by address. */
   registers: readonly Register[];
   /** Copies in memory, and what they hold before initialisation writes. */
   copies: readonly { register: Register; reset: number }[];
   steps: readonly ProgramStep[];
+  routines: readonly ProgramRoutine[];
+  /** Those that initialisation is made of, in order, where circuits have functions of their own; their steps are its own. */
+  calls: readonly ProgramRoutine[] | undefined;
+  /** Stages before and after which the application's own code is called. */
+  hooks: readonly string[];
   sections: readonly ProgramSection[];
+  interrupts: readonly InterruptLine[];
   /** Whether anything needs the hooks around what is not one access. */
   torn: boolean;
   waits: { initialisation: boolean; accessors: boolean };

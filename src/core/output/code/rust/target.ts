@@ -1,7 +1,7 @@
 import type { Derived } from '../../../derive/derive';
-import { identityLines, initialisationWords, missingText, TORN_WORDS } from '../identity';
+import { identityLines, initialisationWords, lineWords, missingText, TORN_WORDS } from '../identity';
 import { programOf } from '../program/program';
-import type { FactKind } from '../program/types';
+import type { FactKind, Program, ProgramStep } from '../program/types';
 import type { Target } from '../types';
 import { type RustNames, rustNames } from './names';
 import { printFunction, printStatement, widthType } from './statements';
@@ -35,6 +35,12 @@ const FACT_WORDS: Record<FactKind, string> = {
   RATE_WANTED: 'The rate that is wanted',
   RATE_GOT: 'The nearest rate that there is',
   DIVIDER: 'What gives that rate',
+  DATA_BITS: 'Data bits of a frame',
+  PARITY: 'Parity of a frame, 0 none, 1 odd, 2 even,',
+  STOP_HALF_BITS: 'Half stop bits of a frame',
+  SPI_MODE: 'Mode of the clock',
+  LSB_FIRST: '1 where the lowest bit goes first; bit order',
+  INTERRUPT_NUMBER: 'Number at the interrupt controller',
 };
 
 const twice = (line: RustCode): RustCode => indented(indented(line));
@@ -80,7 +86,8 @@ function printModule(derived: Derived, names: RustNames): { text: RustCode; oper
         rust`pub const ${names.fact(fact)}: u32 = ${decimal(fact.value)};`,
       ]),
     ),
-    ...printBus(program.torn),
+    ...printStages(names, program),
+    ...printBus(program),
     rust``,
     ...documentation('The pins of the plan, and how they are reached.'),
     rust`pub struct Ports<B: Bus> {`,
@@ -117,15 +124,15 @@ function printModule(derived: Derived, names: RustNames): { text: RustCode; oper
         rust`        self.${names.copy(register)} = ${hexLiteral(reset, register.bits)};`,
     ),
   ];
-  const operations: number[] = [];
-  for (const { stage, about, statements } of program.steps) {
-    if (stage !== undefined) lines.push(rust``, ...comments([stage]).map(twice));
-    operations.push(lines.length + 1);
-    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(twice));
-    const body = statements.flatMap((one) => printStatement(names, one, rust`return false;`));
-    const own = statements.some((one) => one.kind === 'hold');
-    lines.push(...(own ? [rust`{`, ...body.map(indented), rust`}`] : body).map(twice));
-  }
+  const begins = new Map<ProgramStep, number>();
+  if (program.calls) {
+    for (const one of program.calls)
+      lines.push(
+        rust`        if !self.${names.routine(one)}() {`,
+        rust`            return false;`,
+        rust`        }`,
+      );
+  } else printSteps(names, program.steps, begins, lines);
   lines.push(
     rust``,
     rust`        self.done = true;`,
@@ -138,15 +145,105 @@ function printModule(derived: Derived, names: RustNames): { text: RustCode; oper
     rust`        self.done`,
     rust`    }`,
   );
+  for (const one of program.routines) {
+    lines.push(
+      rust``,
+      ...documentation(one.about).map(indented),
+      ...(one.fault === undefined ? [] : documentation(`Not proven: ${one.fault}`).map(indented)),
+      rust`    pub fn ${names.routine(one)}(&mut self) -> bool {`,
+    );
+    printSteps(names, one.steps, begins, lines);
+    lines.push(rust`        true`, rust`    }`);
+  }
   for (const { about, functions } of program.sections) {
     for (const fn of functions) lines.push(rust``, ...printFunction(names, fn, about).map(indented));
   }
-  lines.push(rust`}`);
+  for (const one of program.interrupts) {
+    lines.push(
+      rust``,
+      ...documentation(lineWords(one)).map(indented),
+      rust`    pub fn ${names.line(one.id)}<H: Handlers<B>>(&mut self, handlers: &mut H) {`,
+    );
+    for (const { net, pending, acknowledge, byLevel } of one.nets) {
+      const handle = rust`handlers.${names.handler(net)}(self);`;
+      if (!pending || !acknowledge) {
+        lines.push(rust`        ${handle}`);
+        continue;
+      }
+      const take = rust`self.${names.function(acknowledge)}();`;
+      const both = byLevel ? [handle, take] : [take, handle];
+      lines.push(
+        rust`        if self.${names.function(pending)}() {`,
+        ...both.map((text) => rust`            ${text}`),
+        rust`        }`,
+      );
+    }
+    lines.push(rust`    }`);
+  }
+  lines.push(rust`}`, ...printHandlers(names, program));
+  const operations = program.steps.map((step) => begins.get(step) ?? 0);
   return { text: fileText(lines), operations };
 }
 
+/** Steps as lines, and on which line of the file each of them begins. */
+function printSteps(
+  names: RustNames,
+  steps: readonly ProgramStep[],
+  begins: Map<ProgramStep, number>,
+  lines: RustCode[],
+): void {
+  for (const step of steps) {
+    const { stage, about, statements } = step;
+    if (stage !== undefined) lines.push(rust``, ...comments([stage]).map(twice));
+    if (step.begins !== undefined)
+      lines.push(rust`        self.bus.before(Stage::${names.stage(step.begins)});`);
+    begins.set(step, lines.length + 1);
+    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(twice));
+    const body = statements.flatMap((one) => printStatement(names, one, rust`return false;`));
+    const own = statements.some((one) => one.kind === 'hold');
+    lines.push(...(own ? [rust`{`, ...body.map(indented), rust`}`] : body).map(twice));
+    if (step.ends !== undefined) lines.push(rust`        self.bus.after(Stage::${names.stage(step.ends)});`);
+  }
+}
+
+/** What interrupts call, for the application to implement. */
+function printHandlers(names: RustNames, { interrupts }: Program): RustCode[] {
+  if (interrupts.length === 0) return [];
+  return [
+    rust``,
+    ...documentation('What interrupts call. Implement those that are wanted.'),
+    rust`pub trait Handlers<B: Bus> {`,
+    ...interrupts.flatMap((one) =>
+      one.nets.flatMap(({ net, name }) => [
+        ...documentation(`The interrupt of ${name}.`).map(indented),
+        rust`    fn ${names.handler(net)}(&mut self, ports: &mut Ports<B>) {`,
+        rust`        let _ = ports;`,
+        rust`    }`,
+      ]),
+    ),
+    rust`}`,
+  ];
+}
+
+/** The stages around which the bus is told. */
+function printStages(names: RustNames, { hooks }: Program): RustCode[] {
+  if (hooks.length === 0) return [];
+  return [
+    rust``,
+    ...documentation('Stages of initialisation: the bus is told before and after each.'),
+    rust`#[derive(Clone, Copy, Debug, PartialEq, Eq)]`,
+    rust`#[allow(non_camel_case_types, clippy::upper_case_acronyms)]`,
+    rust`pub enum Stage {`,
+    ...hooks.flatMap((one) => [
+      ...documentation(`The stage ${one}.`).map(indented),
+      rust`    ${names.stage(one)},`,
+    ]),
+    rust`}`,
+  ];
+}
+
 /** How registers are reached: a trait that the user may implement to run the code off the target. */
-function printBus(torn: boolean): RustCode[] {
+function printBus({ torn, hooks }: Program): RustCode[] {
   const widths = [8, 16, 32] as const;
   return [
     ...documentation(
@@ -172,6 +269,16 @@ function printBus(torn: boolean): RustCode[] {
     rust`    fn leave(&mut self, entered: usize) {`,
     rust`        let _ = entered;`,
     rust`    }`,
+    ...(['before', 'after'] as const).flatMap((when) =>
+      hooks.length === 0
+        ? []
+        : [
+            ...documentation(`Told ${when} each stage of initialisation.`).map(indented),
+            rust`    fn ${when === 'before' ? rust`before` : rust`after`}(&mut self, stage: Stage) {`,
+            rust`        let _ = stage;`,
+            rust`    }`,
+          ],
+    ),
     rust`}`,
     rust``,
     ...documentation('The registers of the chip itself.'),
