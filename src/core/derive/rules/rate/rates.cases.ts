@@ -50,8 +50,8 @@ export const RATE_CASES: Record<string, Case[]> = {
     {
       name: 'a class that is too slow for the rate',
       plan: planOf([
-        fixed('X', 'I2C1.SDA', 'C0', { demands: { format: 'standard', rateHertz: 400_000 } }),
-        fixed('Y', 'I2C1.SCL', 'C2'),
+        fixed('X', 'I2C1.SDA', 'C6', { demands: { format: 'standard', rateHertz: 400_000 } }),
+        fixed('Y', 'I2C1.SCL', 'C7'),
       ]),
       messages: [/`X` asks for standard on I2C1, but that class ends at 100 kHz and 400 kHz are wanted\./],
       remedies: [['ask for no format']],
