@@ -39,6 +39,7 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
       <DemandRows
         demands={demands}
         drives={drivesPad(net)}
+        serial={isLine(net)}
         rateFacts={<RateFacts resolved={resolved} />}
         set={(change) => dispatch(setDemands(net, { ...demands, ...change } as Demands))}
       />
@@ -55,17 +56,22 @@ export function DemandsEditor({ resolved }: { resolved: ResolvedNet }) {
 export const drivesPad = ({ role }: Net): boolean =>
   role.kind !== 'input' && role.kind !== 'analog' && role.kind !== 'interrupt';
 
+/** A line of a peripheral. */
+export const isLine = ({ role }: Net): boolean => role.kind === 'signal' || role.kind === 'open-signal';
+
 interface DemandRowsProps {
   demands: Demands;
   /** Where several nets do not agree. */
   differ?: ReadonlySet<DemandKey>;
   drives: boolean;
+  /** Whether any is a line of a peripheral. */
+  serial: boolean;
   rateFacts?: ReactNode;
   set: SetDemands;
 }
 
 /** Rate, current, what is at the far end, level before initialisation, where not to be; of one net or of several. */
-export function DemandRows({ demands, differ = AGREED, drives, rateFacts, set }: DemandRowsProps) {
+export function DemandRows({ demands, differ = AGREED, drives, serial, rateFacts, set }: DemandRowsProps) {
   const { derived } = useDerived();
   const chosen = (key: DemandKey): string | undefined =>
     differ.has(key) ? undefined : String(demands[key] ?? '');
@@ -84,24 +90,26 @@ export function DemandRows({ demands, differ = AGREED, drives, rateFacts, set }:
         />
       </Row>
       {rateFacts}
-      <Row label="spoken">
-        <TextField
-          label="Frame, mode or speed class"
-          value={differ.has('format') ? '' : demands.format === undefined ? '' : formatText(demands.format)}
-          placeholder={differ.has('format') ? 'differ' : '8N1 · mode 0 · fast'}
-          maxLength={40}
-          className="m w-full"
-          refuse={(text) =>
-            text.trim() === '' || readFormat(text)
-              ? undefined
-              : 'A frame as 8N1 or 115200 8E1, an SPI mode as mode 3 lsb, an I²C class as fast.'
-          }
-          onCommit={(text) => {
-            const read = text === '' ? { format: undefined } : readFormat(text);
-            if (read) set(read);
-          }}
-        />
-      </Row>
+      {(serial || demands.format !== undefined) && (
+        <Row label="format">
+          <TextField
+            label="Frame, mode or speed class"
+            value={differ.has('format') ? '' : demands.format === undefined ? '' : formatText(demands.format)}
+            placeholder={differ.has('format') ? 'differ' : '8N1 · mode 0 · fast'}
+            maxLength={40}
+            className="m w-full"
+            refuse={(text) =>
+              text.trim() === '' || readFormat(text)
+                ? undefined
+                : 'A frame as 8N1 or 115200 8E1, an SPI mode as mode 3 lsb, an I²C class as fast.'
+            }
+            onCommit={(text) => {
+              const read = text === '' ? { format: undefined } : readFormat(text);
+              if (read) set(read);
+            }}
+          />
+        </Row>
+      )}
       {drives && (
         <LoadRows demands={demands} differ={differ.has('load') || differ.has('milliamps')} set={set} />
       )}

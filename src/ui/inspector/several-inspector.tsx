@@ -24,7 +24,7 @@ import {
 } from '@/core/plan/model/types';
 import { useActions, useDerived } from '../workspace/context';
 import { ConstraintButtons } from './constraints';
-import { DemandRows, drivesPad, FarRow } from './demands-editor';
+import { DemandRows, drivesPad, FarRow, isLine } from './demands-editor';
 import { Row, Section } from './section';
 
 /** Several nets at once: what they have in common, and changes to all of them. */
@@ -192,6 +192,7 @@ function DemandsOfAll({ nets }: { nets: readonly Net[] }) {
         demands={demands.agreed}
         differ={demands.differ}
         drives={nets.every(drivesPad)}
+        serial={nets.every(isLine)}
         set={(change) =>
           dispatch(forAll(nets, label, (net) => setDemands(net, { ...net.demands, ...change } as Demands)))
         }

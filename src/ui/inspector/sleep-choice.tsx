@@ -37,7 +37,7 @@ export function SleepChoice({ resolved }: { resolved: ResolvedNet }) {
           </option>
         ))}
       </select>
-      {lack !== undefined && <p className="text-[12px] text-warn">It is let go of instead: {lack}.</p>}
+      {lack !== undefined && <p className="text-[12px] text-warn">It is released instead: {lack}.</p>}
     </Row>
   );
 }

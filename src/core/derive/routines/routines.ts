@@ -10,7 +10,7 @@ import type { ResolvedNet } from '../resolve/resolve';
 import { type Proof, prove } from '../simulate/proof';
 
 /**
- * Initialisation of one circuit alone; letting go of all pads; what pads are while the chip sleeps, and making them again what they
+ * Initialisation of one circuit alone; releasing all pads; what pads are while the chip sleeps, and making them again what they
  * were. Each changes only its own bits, and is proven by itself, from every state of the chip.
  */
 export type RoutineKind = 'circuit' | 'deinit' | 'sleep' | 'wake';
@@ -21,7 +21,7 @@ export interface Routine {
   planned: readonly PlannedPad[];
   lowered: Lowered;
   proof: Proof;
-  /** Nets whose pads cannot be what is asked, and why; they are let go of instead. */
+  /** Nets whose pads cannot be what is asked, and why; they are released instead. */
   unable: readonly { net: string; why: string }[];
 }
 
@@ -66,7 +66,7 @@ export function routinesOf(situation: Situation): Routine[] {
       });
     }
   }
-  if (plan.code.deinit) routines.push(stateRoutine(situation, 'deinit', letGo));
+  if (plan.code.deinit) routines.push(stateRoutine(situation, 'deinit', released));
   const asleep = (one: ResolvedNet): boolean => (one.net.settings.sleep ?? 'keep') !== 'keep';
   if (situation.resolved.some(asleep)) {
     const sleep = stateRoutine(situation, 'sleep', sleepState);
@@ -86,8 +86,8 @@ function worked(
   return { planned, lowered, proof: prove(device, planned, lowered) };
 }
 
-/** Outputs stay where they do no harm, at their inactive level; everything else is let go of. */
-function letGo({ net, planned }: ResolvedNet): PadState {
+/** Outputs stay where they do no harm, at their inactive level; everything else is released. */
+function released({ net, planned }: ResolvedNet): PadState {
   const drives = planned?.settings.values.mode === 'output' && net.role.kind !== 'bidirectional';
   return drives && net.role.kind !== 'open-drain' ? inactive(net.settings.active) : 'release';
 }

@@ -257,7 +257,7 @@ export const PLAN_SCHEMA = {
           const: 'circuits',
           description: 'a function for each circuit, beside the one that calls them all',
         },
-        deinit: { const: true, description: 'a function that lets go of the pads' },
+        deinit: { const: true, description: 'a function that releases the pads' },
         comments: { ...oneOf(['stages', 'none']), description: 'less than everything' },
         hooks: { const: true, description: 'calls before and after each stage' },
         layout: { const: 'header', description: 'in C everything in the header' },

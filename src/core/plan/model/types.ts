@@ -196,7 +196,7 @@ export interface CodeOptions {
   incomplete?: 'refuse';
   /** One function for each circuit, in the order of circuits, beside the one that calls them all. */
   functions?: 'circuits';
-  /** A function that puts outputs at their inactive level and lets go of everything else. */
+  /** A function that puts outputs at their inactive level and releases everything else. */
   deinit?: true;
   /** How much is said in comments; everything unless said otherwise. */
   comments?: 'stages' | 'none';

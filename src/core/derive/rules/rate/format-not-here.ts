@@ -9,7 +9,7 @@ export const formatNotHere: Rule = {
   meta: {
     id: 'format-not-here',
     severity: 'error',
-    title: 'Not spoken by the peripheral',
+    title: 'Format that the peripheral has not',
     means:
       'The peripheral has not the frame, mode or speed class that is asked for, or the rate is above the class.',
     fix: 'Ask for one that it has, or move the net to another peripheral.',

@@ -84,7 +84,7 @@ function startsOf(parts: readonly { count: number }[]): Set<number> {
 const ABOUT: Record<Routine['kind'], string> = {
   circuit: 'Initialises',
   deinit:
-    'Puts outputs at their inactive level, and lets go of all other pins of the plan: inputs without pull, no interrupt.',
+    'Puts outputs at their inactive level, and releases all other pins of the plan: inputs without pull, no interrupt.',
   sleep: 'Puts pins into the state that they have in low power.',
   wake: 'Puts them back into the state that they have after initialisation.',
 };
@@ -104,7 +104,7 @@ function routinesOf(
         : stepsOf(derived, operations, isCopied, new Set(), false);
     if (kind === 'circuit') at += operations.length;
     const name = kind === 'circuit' ? ` the circuit ${circuit?.name ?? 'of unused pads'} alone.` : '';
-    const not = unable.map(({ net, why }) => ` ${net} is let go of: ${why}.`).join('');
+    const not = unable.map(({ net, why }) => ` ${net} is released: ${why}.`).join('');
     const [failure] = proof.failures;
     return {
       routine,
