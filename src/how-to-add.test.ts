@@ -143,36 +143,36 @@ test('a setting', () => {
 test('an edit kind', () => {
   const registry = 'src/core/plan/edits/edits.ts';
   const recipe: Recipe = {
-    'src/core/plan/edits/circuit-move.ts': `import { ok } from '../../base/result';
+    'src/core/plan/edits/net-move.ts': `import { ok } from '../../base/result';
 import { planRef } from '../model/schema-parts';
 import { type EditKind, POSITION, refuse, shape } from './kind';
 
-export interface CircuitMoveEdit {
-  kind: 'circuit.move';
+export interface NetMoveEdit {
+  kind: 'net.move';
   id: string;
   from: number;
   to: number;
 }
 
-export const circuitMove: EditKind<CircuitMoveEdit> = {
+export const netMove: EditKind<NetMoveEdit> = {
   apply(plan, { id, from, to }) {
-    const circuit = plan.circuits[from];
-    if (circuit?.id !== id) return refuse('that circuit is elsewhere now');
-    const rest = plan.circuits.filter((one) => one !== circuit);
-    return ok({ ...plan, circuits: [...rest.slice(0, to), circuit, ...rest.slice(to)] });
+    const net = plan.nets[from];
+    if (net?.id !== id) return refuse('that net is elsewhere now');
+    const rest = plan.nets.filter((one) => one !== net);
+    return ok({ ...plan, nets: [...rest.slice(0, to), net, ...rest.slice(to)] });
   },
   invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
-  describe: () => 'move a circuit',
-  schemas: shape('circuit.move', { id: planRef('id'), from: POSITION, to: POSITION }),
+  describe: () => 'move a net',
+  schemas: shape('net.move', { id: planRef('id'), from: POSITION, to: POSITION }),
 };
 `,
     [registry]: [
       {
         before: 'import {\n  type ConstraintAddEdit',
-        text: "import { type CircuitMoveEdit, circuitMove } from './circuit-move';\n",
+        text: "import { type NetMoveEdit, netMove } from './net-move';\n",
       },
-      { before: '  | CircuitRemoveEdit', text: '  | CircuitMoveEdit\n' },
-      { before: "  'circuit.remove': circuitRemove", text: "  'circuit.move': circuitMove,\n" },
+      { before: '  | CircuitRemoveEdit', text: '  | NetMoveEdit\n' },
+      { before: "  'circuit.remove': circuitRemove", text: "  'net.move': netMove,\n" },
     ],
   };
   follow('edit kind', recipe, [], () => {
