@@ -1,4 +1,5 @@
 import type { GeneratedFile } from '@/core/output/code/types';
+import type { CodeOptions } from '@/core/plan/model/types';
 import { query } from './db';
 
 /** Generated code that was taken away: of which state of the plan, and when. */
@@ -8,6 +9,8 @@ export interface ExportHead {
   target: string;
   revision: string;
   fingerprint: string;
+  /** The plan's options of the code. */
+  options: Partial<CodeOptions>;
   at: string;
 }
 
@@ -21,7 +24,7 @@ type Row<T> = Omit<T, 'at'> & { at: Date };
 const told = <T extends { at: string }>(row: Row<T>): T =>
   ({ ...row, at: row.at.toISOString() }) as unknown as T;
 
-const HEAD = 'id::int, seq, target, revision, fingerprint, at';
+const HEAD = 'id::int, seq, target, revision, fingerprint, options, at';
 /** The most that a list of exports tells. */
 const LISTED = 200;
 
@@ -55,7 +58,7 @@ export async function oneExport(planId: string, id: number): Promise<ExportRecor
 
 export async function recordExport(planId: string, record: Omit<ExportRecord, 'at' | 'id'>): Promise<void> {
   await query(
-    'insert into exports (plan_id, seq, target, revision, fingerprint, files, image) values ($1, $2, $3, $4, $5, $6, $7)',
+    'insert into exports (plan_id, seq, target, revision, fingerprint, files, image, options) values ($1, $2, $3, $4, $5, $6, $7, $8)',
     [
       planId,
       record.seq,
@@ -64,6 +67,7 @@ export async function recordExport(planId: string, record: Omit<ExportRecord, 'a
       record.fingerprint,
       JSON.stringify(record.files),
       JSON.stringify(record.image),
+      JSON.stringify(record.options),
     ],
   );
 }

@@ -222,6 +222,7 @@ test('exports are kept, the last one of each target at hand, and each as it was'
       seq: 0,
       target,
       revision: 'B',
+      options: { style: 'from-reset', hooks: true },
       fingerprint: 'f',
       files: [{ path: 'a.c', text }],
       image,
@@ -233,6 +234,7 @@ test('exports are kept, the last one of each target at hand, and each as it was'
   const history = await exportHistory(id);
   expect(history.map((one) => one.target)).toEqual(['rust', 'c', 'c']);
   expect(history[0]).not.toHaveProperty('files');
+  expect(history[0]?.options).toEqual({ style: 'from-reset', hooks: true });
   expect(await oneExport(id, history[2]?.id ?? 0)).toMatchObject({ files: [{ path: 'a.c', text: 'one' }] });
   expect(await oneExport('another', history[2]?.id ?? 0)).toBeUndefined();
 });

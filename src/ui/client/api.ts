@@ -5,7 +5,7 @@ import type { PartSummary } from '@/core/device/part-facts';
 import type { RecipeFile } from '@/core/import/compose/compose';
 import type { Mapping } from '@/core/import/tables/mapping';
 import type { GeneratedFile } from '@/core/output/code/types';
-import type { Plan } from '@/core/plan/model/types';
+import type { CodeOptions, Plan } from '@/core/plan/model/types';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
 
@@ -41,6 +41,7 @@ export interface ExportHead {
   target: string;
   revision: string;
   fingerprint: string;
+  options: Partial<CodeOptions>;
   at: string;
 }
 

@@ -9,6 +9,21 @@ import { downloadFiles } from './download';
 import { languageOf } from './languages';
 import { changedOnly, shownLines } from './lines';
 
+/** The options of the code in a few words. */
+function optionWords(options: ExportHead['options']): string {
+  const words = [
+    options.style === 'from-reset' ? 'all bits' : options.style && 'planned bits',
+    options.functions === 'circuits' && 'a function a circuit',
+    options.deinit && 'deinit',
+    options.hooks && 'hooks',
+    options.comments && (options.comments === 'none' ? 'no comments' : 'comments of stages'),
+    options.layout && 'one header',
+    options.registers && `registers ${options.registers}`,
+    options.peripheralClocks && 'clocks of peripherals',
+  ];
+  return words.filter(Boolean).join(' · ');
+}
+
 interface Props {
   /** Changes with every export that is recorded. */
   newest: string | undefined;
@@ -80,6 +95,7 @@ export function ExportHistory({ newest, onClose }: Props) {
                 <span className="block text-[12px] text-soft">
                   {when(one.at)} · change {one.seq} · <span className="m text-[11px]">{one.fingerprint}</span>
                 </span>
+                <span className="block text-[12px] text-soft">{optionWords(one.options)}</span>
               </button>
               {shown && shown.id !== one.id && shown.target === one.target && (
                 <button

@@ -9,6 +9,47 @@ import { whatIf } from '@/core/read-back/what-if';
 import { useActions, useDerived } from '../workspace/context';
 import { ReadingLine } from './reading-line';
 
+const flipped = (value: number, bit: number): number =>
+  Math.floor(value / 2 ** bit) % 2 === 1 ? value - 2 ** bit : value + 2 ** bit;
+
+/** The bits, each to be flipped by a click; what is another than planned is marked. */
+function BitToggles({
+  value,
+  planned,
+  low,
+  bits,
+  onFlip,
+}: {
+  value: number;
+  planned: number;
+  low: number;
+  bits: number;
+  onFlip(bit: number): void;
+}) {
+  const at = (of: number, bit: number): number => Math.floor(of / 2 ** bit) % 2;
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a fieldset would draw a frame
+    <div className="m mt-1 flex flex-wrap gap-y-1" role="group" aria-label="Bits, highest first; each flips">
+      {Array.from({ length: bits }, (_, k) => bits - 1 - k).map((bit) => {
+        const changed = at(value, bit) !== at(planned, bit);
+        return (
+          <button
+            key={bit}
+            type="button"
+            className={`min-h-6 min-w-[18px] border border-rule text-center ${(low + bit) % 4 === 0 ? 'mr-1' : ''} ${changed ? 'bg-ink text-sheet' : 'hover:bg-pickbg'}`}
+            aria-label={`bit ${low + bit}, ${at(value, bit)}`}
+            aria-pressed={changed}
+            title={`Flip bit ${low + bit}`}
+            onClick={() => onFlip(bit)}
+          >
+            {at(value, bit)}
+          </button>
+        );
+      })}
+    </div>
+  );
+}
+
 /** "What if it were …": a value typed over a register, or over some of its bits, and the plan that it would be. */
 export function TypedValue({ row, low, bits }: { row: LensRegister; low: number; bits: number }) {
   const { derived } = useDerived();
@@ -42,6 +83,13 @@ export function TypedValue({ row, low, bits }: { row: LensRegister; low: number;
           }}
         />
       </label>
+      <BitToggles
+        value={typed ?? own}
+        planned={own}
+        low={low}
+        bits={bits}
+        onFlip={(bit) => setText(hexText(flipped(typed ?? own, bit), bits))}
+      />
       <div aria-live="polite">
         {text.trim() !== '' && typed === undefined && (
           <p className="text-err">Type a number of at most {bits} bits: 0x1F, 31, 0b11111 or 1Fh.</p>

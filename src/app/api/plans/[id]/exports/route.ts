@@ -30,6 +30,7 @@ export const POST = route<{ id: string }>(async (request, { id }) => {
     seq: current.seq,
     target: target.id,
     revision: current.plan.revision,
+    options: current.plan.code,
     ...generated.value,
   });
   return answer({ last: await lastExport(id, target.id) }, 201);
