@@ -3,6 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Derived } from '@/core/derive/derive';
 import { type CNames, cNames } from '@/core/output/code/c/names';
+import { cppNames } from '@/core/output/code/cpp/names';
 import { programOf } from '@/core/output/code/program/program';
 import type { InterruptLine, ProgramFunction, ProgramRoutine } from '@/core/output/code/program/types';
 import type { GeneratedFile, Target } from '@/core/output/code/types';
@@ -162,7 +163,7 @@ export function runCpp(target: Target, derived: Derived, start: Start = {}): Tra
   const names = cNames(derived);
   const own = filesOf(target, derived, start.change);
   const header = own[0]?.path ?? '';
-  const space = names.own('init').slice(0, -'_init'.length);
+  const { space } = cppNames(derived);
   const bus = [8, 16, 32].map(
     (
       bits,
