@@ -209,25 +209,36 @@ function findLatch(device: Device, one: PlannedPad): LatchPart[] {
   });
 }
 
-/** Turns the interrupt of a pad on as it is planned, or off: the fields that differ between the two, in the order of the stages. */
+/** The fields by which the interrupt of a pad is on or off, in the order of the stages, with their values when it is off. */
+function interruptFields(device: Device, pad: PlannedPad): [field: string, off: number, on: number][] {
+  const none = device.description.recipe.settings.trigger?.[0];
+  if (none === undefined) return [];
+  const valuesOf = (settings: PadSettings) =>
+    new Map(encodeSettings(settings, pad.pad, pad.fn, device).map(({ field, value }) => [field, value]));
+  const silent = { ...pad.settings, values: { ...pad.settings.values, trigger: none } };
+  const [planned, off] = [valuesOf(pad.settings), valuesOf(silent)];
+  const stageOf = (field: string): number =>
+    device.stages.findIndex((stage) => stage.fields?.includes(field));
+  return [...off]
+    .flatMap(([field, value]): [string, number, number][] => {
+      const on = planned.get(field);
+      return on === undefined || on === value ? [] : [[field, value, on]];
+    })
+    .sort(([a], [b]) => stageOf(a) - stageOf(b));
+}
+
+/** Whether there are bits by which the interrupt of a pad is turned off; some parts only let another pad take its place. */
+export const canSilence = (device: Device, pad: PlannedPad): boolean =>
+  interruptFields(device, pad).length > 0;
+
+/** Turns the interrupt of a pad on as it is planned, in the order of the stages, or off in the opposite order. */
 export function interruptAccess(device: Device, after: AfterInit, pad: PlannedPad, on: boolean): AccessSteps {
   return attempted(() => {
-    const none = device.description.recipe.settings.trigger?.[0];
-    if (none === undefined)
-      throw new ExpressionError('the description names no value that turns an interrupt off', 1);
-    const silent = { ...pad.settings, values: { ...pad.settings.values, trigger: none } };
-    const valuesOf = (settings: PadSettings) =>
-      new Map(encodeSettings(settings, pad.pad, pad.fn, device).map(({ field, value }) => [field, value]));
-    const [planned, off] = [valuesOf(pad.settings), valuesOf(silent)];
-    const stageOf = (field: string): number =>
-      device.stages.findIndex((stage) => stage.fields?.includes(field));
-    const fields = [...off]
-      .filter(([field, value]) => planned.has(field) && planned.get(field) !== value)
-      .sort(([a], [b]) => (on ? stageOf(a) - stageOf(b) : stageOf(b) - stageOf(a)));
-    if (fields.length === 0) throw new ExpressionError('no field turns the interrupt of this pad off', 1);
-    const parts = fields.flatMap(([field, quiet]) =>
+    const fields = interruptFields(device, pad);
+    if (!on) fields.reverse();
+    const parts = fields.flatMap(([field, off, planned]) =>
       device.slotsOf(field, pad.pad, pad.fn).flatMap((slot): LatchPart[] => {
-        const [low, high] = [placeValue(slot, quiet), placeValue(slot, planned.get(field) ?? quiet)];
+        const [low, high] = [placeValue(slot, off), placeValue(slot, planned)];
         const mask = (low ^ high) >>> 0;
         return mask === 0 ? [] : [{ slot, register: slot.through ?? slot.register, mask, high, low }];
       }),

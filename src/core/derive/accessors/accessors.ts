@@ -10,6 +10,7 @@ import {
   type AfterInit,
   acknowledgeAccess,
   afterInit,
+  canSilence,
   driveAccess,
   interruptAccess,
   pendingAccess,
@@ -167,8 +168,12 @@ export function interrupts(device: Device, { settings }: PlannedPad): boolean {
 function interruptAccessors(device: Device, after: AfterInit, { id, pad }: Accessible): Accessor[] {
   const nets = [id];
   return [
-    { action: 'interrupt_enable', nets, ...interruptAccess(device, after, pad, true) },
-    { action: 'interrupt_disable', nets, ...interruptAccess(device, after, pad, false) },
+    ...(canSilence(device, pad)
+      ? [
+          { action: 'interrupt_enable' as const, nets, ...interruptAccess(device, after, pad, true) },
+          { action: 'interrupt_disable' as const, nets, ...interruptAccess(device, after, pad, false) },
+        ]
+      : []),
     ...(device.description.recipe.access.pending === undefined
       ? []
       : [

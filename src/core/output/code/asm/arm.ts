@@ -1,25 +1,31 @@
-import type { Register } from '../../../device/registers/types';
-import type { Statement, Value, Width } from '../program/types';
+import { fullMask, type Register } from '../../../device/registers/types';
+import { bitsOf, type Statement, type Value, type Width } from '../program/types';
 import { type Body, type Frame, line, type Processor } from './machine-code';
 import { type AsmCode, asm, decimal, hex } from './writer';
 
 /**
  * ARM Thumb, as far as every core with Thumb has it (ARMv6-M). r0 to r2 hold what is worked out, r3 an address from which
- * registers are reached, r4 what the function is given.
+ * registers are reached (in long functions r5 to r7 do so as well), r4 what the function is given.
  */
 export const arm: Processor = {
   id: 'arm',
   head: [asm`    .syntax unified`, asm`    .cpu cortex-m0`, asm`    .thumb`],
   type: asm`%`,
   align: 2,
-  enter: ({ slots, takes, calls }) => [
-    ...(saves(takes, calls) ? [line(asm`push {r4, lr}`)] : []),
+  enter: ({ slots, takes, calls, ...frame }) => [
+    ...(isLong(frame)
+      ? [line(asm`push {r4, r5, r6, r7, lr}`)]
+      : saves(takes, calls)
+        ? [line(asm`push {r4, lr}`)]
+        : []),
     ...(slots.size > 0 ? [line(asm`sub sp, #${decimal(8 * Math.ceil(slots.size / 2))}`)] : []),
     ...(takes === undefined ? [] : [line(asm`movs r4, r0`)]),
   ],
-  leave: ({ slots, takes, calls }) => [
+  leave: ({ slots, takes, calls, ...frame }) => [
     ...(slots.size > 0 ? [line(asm`add sp, #${decimal(8 * Math.ceil(slots.size / 2))}`)] : []),
-    line(saves(takes, calls) ? asm`pop {r4, pc}` : asm`bx lr`),
+    line(
+      isLong(frame) ? asm`pop {r4, r5, r6, r7, pc}` : saves(takes, calls) ? asm`pop {r4, pc}` : asm`bx lr`,
+    ),
   ],
   after: [line(asm`.ltorg`)],
   body: (frame) => new ArmBody(frame),
@@ -41,27 +47,49 @@ export const arm: Processor = {
   isDone: ({ names }) => [asm`ldr r0, =${names.own('done')}`, asm`ldrb r0, [r0]`].map(line),
 };
 
+/** Whether so much is done that it is worth while to keep several addresses at hand. */
+const isLong = ({ statements }: Pick<Frame, 'statements'>): boolean => statements.length > 12;
+
 const saves = (takes: Width | undefined, calls: boolean): boolean => takes !== undefined || calls;
 
 const SUFFIX = { 8: asm`b`, 16: asm`h`, 32: asm`` };
 const SIGN = { '&': asm`ands`, '|': asm`orrs`, '^': asm`eors` };
 const REGISTERS = [asm`r0`, asm`r1`, asm`r2`];
-/** Instructions after which constants are put between the code: they must lie within 1020 bytes. */
-const POOL_AFTER = 110;
+/** Bytes of code, and of constants behind it, after which constants are put between the code: loads reach 1020 bytes. */
+const POOL_AFTER = 800;
 
 /** Bytes that a load of a word reaches from a register. */
 const PAGE = 0x80;
 
 class ArmBody implements Body {
-  private base: number | undefined;
+  /** Registers that hold addresses, the least lately used first. */
+  private readonly held: { register: AsmCode; base: number | undefined }[];
+  /** What r0 is known to hold. */
+  private known: number | undefined;
   private count = 0;
+  private readonly constants = new Set<string>();
 
-  constructor(private readonly frame: Frame) {}
+  constructor(private readonly frame: Frame) {
+    const registers = isLong(frame) ? [asm`r5`, asm`r6`, asm`r7`, asm`r3`] : [asm`r3`];
+    this.held = registers.map((register) => ({ register, base: undefined }));
+  }
+
+  /** Forgets what registers hold: another way may lead to here. */
+  private forget(): void {
+    for (const one of this.held) one.base = undefined;
+    this.known = undefined;
+  }
 
   statement(one: Statement): AsmCode[] {
     const lines = this.print(one);
-    this.count += lines.length;
-    if (this.count < POOL_AFTER || one.kind === 'give' || one.kind === 'give level') return lines;
+    this.count += 2 * lines.length;
+    for (const one of lines) {
+      const [, constant] = /=(\S+)$/.exec(one) ?? [];
+      if (constant !== undefined) this.constants.add(constant);
+    }
+    const size = this.count + 4 * this.constants.size;
+    if (size < POOL_AFTER || one.kind === 'give' || one.kind === 'give level') return lines;
+    this.constants.clear();
     this.count = 0;
     const on = this.frame.label();
     return [...lines, line(asm`b ${on}`), line(asm`.ltorg`), asm`${on}:`];
@@ -83,11 +111,11 @@ class ArmBody implements Body {
       case 'choose': {
         const [other, end] = [frame.label(), frame.label()];
         const test = this.masked(one.register, one.mask);
-        const known = this.base;
+        this.forget();
         const set = one.set.flatMap((it) => this.print(it));
-        this.base = known;
+        this.forget();
         const clear = one.clear.flatMap((it) => this.print(it));
-        this.base = undefined;
+        this.forget();
         return [
           ...test,
           line(asm`beq ${other}`),
@@ -100,7 +128,7 @@ class ArmBody implements Body {
       }
       case 'await': {
         const [again, end] = [frame.label(), frame.label()];
-        this.base = undefined;
+        this.forget();
         const lines = [
           ...this.load(2, one.tries),
           ...this.reach(one.register).lines,
@@ -114,18 +142,21 @@ class ArmBody implements Body {
           ...(one.late === 'leave' ? [...(frame.tells ? arm.result(0) : []), ...arm.leave(frame)] : []),
           asm`${end}:`,
         ];
-        this.base = undefined;
+        this.forget();
         return lines;
       }
       case 'wait': {
         const again = frame.label();
-        return [...this.load(0, one.cycles), asm`${again}:`, line(asm`subs r0, #1`), line(asm`bne ${again}`)];
+        this.known = undefined;
+        const count = this.load(0, one.cycles);
+        this.known = undefined;
+        return [...count, asm`${again}:`, line(asm`subs r0, #1`), line(asm`bne ${again}`)];
       }
       case 'enter':
-        this.base = undefined;
+        this.forget();
         return [asm`bl ${frame.names.own('enter')}`, asm`str r0, [sp, #${this.slot('entered')}]`].map(line);
       case 'leave':
-        this.base = undefined;
+        this.forget();
         return [asm`ldr r0, [sp, #${this.slot('entered')}]`, asm`bl ${frame.names.own('leave')}`].map(line);
       case 'give':
         return this.value(one.value, 0);
@@ -145,18 +176,44 @@ class ArmBody implements Body {
 
   private load(to: number, value: number): AsmCode[] {
     const register = REGISTERS[to] ?? asm`r0`;
-    return [line(value < 256 ? asm`movs ${register}, #${hex(value)}` : asm`ldr ${register}, =${hex(value)}`)];
+    if (to === 0 && this.known === value) return [];
+    if (to === 0) this.known = value;
+    const inverse = ~value >>> 0;
+    if (value < 256) return [line(asm`movs ${register}, #${hex(value)}`)];
+    if (inverse < 256)
+      return [asm`movs ${register}, #${hex(inverse)}`, asm`mvns ${register}, ${register}`].map(line);
+    // Two short instructions instead of one and a constant behind the code.
+    const by = Math.clz32(value & -value) ^ 31;
+    if (value >>> by < 256)
+      return [
+        asm`movs ${register}, #${hex(value >>> by)}`,
+        asm`lsls ${register}, ${register}, #${decimal(by)}`,
+      ].map(line);
+    return [line(asm`ldr ${register}, =${hex(value)}`)];
+  }
+
+  /** Bits of r0 and of its like that a constant keeps: by what it clears, where that is shorter. */
+  private keep(to: number, mask: number, bits: number): AsmCode[] {
+    const [register, other] = [REGISTERS[to] ?? asm`r0`, REGISTERS[to + 1] ?? asm`r1`];
+    const cleared = (~mask & fullMask(bits)) >>> 0;
+    const [kept, less] = [this.load(to + 1, mask), this.load(to + 1, cleared)];
+    const size = (lines: readonly AsmCode[]): number =>
+      lines.reduce((sum, one) => sum + (one.includes('=') ? 6 : 2), 0);
+    return size(less) < size(kept)
+      ? [...less, line(asm`bics ${register}, ${other}`)]
+      : [...kept, line(asm`ands ${register}, ${other}`)];
   }
 
   private toCopy(register: Register): AsmCode[] {
-    this.base = undefined;
+    this.forget();
     const store = asm`str${SUFFIX[register.bits]} r0, [r3]`;
     return [line(asm`ldr r3, =${this.frame.names.copy(register)}`), line(store)];
   }
 
   /** The bits of a register that a mask names, in r0. */
   private masked(register: Register, mask: number): AsmCode[] {
-    return [...this.access(asm`ldr`, 0, register), ...this.load(1, mask), line(asm`ands r0, r1`)];
+    this.known = undefined;
+    return [...this.access(asm`ldr`, 0, register), ...this.keep(0, mask, register.bits)];
   }
 
   /** Where a register is, from what r3 holds: the start of a page, so that registers of one port share the constant. */
@@ -166,10 +223,18 @@ class ArmBody implements Body {
     const near = register.address % PAGE;
     const base = near <= 31 * bytes && near % bytes === 0 ? register.address - near : register.address;
     const distance = register.address - base;
-    const at = distance === 0 ? asm`[r3]` : asm`[r3, #${names.register(register)} - ${hex(base)}]`;
-    if (base === this.base) return { lines: [], at };
-    this.base = base;
-    return { lines: [line(asm`ldr r3, =${hex(base)}`)], at };
+    const found = this.held.find((one) => one.base === base);
+    const holder = found ?? this.held[0];
+    if (!holder) throw new Error('there is a register for addresses');
+    this.held.splice(this.held.indexOf(holder), 1);
+    this.held.push(holder);
+    const at =
+      distance === 0
+        ? asm`[${holder.register}]`
+        : asm`[${holder.register}, #${names.register(register)} - ${hex(base)}]`;
+    if (found) return { lines: [], at };
+    holder.base = base;
+    return { lines: [line(asm`ldr ${holder.register}, =${hex(base)}`)], at };
   }
 
   private access(how: AsmCode, to: number, register: Register): AsmCode[] {
@@ -179,6 +244,12 @@ class ArmBody implements Body {
 
   /** Works a value out in a register; those above it are free. */
   private value(value: Value, to: number): AsmCode[] {
+    const lines = this.worked(value, to);
+    if (to === 0 && value.kind !== 'constant') this.known = undefined;
+    return lines;
+  }
+
+  private worked(value: Value, to: number): AsmCode[] {
     const register = REGISTERS[to];
     if (!register) throw new Error('a value is nested deeper than there are registers');
     switch (value.kind) {
@@ -197,6 +268,10 @@ class ArmBody implements Body {
           ? [line(asm`movs ${register}, r4`)]
           : [line(asm`uxt${SUFFIX[value.bits]} ${register}, r4`)];
       case 'both': {
+        if (value.sign === '&' && value.right.kind === 'constant') {
+          const left = this.value(value.left, to);
+          return [...left, ...this.keep(to, value.right.value, bitsOf(value.left))];
+        }
         const right = REGISTERS[to + 1] ?? asm`r2`;
         const sign = SIGN[value.sign];
         return [

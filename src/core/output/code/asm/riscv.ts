@@ -57,7 +57,27 @@ const lowOf = (address: number): number => ((address + 0x800) & 0xfff) - 0x800;
 const highOf = (address: number): number => (address - lowOf(address)) >>> 0;
 
 class RiscvBody implements Body {
-  private base: number | undefined;
+  /** Registers that hold upper parts of addresses, the least lately used first; none of them has to be kept for the caller. */
+  private readonly held: { register: AsmCode; high: number | undefined }[] = [
+    asm`a1`,
+    asm`a2`,
+    asm`a3`,
+    asm`a4`,
+    asm`a5`,
+    asm`a6`,
+    asm`a7`,
+    asm`t4`,
+    asm`t5`,
+    asm`t6`,
+  ].map((register) => ({ register, high: undefined }));
+  /** What t0 is known to hold. */
+  private known: number | undefined;
+
+  /** Forgets what registers hold: another way may lead to here. */
+  private forget(): void {
+    for (const one of this.held) one.high = undefined;
+    this.known = undefined;
+  }
 
   constructor(private readonly frame: Frame) {}
 
@@ -80,11 +100,11 @@ class RiscvBody implements Body {
       case 'choose': {
         const [other, end] = [frame.label(), frame.label()];
         const test = this.masked(one.register, one.mask);
-        const known = this.base;
+        this.forget();
         const set = one.set.flatMap((it) => this.statement(it));
-        this.base = known;
+        this.forget();
         const clear = one.clear.flatMap((it) => this.statement(it));
-        this.base = undefined;
+        this.forget();
         return [
           ...test,
           line(asm`beqz t0, ${other}`),
@@ -97,7 +117,8 @@ class RiscvBody implements Body {
       }
       case 'await': {
         const [again, end] = [frame.label(), frame.label()];
-        const reach = this.reach(one.register);
+        this.forget();
+        const reach = this.reach(one.register).lines;
         const lines = [
           line(asm`li t2, ${hex(one.tries)}`),
           line(asm`li t3, ${hex(one.value)}`),
@@ -112,21 +133,22 @@ class RiscvBody implements Body {
           ...(one.late === 'leave' ? [...(frame.tells ? riscv.result(0) : []), ...riscv.leave(frame)] : []),
           asm`${end}:`,
         ];
-        this.base = undefined;
+        this.forget();
         return lines;
       }
       case 'wait': {
         const again = frame.label();
+        this.known = undefined;
         const lines = [asm`li t0, ${hex(one.cycles)}`, asm`addi t0, t0, -1`, asm`bnez t0, ${again}`].map(
           line,
         );
         return [lines[0] ?? asm``, asm`${again}:`, ...lines.slice(1)];
       }
       case 'enter':
-        this.base = undefined;
+        this.forget();
         return [asm`call ${frame.names.own('enter')}`, asm`sw a0, ${this.slot('entered')}(sp)`].map(line);
       case 'leave':
-        this.base = undefined;
+        this.forget();
         return [asm`lw a0, ${this.slot('entered')}(sp)`, asm`call ${frame.names.own('leave')}`].map(line);
       case 'give':
         return [...this.value(one.value, 0), line(asm`mv a0, t0`)];
@@ -148,19 +170,28 @@ class RiscvBody implements Body {
   }
 
   private masked(register: Register, mask: number): AsmCode[] {
+    this.known = undefined;
     return [...this.access(LOAD[register.bits], asm`t0`, register), ...this.combine('&', 0, mask)];
   }
 
-  /** t6 holds the upper part of the register's address after this. */
-  private reach({ address }: Register): AsmCode[] {
+  /** Brings the upper part of the register's address into a register, where none holds it. */
+  private reach({ address }: Register): { lines: AsmCode[]; by: AsmCode } {
     const high = highOf(address);
-    if (high === this.base) return [];
-    this.base = high;
-    return [line(high === 0 ? asm`mv t6, zero` : asm`lui t6, ${hex(high >>> 12)}`)];
+    const found = this.held.find((one) => one.high === high);
+    const holder = found ?? this.held[0];
+    if (!holder) throw new Error('there is a register for addresses');
+    this.held.splice(this.held.indexOf(holder), 1);
+    this.held.push(holder);
+    if (found) return { lines: [], by: holder.register };
+    holder.high = high;
+    const load =
+      high === 0 ? asm`mv ${holder.register}, zero` : asm`lui ${holder.register}, ${hex(high >>> 12)}`;
+    return { lines: [line(load)], by: holder.register };
   }
 
   private access(how: AsmCode, register: AsmCode, of: Register): AsmCode[] {
-    return [...this.reach(of), line(asm`${how} ${register}, ${signed(lowOf(of.address))}(t6)`)];
+    const { lines, by } = this.reach(of);
+    return [...lines, line(asm`${how} ${register}, ${signed(lowOf(of.address))}(${by})`)];
   }
 
   /** A value and a constant, in the value's register. */
@@ -176,6 +207,13 @@ class RiscvBody implements Body {
   }
 
   private value(value: Value, to: number): AsmCode[] {
+    if (to === 0 && value.kind === 'constant' && value.value === this.known) return [];
+    const lines = this.worked(value, to);
+    if (to === 0) this.known = value.kind === 'constant' ? value.value : undefined;
+    return lines;
+  }
+
+  private worked(value: Value, to: number): AsmCode[] {
     const register = REGISTERS[to];
     if (!register) throw new Error('a value is nested deeper than there are registers');
     switch (value.kind) {
