@@ -3,6 +3,7 @@
 import { Check, Copy, Download, History } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { prefixOf } from '@/core/derive/resolve/resolve';
+import { netOfLine } from '@/core/output/code/net-of-line';
 import { TARGETS } from '@/core/output/targets';
 import { lensRegisters } from '@/core/read-back/lens';
 import { provenWords } from '../parts/proven-words';
@@ -54,7 +55,14 @@ export function CodeView() {
     },
     [lowered, rows, select, showOperation],
   );
-  const onLine = useCallback((line: number) => show(operationAt(begins ?? [], line)), [begins, show]);
+  const onLine = useCallback(
+    (line: number) => {
+      const net = file && netOfLine(derived, file.text, line);
+      if (net !== undefined) select({ kind: 'net', id: net });
+      else if (file === files[holder]) show(operationAt(begins ?? [], line));
+    },
+    [derived, file, files, holder, begins, select, show],
+  );
   const onWalk = useCallback(
     (step: 1 | -1) =>
       show(
@@ -189,7 +197,8 @@ export function CodeView() {
             text={file.text}
             lines={onlyChanges && last ? changedOnly(lines, 3) : lines}
             {...(marked !== undefined && file === files[holder] ? { marked } : {})}
-            {...(file === files[holder] && begins ? { onLine, onWalk } : {})}
+            onLine={onLine}
+            {...(file === files[holder] && begins ? { onWalk } : {})}
           />
         )}
       </div>

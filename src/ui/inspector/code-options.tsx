@@ -127,13 +127,13 @@ function CircuitOrder() {
   return (
     <ol aria-label="Order of circuits" className="mb-1">
       {circuits.map(({ id, name }, at) => (
-        <li key={id} className="flex items-baseline gap-1.5 pl-[78px]">
+        <li key={id} className="flex items-center gap-1 pl-[78px]">
           <span className="min-w-0 flex-1 overflow-hidden text-ellipsis whitespace-nowrap">{name}</span>
           {[-1, 1].map((step) => (
             <button
               key={step}
               type="button"
-              className="link disabled:invisible"
+              className="link min-h-6 min-w-6 text-center disabled:invisible"
               aria-label={`${name} ${step < 0 ? 'earlier' : 'later'}`}
               disabled={at + step < 0 || at + step >= circuits.length}
               onClick={() => dispatch({ kind: 'circuit.move', id, from: at, to: at + step })}
