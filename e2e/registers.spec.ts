@@ -322,6 +322,7 @@ test('a bit is flipped by a click: what plan that would be is offered', async ({
   await expect(inspector).toContainText('drive 2mA instead of 4mA');
   await inspector.getByRole('button', { name: 'bit 2, 0' }).click();
   await expect(inspector).toContainText('That is what is planned.');
+  await expectAccessible(page);
   await inspector.getByRole('button', { name: 'bit 2, 1' }).click();
   await inspector.getByRole('button', { name: 'Take it as an edit' }).click();
   await expect(inspector.getByText('0b00').first()).toBeVisible();

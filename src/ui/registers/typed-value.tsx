@@ -12,6 +12,17 @@ import { ReadingLine } from './reading-line';
 const flipped = (value: number, bit: number): number =>
   Math.floor(value / 2 ** bit) % 2 === 1 ? value - 2 ** bit : value + 2 ** bit;
 
+/** Bits from the highest down, parted where a hexadecimal digit of the register ends. */
+function groupsOfFour(low: number, bits: number): number[][] {
+  const groups: number[][] = [];
+  for (let bit = bits - 1; bit >= 0; bit--) {
+    const last = groups.at(-1);
+    if (last && (low + bit) % 4 !== 3) last.push(bit);
+    else groups.push([bit]);
+  }
+  return groups;
+}
+
 /** The bits, each to be flipped by a click; what is another than planned is marked. */
 function BitToggles({
   value,
@@ -30,22 +41,26 @@ function BitToggles({
   return (
     // biome-ignore lint/a11y/useSemanticElements: a fieldset would draw a frame
     <div className="m mt-1 flex flex-wrap gap-y-1" role="group" aria-label="Bits, highest first; each flips">
-      {Array.from({ length: bits }, (_, k) => bits - 1 - k).map((bit) => {
-        const changed = at(value, bit) !== at(planned, bit);
-        return (
-          <button
-            key={bit}
-            type="button"
-            className={`min-h-6 min-w-[18px] border border-rule text-center ${(low + bit) % 4 === 0 ? 'mr-1' : ''} ${changed ? 'bg-ink text-sheet' : 'hover:bg-pickbg'}`}
-            aria-label={`bit ${low + bit}, ${at(value, bit)}`}
-            aria-pressed={changed}
-            title={`Flip bit ${low + bit}`}
-            onClick={() => onFlip(bit)}
-          >
-            {at(value, bit)}
-          </button>
-        );
-      })}
+      {groupsOfFour(low, bits).map((group) => (
+        <span key={group[0]} className="mr-1.5 flex">
+          {group.map((bit) => {
+            const changed = at(value, bit) !== at(planned, bit);
+            return (
+              <button
+                key={bit}
+                type="button"
+                className={`size-6 border border-rule text-center ${changed ? 'bg-ink text-sheet' : 'hover:bg-pickbg'}`}
+                aria-label={`bit ${low + bit}, ${at(value, bit)}`}
+                aria-pressed={changed}
+                title={`Flip bit ${low + bit}`}
+                onClick={() => onFlip(bit)}
+              >
+                {at(value, bit)}
+              </button>
+            );
+          })}
+        </span>
+      ))}
     </div>
   );
 }
