@@ -261,6 +261,34 @@ typedef void (*setter)(unsigned, unsigned);
   expect(one.asPlanned).toBe(2);
 });
 
+test('types and ports of headers that are not there, in variables, tables and functions', () => {
+  const text = `#include "vendor.h"
+typedef struct { vendor_port_t *port; uint8_t pin, use; } row_t;
+static const row_t rows[] = { { PB, 7, 1 }, { PB, 9, 0 } };
+extern volatile uint32_t PB_SEAL;
+static void use(vendor_port_t *port, unsigned pin, unsigned value)
+{
+    if (port == PC) return;
+    port->USE = (port->USE & ~(UINT32_C(3) << (2 * pin))) | value << (2 * pin);
+}
+static void add(__IO uint32_t *reg, uint32_t bits) { *reg |= bits & UINT32_MAX; }
+void pins_init(void)
+{
+    vendor_port_t *const port = PB;
+    GATE->ON |= 2u;
+    while ((GATE->READY & 2u) == 0u) { }
+    PB_SEAL = 0xC40C40;
+    port->OUT |= 1 << 7;
+    add(&port->PULL, 1 << 18);
+    add(&port->FORCE, 1 << 14);
+    for (const row_t *row = rows; row != rows + 2; ++row) use(row->port, row->pin, row->use);
+    PB_SEAL = 0;
+}`;
+  const one = reviewCode(derived, [{ name: 'board.c', text }], {}, () => `id${++count}`);
+  expect(found(one)).toEqual([]);
+  expect([one.asPlanned, one.missing]).toEqual([2, ['vendor.h']]);
+});
+
 test('a fragment without a function, and names without a header', () => {
   const lines = [
     'GATE->ON = 0x10002;',

@@ -210,6 +210,8 @@ export abstract class Expressions {
       if (constant !== undefined) return intOf(constant, INT);
       if (expression.name === 'true' || expression.name === 'false')
         return intOf(expression.name === 'true' ? 1n : 0n, INT);
+      const limit = limitNamed(expression.name);
+      if (limit) return limit;
       if (expression.name === 'NULL' || expression.name === 'nullptr')
         return { kind: 'pointer', to: { kind: 'void' }, address: 0 };
       const definition = this.functionNamed(expression.name, frame);
@@ -276,6 +278,9 @@ export abstract class Expressions {
   }
 
   private operate(operator: string, a: CValue, b: CValue, place: Place): CValue {
+    // Two names of registers or ports are the same, or not, without being read.
+    if (a.kind === 'path' && b.kind === 'path' && (operator === '==' || operator === '!='))
+      return intOf((a.path.join('.') === b.path.join('.')) === (operator === '==') ? 1n : 0n, INT);
     const [left, right] = [this.number(a, place), this.number(b, place)];
     if (left.kind === 'pointer' || right.kind === 'pointer') return pointerResult(operator, left, right);
     if (left.kind !== 'int' || right.kind !== 'int') return UNKNOWN;
@@ -440,6 +445,11 @@ export abstract class Expressions {
   protected callExpression(expression: Extract<Expression, { kind: 'call' }>, frame: Frame): CValue {
     const { of, given, place } = expression;
     const name = of.kind === 'name' && !this.variable(of.name, frame) ? of.name : undefined;
+    const sized = /^(U?)INT(8|16|32|64|MAX)_C$/.exec(name ?? '');
+    if (sized && given[0] && !this.functionNamed(name ?? '', frame)) {
+      const bits = sized[2] === 'MAX' ? 64 : (Number(sized[2]) as 8);
+      return this.at.cast(this.value(given[0], frame), { kind: 'int', bits, signed: sized[1] === '' });
+    }
     if (name?.startsWith('__builtin_expect') && given[0]) return this.value(given[0], frame);
     const definition =
       name === undefined ? this.functionIn(this.value(of, frame)) : this.functionNamed(name, frame);
@@ -457,4 +467,14 @@ export abstract class Expressions {
     }
     return UNKNOWN;
   }
+}
+
+/** `UINT8_MAX`, `INT32_MIN` …, of a header that is always there. */
+function limitNamed(name: string): CValue | undefined {
+  const [, unsigned, bits, end] = /^(U?)INT(8|16|32|64)_(MAX|MIN)$/.exec(name) ?? [];
+  if (bits === undefined) return undefined;
+  const size = BigInt(bits);
+  const type: IntType = { kind: 'int', bits: Number(bits) as 8, signed: unsigned === '' };
+  if (unsigned !== '') return end === 'MAX' ? intOf((1n << size) - 1n, type) : undefined;
+  return intOf(end === 'MAX' ? (1n << (size - 1n)) - 1n : -(1n << (size - 1n)), type);
 }
