@@ -1,5 +1,5 @@
 import { FAMILIES, family, familyPlan } from '@/testing/families';
-import { deriveOn, frostGuard } from '@/testing/frost-guard';
+import { corvane, deriveOn, frostGuard } from '@/testing/frost-guard';
 import { removeFolders, writeFolder } from '@/testing/run-c';
 import { type Cpu, emulate, linkFor, runC, runCpp, runRust } from '@/testing/run-targets';
 import type { Derived } from '../../derive/derive';
@@ -137,6 +137,27 @@ test('options say what is printed: comments, file names, functions, hooks', () =
     ).length,
   ).toBeGreaterThan(0);
 });
+
+test.each(['preserving', 'from-reset'] as const)(
+  'clocks of peripherals are opened on request, and proven (%s)',
+  (style) => {
+    const plan = frostGuard();
+    const fed = (code: Partial<CodeOptions>) => {
+      const derived = deriveOn({ ...plan, code: { ...plan.code, style, ...code } });
+      expect(derived.proof.failures).toEqual([]);
+      return derived.lowered.image.find((one) => one.register.name === 'GATE.FEED')?.planned;
+    };
+    expect(fed({})).toBeUndefined();
+    const used = new Set(deriveOn(plan).resolved.flatMap(({ fn }) => (fn ? [fn.signal.split('.')[0]] : [])));
+    const feeds = corvane().description.peripherals.flatMap((one) =>
+      used.has(one.id) && one.columns?.feed !== undefined ? [one.columns.feed - 1] : [],
+    );
+    expect(feeds.length).toBeGreaterThan(3);
+    const expected = feeds.reduce((sum, bit) => sum + 2 ** bit, 0);
+    expect(fed({ peripheralClocks: true })).toBe(expected);
+    expect(fed({ peripheralClocks: true, functions: 'circuits' })).toBe(expected);
+  },
+);
 
 test('circuits are initialised in their order', () => {
   const plan = frostGuard();
