@@ -233,7 +233,10 @@ function factsOf(derived: Derived, one: ResolvedNet): ProgramFact[] {
     const wanted = wantedRate(net.demands);
     const rate = wanted === undefined ? undefined : nearestRate(device, fn.signal, wanted);
     const format = net.demands?.format === undefined ? undefined : formatOf(net.demands.format);
+    const port = Object.keys(device.description.recipe.ports).indexOf(one.pad?.port ?? '');
     facts.push(
+      ['PORT', port < 0 ? undefined : port],
+      ['BIT', one.pad?.bit],
       ['INSTANCE', instance === undefined ? undefined : Number(instance)],
       ['RATE_WANTED', wanted],
       ['RATE_GOT', rate?.hertz],

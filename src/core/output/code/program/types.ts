@@ -81,6 +81,8 @@ export interface ProgramFunction {
 
 /** Numbers that the application's own driver of a peripheral needs. */
 export const FACT_KINDS = [
+  'PORT',
+  'BIT',
   'INSTANCE',
   'RATE_WANTED',
   'RATE_GOT',

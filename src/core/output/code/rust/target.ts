@@ -31,6 +31,8 @@ export const rustTarget: Target = {
 };
 
 const FACT_WORDS: Record<FactKind, string> = {
+  PORT: 'The port, counted from 0,',
+  BIT: 'The bit in its port',
   INSTANCE: 'The instance of the peripheral',
   RATE_WANTED: 'The rate that is wanted',
   RATE_GOT: 'The nearest rate that there is',
