@@ -7,7 +7,7 @@ import { bitWords } from '../derive/machine/mishap-text';
 import { prove } from '../derive/simulate/proof';
 import { eachFieldPlace } from '../device/field-places';
 import { placeValue, type Slot, slotMask } from '../device/fields/fields';
-import { wantedOf } from '../device/planned-pad';
+import { type PlannedPad, wantedOf } from '../device/planned-pad';
 import { fullMask, heldBits, type Register } from '../device/registers/types';
 import { type PadReading, readBack, settingsText } from '../read-back/read-back';
 import { placeText, type SourceFile } from './c/preprocess';
@@ -55,6 +55,9 @@ function contentsOf({ machine }: Followed, register: Register): number | undefin
 
 class Reviewer {
   private readonly wrong: ReadonlyMap<string, PadReading>;
+  private readonly planned: ReadonlyMap<string, PlannedPad>;
+  /** The last step that changes bits of a pad. */
+  private readonly last = new Map<string, CodeStep>();
   private readonly findings: Finding[] = [];
 
   constructor(
@@ -63,6 +66,10 @@ class Reviewer {
     private readonly readings: readonly PadReading[],
     private readonly firstFile: string,
   ) {
+    this.planned = new Map(derived.planned.map((one) => [one.pad.id, one]));
+    for (const step of followed.steps)
+      for (const { pad, mask } of step.operation.pads)
+        if ((mask & step.changed) !== 0) this.last.set(pad, step);
     this.wrong = new Map(
       readings.filter((one) => one.state !== 'same' && one.state !== 'reset').map((one) => [one.pad, one]),
     );
@@ -132,7 +139,7 @@ class Reviewer {
 
   /** What a slot shall hold: as planned, or as after reset. */
   private wanted(pad: string, field: string, slot: Slot): number {
-    const planned = this.derived.planned.find((one) => one.pad.id === pad);
+    const planned = this.planned.get(pad);
     const end = planned && wantedOf(this.derived.device, planned).ends.find((one) => one.field === field);
     const mask = slotMask(slot);
     return ((end ? placeValue(slot, end.value) : slot.register.reset) & mask) >>> 0;
@@ -149,20 +156,27 @@ class Reviewer {
   /** Values that are in the field beside theirs, or at the number of the pin instead of the first bit of its field. */
   private besides(): void {
     const places = [...eachFieldPlace(this.derived.device)].filter((one) => !one.fn);
+    const neighbours = new Map<Register, typeof places>();
+    for (const one of places) {
+      const list = neighbours.get(one.slot.register);
+      if (list) list.push(one);
+      else neighbours.set(one.slot.register, [one]);
+    }
     for (const { pad, field, slot } of places) {
       if (!this.wrong.has(pad)) continue;
       const wanted = this.wanted(pad, field, slot) >>> slot.low;
       if (this.end(slot) >>> slot.low === wanted) continue;
-      const beside = places.find(
-        (one) =>
-          one.field === field &&
-          one.pad !== pad &&
-          one.slot.register === slot.register &&
-          Math.abs(one.slot.low - slot.low) === slot.bits &&
-          one.slot.bits === slot.bits &&
-          this.end(one.slot) >>> one.slot.low === wanted &&
-          this.wanted(one.pad, field, one.slot) >>> one.slot.low !== wanted,
-      );
+      const beside = neighbours
+        .get(slot.register)
+        ?.find(
+          (one) =>
+            one.field === field &&
+            one.pad !== pad &&
+            Math.abs(one.slot.low - slot.low) === slot.bits &&
+            one.slot.bits === slot.bits &&
+            this.end(one.slot) >>> one.slot.low === wanted &&
+            this.wanted(one.pad, field, one.slot) >>> one.slot.low !== wanted,
+        );
       const store = slot.through ?? slot.register;
       if (beside) {
         const step = this.lastStep(store, slotMask(beside.slot));
@@ -247,8 +261,8 @@ class Reviewer {
     const alone: string[] = [];
     for (const { pad, state, net, meanings } of this.readings) {
       if (state === 'same' || state === 'reset') continue;
-      const planned = derived.planned.find((one) => one.pad.id === pad);
-      const step = this.lastOf(pad);
+      const planned = this.planned.get(pad);
+      const step = this.last.get(pad);
       if (!step) {
         if (planned) alone.push(pad);
         continue;
@@ -275,12 +289,6 @@ class Reviewer {
     );
     const message = `nothing sets up ${alone.length === 1 ? names : `${alone.length} pads of the plan: ${names}`}`;
     this.findings.push({ rule: 'not-set-up', place: this.begin(), message, pads: alone });
-  }
-
-  private lastOf(pad: string): CodeStep | undefined {
-    return this.followed.steps.findLast((step) =>
-      step.operation.pads.some((one) => one.pad === pad && (one.mask & step.changed) !== 0),
-    );
   }
 
   private begin(): Place {
