@@ -12,6 +12,8 @@ export class Addresses {
   private readonly byByte = new Map<number, Register[]>();
   private readonly names: RegisterNames;
   private readonly blocks = new Map<string, Register[]>();
+  /** Registers by the names that they have in their block. */
+  private readonly inBlock = new Map<string, RegisterNames>();
   private readonly all: readonly Register[];
   private readonly ports: readonly string[];
   private readonly bases: readonly { block: string; base: number }[];
@@ -86,9 +88,11 @@ export class Addresses {
 
   /** A register of a block by the name that it has there. */
   own(block: string, names: readonly string[]): Register | undefined {
-    const own = new RegisterNames(
-      (this.blocks.get(block) ?? []).map((one) => ({ ...one, name: ownName(one) })),
-    );
+    let own = this.inBlock.get(block);
+    if (!own) {
+      own = new RegisterNames((this.blocks.get(block) ?? []).map((one) => ({ ...one, name: ownName(one) })));
+      this.inBlock.set(block, own);
+    }
     for (const spelling of this.spellings(names)) {
       const [found, other] = own.find(spelling.join('_'));
       if (found && !other) return this.all[found.index];
