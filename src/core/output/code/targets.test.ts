@@ -171,7 +171,7 @@ const MUTATIONS: [string, (lines: string[], at: number) => string[] | undefined]
 
 /** Lines of initialisation that write a register: statements, rows of the table, instructions that store. */
 const isWrite = (line: string): boolean =>
-  /WRITE\d+\(|write\d+\(|^\s*0x[0-9A-F]{2}u, \w*ROW_\d\(\w+ -|^\s*(str[bh]?|s[bhw]) \w+, .*(r3|t6)/.test(
+  /WRITE\d+\(|write\d+\(|^\s*0x[0-9A-F]{2}u, \w*ROW_\d\(\w+ -|^\s*(str[bh]?|s[bhw]) \w+, .*\b(r[3567]|t[456]|a[1-7])\b/.test(
     line,
   ) && !/#define|inline|fn write/.test(line);
 
