@@ -40,7 +40,17 @@ const COMPILERS: [string, string, readonly string[], Target | undefined, Example
 
 const folder = mkdtempSync(join(tmpdir(), 'mavrek-sizes-'));
 const sizeOf = (prefix: string, flags: readonly string[], source: string): number => {
-  const args = [...flags, '-Os', '-std=c11', '-ffreestanding', '-ffunction-sections', '-c', source, '-o', 'out.o'];
+  const args = [
+    ...flags,
+    '-Os',
+    '-std=c11',
+    '-ffreestanding',
+    '-ffunction-sections',
+    '-c',
+    source,
+    '-o',
+    'out.o',
+  ];
   execFileSync(`${prefix}-gcc`, args, { cwd: folder });
   const sizes = execFileSync(`${prefix}-size`, ['-A', 'out.o'], { cwd: folder, encoding: 'utf8' });
   // Accessors of assembly are code, those of C are not there until they are called.
