@@ -11,6 +11,7 @@ import { compileDevice } from '../../../device/compile/compile';
 import type { Device } from '../../../device/device';
 import type { Plan } from '../../../plan/model/types';
 import { generateFiles } from '../../generate';
+import { FACT_KINDS } from '../program/types';
 import { cTarget } from './target';
 
 /**
@@ -66,7 +67,7 @@ function rewritten(text: () => string): { plan: Plan; device: Device; texts: num
 }
 
 /** Words that are named after nets and groups of them. */
-const OF_NETS = /^(pins_\w+|PINS_BIT_OF_\w+|PINS_\w+_(INSTANCE|RATE_WANTED|RATE_GOT|DIVIDER)(_\d+)?)$/;
+const OF_NETS = new RegExp(`^(pins_\\w+|PINS_BIT_OF_\\w+|PINS_\\w+_(${FACT_KINDS.join('|')})(_\\d+)?)$`);
 
 const tokensOf = (plan: Plan, device: Device): CToken[][] =>
   generateFiles(cTarget, expectOk(derive(device, plan))).map((file) => cTokens(file.text));
