@@ -271,7 +271,7 @@ static void use(vendor_port_t *port, unsigned pin, unsigned value)
     if (port == PC) return;
     port->USE = (port->USE & ~(UINT32_C(3) << (2 * pin))) | value << (2 * pin);
 }
-static void add(__IO uint32_t *reg, uint32_t bits) { *reg |= bits & UINT32_MAX; }
+static void add(REG_RW uint32_t *reg, uint32_t bits) { *reg |= bits & UINT32_MAX; }
 void pins_init(void)
 {
     vendor_port_t *const port = PB;
