@@ -6,10 +6,11 @@ import type { Derived } from '@/core/derive/derive';
 import { printPlan } from '@/core/plan/file/print-plan';
 import { DUMP_FORMS, type Dump, type DumpForm, readDump, textOrBytes } from '@/core/read-back/dump';
 import { parseValue } from '@/core/read-back/parse-value';
-import { type PadReading, readBack } from '@/core/read-back/read-back';
+import { isOther, type PadReading, readBack } from '@/core/read-back/read-back';
 import { joined } from '@/core/read-back/take-over';
 import { writeWhole } from '@/files/write-files';
 import type { Terminal } from './device';
+import { readIds } from './read-ids';
 
 interface Options {
   format: 'text' | 'json';
@@ -63,15 +64,8 @@ function run(derived: Derived, path: string, options: Options, { print, complain
     return 2;
   }
   const { values, unread, form, strayBytes } = dump.value;
-  let count = 0;
-  const newId = (): string => {
-    let id = '';
-    do id = `read-${++count}`;
-    while (derived.byNet.has(id));
-    return id;
-  };
-  const readings = readBack(derived, (register) => values.get(register), newId);
-  const differing = readings.filter((one) => one.state !== 'same' && one.state !== 'reset');
+  const readings = readBack(derived, (register) => values.get(register), readIds(derived));
+  const differing = readings.filter(isOther);
   if (options.out !== undefined) {
     const edits = differing.flatMap((one) => one.meanings.slice(0, 1).map((meaning) => meaning.edit));
     const taken = joined(derived.plan, 'as read back', edits);

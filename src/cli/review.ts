@@ -1,15 +1,17 @@
 import { statSync } from 'node:fs';
 import { type Command, InvalidArgumentError, type Option } from 'commander';
-import { LIMITS, tooLarge } from '@/core/base/limits';
+import { LIMITS, overLimit, tooLarge } from '@/core/base/limits';
 import { fail, ok, type Result } from '@/core/base/result';
 import type { Derived } from '@/core/derive/derive';
 import { type Finding, levelOf } from '@/core/existing-code/finding';
 import { type Review, reviewCode } from '@/core/existing-code/review';
 import { sarifOfReview } from '@/core/output/reports/sarif';
 import { printPlan } from '@/core/plan/file/print-plan';
+import { isOther } from '@/core/read-back/read-back';
 import { joined } from '@/core/read-back/take-over';
 import { writeWhole } from '@/files/write-files';
 import type { Terminal } from './device';
+import { readIds } from './read-ids';
 
 interface Options {
   format: 'text' | 'json' | 'sarif';
@@ -58,14 +60,12 @@ function run(derived: Derived, paths: readonly string[], options: Options, termi
     terminal.complain(files.problems);
     return UNUSABLE;
   }
-  let count = 0;
-  const newId = (): string => {
-    let id = '';
-    do id = `read-${++count}`;
-    while (derived.byNet.has(id));
-    return id;
-  };
-  const review = reviewCode(derived, files.value, { entries: options.entry, defines: options.define }, newId);
+  const review = reviewCode(
+    derived,
+    files.value,
+    { entries: options.entry, defines: options.define },
+    readIds(derived),
+  );
   const unknown = options.entry.filter((name) => !review.entries.includes(name));
   if (unknown.length > 0) {
     const message = `there is no such function; there are ${review.possible.slice(0, 20).join(', ') || 'none'}`;
@@ -88,7 +88,8 @@ function run(derived: Derived, paths: readonly string[], options: Options, termi
 }
 
 function readFiles(paths: readonly string[], terminal: Terminal): Result<{ name: string; text: string }[]> {
-  if (paths.length > LIMITS.codeFiles) return fail({ place: 'files', message: tooLarge('codeFiles') });
+  if (paths.length > LIMITS.codeFiles)
+    return fail({ place: 'files', message: overLimit('codeFiles', paths.length) });
   const files: { name: string; text: string }[] = [];
   let size = 0;
   for (const path of paths) {
@@ -105,8 +106,7 @@ function readFiles(paths: readonly string[], terminal: Terminal): Result<{ name:
   return ok(files);
 }
 
-const differing = ({ readings }: Review) =>
-  readings.filter((one) => one.state !== 'same' && one.state !== 'reset');
+const differing = ({ readings }: Review) => readings.filter(isOther);
 
 const placeOf = ({ place: { file, line, column } }: Finding): string => `${file}:${line}:${column}`;
 

@@ -1,5 +1,5 @@
 import type { Device } from '../device/device';
-import { RegisterNames } from '../device/registers/register-names';
+import { blockOf, ownName, RegisterNames } from '../device/registers/register-names';
 import type { Register } from '../device/registers/types';
 
 /** Last names that headers give to the whole of a register. */
@@ -147,9 +147,6 @@ export class Addresses {
     return undefined;
   }
 }
-
-export const blockOf = ({ name, block }: Register): string => name.split('.')[0] ?? block;
-export const ownName = ({ name }: Register): string => name.split('.').slice(1).join('.');
 
 function suits({ access }: Register, wanted: 'read' | 'write'): boolean {
   return wanted === 'read'

@@ -1,3 +1,4 @@
+import { hexText } from '../base/text/hex';
 import {
   createMachine,
   type Machine,
@@ -12,8 +13,9 @@ import type { Operation, PadShare } from '../derive/machine/operations';
 import type { Device } from '../device/device';
 import { eachFieldPlace, fieldPlaces } from '../device/field-places';
 import { slotMask } from '../device/fields/fields';
+import { blockOf, ownName } from '../device/registers/register-names';
 import { fullMask, type Register } from '../device/registers/types';
-import { Addresses, blockOf, ownName } from './addresses';
+import { Addresses } from './addresses';
 import type { FunctionDefinition, Unit } from './c/ast';
 import type { Bus, BusAccess, BusWrite } from './c/bus';
 import { Memory } from './c/memory';
@@ -460,7 +462,7 @@ function held(machine: Machine, register: Register): number {
   return (((machine.value[storage.word] ?? 0) >>> storage.shift) & fullMask(register.bits)) >>> 0;
 }
 
-const hex = (value: number): string => `0x${value.toString(16).toUpperCase()}`;
+const hex = (value: number): string => hexText(value, 0);
 const pathText = (path: readonly string[]): string => {
   const [first = '', ...rest] = path;
   if (first.endsWith('()')) return `${first.slice(0, -1)}${rest.join(', ')})`;

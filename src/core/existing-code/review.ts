@@ -9,7 +9,7 @@ import { eachFieldPlace } from '../device/field-places';
 import { placeValue, type Slot, slotMask } from '../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../device/planned-pad';
 import { fullMask, heldBits, type Register } from '../device/registers/types';
-import { type PadReading, readBack, settingsText } from '../read-back/read-back';
+import { isOther, type PadReading, readBack, settingsText } from '../read-back/read-back';
 import { placeText, type SourceFile } from './c/preprocess';
 import type { Place } from './c/tokens';
 import { type Finding, levelOf } from './finding';
@@ -70,9 +70,7 @@ class Reviewer {
     for (const step of followed.steps)
       for (const { pad, mask } of step.operation.pads)
         if ((mask & step.changed) !== 0) this.last.set(pad, step);
-    this.wrong = new Map(
-      readings.filter((one) => one.state !== 'same' && one.state !== 'reset').map((one) => [one.pad, one]),
-    );
+    this.wrong = new Map(readings.filter(isOther).map((one) => [one.pad, one]));
   }
 
   all(): Finding[] {

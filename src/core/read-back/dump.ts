@@ -1,6 +1,7 @@
 import { LIMITS, tooLarge } from '../base/limits';
 import { collectProblems, type Problem } from '../base/problems';
 import { fail, ok, type Result } from '../base/result';
+import { clip } from '../base/text/clip';
 import type { Device } from '../device/device';
 import { RegisterNames } from '../device/registers/register-names';
 import { fullMask, type Register } from '../device/registers/types';
@@ -305,5 +306,3 @@ function readSRecords(reader: Reader, lines: readonly string[]): void {
     }
   }
 }
-
-const clip = (text: string): string => (text.length > 60 ? `${text.slice(0, 57)}…` : text);

@@ -4,6 +4,7 @@ import type { ImageRegister } from '../derive/machine/operations';
 import type { ResolvedNet } from '../derive/resolve/resolve';
 import type { Device } from '../device/device';
 import { fieldPlaces } from '../device/field-places';
+import { blockOf } from '../device/registers/register-names';
 import { maskOf, type Register } from '../device/registers/types';
 
 /**
@@ -56,9 +57,6 @@ export function lensRegisters(derived: Derived): LensRegister[] {
     };
   });
 }
-
-/** `PA` of `PA.USE`. */
-const blockOf = ({ name, block }: Register): string => name.split('.')[0] ?? block;
 
 const knownBases = new WeakMap<Device, Map<string, number>>();
 

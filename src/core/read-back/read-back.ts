@@ -51,6 +51,9 @@ export interface PadReading {
   meanings: readonly Meaning[];
 }
 
+/** Whether a pad is something else than planned, or than after reset where nobody planned it. */
+export const isOther = ({ state }: PadReading): boolean => state !== 'same' && state !== 'reset';
+
 /**
  * What registers hold, as a plan: each pad of the package with what its bits mean. Registers that nobody has read are taken to
  * be as planned, and named.

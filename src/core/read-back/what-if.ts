@@ -2,7 +2,7 @@ import type { Derived } from '../derive/derive';
 import { derive } from '../derive/derive';
 import type { Register } from '../device/registers/types';
 import type { Edit } from '../plan/edits/edits';
-import { type PadReading, readBack } from './read-back';
+import { isOther, type PadReading, readBack } from './read-back';
 import { joined } from './take-over';
 
 /** What a plan would be if a register held another value. */
@@ -19,9 +19,7 @@ export interface WhatIf {
 
 /** A register with a value typed over it, everything else as planned, and the edit that comes nearest to it. */
 export function whatIf(derived: Derived, register: Register, value: number, newId: () => string): WhatIf {
-  const readings = readBack(derived, (one) => (one === register ? value : undefined), newId).filter(
-    (one) => one.state !== 'same' && one.state !== 'reset',
-  );
+  const readings = readBack(derived, (one) => (one === register ? value : undefined), newId).filter(isOther);
   const edits = readings.flatMap((one) => one.meanings.slice(0, 1).map((meaning) => meaning.edit));
   const now = plannedOf(derived, register);
   if (edits.length === 0) return { readings, left: (now ^ value) >>> 0, others: [] };

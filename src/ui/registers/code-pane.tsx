@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import { LIMITS, tooLarge } from '@/core/base/limits';
+import { LIMITS, overLimit, tooLarge } from '@/core/base/limits';
 import { levelOf, REVIEW_RULES } from '@/core/existing-code/finding';
 import type { ReviewAnswer, ReviewTold } from '@/core/existing-code/review-task';
 import { startReview } from '../client/review-worker';
@@ -53,6 +53,10 @@ export function CodePane() {
     const size = picked.reduce((sum, one) => sum + one.size, 0);
     if (size > LIMITS.codeCharacters) {
       setSaid(`this ${tooLarge('codeCharacters')}`);
+      return;
+    }
+    if (dropped.length + picked.length > LIMITS.codeFiles) {
+      setSaid(`this ${overLimit('codeFiles', dropped.length + picked.length)}`);
       return;
     }
     const read = await Promise.all(picked.map(async (one) => ({ name: one.name, text: await one.text() })));
@@ -137,7 +141,7 @@ export function CodePane() {
         spellCheck={false}
         placeholder={'PA->USE = (PA->USE & ~(3u << 8)) | 1u << 8;\nPA->OUTS = 1u << 4;\n…'}
         value={pasted}
-        maxLength={LIMITS.dumpCharacters}
+        maxLength={LIMITS.codeCharacters}
         onChange={(event) => setPasted(event.target.value)}
       />
       <div aria-live="polite">

@@ -1,5 +1,11 @@
 import type { Register } from './types';
 
+/** `PA` of `PA.OUT`. */
+export const blockOf = ({ name, block }: Register): string => name.split('.')[0] ?? block;
+
+/** `OUT` of `PA.OUT`. */
+export const ownName = ({ name }: Register): string => name.split('.').slice(1).join('.');
+
 /** How a name is compared: without case, and whatever joins its parts. */
 export const nameKey = (name: string): string =>
   name
@@ -21,9 +27,7 @@ export class RegisterNames {
     alsoCalled: (register: Register) => readonly string[] = () => [],
   ) {
     for (const register of registers) {
-      const keys = [register.name, register.name.split('.').slice(1).join('_'), ...alsoCalled(register)].map(
-        nameKey,
-      );
+      const keys = [register.name, ownName(register), ...alsoCalled(register)].map(nameKey);
       for (const key of new Set(keys)) if (key !== '') add(this.byKey, key, register);
       add(this.byLetters, nameKey(register.name).replaceAll('_', ''), register);
     }

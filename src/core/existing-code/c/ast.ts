@@ -22,6 +22,20 @@ export type BinaryOperator =
   | '&&'
   | '||';
 
+/** Operators between two values, those that bind least first. */
+export const BINARY_LEVELS: readonly (readonly BinaryOperator[])[] = [
+  ['||'],
+  ['&&'],
+  ['|'],
+  ['^'],
+  ['&'],
+  ['==', '!='],
+  ['<', '>', '<=', '>='],
+  ['<<', '>>'],
+  ['+', '-'],
+  ['*', '/', '%'],
+];
+
 export type Expression = { place: Place; bracketed?: true } & (
   | { kind: 'number'; value: bigint; type: IntType }
   | { kind: 'float' }

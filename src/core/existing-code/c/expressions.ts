@@ -74,7 +74,7 @@ export abstract class Expressions {
     return this.value(expression, frame);
   }
 
-  protected value(expression: Expression, frame: Frame, unused = false): CValue {
+  protected value(expression: Expression, frame: Frame): CValue {
     this.step(expression.place);
     switch (expression.kind) {
       case 'number':
@@ -117,10 +117,7 @@ export abstract class Expressions {
       case 'call':
         return this.callExpression(expression, frame);
       case 'cast':
-        return this.at.cast(
-          this.value(expression.of, frame, unused || expression.type.kind === 'void'),
-          expression.type,
-        );
+        return this.at.cast(this.value(expression.of, frame), expression.type);
       case 'size': {
         const size = expression.type
           ? sizeOf(expression.type)
@@ -132,8 +129,8 @@ export abstract class Expressions {
         return offset === undefined ? unknownInt(UNSIGNED) : intOf(BigInt(offset), UNSIGNED);
       }
       case 'comma':
-        this.value(expression.left, frame, true);
-        return this.value(expression.right, frame, unused);
+        this.value(expression.left, frame);
+        return this.value(expression.right, frame);
       case 'literal': {
         const target = this.literal(expression, frame);
         return target ? this.at.load(target, expression.place) : UNKNOWN;

@@ -1,21 +1,16 @@
-import type { BinaryOperator, Expression, Initializer, UnaryOperator } from './ast';
+import { clip } from '../../base/text/clip';
+import {
+  BINARY_LEVELS,
+  type BinaryOperator,
+  type Expression,
+  type Initializer,
+  type UnaryOperator,
+} from './ast';
 import { bytesOfText, constantOf } from './literal';
-import { clip, QUALIFIERS, STATEMENT_WORDS, TokenReader, Unreadable } from './token-reader';
+import { QUALIFIERS, STATEMENT_WORDS, TokenReader, Unreadable } from './token-reader';
 import type { Place } from './tokens';
 import { type CType, INT, type IntType, LONG_LONG, UNSIGNED, UNSIGNED_LONG_LONG } from './types';
 
-const LEVELS: readonly (readonly BinaryOperator[])[] = [
-  ['||'],
-  ['&&'],
-  ['|'],
-  ['^'],
-  ['&'],
-  ['==', '!='],
-  ['<', '>', '<=', '>='],
-  ['<<', '>>'],
-  ['+', '-'],
-  ['*', '/', '%'],
-];
 const ASSIGNMENTS: Readonly<Record<string, BinaryOperator | undefined>> = {
   '=': undefined,
   '*=': '*',
@@ -68,7 +63,7 @@ export abstract class ExpressionParser extends TokenReader {
   }
 
   private level(depth: number): Expression {
-    const signs = LEVELS[depth];
+    const signs = BINARY_LEVELS[depth];
     if (!signs) return this.unary();
     let left = this.level(depth + 1);
     while (this.token()?.kind === 'sign' && signs.includes(this.peek() as BinaryOperator)) {
@@ -152,7 +147,7 @@ export abstract class ExpressionParser extends TokenReader {
       const constant = constantOf(token.text);
       if (constant) return { kind: 'number', value: constant.value, type: typeOf(constant), place };
       if (/[.eEpP]/.test(token.text)) return { kind: 'float', place };
-      throw new Unreadable(place, `"${clip(token.text)}" is no number`);
+      throw new Unreadable(place, `"${clip(token.text, 40)}" is no number`);
     }
     if (token.kind === 'character') {
       const [value = 0] = bytesOfText(token.text);
@@ -171,7 +166,7 @@ export abstract class ExpressionParser extends TokenReader {
         return this.offset(place);
       return { kind: 'name', name: token.text, place };
     }
-    throw new Unreadable(place, `"${clip(token.text)}" is not understood here`);
+    throw new Unreadable(place, `"${clip(token.text, 40)}" is not understood here`);
   }
 
   private offset(place: Place): Expression {

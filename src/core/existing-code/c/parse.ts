@@ -1,4 +1,5 @@
 import type { Problem } from '../../base/problems';
+import { clip } from '../../base/text/clip';
 import type {
   Declaration,
   Designator,
@@ -10,16 +11,7 @@ import type {
 } from './ast';
 import { wholeValue } from './constant';
 import { ExpressionParser } from './parse-expressions';
-import {
-  ASSEMBLY,
-  BASIC,
-  clip,
-  QUALIFIERS,
-  STATEMENT_WORDS,
-  STORAGE,
-  TAGGED,
-  Unreadable,
-} from './token-reader';
+import { ASSEMBLY, BASIC, QUALIFIERS, STATEMENT_WORDS, STORAGE, TAGGED, Unreadable } from './token-reader';
 import type { Place, Token } from './tokens';
 import {
   asVolatile,
@@ -351,7 +343,7 @@ class Parser extends ExpressionParser {
         if (this.at >= this.tokens.length) throw new Unreadable(this.end, 'the parameters do not end');
         if (this.take('...') || this.take(',')) continue;
         if (this.token()?.kind !== 'name')
-          throw new Unreadable(this.place, `"${clip(this.peek())}" is no parameter`);
+          throw new Unreadable(this.place, `"${clip(this.peek(), 40)}" is no parameter`);
         const { type } = this.specifiers();
         const one = this.declarator(type);
         if (one.name === undefined && one.type.kind === 'void') continue;
@@ -366,7 +358,8 @@ class Parser extends ExpressionParser {
   protected typeName(): CType {
     const { type } = this.specifiers();
     const { name, type: whole } = this.declarator(type);
-    if (name !== undefined) throw new Unreadable(this.place, `"${clip(name)}" does not belong into a type`);
+    if (name !== undefined)
+      throw new Unreadable(this.place, `"${clip(name, 40)}" does not belong into a type`);
     return whole;
   }
 
@@ -378,7 +371,7 @@ class Parser extends ExpressionParser {
     do {
       const at = this.place;
       const { name, type } = this.declarator(base);
-      if (name === undefined) throw new Unreadable(at, `a name is missing before "${clip(this.peek())}"`);
+      if (name === undefined) throw new Unreadable(at, `a name is missing before "${clip(this.peek(), 40)}"`);
       if (storage.has('typedef')) {
         this.types.at(-1)?.set(name, type);
         continue;

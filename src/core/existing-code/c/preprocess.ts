@@ -1,4 +1,5 @@
 import type { Problem } from '../../base/problems';
+import { BINARY_LEVELS } from './ast';
 import { combined } from './constant';
 import { constantOf } from './literal';
 import { type Place, type Token, type TokenLine, tokenLines } from './tokens';
@@ -329,19 +330,6 @@ function takeArguments(input: Token[]): Token[][] | undefined {
   return undefined;
 }
 
-const LEVELS = [
-  ['||'],
-  ['&&'],
-  ['|'],
-  ['^'],
-  ['&'],
-  ['==', '!='],
-  ['<', '>', '<=', '>='],
-  ['<<', '>>'],
-  ['+', '-'],
-  ['*', '/', '%'],
-];
-
 /** The value of a condition; names that are left are 0. Undefined where it is none. */
 function conditionValue(tokens: readonly Token[]): bigint | undefined {
   let at = 0;
@@ -365,7 +353,7 @@ function conditionValue(tokens: readonly Token[]): bigint | undefined {
     return constantOf(token.text)?.value;
   };
   const level = (depth: number): bigint | undefined => {
-    const signs = LEVELS[depth];
+    const signs: readonly string[] | undefined = BINARY_LEVELS[depth];
     if (!signs) return unary();
     let left = level(depth + 1);
     while (signs.includes(peek())) {

@@ -198,7 +198,7 @@ export class Runner extends Expressions {
         for (const one of statement.list) this.declare(one, frame);
         return 'next';
       case 'do':
-        this.value(statement.value, frame, true);
+        this.value(statement.value, frame);
         return 'next';
       case 'if': {
         const truth = truthOf(this.condition(statement.condition, frame));
@@ -285,7 +285,7 @@ export class Runner extends Expressions {
       const flow = this.statement(body, frame);
       if (flow === 'return') return flow;
       if (flow === 'break') return 'next';
-      if (next) this.value(next, frame, true);
+      if (next) this.value(next, frame);
       this.step(place);
       const touched = this.at.accesses > accesses;
       if (!touched) this.at.bus.wait(1);

@@ -1,4 +1,5 @@
 import type { Problem } from '../../base/problems';
+import { clip } from '../../base/text/clip';
 import type { Unit } from './ast';
 import { placeText } from './preprocess';
 import type { Place, Token } from './tokens';
@@ -113,14 +114,14 @@ export class TokenReader {
     const found = this.peek();
     throw new Unreadable(
       this.place,
-      `"${text}" is missing ${found === '' ? 'at the end' : `before "${clip(found)}"`}`,
+      `"${text}" is missing ${found === '' ? 'at the end' : `before "${clip(found, 40)}"`}`,
     );
   }
 
   protected name(): string {
     const token = this.token();
     if (token?.kind !== 'name')
-      throw new Unreadable(this.place, `a name is missing before "${clip(this.peek())}"`);
+      throw new Unreadable(this.place, `a name is missing before "${clip(this.peek(), 40)}"`);
     this.at++;
     return token.text;
   }
@@ -192,6 +193,3 @@ export class TokenReader {
     } while (depth > 0);
   }
 }
-
-/** A piece of the text in a message. */
-export const clip = (text: string): string => (text.length > 40 ? `${text.slice(0, 37)}…` : text);
