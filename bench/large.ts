@@ -5,9 +5,9 @@ import type { Device } from '@/core/device/device';
 import { EMPTY_REST, type PartDraft, type TableDraft } from '@/core/import/compose/draft';
 import { printTables } from '@/core/import/compose/print-tables';
 import { PIECE } from '@/core/import/svd/xml';
-import { readGrid } from '@/core/import/tables/grid';
 import { guessMapping } from '@/core/import/tables/guess';
 import type { TableKind } from '@/core/import/tables/mapping';
+import { readText } from '@/core/import/tables/read-text';
 import { emptyPlan, type Net, type Plan } from '@/core/plan/model/types';
 import { readDeviceFolder } from '@/files/devices';
 
@@ -40,7 +40,7 @@ export function largePlan(must: Must): { device: Device; plan: Plan; derived: De
   const plan = { ...emptyPlan('Gateway', device.description.id, 'b361', device.fingerprint), circuits, nets };
   const printed = printTables(device.original);
   const table = (kind: TableKind, text: string): TableDraft => {
-    const grid = must(readGrid(kind, text));
+    const grid = must(readText(kind, text));
     return { grid, mapping: guessMapping(kind, grid, { unknown: 'ignore' }), source: { document: kind } };
   };
   const draft: PartDraft = {

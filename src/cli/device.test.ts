@@ -190,7 +190,7 @@ describe('mavrek device', () => {
     [
       'a spreadsheet that is none',
       ['device', 'import', '--pinout', 'bad.xlsx', '--functions', 'bad.xlsx', '--out', 'x.json'],
-      /^bad\.xlsx: cannot be read as a spreadsheet/,
+      /^bad\.xlsx: a text, though its name ends in \.xlsx/,
     ],
     ['a broken description', ['device', 'check', 'broken.json'], /^broken\.json:1:\d+: /],
     [

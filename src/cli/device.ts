@@ -13,7 +13,13 @@ import { loadDevice } from '@/core/device/compile/compile';
 import { settingsOf } from '@/core/device/decode';
 import type { Device } from '@/core/device/device';
 import { partFacts } from '@/core/device/part-facts';
-import { composeDevice, mapped, type RecipeFile, type TableMaps } from '@/core/import/compose/compose';
+import {
+  composeDevice,
+  mapped,
+  placed,
+  type RecipeFile,
+  type TableMaps,
+} from '@/core/import/compose/compose';
 import { parseDevice, readRecipeFile } from '@/core/import/compose/device-files';
 import { EMPTY_REST, readDraft } from '@/core/import/compose/draft';
 import { printTables } from '@/core/import/compose/print-tables';
@@ -191,9 +197,9 @@ interface Imported {
 }
 
 async function importTables(options: ImportOptions, terminal: Terminal): Promise<Result<Imported>> {
-  const pinout = await readTable(options.pinout);
+  const pinout = readTable(options.pinout, 'pinout');
   if (!pinout.ok) return pinout;
-  const functions = options.functions === undefined ? ok(null) : await readTable(options.functions);
+  const functions = options.functions === undefined ? ok(null) : readTable(options.functions, 'functions');
   if (!functions.ok) return functions;
   const maps = readMaps(options.map, terminal);
   if (!maps.ok) return maps;
@@ -235,7 +241,7 @@ const documentOf = (grid: Grid | null): string => (grid ? basename(grid.name) : 
 function strangeHeadings(file: string, maps: TableMaps, pinout: Grid, functions: Grid | null): Problem[] {
   return Object.entries({ pinout, functions }).flatMap(([kind, grid]) => {
     const cells = new Set(grid?.rows.slice(0, 50).flatMap((row) => row.cells.map((cell) => cell.trim())));
-    return Object.keys(maps[kind as keyof TableMaps] ?? {})
+    return Object.keys(maps[kind as 'pinout' | 'functions'] ?? {})
       .filter((heading) => !cells.has(heading))
       .map((heading) => ({ place: `${file}, ${kind}`, message: `the table has no column "${heading}"` }));
   });
@@ -268,6 +274,7 @@ function withoutRecipe(pinout: Grid, functions: Grid | null, maps: TableMaps, op
     grid,
     mapping: mapped(guessMapping(kind, grid, { unknown: 'ignore' }), grid, maps[kind]),
     source: { document: documentOf(grid) },
+    answers: maps.answers?.[kind],
   });
   const draft = {
     pinout: table('pinout', pinout),
@@ -278,43 +285,25 @@ function withoutRecipe(pinout: Grid, functions: Grid | null, maps: TableMaps, op
     padColumns: {},
   };
   const reading = readDraft(draft);
-  const place = (
-    grid: Grid,
-    line: number | undefined,
-    column: number | undefined,
-    headings: readonly string[],
-  ) =>
-    `${grid.name}${line === undefined ? '' : `, row ${line}`}${column === undefined ? '' : `, column ${headings[column]?.trim() || column + 1}`}`;
   const sides = [
     { grid: pinout, state: reading.pinout, mapping: draft.pinout.mapping },
     ...(functions && draft.functions
       ? [{ grid: functions, state: reading.functionTable, mapping: draft.functions.mapping }]
       : []),
   ];
-  const problems = sides.flatMap(({ grid, state, mapping }) => {
-    const headings = grid.rows[mapping.headerRow]?.cells ?? [];
-    return [
-      ...state.mapping.map((message) => ({ severity: 'error' as const, place: grid.name, message })),
-      ...state.problems.map(({ severity, line, column, message }) => ({
-        severity,
-        place: place(grid, line, column, headings),
-        message,
-      })),
-    ];
-  });
-  const bare = (severity: 'error' | 'warning'): Problem[] =>
-    problems
-      .filter((one) => one.severity === severity)
-      .map(({ place: where, message }) => ({ place: where, message }));
-  if (bare('error').length > 0 || !reading.description)
+  const errors = sides.flatMap(({ grid, state, mapping }) => [
+    ...state.mapping.map((message) => ({ place: grid.name, message })),
+    ...placed(grid, mapping, state.problems),
+  ]);
+  if (errors.length > 0 || !reading.description)
     return failWith([
-      ...bare('error'),
+      ...errors,
       ...(reading.description ? [] : [{ place: pinout.name, message: 'has no pads' }]),
     ]);
   return ok({
     description: reading.description,
     fates: { pinout: countFates(reading.pinout.fates), functions: countFates(reading.functionTable.fates) },
-    warnings: bare('warning'),
+    warnings: sides.flatMap(({ grid, state, mapping }) => placed(grid, mapping, state.problems, 'warning')),
   });
 }
 
@@ -330,24 +319,26 @@ function readMaps(file: string | undefined, terminal: Terminal): Result<TableMap
       value !== null &&
       Object.values(value).every((one) => typeof one === 'string'));
   const maps = json.value.value as TableMaps;
-  if (typeof maps !== 'object' || maps === null || !isMap(maps.pinout) || !isMap(maps.functions))
+  const isObject = (value: unknown): boolean => typeof value === 'object' && value !== null;
+  const { pinout, functions, answers } = isObject(maps) ? maps : {};
+  const good =
+    isObject(maps) &&
+    isMap(pinout) &&
+    isMap(functions) &&
+    (answers === undefined || (isObject(answers) && isMap(answers.pinout) && isMap(answers.functions)));
+  if (!good)
     return fail({
       place: file,
-      message: 'must be {"pinout": {"heading": "role"}, "functions": {"heading": "role"}}',
+      message:
+        'must be {"pinout": {"heading": "role"}, "functions": {"heading": "role"}, "answers": {"pinout": {"key": "answer"}, "functions": {…}}}',
     });
-  return ok(
-    Object.fromEntries(
-      Object.entries(maps).map(([kind, roles]) => [
-        kind,
-        Object.fromEntries(
-          Object.entries((roles ?? {}) as Record<string, string>).map(([heading, role]) => [
-            heading,
-            migrateRole(role),
-          ]),
-        ),
-      ]),
-    ),
-  );
+  const roles = (given: Record<string, string> | undefined) =>
+    given && Object.fromEntries(Object.entries(given).map(([heading, role]) => [heading, migrateRole(role)]));
+  return ok({
+    ...(pinout ? { pinout: roles(pinout) } : {}),
+    ...(functions ? { functions: roles(functions) } : {}),
+    ...(answers ? { answers } : {}),
+  });
 }
 
 function readCorrections(file: string | undefined, terminal: Terminal): Result<Correction[]> {

@@ -7,9 +7,10 @@ import { readBsdl } from './import/bsdl/read-bsdl';
 import { parseDevice } from './import/compose/device-files';
 import { EMPTY_REST, type PartDraft, readDraft, withCell } from './import/compose/draft';
 import { readSvd } from './import/svd/read-svd';
-import { type Grid, readGrid } from './import/tables/grid';
+import type { Grid } from './import/tables/grid';
 import { guessMapping } from './import/tables/guess';
 import type { TableKind } from './import/tables/mapping';
+import { readText } from './import/tables/read-text';
 import { countFates } from './import/tables/records';
 import { printSvd } from './output/svd/print-svd';
 import { CARRY_BY, previewChange } from './part-change/change-part';
@@ -77,8 +78,8 @@ describe('tables', () => {
   test('of anything are read, or refused; every row that is read has a fate', () => {
     fc.assert(
       fc.property(table, table, fc.constantFrom(',', '\t', ';'), (pins, fns, divider) => {
-        const pinout = readGrid('p', textOf(pins, divider));
-        const functions = readGrid('f', textOf(fns, divider));
+        const pinout = readText('p', textOf(pins, divider));
+        const functions = readText('f', textOf(fns, divider));
         if (!pinout.ok) return;
         const reading = readDraft(draftOf(pinout.value, functions.ok ? functions.value : null));
         if (reading.pinout.mapping.length === 0) {
@@ -97,7 +98,7 @@ describe('tables', () => {
   test('a problem leads to a cell that is there, and mending the cell changes only it', () => {
     fc.assert(
       fc.property(table, (rows) => {
-        const made = readGrid('p', textOf(rows, ','));
+        const made = readText('p', textOf(rows, ','));
         if (!made.ok) return;
         const { problems } = readDraft(draftOf(made.value, null)).pinout;
         for (const { line, column } of problems) {
@@ -117,7 +118,7 @@ describe('tables', () => {
     fc.assert(
       fc.property(fc.string({ maxLength: 400 }), (text) => {
         for (const kind of ['pinout', 'functions'] as const) {
-          const made = readGrid('t', text);
+          const made = readText('t', text);
           if (made.ok) guessMapping(kind, made.value, { unknown: 'number' });
         }
         readBsdl('t', text);

@@ -7,8 +7,8 @@ import { loadDevice } from './device/compile/compile';
 import { parseDevice, readDeviceFiles } from './import/compose/device-files';
 import { EMPTY_REST, readDraft } from './import/compose/draft';
 import { printTables } from './import/compose/print-tables';
-import { readGrid } from './import/tables/grid';
 import { guessMapping } from './import/tables/guess';
+import { readText } from './import/tables/read-text';
 import { cTarget } from './output/code/c/target';
 import { generateFiles } from './output/generate';
 import { applyEdit } from './plan/edits/edits';
@@ -109,7 +109,7 @@ test('a part whose every name is one of them loads, and comes back from its file
 
 test('tables of such names are read without a recipe', () => {
   const table = (kind: 'pinout' | 'functions', text: string) => {
-    const grid = expectOk(readGrid(kind, text));
+    const grid = expectOk(readText(kind, text));
     return { grid, mapping: guessMapping(kind, grid, { unknown: 'ignore' }), source: { document: kind } };
   };
   const reading = readDraft({

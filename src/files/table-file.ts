@@ -1,53 +1,46 @@
 import { readFileSync, statSync } from 'node:fs';
-import readXlsx from 'read-excel-file/node';
+import { basename } from 'node:path';
 import { LIMITS, tooLarge } from '@/core/base/limits';
-import { fail, type Result } from '@/core/base/result';
-import { readBsdl } from '@/core/import/bsdl/read-bsdl';
-import { type Grid, gridOf, readGrid } from '@/core/import/tables/grid';
-import { spreadsheetFault } from '@/core/import/tables/spreadsheet';
+import { fail, ok, type Result } from '@/core/base/result';
+import { readFile } from '@/core/import/files/read-file';
+import { chooseTable, startTable } from '@/core/import/tables/choose-table';
+import type { Grid } from '@/core/import/tables/grid';
+import type { TableKind } from '@/core/import/tables/mapping';
 
-/** A table out of a file: CSV, TSV, XLSX (its first sheet, or the one named after `#`) or a boundary-scan description. */
-export async function readTable(path: string): Promise<Result<Grid>> {
-  const [, file = path, sheet] = /^(.*\.xlsx)(?:#(.+))?$/i.exec(path) ?? [];
+/**
+ * A table out of a file: CSV, TSV or text in any usual encoding, XLSX, ODS (the sheet most like such a table, or the one named after
+ * `#`), a boundary-scan description or an IBIS model.
+ */
+export function readTable(path: string, kind: TableKind): Result<Grid> {
+  const [, file = path, sheet] = /^(.*\.(?:xlsx|ods|ibs))(?:#(.+))?$/i.exec(path) ?? [];
+  let bytes: Uint8Array;
   try {
     if (statSync(file).size > LIMITS.spreadsheetBytes)
       return fail({ place: file, message: tooLarge('spreadsheetBytes') });
-    if (/\.xlsx$/i.test(file)) return await readSheet(file, sheet);
-    const text = readFileSync(file, 'utf8');
-    return /\.(bsd|bsdl)$/i.test(file) ? readBsdl(file, text) : readGrid(file, text);
+    bytes = readFileSync(file);
   } catch (error) {
-    const code = (error as NodeJS.ErrnoException).code;
-    // Errors of the file system have names such as EACCES; all else comes from the spreadsheet's reader.
-    const known = code !== undefined && /^E[A-Z]+$/.test(code);
-    const message =
-      code === 'ENOENT'
-        ? 'there is no such file'
-        : known
-          ? `cannot be read (${code})`
-          : 'cannot be read as a spreadsheet (.xlsx)';
-    return fail({ place: file, message });
+    const code = (error as NodeJS.ErrnoException).code ?? 'unknown';
+    return fail({
+      place: file,
+      message: code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`,
+    });
   }
-}
-
-async function readSheet(file: string, wanted: string | undefined): Promise<Result<Grid>> {
-  const bytes = readFileSync(file);
-  const fault = spreadsheetFault(bytes);
-  if (fault !== undefined) return fail({ place: file, message: fault });
-  const sheets = await readXlsx(bytes);
-  const found = wanted === undefined ? sheets[0] : sheets.find((one) => one.sheet === wanted);
+  const read = readFile(basename(file), bytes);
+  if (!read.ok)
+    return fail(
+      ...read.problems.map((one) => ({ ...one, place: one.place.replace(basename(file), () => file) })),
+    );
+  if (read.value.kind !== 'tables')
+    return fail({
+      place: file,
+      message: `holds no table: ${read.value.kind === 'pdf' ? 'tables of PDF documents are chosen in the import view' : `it is a ${read.value.kind}`}`,
+    });
+  const { tables } = read.value;
+  const found = sheet === undefined ? chooseTable(kind, tables) : tables.find((one) => one.title === sheet);
   if (!found)
     return fail({
       place: file,
-      message: `has no sheet "${wanted}"; it has ${sheets.map((one) => one.sheet).join(', ')}`,
+      message: `has no sheet "${sheet}"; it has ${tables.map((one) => one.title).join(', ')}`,
     });
-  const text = (cell: unknown): string =>
-    cell === null || cell === undefined
-      ? ''
-      : cell instanceof Date
-        ? cell.toISOString().slice(0, 10)
-        : String(cell);
-  return gridOf(
-    file,
-    found.data.map((row, index) => ({ line: index + 1, cells: row.map(text) })),
-  );
+  return ok({ ...startTable(kind, found.grid).grid, name: file });
 }

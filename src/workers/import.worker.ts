@@ -1,63 +1,81 @@
-import readXlsx from 'read-excel-file/web-worker';
-import { readBsdl } from '@/core/import/bsdl/read-bsdl';
-import type { ImportAnswer, ImportTask } from '@/core/import/compose/import-task';
+import { ok, type Result } from '@/core/base/result';
+import type {
+  ImportAnswer,
+  ImportTask,
+  ReadFileAnswer,
+  StartedTable,
+} from '@/core/import/compose/import-task';
+import { type FileContent, readFile } from '@/core/import/files/read-file';
 import { readNetlist } from '@/core/import/netlist/read-netlist';
-import { openSvd } from '@/core/import/svd/read-svd';
-import { readGrid } from '@/core/import/tables/grid';
-import { spreadsheetFault } from '@/core/import/tables/spreadsheet';
+import { chooseTable, startTable } from '@/core/import/tables/choose-table';
+import type { GridRow } from '@/core/import/tables/grid';
+import type { TableKind } from '@/core/import/tables/mapping';
+import { layoutOf, readText } from '@/core/import/tables/read-text';
 
-/** Reads large files off the page: register descriptions piece by piece with progress, spreadsheets, tables, netlists. */
+/** Reads files off the page, whatever they are: large register descriptions with progress, spreadsheets, tables, netlists. */
 const say = (answer: ImportAnswer): void => self.postMessage(answer);
 
 self.onmessage = (event: MessageEvent<ImportTask>) => {
   const task = event.data;
   switch (task.kind) {
-    case 'svd':
-      return readRegisters(task);
-    case 'xlsx':
-      return void readSheets(task);
-    case 'table': {
-      const read = task.bsdl ? readBsdl : readGrid;
-      return say({ kind: 'done', result: read(task.name, task.text) });
+    case 'file': {
+      let told = 0;
+      const read = readFile(task.name, new Uint8Array(task.bytes), {
+        onProgress(done) {
+          if (done - told < 0.02) return;
+          told = done;
+          say({ kind: 'progress', done: done * 0.9 });
+        },
+      });
+      return answer(read.ok ? ok(started(read.value, task.wanted)) : read);
+    }
+    case 'text': {
+      const layout = task.layout ?? layoutOf(task.text);
+      const grid = readText(task.name, task.text, layout);
+      if (!grid.ok) return answer(grid);
+      const table: StartedTable = { title: task.name, ...startTable(task.wanted, grid.value) };
+      return answer(
+        ok({
+          kind: 'tables',
+          name: task.name,
+          what: 'a text',
+          tables: [table],
+          chosen: 0,
+          text: task.text,
+          layout,
+        }),
+      );
     }
     case 'netlist':
       return say({ kind: 'done', result: readNetlist(task.name, task.text) });
   }
 };
 
-function readRegisters({ name, text }: Extract<ImportTask, { kind: 'svd' }>): void {
-  const reading = openSvd(name, text);
-  let told = 0;
-  while (reading.step()) {
-    const done = reading.done();
-    if (done - told < 0.02) continue;
-    told = done;
-    say({ kind: 'progress', done: done * 0.9 });
-  }
-  say({ kind: 'done', result: reading.result() });
+function started(content: FileContent, wanted: TableKind): ReadFileAnswer {
+  if (content.kind !== 'tables') return content;
+  const { name, what, tables, text } = content;
+  const best = chooseTable(wanted, tables);
+  return {
+    kind: 'tables',
+    name,
+    what,
+    tables: tables.map(({ grid, ...table }) => ({ ...table, ...startTable(wanted, grid) })),
+    chosen: Math.max(0, best ? tables.indexOf(best) : 0),
+    ...(text === undefined ? {} : { text, layout: layoutOf(text) }),
+  };
 }
 
-async function readSheets({ name, bytes }: Extract<ImportTask, { kind: 'xlsx' }>): Promise<void> {
-  const message = spreadsheetFault(new Uint8Array(bytes));
-  if (message !== undefined) {
-    say({ kind: 'done', result: { ok: false, problems: [{ place: name, message }] } });
-    return;
-  }
-  try {
-    const sheets = await readXlsx(new Blob([bytes]));
-    const grids = sheets.map(({ sheet, data }) => ({
-      sheet,
-      rows: data.map((row) => row.map((cell) => cellText(cell))),
-    }));
-    say({ kind: 'done', result: { ok: true, value: grids } });
-  } catch {
-    const message = 'cannot be read as a spreadsheet (.xlsx)';
-    say({ kind: 'done', result: { ok: false, problems: [{ place: name, message }] } });
-  }
-}
+/** Rows in one message: what a page takes up without being felt. */
+const PIECE = 4_000;
 
-function cellText(cell: unknown): string {
-  if (cell === null || cell === undefined) return '';
-  if (cell instanceof Date) return cell.toISOString().slice(0, 10);
-  return String(cell);
+/** A long table goes over in pieces, so that taking it up never holds the page for long. */
+function answer(result: Result<ReadFileAnswer>): void {
+  if (!result.ok || result.value.kind !== 'tables') return say({ kind: 'done', result });
+  const rows: GridRow[][] = result.value.tables.map((table) => table.grid.rows);
+  rows.forEach((list, table) => {
+    for (let at = 0; at < list.length; at += PIECE)
+      say({ kind: 'rows', table, rows: list.slice(at, at + PIECE) });
+  });
+  const tables = result.value.tables.map((table) => ({ ...table, grid: { ...table.grid, rows: [] } }));
+  say({ kind: 'done', result: ok({ ...result.value, tables }) });
 }

@@ -1,5 +1,6 @@
 import { array, number, object, string } from 'yup';
 import { LIMITS, tooLarge } from '@/core/base/limits';
+import { PAD_NAMES } from '@/core/import/tables/mapping';
 
 /** Shapes of request bodies. Whole plans and edits have JSON Schemas instead (see core/formats). */
 
@@ -77,6 +78,8 @@ export const mappingForm = object({
   signature: string().required().max(2100),
   mapping: object({
     headerRow: number().required().integer().min(-1).max(100_000),
+    headerRows: number().integer().min(1).max(20),
     roles: array(string().required().max(200)).required().max(300),
+    padName: string().oneOf(PAD_NAMES),
   }).noUnknown(),
 });

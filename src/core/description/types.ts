@@ -43,6 +43,8 @@ export interface PadFunction {
   signal: SignalId;
   /** Mux code that selects the signal on the pad; null for a signal reached through analog mode. */
   mux: number | null;
+  /** With `mux` null: no register selects it, the peripheral takes the pad by itself as soon as it is switched on. */
+  itself?: true;
   notes?: string[];
   columns?: Record<string, number>;
   source?: Source;

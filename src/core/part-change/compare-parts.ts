@@ -107,8 +107,8 @@ export function describeDifferences(before: DeviceDescription, after: DeviceDesc
   compare('package', 'packages', packages(before), packages(after), id);
   compare('pin', 'pins', pins(before), pins(after), id);
   compare('pad', 'pads', before.pads, after.pads, id);
-  const fnKey = (fn: { pad: string; signal: string; mux: number | null }): string =>
-    `${fn.signal} on ${fn.pad} (${fn.mux === null ? 'analog' : `code ${fn.mux}`})`;
+  const fnKey = (fn: { pad: string; signal: string; mux: number | null; itself?: true }): string =>
+    `${fn.signal} on ${fn.pad} (${fn.itself ? 'by itself' : fn.mux === null ? 'analog' : `code ${fn.mux}`})`;
   compare('function', 'functions', before.functions, after.functions, fnKey);
   compare('peripheral', 'peripherals', before.peripherals, after.peripherals, id);
   compare('supply', 'supplies', before.supplies, after.supplies, id);

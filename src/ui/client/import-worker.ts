@@ -1,8 +1,9 @@
 import { fail, type Result } from '@/core/base/result';
-import type { ImportAnswer, ImportTask, SheetRows } from '@/core/import/compose/import-task';
+import type { ImportAnswer, ImportTask, ReadFileAnswer } from '@/core/import/compose/import-task';
 import type { Netlist } from '@/core/import/netlist/read-netlist';
-import type { RegisterFile } from '@/core/import/svd/types';
-import type { Grid } from '@/core/import/tables/grid';
+import type { GridRow } from '@/core/import/tables/grid';
+import type { TableKind } from '@/core/import/tables/mapping';
+import type { TextLayout } from '@/core/import/tables/read-text';
 
 /** A file being read in a worker: what comes of it, and a way to stop. */
 export interface Reading<Value> {
@@ -10,8 +11,13 @@ export interface Reading<Value> {
   cancel(): void;
 }
 
-function read<Value>(task: ImportTask, onProgress: (done: number) => void): Reading<Value> {
+function read<Value>(
+  task: ImportTask,
+  onProgress: (done: number) => void,
+  take: (value: Value, rows: readonly GridRow[][]) => Value = (value) => value,
+): Reading<Value> {
   const worker = new Worker(new URL('../../workers/import.worker.ts', import.meta.url), { type: 'module' });
+  const rows: GridRow[][] = [];
   let settle: (result: Result<Value>) => void = () => undefined;
   const result = new Promise<Result<Value>>((done) => {
     settle = (value) => {
@@ -22,30 +28,48 @@ function read<Value>(task: ImportTask, onProgress: (done: number) => void): Read
   worker.onmessage = (event: MessageEvent<ImportAnswer>) => {
     const answer = event.data;
     if (answer.kind === 'progress') onProgress(answer.done);
-    else settle(answer.result as Result<Value>);
+    else if (answer.kind === 'rows') {
+      const list = rows[answer.table] ?? [];
+      for (const row of answer.rows) list.push(row);
+      rows[answer.table] = list;
+    } else {
+      const done = answer.result as Result<Value>;
+      settle(done.ok ? { ok: true, value: take(done.value, rows) } : done);
+    }
   };
   worker.onerror = (event) => {
     event.preventDefault();
     settle(fail({ place: task.name, message: 'could not be read' }));
   };
-  worker.postMessage(task, task.kind === 'xlsx' ? [task.bytes] : []);
+  worker.postMessage(task, task.kind === 'file' ? [task.bytes] : []);
   return { result, cancel: () => settle(fail({ place: task.name, message: 'reading was stopped' })) };
 }
 
-/** A register description (CMSIS-SVD). */
-export const readRegisterFile = (
+/** Puts the rows that came in pieces where they belong. */
+const withRows = (answer: ReadFileAnswer, rows: readonly GridRow[][]): ReadFileAnswer =>
+  answer.kind === 'tables'
+    ? {
+        ...answer,
+        tables: answer.tables.map((table, i) => ({ ...table, grid: { ...table.grid, rows: rows[i] ?? [] } })),
+      }
+    : answer;
+
+/** A file of any kind: tables, registers, a whole part, or a document with pages. */
+export const readAnyFile = (
+  name: string,
+  bytes: ArrayBuffer,
+  wanted: TableKind,
+  onProgress: (done: number) => void = () => undefined,
+): Reading<ReadFileAnswer> => read({ kind: 'file', name, bytes, wanted }, onProgress, withRows);
+
+/** A pasted text, or one that is divided as the user says. */
+export const readTableText = (
   name: string,
   text: string,
-  onProgress: (done: number) => void,
-): Reading<RegisterFile> => read({ kind: 'svd', name, text }, onProgress);
-
-/** The sheets of a spreadsheet. */
-export const readSpreadsheet = (name: string, bytes: ArrayBuffer): Reading<SheetRows[]> =>
-  read({ kind: 'xlsx', name, bytes }, () => undefined);
-
-/** CSV, TSV or pasted text, or the pin maps of a boundary-scan description. */
-export const readTableText = (name: string, text: string, bsdl: boolean): Reading<Grid> =>
-  read({ kind: 'table', name, text, bsdl }, () => undefined);
+  wanted: TableKind,
+  layout?: TextLayout,
+): Reading<ReadFileAnswer> =>
+  read({ kind: 'text', name, text, wanted, ...(layout ? { layout } : {}) }, () => undefined, withRows);
 
 /** A netlist of a board. */
 export const readNetlistText = (name: string, text: string): Reading<Netlist> =>

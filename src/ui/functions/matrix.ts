@@ -21,19 +21,21 @@ export interface MatrixRow {
   pad: string;
   pins: readonly string[];
   nets: readonly ResolvedNet[];
-  /** Entries by mux code; −1 is analog mode. */
+  /** Entries by mux code; −1 is analog mode, −2 what no register selects. */
   cells: ReadonlyMap<number, MatrixEntry[]>;
 }
 
 export const ANALOG = -1;
-export const codeOf = (fn: PadFunction): number => fn.mux ?? ANALOG;
-export const codeTitle = (code: number): string => (code === ANALOG ? 'analog' : String(code));
+const ITSELF = -2;
+export const codeOf = (fn: PadFunction): number => fn.mux ?? (fn.itself ? ITSELF : ANALOG);
+export const codeTitle = (code: number): string =>
+  code === ANALOG ? 'analog' : code === ITSELF ? 'by itself' : String(code);
 
 /** Mux codes that some pad of the package has, analog mode last. */
 export function matrixCodes(device: Device, pkg: Package): number[] {
   const bonded = device.pinsOf.get(pkg.id);
   const codes = new Set(device.description.functions.filter((fn) => bonded?.has(fn.pad)).map(codeOf));
-  return [...codes].sort((a, b) => (a === ANALOG ? 1 : b === ANALOG ? -1 : a - b));
+  return [...codes].sort((a, b) => Number(a < 0) - Number(b < 0) || a - b);
 }
 
 /** I/O pads of the package, in pin order, with all their functions. */

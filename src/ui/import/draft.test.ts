@@ -1,13 +1,14 @@
 import { loadDevice } from '@/core/device/compile/compile';
 import { readDraft, restOf, withCell, withCells, withHeadings } from '@/core/import/compose/draft';
-import { type Grid, readGrid } from '@/core/import/tables/grid';
+import type { Grid } from '@/core/import/tables/grid';
 import { guessMapping } from '@/core/import/tables/guess';
+import { readText } from '@/core/import/tables/read-text';
 import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { draftOf } from './draft-of';
 import { groupProblems } from './problem-list';
 
-const grid = (text: string): Grid => expectOk(readGrid('t', text));
+const grid = (text: string): Grid => expectOk(readText('t', text));
 const cells = (made: Grid): string[][] => made.rows.map((row) => row.cells);
 
 describe('a table that is edited', () => {

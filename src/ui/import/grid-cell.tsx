@@ -32,7 +32,7 @@ export function GridCell({
   onDoubleClick,
 }: GridCellProps) {
   const looks = flaw
-    ? `font-medium underline decoration-wavy underline-offset-2 ${flaw.severity === 'error' ? 'text-err' : 'text-warn'} ${text === '' ? 'bg-removed' : ''}`
+    ? `font-medium underline decoration-wavy underline-offset-2 ${flaw.severity === 'error' ? 'text-err' : flaw.severity === 'question' ? 'text-pick' : 'text-warn'} ${text === '' ? 'bg-removed' : ''}`
     : ignored
       ? 'text-soft'
       : '';

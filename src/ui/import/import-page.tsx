@@ -7,6 +7,9 @@ import type { Problem } from '@/core/base/problems';
 import { printDevice } from '@/core/description/print-device';
 import { loadDevice } from '@/core/device/compile/compile';
 import { EMPTY_REST, type PartDraft, readDraft, type TableDraft } from '@/core/import/compose/draft';
+import type { ReadFileAnswer } from '@/core/import/compose/import-task';
+import type { RegisterFile } from '@/core/import/svd/types';
+import { headingsOf } from '@/core/import/tables/grid';
 import { signatureOf, type TableKind } from '@/core/import/tables/mapping';
 import { api } from '../client/api';
 import { openPart } from '../client/parts';
@@ -49,6 +52,8 @@ export function ImportPage({ known, part }: Props) {
   const [draft, setDraft] = useState<PartDraft>(START);
   const [problems, setProblems] = useState<Problem[]>([]);
   const [busy, setBusy] = useState(false);
+  const [registers, setRegisters] = useState<RegisterFile | null>(null);
+  const [document, setDocument] = useState<File | null>(null);
   const [loading, setLoading] = useState(part !== undefined);
   const shown = useDeferredValue(draft);
   // Tables may be long, so they are read a moment later than they are typed; the fields of the part are read at once.
@@ -79,9 +84,25 @@ export function ImportPage({ known, part }: Props) {
 
   const setTable = (kind: TableKind) => (table: TableDraft | null) =>
     setDraft((old) => {
-      // A description in one file needs no tables: it is stored as it is.
+      // Functions that stand in the pinout table have its cells.
+      if (kind === 'functions' && table?.shared && old.pinout)
+        return { ...old, functions: table, pinout: { ...old.pinout, grid: table.grid } };
+      if (kind === 'pinout' && old.functions?.shared)
+        return { ...old, pinout: table, functions: table && { ...old.functions, grid: table.grid } };
       return { ...old, [kind]: table };
     });
+
+  /** A file that was dropped where a table was expected, and is something else. */
+  function takeOther(content: Exclude<ReadFileAnswer, { kind: 'tables' }>, file: File) {
+    setProblems([]);
+    if (content.kind === 'part') {
+      setDraft(draftOf(content.description));
+      setStep('part');
+    } else if (content.kind === 'registers') {
+      setRegisters(content.registers);
+      setStep('registers');
+    } else setDocument(file);
+  }
 
   const missing = whatIsMissing(draft, reading);
   const replaces = known.find((one) => one.id === draft.device.id);
@@ -152,7 +173,7 @@ export function ImportPage({ known, part }: Props) {
           <span className="ml-auto flex items-center gap-3 pb-1">
             <span
               role="status"
-              className={missing === undefined ? 'text-soft' : reading.errors > 0 ? 'text-err' : 'text-soft'}
+              className={reading.errors > 0 ? 'text-err' : reading.questions > 0 ? 'text-pick' : 'text-soft'}
             >
               {missing ??
                 (replaces
@@ -191,6 +212,7 @@ export function ImportPage({ known, part }: Props) {
               draft={draft.pinout}
               state={reading.pinout}
               onDraft={setTable('pinout')}
+              onOther={takeOther}
             />
           ) : step === 'functions' ? (
             <TableStep
@@ -198,12 +220,20 @@ export function ImportPage({ known, part }: Props) {
               kind="functions"
               draft={draft.functions}
               state={reading.functionTable}
+              pinout={draft.pinout}
               onDraft={setTable('functions')}
+              onOther={takeOther}
             />
           ) : step === 'part' ? (
             <PartStep draft={draft} reading={reading} fixedId={part !== undefined} onDraft={setDraft} />
           ) : (
-            <RegistersStep draft={draft} reading={reading} onDraft={setDraft} />
+            <RegistersStep
+              draft={draft}
+              reading={reading}
+              file={registers}
+              onFile={setRegisters}
+              onDraft={setDraft}
+            />
           )}
         </div>
       </main>
@@ -212,6 +242,6 @@ export function ImportPage({ known, part }: Props) {
 }
 
 async function rememberColumns(kind: TableKind, table: TableDraft | null): Promise<void> {
-  const headings = table?.grid.rows[table.mapping.headerRow]?.cells;
-  if (table && headings) await api.rememberMapping(signatureOf(kind, headings), table.mapping);
+  if (!table || table.grid.known || table.mapping.headerRow < 0) return;
+  await api.rememberMapping(signatureOf(kind, headingsOf(table.grid, table.mapping)), table.mapping);
 }

@@ -8,7 +8,7 @@ export const STEPS = [
 ] as const;
 export type StepId = (typeof STEPS)[number]['id'];
 
-type StepState = 'empty' | 'good' | 'warned' | 'bad';
+type StepState = 'empty' | 'good' | 'warned' | 'asked' | 'bad';
 
 function stepState(step: StepId, draft: PartDraft, reading: DraftReading): StepState {
   switch (step) {
@@ -17,6 +17,7 @@ function stepState(step: StepId, draft: PartDraft, reading: DraftReading): StepS
       if (!draft[step]) return 'empty';
       const { mapping, problems } = step === 'pinout' ? reading.pinout : reading.functionTable;
       if (mapping.length > 0 || problems.some((one) => one.severity === 'error')) return 'bad';
+      if (problems.some((one) => one.severity === 'question')) return 'asked';
       return problems.length > 0 ? 'warned' : 'good';
     }
     case 'part':
@@ -30,6 +31,7 @@ const SIGNS: Record<StepState, [string, string, string]> = {
   empty: ['○', 'not yet', 'text-soft'],
   good: ['●', 'good', 'text-soft'],
   warned: ['△', 'has warnings', 'text-warn'],
+  asked: ['?', 'has questions', 'text-pick'],
   bad: ['▲', 'has errors', 'text-err'],
 };
 
@@ -49,6 +51,8 @@ const idProblem = (id: string): string | undefined =>
 export function whatIsMissing(draft: PartDraft, reading: DraftReading): string | undefined {
   if (!draft.pinout) return 'first the pinout';
   if (reading.errors > 0) return `${reading.errors} ${reading.errors === 1 ? 'error' : 'errors'} left`;
+  if (reading.questions > 0)
+    return `${reading.questions} ${reading.questions === 1 ? 'question' : 'questions'} left`;
   if (!reading.description || reading.pads.length === 0) return 'the pinout has no pads yet';
   for (const { id, removes = [] } of reading.file.packages)
     if (removes.some((one) => !one.signals && !one.pads))

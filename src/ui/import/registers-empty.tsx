@@ -36,7 +36,7 @@ export function RegistersEmpty({ description, has, onFile, onClear }: Props) {
         <button type="button" className="button button-strong" onClick={() => chooser.current?.click()}>
           Choose a file
         </button>
-        <span className="text-soft">or drop one here: CMSIS-SVD (.svd, .xml), or recipe.json</span>
+        <span className="text-soft">or drop one here: CMSIS-SVD, IP-XACT, or recipe.json</span>
         {has && (
           <button type="button" className="link" onClick={onClear}>
             go without a recipe
@@ -45,7 +45,6 @@ export function RegistersEmpty({ description, has, onFile, onClear }: Props) {
         <input
           ref={chooser}
           type="file"
-          accept=".svd,.xml,.json"
           className="hidden"
           aria-label="register description file"
           onChange={(event) => {

@@ -4,9 +4,10 @@ import { useEffect, useRef, useState } from 'react';
 import { LIMITS, tooLarge } from '@/core/base/limits';
 import type { Problem } from '@/core/base/problems';
 import { type DraftReading, type PartDraft, restOf } from '@/core/import/compose/draft';
+import type { ReadFileAnswer } from '@/core/import/compose/import-task';
 import type { RegisterFile } from '@/core/import/svd/types';
 import { api } from '../client/api';
-import { type Reading, readRegisterFile } from '../client/import-worker';
+import { type Reading, readAnyFile } from '../client/import-worker';
 import { ProblemAlert } from '../parts/problem-alert';
 import { ScrollRegion } from '../parts/scroll-region';
 import { AttachRegisters } from './attach-registers';
@@ -15,15 +16,17 @@ import { RegistersEmpty } from './registers-empty';
 interface Props {
   draft: PartDraft;
   reading: DraftReading;
+  /** The register description that is open. */
+  file: RegisterFile | null;
+  onFile: (file: RegisterFile | null) => void;
   onDraft: (draft: PartDraft) => void;
 }
 
 /** The registers: from a register description with roles attached, or from a recipe file. Optional; it can be done later. */
-export function RegistersStep({ draft, reading, onDraft }: Props) {
-  const [file, setFile] = useState<RegisterFile | null>(null);
+export function RegistersStep({ draft, reading, file, onFile: setFile, onDraft }: Props) {
   const [progress, setProgress] = useState<{ name: string; done: number } | null>(null);
   const [problems, setProblems] = useState<Problem[]>([]);
-  const running = useRef<Reading<RegisterFile> | null>(null);
+  const running = useRef<Reading<ReadFileAnswer> | null>(null);
   useEffect(() => () => running.current?.cancel(), []);
 
   async function open(chosen: File | undefined) {
@@ -49,15 +52,19 @@ export function RegistersStep({ draft, reading, onDraft }: Props) {
       return;
     }
     setProgress({ name: chosen.name, done: 0 });
-    const task = readRegisterFile(chosen.name, await chosen.text(), (done) =>
+    const task = readAnyFile(chosen.name, await chosen.arrayBuffer(), 'pinout', (done) =>
       setProgress({ name: chosen.name, done }),
     );
     running.current = task;
     const result = await task.result;
     running.current = null;
     setProgress(null);
-    if (result.ok) setFile(result.value);
-    else setProblems(result.problems);
+    if (!result.ok) setProblems(result.problems);
+    else if (result.value.kind === 'registers') setFile(result.value.registers);
+    else {
+      const message = `holds no registers: it is ${result.value.kind === 'pdf' ? 'a PDF document' : `a ${result.value.kind === 'part' ? 'whole part' : 'table'}`}; CMSIS-SVD, IP-XACT or recipe.json is needed`;
+      setProblems([{ place: chosen.name, message }]);
+    }
   }
 
   const { description } = reading;

@@ -20,10 +20,12 @@ interface Props {
   kind: TableKind;
   onFile: (file: File | undefined) => void;
   onPaste: (text: string) => void;
+  /** Functions may stand in the pinout table, which is there already. */
+  onShare?: () => void;
 }
 
 /** No table yet: how to bring one in. */
-export function TableEmpty({ kind, onFile, onPaste }: Props) {
+export function TableEmpty({ kind, onFile, onPaste, onShare }: Props) {
   const chooser = useRef<HTMLInputElement>(null);
   const [text, setText] = useState('');
   const [dragging, setDragging] = useState(false);
@@ -69,13 +71,18 @@ export function TableEmpty({ kind, onFile, onPaste }: Props) {
           Choose a file
         </button>
         <span className="text-soft">
-          or drop one here: CSV, TSV or XLSX
-          {kind === 'pinout' && ', or a boundary-scan description (BSDL) for the pin map'}
+          or drop one here: PDF, XLSX, ODS, CSV or text
+          {kind === 'pinout' && ', a boundary-scan description (BSDL) or IBIS model for the pins'}, or a part
+          that Mavrek exported
         </span>
+        {onShare && (
+          <button type="button" className="button" onClick={onShare}>
+            They stand in the pinout table
+          </button>
+        )}
         <input
           ref={chooser}
           type="file"
-          accept=".csv,.tsv,.txt,.xlsx,.bsd,.bsdl"
           className="hidden"
           aria-label={`${title} file`}
           onChange={(event) => {

@@ -2,7 +2,7 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { columnsOf, type Grid, type GridRow } from '@/core/import/tables/grid';
+import { columnsOf, type Grid, type GridRow, headingsOf } from '@/core/import/tables/grid';
 import type { Mapping, TableKind } from '@/core/import/tables/mapping';
 import type { Fate, TableProblem } from '@/core/import/tables/records';
 import { walkTo } from '../parts/walk';
@@ -16,6 +16,9 @@ interface Props {
   fates: ReadonlyMap<number, Fate>;
   problems: readonly TableProblem[];
   active: CellPlace | null;
+  /** Lines of the rows that are chosen. */
+  selected: ReadonlySet<number>;
+  onSelect: (lines: ReadonlySet<number>) => void;
   onActive: (place: CellPlace) => void;
   onRole: (column: number, role: string) => void;
   onCell: (place: CellPlace, text: string) => void;
@@ -30,7 +33,10 @@ const HEAD = 50;
 
 /** The user's table as it is, with what each column means above it; every cell can be changed. */
 export function TableGrid(props: Props) {
-  const { kind, grid, mapping, fates, problems, active, onActive, onRole, onCell, onPaste, onUndo } = props;
+  const { kind, grid, mapping, fates, problems, active, selected, onSelect } = props;
+  const { onActive, onRole, onCell, onPaste, onUndo } = props;
+  const anchor = useRef<number | null>(null);
+  const headings = useMemo(() => headingsOf(grid, mapping), [grid, mapping]);
   const area = useRef<HTMLDivElement>(null);
   const [editing, setEditing] = useState<string | null>(null);
   const width = columnsOf(grid);
@@ -73,6 +79,23 @@ export function TableGrid(props: Props) {
     const column = Math.max(0, Math.min(width - 1, (active?.column ?? 0) + columns));
     if (row) focusCell({ line: row.line, column });
   };
+  /** One row, with Shift all from the one before, with Ctrl one more. */
+  const select = (line: number, { shift, ctrl }: { shift: boolean; ctrl: boolean }): void => {
+    const lines = grid.rows.map((row) => row.line);
+    const from = anchor.current === null ? -1 : lines.indexOf(anchor.current);
+    const to = lines.indexOf(line);
+    if (shift && from >= 0) {
+      onSelect(
+        new Set([...(ctrl ? selected : []), ...lines.slice(Math.min(from, to), Math.max(from, to) + 1)]),
+      );
+      return;
+    }
+    anchor.current = line;
+    const next = new Set(ctrl ? selected : []);
+    if (selected.has(line) && (ctrl || selected.size === 1)) next.delete(line);
+    else next.add(line);
+    onSelect(next);
+  };
   const commit = (): void => {
     if (editing !== null && active) onCell(active, editing);
     setEditing(null);
@@ -95,6 +118,11 @@ export function TableGrid(props: Props) {
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
       event.preventDefault();
       onUndo();
+      return;
+    }
+    if (event.key === ' ' && event.shiftKey && active) {
+      event.preventDefault();
+      select(active.line, { shift: false, ctrl: true });
       return;
     }
     const from = { row: Math.max(at, 0), column: active?.column ?? 0 };
@@ -150,7 +178,7 @@ export function TableGrid(props: Props) {
               <RoleField
                 kind={kind}
                 role={mapping.roles[column] ?? 'ignore'}
-                heading={(grid.rows[mapping.headerRow]?.cells[column] ?? '').trim() || `column ${column + 1}`}
+                heading={headings[column] || `column ${column + 1}`}
                 onChange={(role) => onRole(column, role)}
               />
             </span>
@@ -166,18 +194,27 @@ export function TableGrid(props: Props) {
               key={row.line}
               role="row"
               aria-rowindex={item.index + 1}
-              className={`absolute left-0 grid w-full border-b border-rule ${quiet ? 'bg-sheet text-soft' : ''}`}
+              aria-selected={selected.has(row.line)}
+              className={`absolute left-0 grid w-full border-b border-rule ${
+                selected.has(row.line) ? 'bg-pickbg' : quiet ? 'bg-sheet text-soft' : ''
+              } ${row.out ? 'line-through' : ''}`}
               style={{ gridTemplateColumns: template, height: ROW, top: item.start }}
             >
+              {/* biome-ignore lint/a11y/useKeyWithClickEvents: rows are chosen with Shift and the space bar */}
+              {/* biome-ignore lint/a11y/useSemanticElements: rows are laid out one by one, which a table does not allow */}
+              {/* biome-ignore lint/a11y/useFocusableInteractive: the focus stays on the cells */}
               <span
                 role="rowheader"
-                title={flaw?.message ?? fate}
-                className="m sticky left-0 z-10 flex items-center justify-end gap-1 bg-sheet pr-1.5 text-soft"
+                title={`${flaw?.message ?? fate ?? ''} · a click chooses the row, with Shift several`}
+                className={`m sticky left-0 z-10 flex cursor-pointer select-none items-center justify-end gap-1 pr-1.5 text-soft ${
+                  selected.has(row.line) ? 'bg-pickbg' : 'bg-sheet'
+                }`}
+                onClick={(event) =>
+                  select(row.line, { shift: event.shiftKey, ctrl: event.ctrlKey || event.metaKey })
+                }
               >
                 {flaw ? (
-                  <span className={flaw.severity === 'error' ? 'text-err' : 'text-warn'}>
-                    {flaw.severity === 'error' ? '▲' : '△'}
-                  </span>
+                  <span className={FLAWS[flaw.severity][1]}>{FLAWS[flaw.severity][0]}</span>
                 ) : (
                   <span>{FATE_SIGNS[fate ?? 'used']}</span>
                 )}
@@ -219,6 +256,12 @@ export function TableGrid(props: Props) {
   );
 }
 
+const FLAWS: Record<TableProblem['severity'], [sign: string, colour: string]> = {
+  error: ['▲', 'text-err'],
+  question: ['?', 'text-pick'],
+  warning: ['△', 'text-warn'],
+};
+
 const FATE_SIGNS: Record<Fate, string> = {
   headings: 'H',
   used: '',
@@ -226,6 +269,10 @@ const FATE_SIGNS: Record<Fate, string> = {
   empty: '–',
   'section title': '§',
   'headings again': 'H',
+  'note text': '¹',
+  hidden: '·',
+  'left out': '×',
+  'asked about': '?',
   refused: '▲',
 };
 

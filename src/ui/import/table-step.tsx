@@ -1,99 +1,145 @@
 'use client';
 
-import { useRef, useState } from 'react';
+import { type ReactNode, useRef, useState } from 'react';
 import type { Problem } from '@/core/base/problems';
 import { type TableDraft, type TableState, withCell, withCells } from '@/core/import/compose/draft';
-import { columnsOf, type Grid } from '@/core/import/tables/grid';
+import type { ReadFileAnswer, StartedTable } from '@/core/import/compose/import-task';
+import { columnsOf, type Grid, headingsOf } from '@/core/import/tables/grid';
 import { guessMapping } from '@/core/import/tables/guess';
 import { signatureOf, type TableKind } from '@/core/import/tables/mapping';
+import type { TextLayout } from '@/core/import/tables/read-text';
 import type { TableProblem } from '@/core/import/tables/records';
 import { api } from '../client/api';
-import { readTableText } from '../client/import-worker';
+import { readAnyFile, readTableText } from '../client/import-worker';
 import { ProblemAlert } from '../parts/problem-alert';
 import { useReading } from '../parts/reading';
 import { ScrollRegion } from '../parts/scroll-region';
 import type { CellPlace } from './grid-cell';
 import { ProblemList } from './problem-list';
-import { type FileTables, readTableFile } from './read-table-file';
-import { TableBar } from './table-bar';
+import { RowActions } from './row-actions';
+import { TableBar, type TableOrigin } from './table-bar';
 import { TableEmpty } from './table-empty';
 import { TableGrid } from './table-grid';
 import { TableSource } from './table-source';
+import { TextBorders } from './text-borders';
 
 interface Props {
   kind: TableKind;
   draft: TableDraft | null;
   state: TableState;
+  /** The pinout, where functions may stand in it too. */
+  pinout?: TableDraft | null;
   onDraft: (draft: TableDraft | null) => void;
+  /** A file that is not a table after all: a whole part, registers, or a document with pages. */
+  onOther: (content: Exclude<ReadFileAnswer, { kind: 'tables' }>, file: File) => void;
+  /** What a document with pages is chosen from, in place of the table. */
+  children?: ReactNode;
 }
 
-/** Brings one of the two tables in: what its columns are, what is wrong with it, and what became of each row. */
-export function TableStep({ kind, draft, state, onDraft }: Props) {
+type Tables = Extract<ReadFileAnswer, { kind: 'tables' }>;
+
+/** Brings one of the two tables in: what its columns are, what is wrong or asked, and what became of each row. */
+export function TableStep({ kind, draft, state, pinout, onDraft, onOther, children }: Props) {
   const [problems, setProblems] = useState<Problem[]>([]);
   const { watch, notice } = useReading();
-  const [sheets, setSheets] = useState<FileTables | null>(null);
+  const [origin, setOrigin] = useState<TableOrigin | null>(null);
   const [remembered, setRemembered] = useState(false);
   const [active, setActive] = useState<CellPlace | null>(null);
+  const [selected, setSelected] = useState<ReadonlySet<number>>(new Set());
   const history = useRef<Grid[]>([]);
   const latest = useRef(draft);
   latest.current = draft;
 
-  /** Guesses the columns, unless a table with these headings was brought in before: then it is as it was then. */
-  function start(grid: Grid) {
-    const mapping = guessMapping(kind, grid, { unknown: 'ignore' });
+  /** Takes a table as guessed, unless one with these headings was brought in before: then its columns are as they were then. */
+  function start({ grid, mapping }: Pick<StartedTable, 'grid' | 'mapping'>) {
     setProblems([]);
     setRemembered(false);
     setActive(null);
+    setSelected(new Set());
     history.current = [];
-    onDraft({ grid, mapping, source: latest.current?.source ?? { document: grid.name } });
-    const headings = grid.rows[mapping.headerRow]?.cells;
-    if (!headings) return;
-    void api.mapping(signatureOf(kind, headings)).then((answer) => {
+    onDraft({ grid, mapping, source: { document: grid.name } });
+    if (mapping.headerRow < 0 || grid.known) return;
+    void api.mapping(signatureOf(kind, headingsOf(grid, mapping))).then((answer) => {
       const known = answer.ok ? answer.value.mapping : null;
       // The user may have put another table in its place meanwhile.
       if (!known || latest.current?.grid !== grid || known.roles.length !== mapping.roles.length) return;
       setRemembered(true);
-      onDraft({ ...latest.current, mapping: { ...known, headerRow: mapping.headerRow } });
+      onDraft({
+        ...latest.current,
+        mapping: { ...mapping, roles: known.roles, ...(known.padName ? { padName: known.padName } : {}) },
+      });
     });
+  }
+
+  function take({ what, tables, chosen, text, layout }: Tables) {
+    setOrigin({
+      what,
+      tables,
+      chosen,
+      ...(text === undefined ? {} : { text }),
+      ...(layout ? { layout } : {}),
+    });
+    const table = tables[chosen];
+    if (table) start(table);
   }
 
   async function openFile(file: File | undefined) {
     if (!file) return;
-    const tables = await readTableFile(file, watch);
-    if (!tables.ok) {
-      setProblems(tables.problems);
-      return;
+    const read = await watch(file.name, readAnyFile(file.name, await file.arrayBuffer(), kind));
+    if (!read.ok) setProblems(read.problems);
+    else if (read.value.kind === 'tables') take(read.value);
+    else {
+      setProblems([]);
+      onOther(read.value, file);
     }
-    setSheets(tables.value.sheets.length > 1 ? tables.value : null);
-    const first = tables.value.sheets[0];
-    if (first) start(first.grid);
   }
 
-  async function paste(text: string) {
-    const name = 'pasted table';
-    const grid = await watch(name, readTableText(name, text, false));
-    if (grid.ok) start(grid.value);
-    else setProblems(grid.problems);
+  async function readAgain(text: string, layout?: TextLayout, name = 'pasted table') {
+    const read = await watch(name, readTableText(name, text, kind, layout));
+    if (!read.ok) setProblems(read.problems);
+    else if (read.value.kind === 'tables') take(read.value);
   }
 
   const complaints = notice ?? <ProblemAlert problems={problems} most={6} className="mx-6 my-2" />;
 
+  if (children && !draft) return <div className="flex h-full flex-col">{children}</div>;
   if (!draft)
     return (
       <div className="h-full overflow-auto">
         {complaints}
-        <TableEmpty kind={kind} onFile={(file) => void openFile(file)} onPaste={paste} />
+        <TableEmpty
+          kind={kind}
+          onFile={(file) => void openFile(file)}
+          onPaste={(text) => void readAgain(text)}
+          onShare={
+            kind === 'functions' && pinout
+              ? () =>
+                  onDraft({
+                    grid: pinout.grid,
+                    mapping: guessMapping(kind, { ...pinout.grid, known: undefined }, { unknown: 'ignore' }),
+                    source: pinout.source,
+                    shared: true,
+                  })
+              : undefined
+          }
+        />
       </div>
     );
 
-  const { grid, mapping } = draft;
-  const change = (next: Partial<TableDraft>): void => onDraft({ ...draft, ...next });
+  const { mapping } = draft;
+  const grid = draft.shared && pinout ? pinout.grid : draft.grid;
+  const change = (next: Partial<TableDraft>): void => onDraft({ ...draft, grid, ...next });
   const edit = (next: Grid): void => {
+    if (next === grid) return;
     history.current = [...history.current.slice(-99), grid];
     change({ grid: next });
   };
-  const headingOf = (column: number): string =>
-    (grid.rows[mapping.headerRow]?.cells[column] ?? '').trim() || `column ${column + 1}`;
+  const undo = (): void => {
+    const before = history.current.pop();
+    if (before) change({ grid: before });
+  };
+  const headings = headingsOf(grid, mapping);
+  const headingOf = (column: number): string => headings[column] || `column ${column + 1}`;
   const columnFor = (problem: TableProblem): number | undefined =>
     problem.column ??
     (problem.role === undefined ? undefined : indexOrUndefined(mapping.roles, problem.role));
@@ -105,7 +151,12 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
       const column = columnFor(one);
       if (one.line === undefined || column === undefined) continue;
       const old = next.rows.find((row) => row.line === one.line)?.cells[column] ?? '';
-      next = withCell(next, one.line, column, one.word ? old.replace(one.word, suggestion) : suggestion);
+      next = withCell(
+        next,
+        one.line,
+        column,
+        one.word ? old.replace(one.word, () => suggestion) : suggestion,
+      );
     }
     edit(next);
   }
@@ -115,15 +166,29 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
       {complaints}
       <TableBar
         kind={kind}
-        draft={draft}
+        draft={{ ...draft, grid }}
         fates={state.fates}
-        sheets={sheets}
+        origin={draft.shared ? null : origin}
         remembered={remembered}
-        onSheet={start}
+        onSheet={(chosen) => origin && take({ kind: 'tables', name: grid.name, ...origin, chosen })}
+        onLayout={(layout) => origin?.text !== undefined && void readAgain(origin.text, layout, grid.name)}
         onMapping={(next) => change({ mapping: next })}
-        onLeave={() => onDraft(null)}
+        onLeave={() => {
+          setOrigin(null);
+          onDraft(null);
+        }}
       />
+      {origin?.text !== undefined && origin.layout?.divider === 'positions' && !draft.shared && (
+        <TextBorders
+          text={origin.text}
+          borders={origin.layout.borders ?? []}
+          onBorders={(borders) =>
+            void readAgain(origin.text ?? '', { divider: 'positions', borders }, grid.name)
+          }
+        />
+      )}
       <TableSource draft={draft} onChange={(source) => change({ source })} />
+      <RowActions grid={grid} selected={selected} onGrid={edit} onClear={() => setSelected(new Set())} />
       <div className="flex min-h-0 flex-1">
         <div className="min-w-0 flex-1">
           <TableGrid
@@ -133,6 +198,8 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
             fates={state.fates}
             problems={located}
             active={active}
+            selected={selected}
+            onSelect={setSelected}
             onActive={setActive}
             onRole={(column, role) => {
               const roles = Array.from({ length: columnsOf(grid) }, (_, i) => mapping.roles[i] ?? 'ignore');
@@ -144,10 +211,7 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
               if (old !== text) edit(withCell(grid, place.line, place.column, text));
             }}
             onPaste={(place, text) => edit(withCells(grid, place, text))}
-            onUndo={() => {
-              const before = history.current.pop();
-              if (before) change({ grid: before });
-            }}
+            onUndo={undo}
           />
         </div>
         <ScrollRegion
@@ -171,6 +235,13 @@ export function TableStep({ kind, draft, state, onDraft }: Props) {
                 one.line !== undefined && setActive({ line: one.line, column: columnFor(one) ?? 0 })
               }
               onFix={fix}
+              onAnswer={(keys, answer) =>
+                change({
+                  answers: { ...draft.answers, ...Object.fromEntries(keys.map((key) => [key, answer])) },
+                })
+              }
+              answered={Object.keys(draft.answers ?? {}).length}
+              onForget={() => change({ answers: {} })}
             />
           )}
         </ScrollRegion>

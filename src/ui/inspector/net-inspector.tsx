@@ -149,7 +149,13 @@ function FunctionFacts({ fn }: { fn: PadFunction }) {
     <>
       <Row label="function">
         <span className="m">{fn.signal}</span>{' '}
-        <span className="text-soft">{fn.mux === null ? 'analog, no code' : `mux code ${fn.mux}`}</span>
+        <span className="text-soft">
+          {fn.itself
+            ? 'no code, takes the pad by itself'
+            : fn.mux === null
+              ? 'analog, no code'
+              : `mux code ${fn.mux}`}
+        </span>
       </Row>
       {rate && (
         <Row label="at most">

@@ -21,7 +21,7 @@ export function NewNetHere({ pad }: { pad: Pad }) {
   const [circuit, setCircuit] = useState(last?.id ?? '');
   const functions = offerOf(device, pkg)
     .of(pad.id)
-    .filter((fn) => fn.mux !== null);
+    .filter((fn) => fn.mux !== null || fn.itself);
   const plain = (['input', 'output', 'analog'] as const).filter(
     (kind) => whyNot(device, pkg, { kind }, pad) === undefined,
   );

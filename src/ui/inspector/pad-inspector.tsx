@@ -137,9 +137,15 @@ function FunctionLine({ fn }: { fn: PadFunction }) {
     >
       <span
         className="m whitespace-nowrap text-soft"
-        title={fn.mux === null ? 'reached through analog mode' : `the mux code that selects it here`}
+        title={
+          fn.itself
+            ? 'no register selects it: the peripheral takes the pad by itself'
+            : fn.mux === null
+              ? 'reached through analog mode'
+              : `the mux code that selects it here`
+        }
       >
-        {fn.mux === null ? 'analog' : `code ${fn.mux}`}
+        {fn.itself ? 'by itself' : fn.mux === null ? 'analog' : `code ${fn.mux}`}
       </span>
       <span className={`m ${removal ? 'text-soft line-through' : ''}`}>{fn.signal}</span>
       <span className="text-soft">

@@ -1,3 +1,4 @@
+import type { Mapping } from '@/core/import/tables/mapping';
 import { rememberedMapping, rememberMapping } from '@/server/mappings';
 import { mappingForm } from '../forms';
 import { answer, readForm, route } from '../http';
@@ -12,6 +13,6 @@ export const GET = route(async (request) => {
 
 export const PUT = route(async (request) => {
   const { signature, mapping } = await readForm(request, mappingForm);
-  await rememberMapping(signature, mapping as { headerRow: number; roles: string[] });
+  await rememberMapping(signature, mapping as Mapping);
   return answer({ mapping });
 });

@@ -66,15 +66,22 @@ export function satisfying(device: Device, role: Role, functions: readonly PadFu
     case 'interrupt':
       return [];
     case 'analog':
-      return functions.filter((fn) => fn.mux === null && isAnalogInput(device.kindOf(fn.signal)?.serves));
+      return functions.filter(
+        (fn) => isAnalogFunction(fn) && isAnalogInput(device.kindOf(fn.signal)?.serves),
+      );
     case 'analog-output':
-      return functions.filter((fn) => fn.mux === null && device.kindOf(fn.signal)?.serves === 'analog out');
+      return functions.filter(
+        (fn) => isAnalogFunction(fn) && device.kindOf(fn.signal)?.serves === 'analog out',
+      );
     case 'signal':
       return functions.filter((fn) => fn.signal === role.signal);
     case 'open-signal':
       return functions.filter((fn) => fulfils(device, role, fn.signal));
   }
 }
+
+/** Reached through analog mode; what the peripheral takes by itself is none of it. */
+export const isAnalogFunction = (fn: PadFunction): boolean => fn.mux === null && !fn.itself;
 
 /** Whether a signal is of the peripheral kind and line that an open role asks for. */
 function fulfils(device: Device, role: Extract<Role, { kind: 'open-signal' }>, signal: string): boolean {
@@ -136,6 +143,8 @@ function padModeFor(role: Role, fn: PadFunction | undefined): Mode {
       return 'analog';
     case 'signal':
     case 'open-signal':
+      // The registers are left as for a plain input; the peripheral does the rest.
+      if (fn?.itself) return 'input';
       return fn?.mux === null ? 'analog' : 'function';
   }
 }

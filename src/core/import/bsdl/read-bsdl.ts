@@ -2,11 +2,18 @@ import { LIMITS, overLimit, tooLarge } from '../../base/limits';
 import { collectProblems, type Problems } from '../../base/problems';
 import { fail, failWith, ok, type Result } from '../../base/result';
 import { isBlank, isWordChar, type Meter, type Scanner, scan } from '../../base/text/scan';
+import { portBitOf } from '../tables/cells';
 import type { Grid } from '../tables/grid';
+
+/** A port of the entity: which way it goes, and the indices of its bits where it is a vector of them. */
+interface Port {
+  mode: string;
+  bits?: number[];
+}
 
 /**
  * The pin maps of a boundary-scan description (BSDL, IEEE 1149.1) as a pinout table: one row a pad, `kind` from the port's
- * mode, one column for each `PIN_MAP_STRING`. From there it is imported like any other table. Reads the text once, in steps that
+ * mode, one column for each `PIN_MAP_STRING`. A vector of signals is as many pads; a vector of supply pins is one. From there it is imported like any other table. Reads the text once, in steps that
  * `meter` counts.
  */
 export function readBsdl(name: string, text: string, meter: Meter = { steps: 0 }): Result<Grid> {
@@ -16,24 +23,60 @@ export function readBsdl(name: string, text: string, meter: Meter = { steps: 0 }
   const file = readFile(name, withoutComments(text, meter), problems, meter);
   if (!file.entity)
     return fail({ place: name, message: 'this is no boundary-scan description: it has no entity' });
-  const { modes, maps } = file;
-  if (modes.size === 0) problems.push({ place: name, message: 'the entity has no port list' });
+  const { ports, maps, taps } = file;
+  if (ports.size === 0) problems.push({ place: name, message: 'the entity has no port list' });
   if (maps.length === 0 && problems.length === 0)
     problems.push({ place: name, message: 'there is no constant of type PIN_MAP_STRING' });
   if (maps.length > LIMITS.packages)
     problems.push({ place: name, message: overLimit('packages', maps.length) });
   const pads = new Set<string>();
-  for (const { pins } of maps.slice(0, LIMITS.packages)) for (const pad of pins.keys()) pads.add(pad);
+  const unfolded = maps.slice(0, LIMITS.packages).map((map) => unfold(map, ports, name, problems));
+  for (const pins of unfolded) for (const pad of pins.keys()) pads.add(pad);
   if (pads.size > LIMITS.tableRows)
     problems.push({ place: name, message: overLimit('tableRows', pads.size) });
   if (problems.length > 0) return failWith(problems.list());
-  const header = { line: 1, cells: ['pad', 'kind', ...maps.map((one) => one.package.toLowerCase())] };
+  const ids = unfolded.map((_, i) => (maps[i]?.package ?? '').toLowerCase());
+  const header = { line: 1, cells: ['pad', 'kind', ...ids] };
   const rows = [...pads].map((pad, index) => ({
     // Several pads may stand in one line of the file; rows of a table are told apart by theirs.
     line: index + 2,
-    cells: [pad, kindFor(modes, pad), ...maps.map((map) => map.pins.get(pad)?.join(' ') ?? '-')],
+    cells: [pad, kindFor(ports, taps, pad), ...unfolded.map((pins) => pins.get(pad)?.join(' ') ?? '-')],
   }));
-  return ok({ name, rows: [header, ...rows] });
+  const roles = [
+    'pad',
+    'kind',
+    ...ids.map((id, i) => `pin:${ids.indexOf(id) === i ? id : `${id}-${i + 1}`}`),
+  ];
+  return ok({ name, rows: [header, ...rows], known: { headerRow: 0, roles } });
+}
+
+/** Vectors of signals → a pad for each of their bits, in the order of their range, which is that of the pins. */
+function unfold(
+  { package: id, pins }: PinMap,
+  ports: ReadonlyMap<string, Port>,
+  name: string,
+  problems: Problems,
+): Map<string, string[]> {
+  const pads = new Map<string, string[]>();
+  for (const [pad, list] of pins) {
+    const port = ports.get(pad.toUpperCase());
+    if (!port?.bits || port.mode === 'linkage') {
+      pads.set(pad, list);
+      continue;
+    }
+    if (port.bits.length !== list.length)
+      problems.push({
+        place: `${name}, ${id}`,
+        message: `port ${pad} has ${port.bits.length} bits and ${list.length} pins`,
+      });
+    port.bits.forEach((bit, i) => {
+      // A number behind a number would run together.
+      const own = list[i];
+      if (own !== undefined && own.toUpperCase() !== 'OPEN' && own !== '-')
+        pads.set(/\d$/.test(pad) ? `${pad}_${bit}` : `${pad}${bit}`, [own]);
+    });
+  }
+  return pads;
 }
 
 /** Comments become blanks, so that places stay as they are. Texts in quotes, which end with their line, may hold two dashes. */
@@ -65,13 +108,16 @@ interface PinMap {
 
 interface BsdlFile {
   entity: boolean;
-  modes: Map<string, string>;
+  /** Ports by their names in capitals. */
+  ports: Map<string, Port>;
+  /** Signals of the test access port, in capitals. */
+  taps: Set<string>;
   maps: PinMap[];
 }
 
 /** Walks over the text from word to word; `port` and `constant` are read where they stand, all else is passed over. */
 function readFile(name: string, text: string, problems: Problems, meter: Meter): BsdlFile {
-  const file: BsdlFile = { entity: false, modes: new Map(), maps: [] };
+  const file: BsdlFile = { entity: false, ports: new Map(), taps: new Set(), maps: [] };
   const scanner = scan(text, meter);
   const places = placesOf(name, text);
   while (!scanner.done()) {
@@ -83,7 +129,8 @@ function readFile(name: string, text: string, problems: Problems, meter: Meter):
     }
     const word = scanner.take(isWordChar).toLowerCase();
     if (word === 'entity' && !file.entity) file.entity = readEntity(scanner);
-    else if (word === 'port' && file.modes.size === 0) readPorts(scanner, file.modes);
+    else if (word === 'port' && file.ports.size === 0) readPorts(scanner, file.ports);
+    else if (word === 'attribute') readAttribute(scanner, file.taps);
     else if (word === 'constant') readConstant(scanner, file.maps, problems, places);
   }
   return file;
@@ -108,8 +155,18 @@ function readEntity(scanner: Scanner): boolean {
   return scanner.word('is');
 }
 
-/** `(PA0, PA1: inout bit; VDD: linkage bit_vector(1 to 4))` → mode by name. */
-function readPorts(scanner: Scanner, modes: Map<string, string>): void {
+/** `TAP_SCAN_IN of TDI : signal is true;` Other attributes are passed over. */
+function readAttribute(scanner: Scanner, taps: Set<string>): void {
+  blanks(scanner);
+  if (!/^tap_scan_(in|out|mode|reset|clock)$/i.test(scanner.take(isWordChar))) return;
+  blanks(scanner);
+  if (!scanner.word('of')) return;
+  blanks(scanner);
+  taps.add(scanner.take(isWordChar).toUpperCase());
+}
+
+/** `(PA0, PA1: inout bit; VDD: linkage bit_vector(1 to 4))` → ports by name. */
+function readPorts(scanner: Scanner, ports: Map<string, Port>): void {
   blanks(scanner);
   if (scanner.peek() !== '(') return;
   scanner.skip();
@@ -124,7 +181,10 @@ function readPorts(scanner: Scanner, modes: Map<string, string>): void {
       scanner.skip();
       blanks(scanner);
       const mode = scanner.take(isWordChar).toLowerCase();
-      if (mode !== '') for (const port of names) modes.set(port.toUpperCase(), mode);
+      blanks(scanner);
+      const bits = scanner.word('bit_vector') ? readRange(scanner) : undefined;
+      if (mode !== '')
+        for (const port of names) ports.set(port.toUpperCase(), { mode, ...(bits ? { bits } : {}) });
       names = [];
       continue;
     } else if (isWordChar(char)) {
@@ -136,11 +196,32 @@ function readPorts(scanner: Scanner, modes: Map<string, string>): void {
   }
 }
 
-function kindFor(modes: ReadonlyMap<string, string>, pad: string): string {
+/** `(0 to 15)`, `(15 downto 0)` → the indices in that order; undefined when it is no range. */
+function readRange(scanner: Scanner): number[] | undefined {
+  const isDigit = (char: string): boolean => char >= '0' && char <= '9';
+  blanks(scanner);
+  if (scanner.peek() !== '(') return undefined;
+  scanner.skip();
+  blanks(scanner);
+  const from = Number(scanner.take(isDigit));
+  blanks(scanner);
+  const down = scanner.word('downto');
+  if (!down) scanner.word('to');
+  blanks(scanner);
+  const to = Number(scanner.take(isDigit));
+  blanks(scanner);
+  if (scanner.peek() === ')') scanner.skip();
+  const count = Math.abs(to - from) + 1;
+  if (count > LIMITS.pins) return undefined;
+  return Array.from({ length: count }, (_, i) => (down ? from - i : from + i));
+}
+
+function kindFor(ports: ReadonlyMap<string, Port>, taps: ReadonlySet<string>, pad: string): string {
   const upper = pad.toUpperCase();
-  const own = modes.get(upper) ?? modes.get(upper.replace(/_?\d{1,80}$/, ''));
+  if (taps.has(upper) && portBitOf(upper) === undefined) return 'debug-only';
+  const own = ports.get(upper) ?? ports.get(upper.replace(/_?\d{1,80}$/, ''));
   // Linkage pads are those that boundary scan leaves alone: what they are, their names say.
-  return own === 'inout' ? 'io' : '-';
+  return own?.mode === 'inout' ? 'io' : '-';
 }
 
 /** `constant D4 : PIN_MAP_STRING := "A0 : 1, " & "VDD : (3, 4)";` Other constants are passed over. */

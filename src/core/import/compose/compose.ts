@@ -20,12 +20,13 @@ import {
   type PadFunction,
   splitSignal,
 } from '../../description/types';
-import type { Grid } from '../tables/grid';
+import { type Grid, headingsOf } from '../tables/grid';
 import { guessMapping } from '../tables/guess';
 import { type Mapping, mappingProblems } from '../tables/mapping';
 import { readFunctions } from '../tables/read-functions';
 import { readPinout } from '../tables/read-pinout';
 import {
+  type Answers,
   countFates,
   type Fate,
   type FunctionRecord,
@@ -174,7 +175,12 @@ function checkFunction(record: FunctionRecord, named: Named, problems: TableProb
 const sourceOf = (source: TableSource, row: number, page: number | undefined) => {
   const at = page ?? source.page;
   const { document, revision } = source;
-  return { document, ...(revision ? { revision } : {}), ...(at === undefined ? {} : { page: at }), row };
+  return {
+    document,
+    ...(revision ? { revision } : {}),
+    ...(at === undefined ? {} : { page: at }),
+    row: Math.floor(row),
+  };
 };
 
 function padOf(record: PadRecord, source: TableSource): Pad {
@@ -209,13 +215,14 @@ function padOf(record: PadRecord, source: TableSource): Pad {
 }
 
 function functionsOf(record: FunctionRecord, pads: readonly PadRecord[], source: TableSource): PadFunction[] {
-  const { signal, mux, notes, columns } = record;
+  const { signal, mux, itself, notes, columns } = record;
   const targets =
     record.pad === '*' ? pads.filter((pad) => pad.kind === 'io').map((pad) => pad.id) : [record.pad];
   return targets.map((pad) => ({
     pad,
     signal,
     mux,
+    ...(itself ? { itself } : {}),
     ...(notes.length > 0 ? { notes } : {}),
     ...(Object.keys(columns).length > 0 ? { columns } : {}),
     source: sourceOf(source, record.at.line, record.page),
@@ -226,6 +233,8 @@ function functionsOf(record: FunctionRecord, pads: readonly PadRecord[], source:
 export interface TableMaps {
   pinout?: Record<string, string>;
   functions?: Record<string, string>;
+  /** Answers to questions about the tables, by the question's key. */
+  answers?: { pinout?: Answers; functions?: Answers };
 }
 
 /** A description out of tables, with what became of every row of them. */
@@ -271,11 +280,11 @@ export function composeDevice(
     ...(functions && fnMapping ? raggedRows(functions, fnMapping) : []),
   ];
   if (problems.length > 0) return failWith(problems);
-  const pads = readPinout(pinout, padMapping, { portsFromNames: false });
+  const pads = readPinout(pinout, padMapping, { fromDocument: false, answers: maps.answers?.pinout });
   const fns =
     functions && fnMapping
-      ? readFunctions(functions, fnMapping, pads.records)
-      : { records: [], problems: [], fates: new Map() };
+      ? readFunctions(functions, fnMapping, pads.records, { answers: maps.answers?.functions })
+      : { records: [], problems: [], fates: new Map(), notes: {} };
   const sources = { pinout: { document: documents.pinout }, functions: { document: documents.functions } };
   const assembled = assemble({ pads: pads.records, functions: fns.records, file, sources });
   const errors = [
@@ -296,7 +305,7 @@ export function composeDevice(
 /** The guessed roles with those that the user wants for columns, by their headings. */
 export function mapped(guess: Mapping, grid: Grid, wishes: Record<string, string> | undefined): Mapping {
   if (!wishes) return guess;
-  const headings = grid.rows[guess.headerRow]?.cells.map((cell) => cell.trim()) ?? [];
+  const headings = headingsOf(grid, guess);
   const wished = new Set(Object.values(wishes));
   // A role that the user gives to one column is no longer guessed for another.
   const roles = guess.roles.map(
@@ -316,18 +325,24 @@ function raggedRows(grid: Grid, mapping: Mapping): Problem[] {
     }));
 }
 
-/** Problems of a table with a place for people: `pinout.csv, row 41, column F7`. */
+/**
+ * Problems of a table with a place for people: `pinout.csv, row 41, column F7`. Among errors are questions that nobody has
+ * answered, with what they are kept under and what can be answered.
+ */
 export function placed(
   grid: Grid,
   mapping: Mapping,
   problems: readonly TableProblem[],
-  severity: TableProblem['severity'] = 'error',
+  severity: 'error' | 'warning' = 'error',
 ): Problem[] {
-  const headings = grid.rows[mapping.headerRow]?.cells ?? [];
+  const headings = headingsOf(grid, mapping);
   return problems
-    .filter((one) => one.severity === severity)
-    .map(({ line, column, message }) => ({
+    .filter((one) => one.severity === severity || (severity === 'error' && one.severity === 'question'))
+    .map(({ line, column, message, key, answers = [] }) => ({
       place: `${grid.name}${line === undefined ? '' : `, row ${line}`}${column === undefined ? '' : `, column ${headings[column]?.trim() || column + 1}`}`,
-      message,
+      message:
+        key === undefined
+          ? message
+          : `${message} (answer "${key}" with ${answers.map(({ id, title }) => `"${id}": ${title}`).join(', or ')})`,
     }));
 }

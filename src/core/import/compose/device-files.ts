@@ -4,7 +4,7 @@ import { failWith, ok, type Result } from '../../base/result';
 import { migrateDescription } from '../../description/migrations';
 import { type Referable, whyNoLine, whyNoSuch } from '../../description/references';
 import type { DeviceDescription } from '../../description/types';
-import { readGrid } from '../tables/grid';
+import { readText } from '../tables/read-text';
 import { composeDevice, type RecipeFile, type TableMaps } from './compose';
 import { deviceProblems, recipeProblems } from './device-problems';
 
@@ -23,9 +23,9 @@ export function readDeviceFiles(
 ): Result<DeviceDescription> {
   const file = readRecipeFile(recipe);
   if (!file.ok) return file;
-  const pads = readGrid(pinout.name, pinout.text);
+  const pads = readText(pinout.name, pinout.text);
   if (!pads.ok) return pads;
-  const fns = readGrid(functions.name, functions.text);
+  const fns = readText(functions.name, functions.text);
   if (!fns.ok) return fns;
   const composed = composeDevice(pads.value, fns.value, file.value, maps);
   return composed.ok ? ok(composed.value.description) : composed;

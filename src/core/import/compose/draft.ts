@@ -8,6 +8,7 @@ import { type Mapping, mappingProblems, type TableKind } from '../tables/mapping
 import { readFunctions } from '../tables/read-functions';
 import { readPinout } from '../tables/read-pinout';
 import {
+  type Answers,
   type CellRef,
   type Fate,
   type FunctionRecord,
@@ -24,9 +25,17 @@ export interface TableDraft {
   grid: Grid;
   mapping: Mapping;
   source: TableSource;
+  /** Answers to questions that were asked about it, by the question's key. */
+  answers?: Answers;
   /** The part whose own table this is, while nobody has put another in its place: its sources stay. */
   kept?: DeviceDescription;
+  /** The functions stand in the pinout table: its cells are read, whatever they become. */
+  shared?: true;
 }
+
+/** The table that functions are read from. */
+export const functionGrid = (draft: PartDraft): Grid | undefined =>
+  draft.functions?.shared ? draft.pinout?.grid : draft.functions?.grid;
 
 /** Everything that is brought together into a description. */
 export interface PartDraft {
@@ -97,6 +106,8 @@ export interface DraftReading {
   /** Present as soon as there are pads; it can be used when nothing has severity error. */
   description: DeviceDescription | null;
   errors: number;
+  /** Questions without an answer. */
+  questions: number;
   warnings: number;
 }
 
@@ -108,21 +119,31 @@ export function readDraft(draft: PartDraft): DraftReading {
   const functionTable = untouched();
   let pads: PadRecord[] = [];
   let functions: FunctionRecord[] = [];
+  let texts: Record<string, string> = {};
   if (draft.pinout) {
     const { grid, mapping } = draft.pinout;
     pinout.mapping = mappingProblems('pinout', mapping);
     if (pinout.mapping.length === 0) {
-      const read = readPinout(grid, mapping, { portsFromNames: true });
+      const read = readPinout(grid, mapping, {
+        fromDocument: draft.pinout.kept === undefined,
+        answers: draft.pinout.answers,
+      });
+      texts = { ...texts, ...read.notes };
       pads = read.records;
       pinout.problems = read.problems;
       pinout.fates = read.fates;
     }
   }
   if (draft.functions) {
-    const { grid, mapping } = draft.functions;
+    const { mapping } = draft.functions;
+    const grid = functionGrid(draft) ?? draft.functions.grid;
     functionTable.mapping = mappingProblems('functions', mapping);
     if (functionTable.mapping.length === 0 && pads.length > 0) {
-      const read = readFunctions(grid, mapping, pads);
+      const read = readFunctions(grid, mapping, pads, {
+        answers: draft.functions.answers,
+        checks: !draft.functions.shared && draft.functions.kept === undefined,
+      });
+      texts = { ...texts, ...read.notes };
       functions = read.records;
       functionTable.problems = read.problems;
       functionTable.fates = read.fates;
@@ -134,7 +155,7 @@ export function readDraft(draft: PartDraft): DraftReading {
     pads = [];
     functions = [];
   }
-  const file = fileOf(draft, pads, functions);
+  const file = fileOf(draft, pads, functions, texts);
   let description: DeviceDescription | null = null;
   if (pads.length > 0) {
     const sources = {
@@ -157,6 +178,7 @@ export function readDraft(draft: PartDraft): DraftReading {
     file,
     description,
     errors: all.filter((one) => one.severity === 'error').length + mapping,
+    questions: all.filter((one) => one.severity === 'question').length,
     warnings: all.filter((one) => one.severity === 'warning').length,
   };
 }
@@ -195,8 +217,9 @@ function fileOf(
   draft: PartDraft,
   pads: readonly PadRecord[],
   functions: readonly FunctionRecord[],
+  texts: Readonly<Record<string, string>>,
 ): RecipeFile {
-  const inferred = inferRest(pads, functions);
+  const inferred = inferRest(pads, functions, texts);
   const { rest } = draft;
   const kinds = bare(inferred.peripheralKinds);
   for (const [id, kind] of Object.entries(rest.peripheralKinds)) {
@@ -281,10 +304,20 @@ export function withCells(grid: Grid, { line, column }: CellRef, text: string): 
   return next;
 }
 
-/** The same columns under the headings of another row: they are guessed anew; without headings they stay as they are. */
-export function withHeadings(kind: TableKind, grid: Grid, mapping: Mapping, headerRow: number): Mapping {
-  if (headerRow === mapping.headerRow) return mapping;
-  if (headerRow < 0) return { ...mapping, headerRow };
-  const below: Grid = { ...grid, rows: grid.rows.slice(headerRow) };
-  return { headerRow, roles: guessMapping(kind, below, { unknown: 'ignore' }).roles };
+/** The same columns under headings in other rows: they are guessed anew; without headings they stay as they are. */
+export function withHeadings(
+  kind: TableKind,
+  grid: Grid,
+  mapping: Mapping,
+  headerRow: number,
+  headerRows = 1,
+): Mapping {
+  if (headerRow === mapping.headerRow && headerRows === (mapping.headerRows ?? 1)) return mapping;
+  const { headerRows: _, ...rest } = mapping;
+  if (headerRow < 0) return { ...rest, headerRow };
+  const first = Math.max(0, headerRow - headerRows + 1);
+  const below: Grid = { ...grid, rows: grid.rows.slice(first) };
+  const { roles } = guessMapping(kind, below, { unknown: 'ignore' });
+  const rows = headerRow - first + 1;
+  return { ...rest, headerRow, ...(rows > 1 ? { headerRows: rows } : {}), roles };
 }

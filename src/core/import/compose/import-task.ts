@@ -1,16 +1,44 @@
 import type { Result } from '../../base/result';
+import type { FileContent } from '../files/read-file';
+import type { Grid, GridRow } from '../tables/grid';
+import type { Mapping, TableKind } from '../tables/mapping';
+import type { TextLayout } from '../tables/read-text';
 
 /** What the import worker is asked, and what it says. */
 export type ImportTask =
-  | { kind: 'svd'; name: string; text: string }
-  | { kind: 'xlsx'; name: string; bytes: ArrayBuffer }
-  /** CSV, TSV, pasted text, or a boundary-scan description. */
-  | { kind: 'table'; name: string; text: string; bsdl: boolean }
+  /** A file of any kind; among several tables the one most like `wanted` is chosen. */
+  | { kind: 'file'; name: string; bytes: ArrayBuffer; wanted: TableKind }
+  /** Pasted text, or one that is to be divided otherwise. */
+  | { kind: 'text'; name: string; text: string; wanted: TableKind; layout?: TextLayout }
   | { kind: 'netlist'; name: string; text: string };
 
-export interface SheetRows {
-  sheet: string;
-  rows: string[][];
+/** A table with what its columns are guessed to be. */
+export interface StartedTable {
+  title: string;
+  hidden?: true;
+  grid: Grid;
+  mapping: Mapping;
+  /** It was a ball grid as it lies on the board, and was made a list. */
+  matrix: boolean;
 }
 
-export type ImportAnswer = { kind: 'progress'; done: number } | { kind: 'done'; result: Result<unknown> };
+/** What is in a file, as the import view needs it. */
+export type ReadFileAnswer =
+  | {
+      kind: 'tables';
+      name: string;
+      what: string;
+      tables: StartedTable[];
+      /** Index of the table that is meant. */
+      chosen: number;
+      /** The text that they were read from, and how it was divided. */
+      text?: string;
+      layout?: TextLayout;
+    }
+  | Exclude<FileContent, { kind: 'tables' }>;
+
+export type ImportAnswer =
+  | { kind: 'progress'; done: number }
+  /** Rows of one of the tables, in order; they come before what they belong to. */
+  | { kind: 'rows'; table: number; rows: GridRow[] }
+  | { kind: 'done'; result: Result<unknown> };

@@ -2,11 +2,11 @@ import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { closest, distance, sameButNumbers } from '../../base/text/near';
 import { hasRecipe } from '../../description/recipe';
-import { dividerOf, readGrid } from '../tables/grid';
 import { guessMapping } from '../tables/guess';
 import { rolesFor, splitRole } from '../tables/mapping';
 import { readFunctions } from '../tables/read-functions';
 import { readPinout } from '../tables/read-pinout';
+import { layoutOf, readText } from '../tables/read-text';
 import { ballRows, emptyRecipe, inferRest, inferShape, lineKindFor, shapeName } from './infer';
 
 const numbers = (count: number): string[] => Array.from({ length: count }, (_, i) => String(i + 1));
@@ -109,10 +109,10 @@ describe('what divides the cells', () => {
     ['"a;b",c\n"d;e",f', ','],
     ['a;b\nc;d', ';'],
     ['a | b\nc | d', '|'],
-    ['A0   I/O   1\nA1   I/O   2', '  '],
+    ['A0   I/O   1\nA1   I/O   2', 'positions'],
     ['one\ntwo', ','],
   ])('of %j', (text, divider) => {
-    expect(dividerOf(text)).toBe(divider);
+    expect(layoutOf(text).divider).toBe(divider);
   });
 });
 
@@ -135,13 +135,13 @@ describe('roles of columns', () => {
 
 describe('a long table', () => {
   const pinout = expectOk(
-    readGrid('p', 'pad,kind,port,bit,d4\nA0,io,A,0,1\nA1,io,A,1,2\nVDD,supply,,,3\nVSS,ground,,,4'),
+    readText('p', 'pad,kind,port,bit,d4\nA0,io,A,0,1\nA1,io,A,1,2\nVDD,supply,,,3\nVSS,ground,,,4'),
   );
   const pads = readPinout(pinout, guessMapping('pinout', pinout, { packages: ['d4'], unknown: 'number' }), {
-    portsFromNames: false,
+    fromDocument: false,
   }).records;
   const read = (text: string) => {
-    const grid = expectOk(readGrid('f', text));
+    const grid = expectOk(readText('f', text));
     return readFunctions(grid, guessMapping('functions', grid, { unknown: 'number' }), pads);
   };
   test('a star stands for every I/O pad', () => {

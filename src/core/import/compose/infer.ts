@@ -13,6 +13,7 @@ import type { RecipeFile } from './compose';
 export function inferRest(
   pads: readonly PadRecord[],
   functions: readonly FunctionRecord[],
+  texts: Readonly<Record<string, string>> = {},
 ): Omit<RecipeFile, 'format' | 'device'> {
   const { peripherals, peripheralKinds } = inferPeripherals(functions);
   const packages = [...new Set(pads.flatMap((pad) => pad.pins.map((one) => one.package)))];
@@ -30,7 +31,11 @@ export function inferRest(
     ),
     peripheralKinds,
     peripherals,
-    notes: Object.fromEntries([...noteIds].filter(Boolean).map((id) => [id, '(text not entered yet)'])),
+    notes: Object.fromEntries(
+      [...noteIds]
+        .filter(Boolean)
+        .map((id) => [id, Object.hasOwn(texts, id) ? (texts[id] ?? '') : '(text not entered yet)']),
+    ),
     recipe: emptyRecipe([...new Set(pads.flatMap((pad) => pad.port ?? []))]),
   };
 }
@@ -116,12 +121,12 @@ export function lineKindFor(kind: string, line: string, analog: boolean): LineKi
 function inferPeripherals(functions: readonly FunctionRecord[]) {
   const peripherals = new Map<string, Peripheral>();
   const peripheralKinds = bare<PeripheralKind>();
-  for (const { signal, mux } of functions) {
+  for (const { signal, mux, itself } of functions) {
     const [id, line] = splitSignal(signal);
     const kind = id.replace(/\d+$/, '') || id;
     peripherals.set(id, { id, kind });
     const known = peripheralKinds[kind] ?? { title: kind, lines: bare() };
-    known.lines[line] ??= lineKindFor(kind, line, mux === null);
+    known.lines[line] ??= lineKindFor(kind, line, mux === null && !itself);
     peripheralKinds[kind] = known;
   }
   return { peripherals: [...peripherals.values()], peripheralKinds };

@@ -1,11 +1,11 @@
 import { family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import type { DeviceDescription, PadFunction } from '../../description/types';
-import { readGrid } from '../tables/grid';
+import { readText } from '../tables/read-text';
 import { printTables } from './print-tables';
 
 const pellin = family('pellin-p8').original;
-const rowsOf = (text: string): string[][] => expectOk(readGrid('t', text)).rows.map((row) => row.cells);
+const rowsOf = (text: string): string[][] => expectOk(readText('t', text)).rows.map((row) => row.cells);
 const withFunctions = (functions: PadFunction[], change: Partial<DeviceDescription> = {}): string[][] =>
   rowsOf(printTables({ ...pellin, functions, ...change }).functions);
 const fn = (

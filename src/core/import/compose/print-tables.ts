@@ -84,6 +84,7 @@ function isWide({ functions }: DeviceDescription): boolean {
     const before = functions[index - 1];
     if (before && rank(before) > rank(fn)) return false;
     if (before && before.pad === fn.pad && before.source?.page !== fn.source?.page) return false;
+    if (fn.itself) return false;
     if (fn.columns && Object.keys(fn.columns).length > 0) return false;
     if ((fn.notes ?? []).some((note) => !/^\d{1,2}$/.test(note))) return false;
     return fn.mux === null || fn.mux < MOST_CODE_COLUMNS;
@@ -128,7 +129,7 @@ function longRows({ pads, functions }: DeviceDescription): string[][] {
     rows.push([
       everywhere ? '*' : fn.pad,
       fn.signal,
-      fn.mux === null ? '-' : String(fn.mux),
+      fn.itself ? 'itself' : fn.mux === null ? '-' : String(fn.mux),
       words(fn.notes),
       ...numbers.map((name) => String(fn.columns?.[name] ?? '')),
       ...(pages ? [pageOf(fn)] : []),

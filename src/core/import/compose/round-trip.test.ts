@@ -3,13 +3,13 @@ import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { fingerprintOfDescription } from '../../description/fingerprint';
 import { isEmptyCell } from '../tables/cells';
-import { readGrid } from '../tables/grid';
+import { readText } from '../tables/read-text';
 import { readDeviceFiles } from './device-files';
 import { printTables } from './print-tables';
 
 /** Rows by heading, without empty cells ("-" is empty too); lists in any order. */
 const cells = (name: string, text: string): Record<string, string>[] => {
-  const [header, ...rows] = expectOk(readGrid(name, text)).rows.map((row) => row.cells);
+  const [header, ...rows] = expectOk(readText(name, text)).rows.map((row) => row.cells);
   const plain = (cell: string): string =>
     isEmptyCell(cell) ? '' : cell.trim().split(/\s+/).sort().join(' ');
   return rows.map((row) =>

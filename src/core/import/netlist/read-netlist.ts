@@ -3,7 +3,7 @@ import { collectProblems } from '../../base/problems';
 import { fail, failWith, ok, type Result } from '../../base/result';
 import { isBlank, linesOf, type Meter } from '../../base/text/scan';
 import type { Package, PinNumber } from '../../description/types';
-import { readGrid } from '../tables/grid';
+import { readText } from '../tables/read-text';
 
 /** A netlist of a whole board: which net is on which pin of which part. */
 export interface Netlist {
@@ -80,7 +80,7 @@ const COLUMNS = {
 
 /** A table with columns net, part and pin by any usual heading; without headings in that order. `U1-34` names both. */
 function readTable(file: string, text: string, meter: Meter): Result<Netlist> {
-  const grid = readGrid(file, text);
+  const grid = readText(file, text);
   if (!grid.ok) return grid;
   const { rows } = grid.value;
   const head = rows[0]?.cells.map((cell) => cell.trim().toLowerCase()) ?? [];

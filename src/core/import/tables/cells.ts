@@ -2,7 +2,8 @@ import { isBlank, isDigit, type Meter } from '../../base/text/scan';
 import type { PadKind } from '../../description/types';
 
 /** What stands for "nothing" in data sheets. */
-export const isEmptyCell = (cell: string): boolean => /^(-+|–+|—+|·|n\/a|none)?$/i.test(cell.trim());
+export const isEmptyCell = (cell: string): boolean =>
+  /^(-+|–+|—+|·|•|\.{2,}|…|\/|n\/a|n\.a\.|none|nil)?$/i.test(cell.trim());
 
 /** A word of a cell without its footnote marks, and the marks. */
 export interface MarkedWord {
@@ -74,17 +75,42 @@ export function listCell(cell: string, dividers: RegExp = /[\s;,]+/): MarkedWord
   return words;
 }
 
-/** A pad's cell: `B7`, `B7/WAKE2`, `B7 (WAKE2)`, `B7(1)`. */
-export function padCell(cell: string): { id: string; aliases: string[]; marks: string[] } {
+export interface PadCell {
+  id: string;
+  aliases: string[];
+  marks: string[];
+  /** Further words that could be the names of pads themselves. */
+  otherPads: string[];
+}
+
+/**
+ * A pad's cell: `B7`, `B7/WAKE2`, `B7 (WAKE2)`, `B7-WAKE2`, `WAKE2/B7`, `C8-XI (C8)`, `B7(1)`. The word that has the form of a
+ * port and a bit is the pad; without one, the first word is.
+ */
+export function padCell(cell: string): PadCell {
   const { text, marks } = takeMarks(cell);
   // A bracket that is left open is part of the name, which is then refused.
   const paired = /^[^()]*(?:\([^()]*\)[^()]*)*$/.test(text);
-  const [first = '', ...others] = text
-    .split(paired ? /[/\n()]|\s-\s/ : /[/\n]|\s-\s/)
-    .map((one) => one.trim())
-    .filter(Boolean);
-  const id = takeMarks(first);
-  return { id: id.text, aliases: others.map((one) => takeMarks(one).text), marks: [...id.marks, ...marks] };
+  const parts = text
+    .split(paired ? /[/\n()]|\s-\s|,/ : /[/\n]|\s-\s|,/)
+    .map((one) => takeMarks(one))
+    .filter((one) => one.text !== '');
+  const words = [...new Set(parts.flatMap((one) => aliasBehind(one.text)))];
+  const ported = words.filter((word) => portBitOf(word) !== undefined);
+  const id = ported[0] ?? words[0] ?? '';
+  return {
+    id,
+    aliases: words.filter((word) => word !== id),
+    marks: [...parts.flatMap((one) => one.marks), ...marks],
+    otherPads: ported.slice(1),
+  };
+}
+
+/** `C7-WAKE2`, `PC7_WAKE2` → the pad and what else it is called; any other word stays whole. */
+function aliasBehind(word: string): string[] {
+  if (portBitOf(word)) return [word];
+  const match = /^(P?[A-Z]\d{1,2}|P\d{1,2}[._]\d{1,2})[-_](\w*[A-Za-z][\w.+-]*)$/.exec(word);
+  return match?.[1] && match[2] ? [match[1], match[2]] : [word];
 }
 
 export const PAD_NAME = /^[A-Za-z0-9][A-Za-z0-9._+-]{0,79}$/;
@@ -103,36 +129,54 @@ const KIND_WORDS: Record<PadKind, string[]> = {
     'in/out',
     'gpio',
     'digital i/o',
-    'i',
-    'o',
-    'input',
-    'output',
+    'digital',
+    'd',
+    'dio',
   ],
-  supply: ['supply', 's', 'p', 'pwr', 'power', 'power supply'],
-  ground: ['ground', 'g', 'gnd'],
+  supply: ['supply', 's', 'p', 'pwr', 'power', 'power supply', 'analog supply', 'supply pin'],
+  ground: ['ground', 'g', 'gnd', 'vss'],
   reset: ['reset', 'rst'],
-  clock: ['clock', 'clk', 'osc', 'oscillator', 'crystal'],
+  clock: ['clock', 'clk', 'osc', 'oscillator', 'crystal', 'xtal'],
   strap: ['strap', 'boot'],
-  'debug-only': ['debug-only', 'debug'],
-  'analog-only': ['analog-only', 'analog', 'a', 'ai', 'ao', 'analogue'],
+  'debug-only': ['debug-only', 'debug', 'jtag'],
+  'analog-only': ['analog-only', 'analog', 'a', 'ai', 'ao', 'analogue', 'analog i/o'],
   'no-connect': ['no-connect', 'nc', 'n.c.', 'n/c', 'not connected', 'no connect', 'dnc'],
 };
+/** Words for a direction: they say that a pad carries signals, not whose it is. */
+const DIRECTION_WORDS = ['i', 'o', 'in', 'out', 'input', 'output', 'i/o/z', 'o/z', 'od', 'open drain'];
 
 /** A word of a type column → pad kind; undefined when it says nothing. `P` of a pad called VSS is a ground. */
 export function kindFrom(word: string, padName: string): PadKind | undefined {
-  const wanted = word.trim().toLowerCase();
+  const wanted = word.trim().toLowerCase().replace(/\s+/g, ' ');
   const found = (Object.keys(KIND_WORDS) as PadKind[]).find((kind) => KIND_WORDS[kind].includes(wanted));
-  return found === 'supply' && kindFromName(padName) === 'ground' ? 'ground' : found;
+  if (found === 'supply' && kindFromName(padName) === 'ground') return 'ground';
+  return found ?? (DIRECTION_WORDS.includes(wanted) ? 'io' : undefined);
 }
+
+/** Whether a word of a type column only says which way signals go. */
+export const isDirection = (word: string): boolean => DIRECTION_WORDS.includes(word.trim().toLowerCase());
+
+/** Names of pads that are no port's, by what they are there for. */
+const NAMES: readonly [PadKind, RegExp][] = [
+  ['ground', /^[A-Z]{0,3}(VSS|GND)[A-Z0-9_+-]*$/i],
+  ['supply', /^([A-Z]{0,2}VDD|[A-Z]{0,2}VCC|V[A-Z]{1,4}|AV|DV)[A-Z0-9_+-]*$/i],
+  ['no-connect', /^(NC|DNC|N\.C\.)[_-]?\d*$/i],
+  ['reset', /^[NX]?_?(RST|RESET|POR)(IN)?[NB_#]*$/i],
+  ['strap', /^(BOOT|STRAP)(MODE|SEL)?[_-]?[A-D\d]*$/i],
+  ['debug-only', /^([JN]?TRST|TCK|TMS|TDI|TDO)N?$/i],
+  ['clock', /^(X(TAL)?\d{0,2}_?(I|O|IN|OUT|A|B|\d)|OSC\d{0,2}_?(I|O|IN|OUT|\d))$/i],
+];
 
 /** What a pad's name says about its kind, in the habits of data sheets. */
 export function kindFromName(name: string): PadKind | undefined {
-  if (/^(V?GND|VS[A-Z]?S?|AGND|DGND)[A-Z0-9_]*$/i.test(name) && !/^VSUP/i.test(name)) return 'ground';
-  if (/^(V[A-Z]{1,4}|AV|DV)[A-Z0-9_+-]*$/i.test(name)) return 'supply';
-  if (/^(NC|DNC|N\.C\.)\d*$/i.test(name)) return 'no-connect';
-  if (/^N?(RST|RESET)[NB_]*$/i.test(name)) return 'reset';
-  if (/^(X(TAL)?_?(I|O|IN|OUT|A|B|\d)|OSC_?(I|O|IN|OUT|\d))$/i.test(name)) return 'clock';
-  return portBitOf(name) ? 'io' : undefined;
+  return NAMES.find(([, pattern]) => pattern.test(name))?.[0] ?? (portBitOf(name) ? 'io' : undefined);
+}
+
+/** What a second name of an I/O pad says that the pad is busy with at boot. */
+export function bootFromName(alias: string): 'debug' | 'strap' | 'clock' | 'reset' | undefined {
+  const kind = portBitOf(alias) ? undefined : kindFromName(alias);
+  if (kind === 'debug-only') return 'debug';
+  return kind === 'strap' || kind === 'clock' || kind === 'reset' ? kind : undefined;
 }
 
 /** `B7`, `PB7`, `P3_14`, `PA.3` → port and bit, in the habits of data sheets. */

@@ -1,88 +1,43 @@
-import { parse } from 'csv-parse/sync';
-import { LIMITS, overLimit, tooLarge } from '../../base/limits';
+import { LIMITS, overLimit } from '../../base/limits';
 import { fail, ok, type Result } from '../../base/result';
-import { cellFromCsv } from '../../base/text/csv';
+import { cleanText } from './clean-text';
+import type { Mapping } from './mapping';
 
 /** A table as the user has it: cells as text, rows with the line (or sheet row) they stand in. */
 export interface Grid {
   name: string;
   rows: GridRow[];
+  /** What its columns are, where the file's own format says so. */
+  known?: Mapping;
+  /** Columns that are hidden in the document. */
+  hiddenColumns?: readonly number[];
+  /** Texts of footnotes that stand below the table in the document, by mark. */
+  notes?: Record<string, string>;
 }
 
 export interface GridRow {
-  /** 1-based, as an editor or a spreadsheet counts. */
+  /** 1-based, as an editor or a spreadsheet counts. A line's number stays its row's, whatever becomes of other rows. */
   line: number;
   cells: string[];
+  /** Columns whose cell belongs to a merged cell that begins in a row above; its text is repeated here. */
+  above?: number[];
+  /** Columns that a merged cell covers that begins at their left; they are empty. */
+  covered?: number[];
+  /** Why the row is not read: hidden in the document, or left out by the user. */
+  out?: 'hidden' | 'left out';
+  place?: RowPlace;
 }
 
-const DIVIDERS = ['\t', ',', ';', '|'] as const;
-
-/**
- * Which character divides the cells: the one that gives the same number of cells in most of the first lines. A paste from a
- * spreadsheet has tabs, one from a PDF may only have runs of spaces, which are answered as two spaces.
- */
-export function dividerOf(text: string): string {
-  const lines = text.split(/\r?\n/, 60).filter((line) => line.trim() !== '');
-  let best = ',';
-  let bestScore = 0;
-  for (const divider of DIVIDERS) {
-    const counts = lines.map((line) => line.replace(/"[^"]*"/g, '').split(divider).length);
-    const most = mostCommon(counts.filter((count) => count > 1));
-    if (most === undefined) continue;
-    // A tab is never part of a cell's text; commas and semicolons may be.
-    const score = counts.filter((count) => count === most).length * (divider === '\t' ? 3 : 1);
-    if (score > bestScore) {
-      best = divider;
-      bestScore = score;
-    }
-  }
-  if (bestScore === 0 && lines.some((line) => /\S {2,}\S/.test(line))) return '  ';
-  return best;
+/** Where a row stands in a document with pages. */
+export interface RowPlace {
+  /** 1-based. */
+  page: number;
+  /** Left, top, right and bottom, as parts of the page's width and height. */
+  box?: readonly [number, number, number, number];
 }
 
-function mostCommon(values: readonly number[]): number | undefined {
-  const counts = new Map<number, number>();
-  for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
-  return [...counts].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0]?.[0];
-}
-
-/** CSV, TSV or pasted text → grid. Rows may be ragged; what that means is for the reader of the table to say. */
-export function readGrid(name: string, text: string): Result<Grid> {
-  if (text.length > LIMITS.tableCharacters)
-    return fail({ place: name, message: `the table ${tooLarge('tableCharacters')}` });
-  const divider = dividerOf(text);
-  if (divider === '  ')
-    return gridOf(
-      name,
-      linesOf(text, (line) => line.trim().split(/ {2,}|\t/)),
-    );
-  try {
-    const records = parse(text, {
-      bom: true,
-      info: true,
-      delimiter: divider,
-      relax_column_count: true,
-      relax_quotes: true,
-      skip_empty_lines: false,
-      trim: true,
-    }) as unknown as { record: string[]; info: { lines: number } }[];
-    return gridOf(
-      name,
-      records.map(({ record, info }) => ({ line: info.lines, cells: record.map(cellFromCsv) })),
-    );
-  } catch (error) {
-    // csv-parse throws for malformed input; its message carries the line.
-    return fail({ place: name, message: error instanceof Error ? error.message : 'not readable as a table' });
-  }
-}
-
-const linesOf = (text: string, split: (line: string) => string[]): GridRow[] =>
-  text
-    .split(/\r?\n/)
-    .map((line, index) => ({ line: index + 1, cells: line.trim() === '' ? [''] : split(line) }));
-
-/** Checks the size of a grid, and drops the empty rows at its end. */
-export function gridOf(name: string, rows: GridRow[]): Result<Grid> {
+/** Cleans the cells of a grid, checks its size, and drops the empty rows at its end. */
+export function gridOf(name: string, rows: GridRow[], more: Omit<Grid, 'name' | 'rows'> = {}): Result<Grid> {
   let end = rows.length;
   while (end > 0 && rows[end - 1]?.cells.every((cell) => cell.trim() === '')) end--;
   const used = rows.slice(0, end);
@@ -103,9 +58,48 @@ export function gridOf(name: string, rows: GridRow[]): Result<Grid> {
         place: `${name}, row ${row.line}, column ${at + 1}`,
         message: overLimit('cellCharacters', long),
       });
+    row.cells = row.cells.map((cell) => cleanText(cell).trim());
   }
-  return ok({ name, rows: used });
+  return ok({ name, rows: used, ...more });
 }
 
 export const columnsOf = (grid: Grid): number =>
   grid.rows.reduce((most, row) => Math.max(most, row.cells.length), 0);
+
+export const isBlankRow = (row: GridRow): boolean => row.cells.every((cell) => cell.trim() === '');
+
+/** Index of the first row of the headings; −1 where there are none. */
+export const firstHeading = ({ headerRow, headerRows = 1 }: Mapping): number =>
+  headerRow < 0 ? -1 : Math.max(0, headerRow - headerRows + 1);
+
+/** The heading of each column: the texts of all rows of the headings, a merged one above each of its columns. */
+export function headingsOf(grid: Grid, mapping: Mapping, width = columnsOf(grid)): string[] {
+  if (mapping.headerRow < 0) return Array.from({ length: width }, () => '');
+  const rows = grid.rows.slice(firstHeading(mapping), mapping.headerRow + 1);
+  const last = rows.length - 1;
+  const texts = rows.map((row, index) => {
+    let left = '';
+    return Array.from({ length: width }, (_, column) => {
+      const own = (row.cells[column] ?? '').trim();
+      if (row.above?.includes(column)) return '';
+      if (own !== '') {
+        left = own;
+        return own;
+      }
+      if (index === last) return '';
+      // Where the document shows which cells are merged, only those; else the text to the left is that of the columns beside it.
+      if (row.covered !== undefined) return row.covered.includes(column) ? left : '';
+      return below(rows, index, column) ? left : '';
+    });
+  });
+  return Array.from({ length: width }, (_, column) =>
+    texts
+      .map((row) => row[column] ?? '')
+      .filter((text, i, all) => text !== '' && all.indexOf(text) === i)
+      .join(' '),
+  );
+}
+
+/** Whether a column has a heading of its own in a row below. */
+const below = (rows: readonly GridRow[], index: number, column: number): boolean =>
+  rows.slice(index + 1).some((row) => (row.cells[column] ?? '').trim() !== '');

@@ -5,11 +5,18 @@
 export type ColumnRole = string;
 
 export interface Mapping {
-  /** Index of the row with the headings; -1 when there is none. */
+  /** Index of the last row of the headings; -1 when there is none. */
   headerRow: number;
+  /** How many rows the headings take; 1 when absent. */
+  headerRows?: number;
   /** One role a column, in the grid's order. */
   roles: ColumnRole[];
+  /** Where no column names the pads: how their names are made of port and bit. */
+  padName?: PadName;
 }
+
+export const PAD_NAMES = ['{port}{bit}', 'P{port}{bit}', 'P{port}_{bit}'] as const;
+export type PadName = (typeof PAD_NAMES)[number];
 
 /** A role as mappings of older versions spell it, in today's word. */
 export const migrateRole = (role: ColumnRole): ColumnRole => role.replace(/^terminal(?=:|$)/, 'pin');
@@ -45,6 +52,8 @@ export const PINOUT_ROLES: readonly ColumnRoleChoice[] = [
 
 export const FUNCTION_ROLES: readonly ColumnRoleChoice[] = [
   { role: 'pad', title: 'pad' },
+  { role: 'port', title: 'port' },
+  { role: 'bit', title: 'bit' },
   { role: 'mux', title: 'mux code', named: 'code', many: true },
   { role: 'analog', title: 'no code', many: true },
   { role: 'signal', title: 'signal' },
@@ -80,7 +89,8 @@ export function mappingProblems(kind: TableKind, mapping: Mapping): string[] {
       problems.push(`two columns are "${choice.title}${name ? ` ${name}` : ''}"`);
     seen.add(role);
   }
-  if (count('pad') === 0) problems.push('no column says which pad a row is about');
+  if (count('pad') === 0 && (count('port') === 0 || count('bit') === 0))
+    problems.push('no column says which pad a row is about, nor do two say its port and bit');
   if (kind === 'pinout' && count('pin') === 0) problems.push('no column has the pins of a package');
   if (kind === 'functions' && count('mux') + count('analog') + count('signal') === 0)
     problems.push('no column has signals');

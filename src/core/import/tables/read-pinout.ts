@@ -1,6 +1,8 @@
 import { closest } from '../../base/text/near';
 import { PAD_KINDS, type PadKind } from '../../description/types';
 import {
+  bootFromName,
+  isDirection,
   isEmptyCell,
   isPin,
   kindFrom,
@@ -11,69 +13,104 @@ import {
   portBitOf,
   takeMarks,
 } from './cells';
+import { checkPads } from './check-pads';
 import type { Grid } from './grid';
 import type { Mapping } from './mapping';
-import type { PadRecord, TableProblem, TableReading } from './records';
-import { numbersOf, pageOf, type RowReader, walkRows } from './row-reader';
+import { type Answers, ask, type PadRecord, type TableProblem, type TableReading } from './records';
+import { numbersOf, padFromPort, pageOf, portName, type TableRow, walkRows } from './rows';
 
 export interface PinoutOptions {
-  /** Take port and bit from the pad's name (`B7`, `PB7`) where no column gives them. */
-  portsFromNames: boolean;
+  /**
+   * The table is a document's, not one that Mavrek printed: names say what no column gives (port and bit of `PB7`, the boot duty
+   * of `C8-XI`), and what cannot be right is asked.
+   */
+  fromDocument: boolean;
+  /** Answers to questions that were asked about this table. */
+  answers?: Answers;
+}
+
+interface Reader extends PinoutOptions {
+  mapping: Mapping;
+  problems: TableProblem[];
+  answers: Answers;
+  byId: Map<string, PadRecord>;
+  /** Other names that a pad's cell gives in the form of a pad's, checked when all pads are known. */
+  bonded: Map<string, string>;
+  /** Port of the row above, for cells that are merged over several rows. */
+  port: string;
+  /** Rows whose port was taken from above. */
+  filled: number[];
 }
 
 /** A pinout table, its columns known → pads. Problems carry line and column; every row has a fate. */
 export function readPinout(grid: Grid, mapping: Mapping, options: PinoutOptions): TableReading<PadRecord> {
   const problems: TableProblem[] = [];
   const records: PadRecord[] = [];
-  const byId = new Map<string, PadRecord>();
-  const bonded = new Map<string, string>();
-  const fates = walkRows(grid, mapping, problems, (row, joined) => {
-    const record = joined ? records.at(-1) : readPad(row, options, byId);
+  const answers = options.answers ?? {};
+  const reader: Reader = {
+    ...options,
+    mapping,
+    problems,
+    answers,
+    byId: new Map(),
+    bonded: new Map(),
+    port: '',
+    filled: [],
+  };
+  const { fates, notes } = walkRows({ grid, mapping, problems, answers }, (row) => {
+    const record = readPad(row, reader);
     if (!record) return 'refused';
-    if (!joined && byId.get(record.id) !== record) {
+    if (reader.byId.get(record.id) !== record) {
       records.push(record);
-      byId.set(record.id, record);
+      reader.byId.set(record.id, record);
     }
-    readPins(row, record, bonded);
+    readPins(row, record, reader.bonded);
     return 'used';
   });
-  return { records, problems, fates };
+  askAboutPorts(reader);
+  placeExposed(records);
+  if (options.fromDocument) checkPads(grid, mapping, records, problems, answers);
+  return { records, problems, fates, notes: { ...grid.notes, ...notes } };
 }
 
 const BOOT_KINDS = ['debug', 'strap', 'clock', 'reset'] as const;
 
-function readPad(
-  row: RowReader,
-  options: PinoutOptions,
-  byId: ReadonlyMap<string, PadRecord>,
-): PadRecord | undefined {
-  const at = row.column('pad');
-  const { id, aliases, marks } = padCell(row.text('pad'));
+function readPad(row: TableRow, reader: Reader): PadRecord | undefined {
+  const portCell = row.text('port');
+  if (!isEmptyCell(portCell)) reader.port = portName(portCell);
+  const named = row.column('pad') !== undefined;
+  const at = row.column('pad') ?? row.column('bit');
+  const cell = named ? row.text('pad') : padFromPort(row, reader.mapping, reader.port);
+  const { id, aliases, marks, otherPads } = padCell(cell);
   if (!PAD_NAME.test(id)) {
     const cleaned = id.replace(/[^A-Za-z0-9._+-]+/g, '_').replace(/^_+|_+$/g, '');
     const joined = id.replace(/\s+/g, '');
-    const better = [...new Set([joined, cleaned])].filter((one) => PAD_NAME.test(one));
+    const better = [...new Set([joined, cleaned])].filter(
+      (one) => PAD_NAME.test(one) && !reader.byId.has(one),
+    );
     row.problem(at, `"${id}" cannot be a pad's name`, () => better);
     return undefined;
   }
-  const before = byId.get(id);
+  const before = reader.byId.get(id);
   if (before) {
     // Supplies are often listed a row for each pin; anything else twice is a mistake.
-    const same = kindOf(row, id)?.kind;
+    const same = kindOf(row, id, false)?.kind;
     if (same === before.kind && same !== 'io') return before;
     row.problem(at, `${id} stands in row ${before.line} already`);
     return undefined;
   }
-  const found = kindOf(row, id);
+  const found = kindOf(row, id, true);
   if (!found) return undefined;
   const { kind } = found;
   const record: PadRecord = {
     id,
     kind,
     aliases: [
-      ...aliases,
-      ...row.named('alias').flatMap(({ cell }) => listCell(cell).map((word) => word.text)),
-    ],
+      ...new Set([
+        ...aliases,
+        ...row.named('alias').flatMap(({ cell }) => listCell(cell, /[\s;,/]+/).map((word) => word.text)),
+      ]),
+    ].filter((one) => one !== id),
     bootNote: row.text('boot note'),
     bootSignals: listCell(row.text('boot signals')).map((word) => word.text),
     notes: [
@@ -86,8 +123,9 @@ function readPad(
     pins: [],
     line: row.line,
     page: pageOf(row),
+    ...(row.place ? { place: row.place } : {}),
   };
-  readPort(row, record, options);
+  readPort(row, record, reader);
   if (!isEmptyCell(row.text('supply'))) record.supply = takeMarks(row.text('supply')).text;
   if (!isEmptyCell(row.text('class'))) record.class = takeMarks(row.text('class')).text;
   const boot = row.text('boot');
@@ -96,52 +134,142 @@ function readPad(
     if (known) record.boot = known;
     else
       row.problem(row.column('boot'), `"${boot}" is none of ${BOOT_KINDS.join(', ')}`, () => [...BOOT_KINDS]);
-  }
+  } else if (kind === 'io' && reader.fromDocument) bootFromAliases(record);
+  for (const other of otherPads)
+    ask(reader.problems, reader.answers, {
+      key: `two pads ${id} ${other}`,
+      line: row.line,
+      column: at,
+      message: `"${cell}" has two names of pads in it`,
+      answers: [{ id: 'alias', title: `${other} is another name of ${id}` }],
+    });
   return record;
 }
 
-function kindOf(row: RowReader, id: string): { kind: PadKind } | undefined {
+/** A pad that is also called XI or STRAP1 has something to do at boot. */
+function bootFromAliases(record: PadRecord): void {
+  for (const alias of record.aliases) {
+    const duty = bootFromName(alias);
+    if (!duty) continue;
+    record.boot = duty;
+    if (record.bootNote === '') record.bootNote = `also called ${alias}`;
+    return;
+  }
+}
+
+function kindOf(row: TableRow, id: string, tell: boolean): { kind: PadKind } | undefined {
   const at = row.column('kind');
   const cell = takeMarks(row.text('kind')).text;
+  const byName = kindFromName(id);
   if (!isEmptyCell(cell)) {
     const kind = PAD_KINDS.find((one) => one === cell) ?? kindFrom(cell, id);
+    // A reset or boot pin goes in and out too; that makes it no pad of a port.
+    if (kind === 'io' && byName !== undefined && byName !== 'io' && cell !== 'io') {
+      if (tell && !isDirection(cell))
+        row.warn(
+          at,
+          `"${cell}" is said of ${id}, which by its name is ${KIND_TITLES[byName]}: taken as that`,
+        );
+      return { kind: byName };
+    }
     if (kind) return { kind };
-    row.problem(at, `"${cell}" is none of ${PAD_KINDS.join(', ')}`, () => closest(cell, PAD_KINDS, 3));
+    if (tell)
+      row.problem(
+        at,
+        `"${cell}" is none of ${PAD_KINDS.join(', ')}`,
+        () => closest(cell, PAD_KINDS, 3),
+        cell,
+      );
     return undefined;
   }
-  const kind = kindFromName(id);
-  if (kind) return { kind };
-  row.problem(at ?? row.column('pad'), `what kind of pad ${id} is cannot be told from its name`, () =>
-    at === undefined ? [] : [...PAD_KINDS],
-  );
+  if (byName) return { kind: byName };
+  if (tell)
+    row.problem(at ?? row.column('pad'), `what kind of pad ${id} is cannot be told from its name`, () =>
+      at === undefined ? [] : [...PAD_KINDS],
+    );
   return undefined;
 }
 
-function readPort(row: RowReader, record: PadRecord, options: PinoutOptions): void {
-  const port = row.text('port');
+const KIND_TITLES: Record<PadKind, string> = {
+  io: 'an I/O pad',
+  supply: 'a supply',
+  ground: 'a ground',
+  reset: 'a reset pin',
+  clock: 'a clock pin',
+  strap: 'a boot strap',
+  'debug-only': 'a debug pin',
+  'analog-only': 'an analog pin',
+  'no-connect': 'not connected',
+};
+
+function readPort(row: TableRow, record: PadRecord, reader: Reader): void {
+  const cell = row.text('port');
   const bit = row.text('bit');
-  if (!isEmptyCell(port)) {
-    const named = portBitOf(record.id);
+  const named = portBitOf(record.id);
+  const hasPort = row.column('port') !== undefined;
+  if (!isEmptyCell(cell) || (hasPort && !isEmptyCell(bit) && reader.port !== '')) {
+    const port = isEmptyCell(cell) ? reader.port : portName(cell);
+    if (isEmptyCell(cell) && record.kind === 'io') reader.filled.push(row.line);
     if (/^\d{1,2}$/.test(bit)) Object.assign(record, { port, bit: Number(bit) });
-    else if (row.column('bit') === undefined && named) Object.assign(record, { port, bit: named.bit });
-    else row.problem(row.column('bit') ?? row.column('port'), `"${bit}" is no bit number`);
+    else if (row.column('bit') === undefined && named) {
+      Object.assign(record, { port, bit: named.bit });
+      if (named.port !== port && record.kind === 'io')
+        row.problem(row.column('port'), `${record.id} by its name is in port ${named.port}, not ${port}`);
+    } else row.problem(row.column('bit') ?? row.column('port'), `"${bit}" is no bit number`);
     return;
   }
-  if (record.kind === 'io' && options.portsFromNames) Object.assign(record, portBitOf(record.id));
+  if (record.kind === 'io' && reader.fromDocument) Object.assign(record, named);
 }
 
-function readPins(row: RowReader, record: PadRecord, bonded: Map<string, string>): void {
+/** Ports that were taken from the row above without the document showing that the cell is merged. */
+function askAboutPorts(reader: Reader): void {
+  const [line] = reader.filled;
+  if (line === undefined) return;
+  ask(reader.problems, reader.answers, {
+    key: 'ports from above',
+    line,
+    column: reader.mapping.roles.indexOf('port'),
+    message: `${reader.filled.length} rows have no port of their own: they are read as of the port in a row above`,
+    answers: [{ id: 'yes', title: 'yes, the cell stands for all rows below it' }],
+  });
+}
+
+const EXPOSED = /^(EP|EPAD|E-?PAD|exposed(\s*pad)?|thermal(\s*pad)?|die\s*pad)$/i;
+
+function readPins(row: TableRow, record: PadRecord, bonded: Map<string, string>): void {
   for (const { name, column, cell } of row.named('pin')) {
-    for (const { text: pin, marks } of listCell(cell)) {
+    const words = EXPOSED.test(cell) ? [{ text: 'EP', marks: [] }] : listCell(cell, /[\s;,/]+/);
+    for (const { text, marks } of words.flatMap(rangeOf)) {
+      const pin = EXPOSED.test(text) ? 'EP' : text;
       const key = `${name} ${pin}`;
       const other = bonded.get(key);
-      if (!isPin(pin)) row.problem(column, `"${pin}" is no pin number`);
-      else if (other !== undefined) row.problem(column, `pin ${pin} is bonded to ${other} already`);
+      if (!isPin(pin) && pin !== 'EP') row.problem(column, `"${text}" is no pin number`, undefined, text);
+      else if (other !== undefined)
+        row.problem(column, `pin ${pin} is bonded to ${other} already`, undefined, text);
       else {
         bonded.set(key, record.id);
-        record.pins.push({ package: name, pin, at: { line: row.line, column } });
+        record.pins.push({ package: name, pin, at: { line: row.lineOf(column, text), column } });
         for (const mark of marks) if (!record.notes.includes(mark)) record.notes.push(mark);
       }
     }
   }
+}
+
+/** `13-16` → 13, 14, 15, 16: supplies are listed so. */
+function rangeOf(word: { text: string; marks: string[] }): { text: string; marks: string[] }[] {
+  const match = /^(\d{1,3})(?:-|–|\.\.|…)(\d{1,3})$/.exec(word.text);
+  const [from, to] = [Number(match?.[1]), Number(match?.[2])];
+  if (!match || to <= from || to - from > 200) return [word];
+  return Array.from({ length: to - from + 1 }, (_, i) => ({ text: String(from + i), marks: word.marks }));
+}
+
+/** The pad below the package counts as the pin after the last. */
+function placeExposed(records: readonly PadRecord[]): void {
+  const highest = new Map<string, number>();
+  for (const { pins } of records)
+    for (const one of pins)
+      if (one.pin !== 'EP')
+        highest.set(one.package, Math.max(highest.get(one.package) ?? 0, Number(one.pin) || 0));
+  for (const { pins } of records)
+    for (const one of pins) if (one.pin === 'EP') one.pin = String((highest.get(one.package) ?? 0) + 1);
 }

@@ -5,12 +5,13 @@ import { loadDevice } from '../../device/compile/compile';
 import { EMPTY_REST, type PartDraft, readDraft, withCell } from '../compose/draft';
 import { printTables } from '../compose/print-tables';
 import { codeCell, kindFrom, listCell, padCell, portBitOf, signalFrom, takeMarks } from './cells';
-import { type Grid, readGrid } from './grid';
+import type { Grid } from './grid';
 import { guessMapping } from './guess';
 import { mappingProblems, signatureOf, type TableKind } from './mapping';
+import { readText } from './read-text';
 import { countFates } from './records';
 
-const grid = (text: string, name = 'table'): Grid => expectOk(readGrid(name, text));
+const grid = (text: string, name = 'table'): Grid => expectOk(readText(name, text));
 const roles = (kind: TableKind, text: string) => guessMapping(kind, grid(text), { unknown: 'ignore' });
 
 const draft = (pinout: string, functions = ''): PartDraft => {
@@ -134,7 +135,7 @@ describe('a table is read', () => {
     ['too many columns', `${'a,'.repeat(LIMITS.tableColumns + 5)}b\n1`, /at most 200 columns/],
     ['a quote that never ends', 'a,b\n"x,2', /./],
   ])('%s is refused', (_name, text, message) => {
-    const result = readGrid('t.csv', text);
+    const result = readText('t.csv', text);
     if (result.ok) expect(result.value.rows.length).toBeGreaterThan(0);
     else expect(result.problems[0]?.message).toMatch(message);
   });
@@ -249,6 +250,7 @@ B1,,UART1_TX,`;
   test('a missing pin is told', () => {
     const reading = readDraft(draft(MESSY.replace('B1\tI/O\t6', 'B1\tI/O\t-')));
     expect(reading.pinout.problems).toMatchObject([
+      { severity: 'question', message: 'B1 has no pin in any package' },
       { severity: 'error', message: 'package q12: no pad for pin 6' },
     ]);
   });

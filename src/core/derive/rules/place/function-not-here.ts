@@ -56,7 +56,10 @@ function otherInstances(context: RuleContext, net: Parameters<typeof setRole>[0]
   const line = context.device.lineOf(net.role.signal);
   return offerOf(context.device, context.pkg)
     .of(pad)
-    .filter((fn) => fn.mux !== null && kind !== undefined && context.device.kindOf(fn.signal) === kind)
+    .filter(
+      (fn) =>
+        (fn.mux !== null || fn.itself) && kind !== undefined && context.device.kindOf(fn.signal) === kind,
+    )
     .filter((fn) => context.device.lineOf(fn.signal) === line && !context.bySignal.has(fn.signal))
     .map((fn) => ({
       label: `make it ${fn.signal}`,

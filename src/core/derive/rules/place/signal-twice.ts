@@ -49,7 +49,9 @@ function otherSignals(context: RuleContext, signal: string, { net, pad }: Resolv
     .of(pad?.id ?? '')
     .filter(
       (fn) =>
-        fn.mux !== null && context.device.kindOf(fn.signal) === kind && !context.bySignal.has(fn.signal),
+        (fn.mux !== null || fn.itself) &&
+        context.device.kindOf(fn.signal) === kind &&
+        !context.bySignal.has(fn.signal),
     )
     .map((fn) => ({
       label: `make ${net.name} ${fn.signal}`,

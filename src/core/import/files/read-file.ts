@@ -1,0 +1,143 @@
+import { unzipSync } from 'fflate';
+import { LIMITS, tooLarge } from '../../base/limits';
+import { fail, ok, type Result } from '../../base/result';
+import type { DeviceDescription } from '../../description/types';
+import { readBsdl } from '../bsdl/read-bsdl';
+import { parseDevice, readDeviceFiles } from '../compose/device-files';
+import { readIpXact } from '../svd/read-ipxact';
+import { openSvd } from '../svd/read-svd';
+import type { RegisterFile } from '../svd/types';
+import { readXml } from '../svd/xml';
+import type { Grid } from '../tables/grid';
+import { readText, type TextLayout } from '../tables/read-text';
+import { decodeText } from './encoding';
+import { readIbis } from './ibis';
+import { readOds } from './ods';
+import type { Sheet } from './sheets';
+import { namesInZip, partFilesIn, type Sniffed, sniff } from './sniff';
+import { readXlsx } from './xlsx';
+
+/** One of the tables that a file holds. */
+export interface FoundTable {
+  title: string;
+  grid: Grid;
+  /** Hidden in the document. */
+  hidden?: true;
+}
+
+/** What is in a file that an engineer has. */
+export type FileContent =
+  | { kind: 'tables'; name: string; what: string; tables: FoundTable[]; text?: string }
+  | { kind: 'registers'; name: string; registers: RegisterFile }
+  | { kind: 'part'; name: string; description: DeviceDescription }
+  /** Pages are read by a library that the core does not have. */
+  | { kind: 'pdf'; name: string };
+
+export interface ReadOptions {
+  layout?: TextLayout;
+  onProgress?: (done: number) => void;
+}
+
+/** A file of any kind → what is in it. What is of no use here is named for what it is. */
+export function readFile(name: string, bytes: Uint8Array, options: ReadOptions = {}): Result<FileContent> {
+  const what = sniff(name, bytes);
+  if (bytes.length > LIMITS.registerFileCharacters)
+    return fail({ place: name, message: `the file ${tooLarge('registerFileCharacters')}` });
+  switch (what.kind) {
+    case 'pdf':
+      return ok({ kind: 'pdf', name });
+    case 'xlsx':
+      return tablesOf(name, what, readXlsx(name, bytes));
+    case 'ods':
+      return tablesOf(name, what, readOds(name, bytes));
+    case 'part zip':
+      return readPartZip(name, bytes);
+    case 'other':
+      return fail({ place: name, message: `${what.title}: ${what.instead ?? 'it is not read'}` });
+    default:
+      return readTextFile(name, decodeText(bytes).text, what, options);
+  }
+}
+
+function tablesOf(name: string, what: Sniffed, sheets: Result<Sheet[]>): Result<FileContent> {
+  if (!sheets.ok) return sheets;
+  const tables = sheets.value.map(
+    ({ title, hidden, grid }): FoundTable => ({ title, grid, ...(hidden ? { hidden: true } : {}) }),
+  );
+  return ok({ kind: 'tables', name, what: what.title, tables });
+}
+
+function readTextFile(name: string, text: string, what: Sniffed, options: ReadOptions): Result<FileContent> {
+  const one = (read: Result<Grid>): Result<FileContent> =>
+    read.ok
+      ? ok({ kind: 'tables', name, what: what.title, tables: [{ title: name, grid: read.value }] })
+      : read;
+  switch (what.kind) {
+    case 'bsdl':
+      return one(readBsdl(name, text));
+    case 'ibis': {
+      const components = readIbis(name, text);
+      if (!components.ok) return components;
+      const tables = components.value.map(({ name: title, grid }): FoundTable => ({ title, grid }));
+      return ok({ kind: 'tables', name, what: what.title, tables });
+    }
+    case 'register file': {
+      const registers = readRegisters(name, text, options.onProgress);
+      return registers.ok ? ok({ kind: 'registers', name, registers: registers.value }) : registers;
+    }
+    case 'json': {
+      const description = parseDevice(name, text);
+      return description.ok ? ok({ kind: 'part', name, description: description.value }) : description;
+    }
+    default: {
+      const grid = readText(name, text, options.layout);
+      return grid.ok
+        ? ok({ kind: 'tables', name, what: what.title, tables: [{ title: name, grid: grid.value }], text })
+        : grid;
+    }
+  }
+}
+
+/** CMSIS-SVD or IP-XACT, by the outermost element. */
+export function readRegisters(
+  name: string,
+  text: string,
+  onProgress: (done: number) => void = () => undefined,
+): Result<RegisterFile> {
+  const root = /<(?:[A-Za-z_][\w.-]*:)?(device|component)[\s>]/.exec(text)?.[1];
+  if (root === 'component') {
+    const reading = readXml(name, text);
+    while (reading.step()) onProgress(reading.done());
+    return readIpXact(name, reading);
+  }
+  const reading = openSvd(name, text);
+  while (reading.step()) onProgress(reading.done());
+  return reading.result();
+}
+
+/** A part as Mavrek exports it: two tables and a recipe, or a description. */
+function readPartZip(name: string, bytes: Uint8Array): Result<FileContent> {
+  const wanted = partFilesIn(namesInZip(bytes)) ?? [];
+  let size = 0;
+  let files: Record<string, Uint8Array>;
+  try {
+    files = unzipSync(bytes, {
+      filter: ({ name: path, originalSize }) => {
+        if (!wanted.includes(path)) return false;
+        size += originalSize;
+        return size <= LIMITS.partRequestBytes;
+      },
+    });
+  } catch {
+    return fail({ place: name, message: 'the zip archive is damaged: it cannot be unpacked' });
+  }
+  if (size > LIMITS.partRequestBytes) return fail({ place: name, message: tooLarge('partRequestBytes') });
+  const [pinout, functions, recipe] = wanted.map((path) => ({
+    name: `${name}, ${path}`,
+    text: decodeText(files[path] ?? new Uint8Array()).text,
+  }));
+  if (!pinout) return fail({ place: name, message: 'the zip archive holds no part' });
+  const description =
+    functions && recipe ? readDeviceFiles(pinout, functions, recipe) : parseDevice(pinout.name, pinout.text);
+  return description.ok ? ok({ kind: 'part', name, description: description.value }) : description;
+}
