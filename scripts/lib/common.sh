@@ -54,6 +54,11 @@ new_token() { node -e 'console.log(require("node:crypto").randomBytes(16).toStri
 # runs keeps its own build. Sets MAVREK_BUILD for the server.
 ensure_build() {
   local want
+  # Fonts and character maps that the reader of PDF documents asks for; documents need not carry the usual ones.
+  if [ ! -d "$MAVREK_HOME/public/pdf/cmaps" ]; then
+    mkdir -p "$MAVREK_HOME/public/pdf"
+    cp -r "$MAVREK_HOME/node_modules/pdfjs-dist/standard_fonts" "$MAVREK_HOME/node_modules/pdfjs-dist/cmaps" "$MAVREK_HOME/public/pdf/"
+  fi
   want=$(digest_of src docs/schema public scripts/build-server.mjs package-lock.json next.config.ts tsconfig.json postcss.config.mjs)
   MAVREK_BUILD=.next-${want:0:12}
   export MAVREK_BUILD

@@ -53,7 +53,6 @@ export function ImportPage({ known, part }: Props) {
   const [problems, setProblems] = useState<Problem[]>([]);
   const [busy, setBusy] = useState(false);
   const [registers, setRegisters] = useState<RegisterFile | null>(null);
-  const [document, setDocument] = useState<File | null>(null);
   const [loading, setLoading] = useState(part !== undefined);
   const shown = useDeferredValue(draft);
   // Tables may be long, so they are read a moment later than they are typed; the fields of the part are read at once.
@@ -93,15 +92,15 @@ export function ImportPage({ known, part }: Props) {
     });
 
   /** A file that was dropped where a table was expected, and is something else. */
-  function takeOther(content: Exclude<ReadFileAnswer, { kind: 'tables' }>, file: File) {
+  function takeOther(content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>) {
     setProblems([]);
     if (content.kind === 'part') {
       setDraft(draftOf(content.description));
       setStep('part');
-    } else if (content.kind === 'registers') {
+    } else {
       setRegisters(content.registers);
       setStep('registers');
-    } else setDocument(file);
+    }
   }
 
   const missing = whatIsMissing(draft, reading);

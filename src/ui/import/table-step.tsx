@@ -1,6 +1,6 @@
 'use client';
 
-import { type ReactNode, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import type { Problem } from '@/core/base/problems';
 import { type TableDraft, type TableState, withCell, withCells } from '@/core/import/compose/draft';
 import type { ReadFileAnswer, StartedTable } from '@/core/import/compose/import-task';
@@ -14,6 +14,7 @@ import { readAnyFile, readTableText } from '../client/import-worker';
 import { ProblemAlert } from '../parts/problem-alert';
 import { useReading } from '../parts/reading';
 import { ScrollRegion } from '../parts/scroll-region';
+import { DocumentTables } from './document-tables';
 import type { CellPlace } from './grid-cell';
 import { ProblemList } from './problem-list';
 import { RowActions } from './row-actions';
@@ -30,16 +31,15 @@ interface Props {
   /** The pinout, where functions may stand in it too. */
   pinout?: TableDraft | null;
   onDraft: (draft: TableDraft | null) => void;
-  /** A file that is not a table after all: a whole part, registers, or a document with pages. */
-  onOther: (content: Exclude<ReadFileAnswer, { kind: 'tables' }>, file: File) => void;
-  /** What a document with pages is chosen from, in place of the table. */
-  children?: ReactNode;
+  /** A file that is not a table after all: a whole part, or registers. */
+  onOther: (content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>) => void;
 }
 
 type Tables = Extract<ReadFileAnswer, { kind: 'tables' }>;
 
 /** Brings one of the two tables in: what its columns are, what is wrong or asked, and what became of each row. */
-export function TableStep({ kind, draft, state, pinout, onDraft, onOther, children }: Props) {
+export function TableStep({ kind, draft, state, pinout, onDraft, onOther }: Props) {
+  const [document, setDocument] = useState<File | null>(null);
   const [problems, setProblems] = useState<Problem[]>([]);
   const { watch, notice } = useReading();
   const [origin, setOrigin] = useState<TableOrigin | null>(null);
@@ -90,7 +90,8 @@ export function TableStep({ kind, draft, state, pinout, onDraft, onOther, childr
     else if (read.value.kind === 'tables') take(read.value);
     else {
       setProblems([]);
-      onOther(read.value, file);
+      if (read.value.kind === 'pdf') setDocument(file);
+      else onOther(read.value);
     }
   }
 
@@ -102,7 +103,20 @@ export function TableStep({ kind, draft, state, pinout, onDraft, onOther, childr
 
   const complaints = notice ?? <ProblemAlert problems={problems} most={6} className="mx-6 my-2" />;
 
-  if (children && !draft) return <div className="flex h-full flex-col">{children}</div>;
+  if (document && !draft)
+    return (
+      <div className="flex h-full flex-col">
+        <DocumentTables
+          kind={kind}
+          file={document}
+          onTake={(taken) => {
+            setOrigin(null);
+            start(taken);
+          }}
+          onClose={() => setDocument(null)}
+        />
+      </div>
+    );
   if (!draft)
     return (
       <div className="h-full overflow-auto">

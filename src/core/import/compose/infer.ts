@@ -16,7 +16,9 @@ export function inferRest(
   texts: Readonly<Record<string, string>> = {},
 ): Omit<RecipeFile, 'format' | 'device'> {
   const { peripherals, peripheralKinds } = inferPeripherals(functions);
-  const packages = [...new Set(pads.flatMap((pad) => pad.pins.map((one) => one.package)))];
+  // In the order of the table's columns, whichever pad is bonded first.
+  const columns = new Map(pads.flatMap((pad) => pad.pins.map((one) => [one.package, one.at.column] as const)));
+  const packages = [...columns].sort((a, b) => a[1] - b[1]).map(([id]) => id);
   const noteIds = new Set([...pads, ...functions].flatMap((one) => one.notes));
   return {
     packages: packages.map((id) => {

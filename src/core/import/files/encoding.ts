@@ -20,6 +20,15 @@ function halfEmpty(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | undefined {
   return even > pairs * 0.7 && odd < pairs * 0.1 ? 'utf-16be' : undefined;
 }
 
+/** What Windows-1252 has in the places 128 to 159, where Latin-1 has controls; some runtimes mistake one for the other. */
+const WINDOWS = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
+
+const decodeWindows = (bytes: Uint8Array): string =>
+  new TextDecoder('latin1')
+    .decode(bytes)
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is replaced
+    .replace(/[\u0080-\u009f]/g, (char) => WINDOWS[char.charCodeAt(0) - 128] ?? char);
+
 /**
  * Bytes → text. A mark at the beginning decides; then halves of pairs that are empty; then whether the bytes are good UTF-8. All
  * else is Windows-1252, in which every byte means something.
@@ -36,6 +45,6 @@ export function decodeText(bytes: Uint8Array): Decoded {
   try {
     return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), encoding: 'UTF-8' };
   } catch {
-    return { text: new TextDecoder('windows-1252').decode(bytes), encoding: 'Windows-1252' };
+    return { text: decodeWindows(bytes), encoding: 'Windows-1252' };
   }
 }

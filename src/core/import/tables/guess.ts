@@ -54,7 +54,7 @@ const HEADINGS: Record<TableKind, [ColumnRole, RegExp][]> = {
 const plainHeading = (cell: string): string =>
   cell
     .toLowerCase()
-    .replace(/[([]\s*\d{1,2}(\s*,\s*\d{1,2})*\s*[)\]]|[⁰¹²³⁴⁵⁶⁷⁸⁹*†‡§]/g, ' ')
+    .replace(/\([^()]*\)|\[[^[\]]*\]|[⁰¹²³⁴⁵⁶⁷⁸⁹*†‡§]/g, ' ')
     .replace(/[.:]+(?=\s|$)/g, '')
     .replace(/\s+/g, ' ')
     .trim();
@@ -217,9 +217,12 @@ function padScore(all: readonly string[], headed: boolean, once: boolean): numbe
   const ported = share(ids, (id) => portBitOf(id) !== undefined);
   const named = share(ids, (id) => kindFromName(id) !== undefined);
   const signals = share(cells, looksLikeSignal);
+  // Balls have the form of ports and bits; among pads there are supplies too.
+  const words = wordsOf(cells);
+  const pins = once && words.length > 0 && words.filter(isPin).length > 0.98 * words.length ? 1.5 : 0;
   // A pinout names each pad once; a function table may have a row for each of its signals.
   if (once && distinct < 0.3) return 0;
-  return (headed ? 1 : 0) + 1.5 * named + ported + (once ? distinct : 0.5) - 2 * signals;
+  return (headed ? 1 : 0) + 1.5 * named + ported + (once ? distinct : 0.5) - 2 * signals - pins;
 }
 
 /** Gives the role of the pads to the column that most speaks for it; others that were headed so lose it. */
@@ -261,9 +264,9 @@ function chooseBit({ roles, columns }: View): void {
 function guessPinout(view: View): void {
   const { roles, headings, last, columns, options } = view;
   roles.forEach((role, i) => {
-    // A column of pins may be headed "pin name" or "ball".
-    if (role === 'pad' && share(wordsOf(columns[i]), (word) => /^\d{1,3}$/.test(word)) > 0.9)
-      roles[i] = undefined;
+    // Ports may be numbers, and a column of pins may be headed "pin name" or "ball".
+    if (role === 'pad' && isNumbers(columns[i] ?? []))
+      roles[i] = plainHeading(headings[i] ?? '') === 'port' && isRepeated(columns[i] ?? []) ? 'port' : undefined;
     // A column headed "port" that names pads is theirs; one headed "type" that says nothing known is left for the user.
     if (role === 'kind' && share(columns[i] ?? [], (cell) => kindFrom(cell, '') !== undefined) < 0.3)
       roles[i] = undefined;
@@ -289,6 +292,10 @@ function guessPinout(view: View): void {
     } else if (!roles.includes('supply') && isSupplies(cells)) roles[i] = 'supply';
   });
 }
+
+const isNumbers = (cells: readonly string[]): boolean =>
+  share(wordsOf(cells), (word) => /^\d{1,3}$/.test(word)) > 0.9;
+const isRepeated = (cells: readonly string[]): boolean => new Set(cells).size <= cells.length / 2;
 
 /** An id for a package out of its heading. */
 function freeId(heading: string, taken: ReadonlySet<string | undefined>): string {
@@ -320,8 +327,8 @@ function covers(pins: readonly string[]): boolean {
 function guessFunctions(view: View): void {
   const { roles, headings, last, columns } = view;
   roles.forEach((role, i) => {
-    if (role === 'pad' && share(wordsOf(columns[i]), (word) => /^\d{1,3}$/.test(word)) > 0.9)
-      roles[i] = undefined;
+    if (role === 'pad' && isNumbers(columns[i] ?? []))
+      roles[i] = plainHeading(headings[i] ?? '') === 'port' && isRepeated(columns[i] ?? []) ? 'port' : undefined;
   });
   choosePad(view);
   chooseBit(view);

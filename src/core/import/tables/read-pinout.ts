@@ -38,6 +38,8 @@ interface Reader extends PinoutOptions {
   bonded: Map<string, string>;
   /** Port of the row above, for cells that are merged over several rows. */
   port: string;
+  /** Ports that several names of pads speak of: `X1` is a pad of port X there, and else a crystal's. */
+  ports: ReadonlySet<string>;
   /** Rows whose port was taken from above. */
   filled: number[];
 }
@@ -55,6 +57,7 @@ export function readPinout(grid: Grid, mapping: Mapping, options: PinoutOptions)
     byId: new Map(),
     bonded: new Map(),
     port: '',
+    ports: portsIn(grid, mapping),
     filled: [],
   };
   const { fates, notes } = walkRows({ grid, mapping, problems, answers }, (row) => {
@@ -71,6 +74,19 @@ export function readPinout(grid: Grid, mapping: Mapping, options: PinoutOptions)
   placeExposed(records);
   if (options.fromDocument) checkPads(grid, mapping, records, problems, answers);
   return { records, problems, fates, notes: { ...grid.notes, ...notes } };
+}
+
+/** Fewest names that make a port. */
+const FEWEST = 4;
+
+function portsIn(grid: Grid, mapping: Mapping): Set<string> {
+  const column = mapping.roles.indexOf('pad');
+  const bits = new Map<string, Set<number>>();
+  for (const row of grid.rows.slice(mapping.headerRow + 1)) {
+    const place = portBitOf(padCell(row.cells[column] ?? '').id);
+    if (place) bits.set(place.port, (bits.get(place.port) ?? new Set()).add(place.bit));
+  }
+  return new Set([...bits].flatMap(([port, has]) => (has.size >= FEWEST ? [port] : [])));
 }
 
 const BOOT_KINDS = ['debug', 'strap', 'clock', 'reset'] as const;
@@ -94,12 +110,12 @@ function readPad(row: TableRow, reader: Reader): PadRecord | undefined {
   const before = reader.byId.get(id);
   if (before) {
     // Supplies are often listed a row for each pin; anything else twice is a mistake.
-    const same = kindOf(row, id, false)?.kind;
+    const same = kindOf(row, id, reader, false)?.kind;
     if (same === before.kind && same !== 'io') return before;
     row.problem(at, `${id} stands in row ${before.line} already`);
     return undefined;
   }
-  const found = kindOf(row, id, true);
+  const found = kindOf(row, id, reader, true);
   if (!found) return undefined;
   const { kind } = found;
   const record: PadRecord = {
@@ -157,10 +173,11 @@ function bootFromAliases(record: PadRecord): void {
   }
 }
 
-function kindOf(row: TableRow, id: string, tell: boolean): { kind: PadKind } | undefined {
+function kindOf(row: TableRow, id: string, { ports }: Reader, tell: boolean): { kind: PadKind } | undefined {
   const at = row.column('kind');
   const cell = takeMarks(row.text('kind')).text;
-  const byName = kindFromName(id);
+  const place = portBitOf(id);
+  const byName = place && ports.has(place.port) ? 'io' : kindFromName(id);
   if (!isEmptyCell(cell)) {
     const kind = PAD_KINDS.find((one) => one === cell) ?? kindFrom(cell, id);
     // A reset or boot pin goes in and out too; that makes it no pad of a port.

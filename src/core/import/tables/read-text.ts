@@ -88,7 +88,14 @@ export function readText(name: string, given: string, layout?: TextLayout): Resu
       name,
       linesOf(text, (line) => line.trim().split(/\s+/)),
     );
-  if (divider === '|') return gridOf(name, linesOf(text, barCells));
+  if (divider === '|') {
+    const barred = text.split(/\r?\n/).filter((line) => line.includes('|'));
+    const framed = barred.filter((line) => /^\s*\|/.test(line)).length > barred.length * 0.9;
+    return gridOf(
+      name,
+      linesOf(text, (line) => barCells(line, framed)),
+    );
+  }
   try {
     const records = parse(text, {
       bom: true,
@@ -109,11 +116,11 @@ export function readText(name: string, given: string, layout?: TextLayout): Resu
   }
 }
 
-/** `| A0 | I/O |`: bars may stand around a row too. */
-function barCells(line: string): string[] {
+/** `| A0 | I/O |`: bars may stand around all rows too. */
+function barCells(line: string, framed: boolean): string[] {
   const cells = line.trim().split('|');
-  if (/^\s*\|/.test(line)) cells.shift();
-  if (/\|\s*$/.test(line)) cells.pop();
+  if (framed && /^\s*\|/.test(line)) cells.shift();
+  if (framed && /\|\s*$/.test(line)) cells.pop();
   return cells.map((cell) => cellFromCsv(cell.trim()));
 }
 
@@ -151,6 +158,14 @@ const MOST_OVER = 0.02;
  * cells divided by one blank only stand below each other. Titles and running text do not count.
  */
 export function bordersOf(given: readonly string[]): number[] {
+  const strict = bordersWith(given, 0);
+  const counts = given.slice(0, 3000).map((line) => piecesOf(untab(line)).length);
+  const usual = mostCommon(counts.filter((count) => count > 1)) ?? 0;
+  // Only where texts run over borders, a few lines do not count.
+  return strict.length + 1 >= usual ? strict : bordersWith(given, MOST_OVER);
+}
+
+function bordersWith(given: readonly string[], over: number): number[] {
   const lines = given
     .slice(0, 3000)
     .map(untab)
@@ -162,7 +177,7 @@ export function bordersOf(given: readonly string[]): number[] {
   for (const line of rows) {
     for (let at = 0; at < line.length; at++) if (line[at] !== ' ') marks[at] = (marks[at] ?? 0) + 1;
   }
-  const allowed = Math.floor(rows.length * MOST_OVER);
+  const allowed = Math.floor(rows.length * over);
   const borders: number[] = [];
   let gap = 0;
   let seen = false;
@@ -205,7 +220,7 @@ export function cutLines(lines: readonly string[], borders: readonly number[]): 
       const first = columnAt(piece.from);
       const last = columnAt(piece.to - 1);
       // A title over the whole table is no row of cells.
-      if (pieces.length === 1 && last > first + 1) put(first, piece.text);
+      if (pieces.length === 1 && last !== first) put(first, piece.text);
       else if (first === last) put(first, piece.text);
       else
         for (const word of piece.text.matchAll(/\S+/g)) {

@@ -113,19 +113,22 @@ export function walkRows(walk: Walk, read: (row: TableRow) => 'used' | 'refused'
 /** Whether a row repeats the headings, or one row of them. */
 function headingTest(grid: Grid, mapping: Mapping): (row: GridRow) => boolean {
   if (mapping.headerRow < 0) return () => false;
-  const key = (cells: readonly string[]): string =>
+  const keyOf = (cells: readonly string[]): string =>
     cells
       .map((cell) => cell.trim().toLowerCase().replace(/\s+/g, ' '))
       .join('\t')
       .replace(/\t+$/, '');
+  // In one place the document may show which cells are merged, and in another not.
+  const key = (row: GridRow): string =>
+    keyOf(row.cells.map((cell, column) => (row.above?.includes(column) ? '' : cell)));
   const rows = grid.rows.slice(firstHeading(mapping), mapping.headerRow + 1);
   const known = new Set(
     rows
       .filter((row) => row.cells.filter((cell) => cell.trim() !== '').length > 1)
-      .map((row) => key(row.cells)),
+      .map(key),
   );
-  known.add(key(headingsOf(grid, mapping)));
-  return (row) => known.has(key(row.cells));
+  known.add(keyOf(headingsOf(grid, mapping)));
+  return (row) => known.has(key(row));
 }
 
 interface Alone {

@@ -1,8 +1,8 @@
-import { listCell, signalFrom } from './cells';
+import { listCell, portBitOf, signalFrom } from './cells';
 
 /** Whether a word has the form of a signal with its instance: `UART1.TX`, `SPI2_SCK`. */
 export const looksLikeSignal = (word: string): boolean =>
-  /[A-Za-z]\d*[._]\w/.test(word) && signalFrom(word) !== undefined;
+  /[A-Za-z]\d*[._]\w/.test(word) && signalFrom(word) !== undefined && portBitOf(word) === undefined;
 
 /** Whether cells list signals. */
 export function looksLikeSignals(cells: readonly string[]): boolean {
