@@ -1,5 +1,5 @@
-import { fail, ok } from '@/core/base/result';
 import { LIMITS, overLimit } from '@/core/base/limits';
+import { fail, ok } from '@/core/base/result';
 import type { DocumentAnswer, DocumentTask } from '@/core/import/pdf/document-task';
 import { extractPage, type PdfPage } from '@/core/import/pdf/extract-page';
 import { offerTables, outline, type ReadDocument, readDocument } from '@/core/import/pdf/offer-tables';
@@ -10,7 +10,8 @@ import { startTable } from '@/core/import/tables/choose-table';
 type Pdf = Awaited<ReturnType<typeof openPdf>>;
 
 /** Holds a document with pages: finds its tables, draws its pages, and gives the tables that are chosen. */
-const say = (answer: DocumentAnswer, transfer: Transferable[] = []): void => self.postMessage(answer, { transfer });
+const say = (answer: DocumentAnswer, transfer: Transferable[] = []): void =>
+  self.postMessage(answer, { transfer });
 
 let pdf: Pdf | undefined;
 let name = '';
@@ -110,7 +111,9 @@ async function open(task: Extract<DocumentTask, { kind: 'open' }>): Promise<void
     say({ kind: 'progress', done: number, pages: count });
   }
   if (pages.every((page) => page.texts.length === 0))
-    return refuse('the PDF document holds pictures of pages and no text: make the text readable (OCR), or type the table');
+    return refuse(
+      'the PDF document holds pictures of pages and no text: make the text readable (OCR), or type the table',
+    );
   document = readDocument(pages);
   say({
     kind: 'opened',

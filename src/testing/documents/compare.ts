@@ -1,5 +1,11 @@
+import {
+  type DraftReading,
+  EMPTY_REST,
+  type PartDraft,
+  readDraft,
+  type TableDraft,
+} from '@/core/import/compose/draft';
 import { readFile } from '@/core/import/files/read-file';
-import { type DraftReading, EMPTY_REST, type PartDraft, readDraft, type TableDraft } from '@/core/import/compose/draft';
 import { chooseTable, startTable } from '@/core/import/tables/choose-table';
 import { splitRole, type TableKind } from '@/core/import/tables/mapping';
 import type { TableProblem } from '@/core/import/tables/records';
@@ -26,7 +32,9 @@ export const draftFrom = (pinout: TableDraft, functions: TableDraft | null): Par
 });
 
 /** Answers as somebody gives them who has the document before him. */
-const answerOf = (problem: TableProblem): string | undefined => {
+const answerOf = (problem: TableProblem, part: TruePart): string | undefined => {
+  const without = part.pads.filter((pad) => pad.kind === 'io' && pad.functions.length === 0);
+  if (problem.key === `no rows ${without.length}`) return 'yes';
   if (problem.key?.startsWith('alone')) return 'title';
   if (problem.key === 'ports from above') return 'yes';
   // All else says that something is wrong, and is for somebody to look at.
@@ -34,7 +42,7 @@ const answerOf = (problem: TableProblem): string | undefined => {
 };
 
 /** What was asked, and what comes of the draft when that is answered. */
-export function answered(draft: PartDraft): { reading: DraftReading; asked: string[] } {
+export function answered(draft: PartDraft, part: TruePart): { reading: DraftReading; asked: string[] } {
   let reading = readDraft(draft);
   const asked: string[] = [];
   for (let round = 0; round < 4 && reading.questions > 0; round++) {
@@ -42,7 +50,7 @@ export function answered(draft: PartDraft): { reading: DraftReading; asked: stri
       if (!table) return null;
       const answers: Record<string, string> = { ...table.answers };
       for (const one of problems) {
-        const answer = one.severity === 'question' ? answerOf(one) : undefined;
+        const answer = one.severity === 'question' ? answerOf(one, part) : undefined;
         if (one.key === undefined || answer === undefined) continue;
         answers[one.key] = answer;
         asked.push(one.message);
@@ -60,11 +68,17 @@ export function answered(draft: PartDraft): { reading: DraftReading; asked: stri
 }
 
 /** Where a reading differs from the part that was printed. `packages` are those that the document shows, in order. */
-export function differences(part: TruePart, reading: DraftReading, withFunctions: boolean, only?: string): string[] {
+export function differences(
+  part: TruePart,
+  reading: DraftReading,
+  withFunctions: boolean,
+  only?: string,
+): string[] {
   const wrong: string[] = [];
   const packages = reading.file.packages.map((one) => one.id);
   const shown = part.packages.filter((one) => only === undefined || one.id === only);
-  if (packages.length !== shown.length) wrong.push(`packages ${packages.join(' ')} instead of ${shown.map((one) => one.id).join(' ')}`);
+  if (packages.length !== shown.length)
+    wrong.push(`packages ${packages.join(' ')} instead of ${shown.map((one) => one.id).join(' ')}`);
   const byId = new Map(reading.pads.map((pad) => [pad.id, pad]));
   for (const truth of part.pads) {
     const expected = shown.flatMap((one) => (truth.pins[one.id] ?? []).map((pin) => `${one.id} ${pin}`));
@@ -75,7 +89,8 @@ export function differences(part: TruePart, reading: DraftReading, withFunctions
     }
     byId.delete(truth.id);
     const pins = pad.pins.map((one) => `${shown[packages.indexOf(one.package)]?.id} ${one.pin}`);
-    if (pins.sort().join() !== expected.sort().join()) wrong.push(`${truth.id} has pins ${pins.join(', ')} instead of ${expected.join(', ')}`);
+    if (pins.sort().join() !== expected.sort().join())
+      wrong.push(`${truth.id} has pins ${pins.join(', ')} instead of ${expected.join(', ')}`);
     if (pad.kind !== truth.kind) wrong.push(`${truth.id} is ${pad.kind} instead of ${truth.kind}`);
     if (truth.kind === 'io' && (pad.port !== truth.port || pad.bit !== truth.bit))
       wrong.push(`${truth.id} is ${pad.port} ${pad.bit} instead of ${truth.port} ${truth.bit}`);
@@ -83,7 +98,9 @@ export function differences(part: TruePart, reading: DraftReading, withFunctions
   for (const id of byId.keys()) wrong.push(`${id} is no pad`);
   if (!withFunctions) return wrong;
   const key = (pad: string, signal: string, code: number | null): string => `${pad} ${signal} ${code}`;
-  const expected = new Set(part.pads.flatMap((pad) => pad.functions.map((one) => key(pad.id, one.signal, one.code))));
+  const expected = new Set(
+    part.pads.flatMap((pad) => pad.functions.map((one) => key(pad.id, one.signal, one.code))),
+  );
   for (const one of reading.functions) {
     const own = key(one.pad, one.signal, one.mux);
     if (!expected.delete(own)) wrong.push(`function ${own} is none`);
@@ -93,17 +110,27 @@ export function differences(part: TruePart, reading: DraftReading, withFunctions
 }
 
 /** How many columns were given the role that they have, of those that matter. */
-export function columnsRight(draft: TableDraft, kind: TableKind, part: TruePart): { right: number; all: number } {
+export function columnsRight(
+  draft: TableDraft,
+  kind: TableKind,
+  part: TruePart,
+): { right: number; all: number } {
   const bases = draft.mapping.roles.map((role) => splitRole(role)[0]);
   const count = (base: string): number => bases.filter((one) => one === base).length;
   if (kind === 'pinout') {
     const named = count('pad') === 1 ? 1 : 0;
     const pins = Math.min(count('pin'), part.packages.length);
-    return { right: named + pins + Math.min(1, count('kind')), all: 1 + part.packages.length + (bases.length > 2 ? 1 : 0) };
+    return {
+      right: named + pins + Math.min(1, count('kind')),
+      all: 1 + part.packages.length + (bases.length > 2 ? 1 : 0),
+    };
   }
   const long = bases.length <= 4;
   const codes = new Set(part.pads.flatMap((pad) => pad.functions.flatMap((one) => one.code ?? []))).size;
   return long
     ? { right: Math.min(1, count('pad')) + Math.min(1, count('signal')) + Math.min(1, count('code')), all: 3 }
-    : { right: Math.min(1, count('pad')) + Math.min(codes, count('mux')) + Math.min(1, count('analog')), all: codes + 2 };
+    : {
+        right: Math.min(1, count('pad')) + Math.min(codes, count('mux')) + Math.min(1, count('analog')),
+        all: codes + 2,
+      };
 }

@@ -37,7 +37,8 @@ export function divided(table: PrintedTable, divider: string): string {
 /** Cells below each other, with blanks between. */
 export function listed(table: PrintedTable): string {
   const lines = linesOf(table).map(({ cells, row }) => emptied(cells, row));
-  const single = (cells: string[]): boolean => cells.filter((cell) => cell !== '').length === 1 && (cells[0] ?? '') !== '';
+  const single = (cells: string[]): boolean =>
+    cells.filter((cell) => cell !== '').length === 1 && (cells[0] ?? '') !== '';
   const widths = (table.head[0] ?? []).map((_, column) =>
     Math.max(...lines.filter((cells) => !single(cells)).map((cells) => (cells[column] ?? '').length)),
   );
@@ -87,7 +88,11 @@ export function workbook(random: Random, tables: Record<string, PrintedTable>): 
       )
       .join('');
   const sheets: [name: string, xml: string, state: string][] = [
-    ['Cover', `${XML}<worksheet xmlns="${NS}"><sheetData><row r="3"><c r="B3" t="inlineStr"><is><t>Pin list, revision 4</t></is></c></row></sheetData></worksheet>`, ''],
+    [
+      'Cover',
+      `${XML}<worksheet xmlns="${NS}"><sheetData><row r="3"><c r="B3" t="inlineStr"><is><t>Pin list, revision 4</t></is></c></row></sheetData></worksheet>`,
+      '',
+    ],
     ...Object.entries(tables).map(([name, table]): [string, string, string] => {
       const merges: string[] = [];
       const lines = linesOf(table);
@@ -95,7 +100,9 @@ export function workbook(random: Random, tables: Record<string, PrintedTable>): 
       const rows = lines.map(({ cells, row }, r) => {
         if (row?.kind === 'title') merges.push(`A${r + 1}:${letter(width - 1)}${r + 1}`);
         return `<row r="${r + 1}">${emptied(cells, row)
-          .map((cell, c) => (cell === '' ? '' : `<c r="${letter(c)}${r + 1}" t="inlineStr"><is>${text(cell)}</is></c>`))
+          .map((cell, c) =>
+            cell === '' ? '' : `<c r="${letter(c)}${r + 1}" t="inlineStr"><is>${text(cell)}</is></c>`,
+          )
           .join('')}</row>`;
       });
       // Cells that belong to the one above are merged with it.
@@ -126,7 +133,11 @@ export function workbook(random: Random, tables: Record<string, PrintedTable>): 
         '',
       ];
     }),
-    ['Lists', `${XML}<worksheet xmlns="${NS}"><sheetData><row><c t="inlineStr"><is><t>Pad</t></is></c><c t="inlineStr"><is><t>LQ48</t></is></c></row></sheetData></worksheet>`, ' state="hidden"'],
+    [
+      'Lists',
+      `${XML}<worksheet xmlns="${NS}"><sheetData><row><c t="inlineStr"><is><t>Pad</t></is></c><c t="inlineStr"><is><t>LQ48</t></is></c></row></sheetData></worksheet>`,
+      ' state="hidden"',
+    ],
   ];
   return zipSync({
     'xl/workbook.xml': strToU8(
@@ -155,7 +166,11 @@ export function openDocument(tables: Record<string, PrintedTable>): Uint8Array {
           return next?.kind === 'data' && next.above?.includes(c) === true;
         };
         while (goesOn(r + down)) down++;
-        const span = title ? ` table:number-columns-spanned="${width}"` : down > 1 ? ` table:number-rows-spanned="${down}"` : '';
+        const span = title
+          ? ` table:number-columns-spanned="${width}"`
+          : down > 1
+            ? ` table:number-rows-spanned="${down}"`
+            : '';
         const runs = cell
           .split(/([⁰¹²³⁴⁵⁶⁷⁸⁹]+)/)
           .map((run, i) =>
@@ -164,7 +179,9 @@ export function openDocument(tables: Record<string, PrintedTable>): Uint8Array {
               : escaped(run),
           )
           .join('');
-        return cell === '' ? `<table:table-cell${span}/>` : `<table:table-cell${span} office:value-type="string"><text:p>${runs}</text:p></table:table-cell>`;
+        return cell === ''
+          ? `<table:table-cell${span}/>`
+          : `<table:table-cell${span} office:value-type="string"><text:p>${runs}</text:p></table:table-cell>`;
       });
       return `<table:table-row>${xml.join('')}</table:table-row>`;
     });
@@ -181,18 +198,29 @@ export function openDocument(tables: Record<string, PrintedTable>): Uint8Array {
 /** A boundary-scan description: ports of pads as vectors, supplies as linkage, a pin map a package. */
 export function boundaryScan(random: Random, part: TruePart): string {
   const ports = [...new Set(part.pads.flatMap((pad) => pad.port ?? []))];
-  const grouped = random.int(2) === 0 && part.pads.every((pad) => pad.port === undefined || /^P?[A-Z]+\d+$/.test(pad.id));
+  const grouped =
+    random.int(2) === 0 && part.pads.every((pad) => pad.port === undefined || /^P?[A-Z]+\d+$/.test(pad.id));
   const of = (port: string) => part.pads.filter((pad) => pad.port === port);
   const stem = (port: string): string => (of(port)[0]?.id ?? '').replace(/\d+$/, '');
   const down = random.int(2) === 0;
   const lines: string[] = [];
   if (grouped)
     for (const port of ports)
-      lines.push(`${stem(port)} : inout bit_vector(${down ? `${of(port).length - 1} downto 0` : `0 to ${of(port).length - 1}`})`);
-  else lines.push(`${part.pads.filter((pad) => pad.kind === 'io').map((pad) => pad.id).join(', ')} : inout bit`);
+      lines.push(
+        `${stem(port)} : inout bit_vector(${down ? `${of(port).length - 1} downto 0` : `0 to ${of(port).length - 1}`})`,
+      );
+  else
+    lines.push(
+      `${part.pads
+        .filter((pad) => pad.kind === 'io')
+        .map((pad) => pad.id)
+        .join(', ')} : inout bit`,
+    );
   for (const pad of part.pads.filter((one) => one.kind !== 'io')) {
     const most = Math.max(...part.packages.map((one) => pad.pins[one.id]?.length ?? 0));
-    lines.push(`${pad.id} : ${pad.kind === 'reset' ? 'in bit' : most > 1 ? `linkage bit_vector(1 to ${most})` : 'linkage bit'}`);
+    lines.push(
+      `${pad.id} : ${pad.kind === 'reset' ? 'in bit' : most > 1 ? `linkage bit_vector(1 to ${most})` : 'linkage bit'}`,
+    );
   }
   const maps = part.packages.map((pkg) => {
     const entries: string[] = [];
@@ -214,7 +242,13 @@ export function boundaryScan(random: Random, part: TruePart): string {
 /** An IBIS file: a component a package. */
 export function ibis(part: TruePart): string {
   const pins = part.packages.map((pkg) => {
-    const rows = part.pads.flatMap((pad) => (pad.pins[pkg.id] ?? []).map((pin) => [pin, pad.id, pad.kind === 'supply' ? 'POWER' : pad.kind === 'ground' ? 'GND' : 'io_fast']));
+    const rows = part.pads.flatMap((pad) =>
+      (pad.pins[pkg.id] ?? []).map((pin) => [
+        pin,
+        pad.id,
+        pad.kind === 'supply' ? 'POWER' : pad.kind === 'ground' ? 'GND' : 'io_fast',
+      ]),
+    );
     return `[Component] ${pkg.title}\n[Manufacturer] Frostmark\n[Package]\n| variable typ min max\nR_pkg 0.1 NA NA\n[Pin] signal_name model_name R_pin L_pin C_pin\n${rows.map((row) => row.join('   ')).join('\n')}`;
   });
   return `[IBIS Ver] 5.0\n[File Name] frost.ibs\n| made up\n${pins.join('\n')}\n[Model] io_fast\nModel_type I/O\n[End]\n`;
@@ -223,10 +257,15 @@ export function ibis(part: TruePart): string {
 /** The balls of a package as they lie on the board. */
 export function ballMatrix(part: TruePart, id: string): string {
   const at = new Map(part.pads.flatMap((pad) => (pad.pins[id] ?? []).map((pin) => [pin, pad.id] as const)));
-  const rows = [...new Set([...at.keys()].map((pin) => pin.replace(/\d+$/, '')))].sort((a, b) => a.length - b.length || a.localeCompare(b));
+  const rows = [...new Set([...at.keys()].map((pin) => pin.replace(/\d+$/, '')))].sort(
+    (a, b) => a.length - b.length || a.localeCompare(b),
+  );
   const columns = Math.max(...[...at.keys()].map((pin) => Number(pin.replace(/^\D+/, ''))));
   const numbers = Array.from({ length: columns }, (_, i) => String(i + 1));
-  return [['', ...numbers], ...rows.map((row) => [row, ...numbers.map((one) => at.get(`${row}${one}`) ?? '-')])]
+  return [
+    ['', ...numbers],
+    ...rows.map((row) => [row, ...numbers.map((one) => at.get(`${row}${one}`) ?? '-')]),
+  ]
     .map((cells) => cells.join('\t'))
     .join('\n');
 }

@@ -13,7 +13,7 @@ export interface PrintedTable {
 }
 
 export type PrintedRow =
-  | { kind: 'data'; cells: string[]; /** Columns whose cell belongs to the row above. */ above?: number[] }
+  | { kind: 'data'; cells: string[] /** Columns whose cell belongs to the row above. */; above?: number[] }
   /** The rest of the row above: cells that were too long. */
   | { kind: 'rest'; cells: string[] }
   | { kind: 'title'; text: string }
@@ -41,7 +41,9 @@ const marksOf = (random: Random, pad: TruePad, raised: boolean): string =>
   pad.notes.map((one) => (raised && random.int(2) === 0 ? SUPERSCRIPTS[Number(one)] : `(${one})`)).join('');
 
 const nameOf = (random: Random, pad: TruePad): string =>
-  pad.alias === undefined ? pad.id : random.pick([`${pad.id}/${pad.alias}`, `${pad.id}-${pad.alias}`, `${pad.id} (${pad.alias})`]);
+  pad.alias === undefined
+    ? pad.id
+    : random.pick([`${pad.id}/${pad.alias}`, `${pad.id}-${pad.alias}`, `${pad.id} (${pad.alias})`]);
 
 /** The pinout table of a part, with the irregularities of documents. */
 export function pinoutTable(random: Random, part: TruePart, habits: Habits): PrintedTable {
@@ -76,7 +78,8 @@ export function pinoutTable(random: Random, part: TruePart, habits: Habits): Pri
     }
     if (groups && pad.port !== port && pad.port !== undefined)
       rows.push({ kind: 'title', text: `Port ${pad.port}${random.int(2) === 0 ? ' (continued)' : ''}` });
-    if (pad.kind === 'supply' && port !== undefined && groups) rows.push({ kind: 'title', text: 'Power supply and system pins' });
+    if (pad.kind === 'supply' && port !== undefined && groups)
+      rows.push({ kind: 'title', text: 'Power supply and system pins' });
     const merged = habits.merged && withPort && pad.port !== undefined && pad.port === port;
     port = pad.port;
     const lists = part.packages.map((one) => pad.pins[one.id] ?? []);
@@ -101,13 +104,20 @@ export function pinoutTable(random: Random, part: TruePart, habits: Habits): Pri
         ],
       });
   });
-  return { title: `Table ${1 + random.int(30)}. Pinout`, head: twoRows ? [upper, lower] : [columns], rows, notes: part.notes };
+  return {
+    title: `Table ${1 + random.int(30)}. Pinout`,
+    head: twoRows ? [upper, lower] : [columns],
+    rows,
+    notes: part.notes,
+  };
 }
 
 /** The function table of a part: wide or long. */
 export function functionTable(random: Random, part: TruePart, habits: Habits): PrintedTable {
   const io = part.pads.filter((pad) => pad.kind === 'io');
-  const codes = [...new Set(io.flatMap((pad) => pad.functions.flatMap((one) => one.code ?? [])))].sort((a, b) => a - b);
+  const codes = [...new Set(io.flatMap((pad) => pad.functions.flatMap((one) => one.code ?? [])))].sort(
+    (a, b) => a - b,
+  );
   const write = (signal: string): string => (dotted ? signal : signal.replace('.', '_'));
   const dotted = random.int(2) === 0;
   const nothing = random.pick(['-', '', '–']);
@@ -115,7 +125,11 @@ export function functionTable(random: Random, part: TruePart, habits: Habits): P
   const repeat = 25 + random.int(60);
   if (random.int(2) === 0) {
     const prefix = random.pick(['AF', 'F', 'ALT', 'Mux ']);
-    const head = ['Pad', ...codes.map((code) => `${prefix}${code}`), random.pick(['Analog', 'Additional functions'])];
+    const head = [
+      'Pad',
+      ...codes.map((code) => `${prefix}${code}`),
+      random.pick(['Analog', 'Additional functions']),
+    ];
     io.forEach((pad, index) => {
       if (index > 0 && index % repeat === 0) rows.push({ kind: 'head' });
       if (pad.bit === 0 && random.int(2) === 0) rows.push({ kind: 'title', text: `Port ${pad.port}` });
@@ -137,7 +151,11 @@ export function functionTable(random: Random, part: TruePart, habits: Habits): P
     });
     return { title: 'Table 12. Alternate functions', head: [head], rows, notes: {} };
   }
-  const head = [random.pick(['Pad', 'Pin name', 'Port pin']), 'Signal', random.pick(['Code', 'Mux', 'Function code'])];
+  const head = [
+    random.pick(['Pad', 'Pin name', 'Port pin']),
+    'Signal',
+    random.pick(['Code', 'Mux', 'Function code']),
+  ];
   for (const pad of io)
     pad.functions.forEach((one, index) => {
       if (rows.length > 0 && rows.length % repeat === 0) rows.push({ kind: 'head' });

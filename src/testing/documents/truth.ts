@@ -79,7 +79,13 @@ export function truePart(random: Random, options: TruthOptions): TruePart {
         functions,
       });
     }
-  const other = (id: string, kind: TruePad['kind']): TruePad => ({ id, kind, notes: [], pins: {}, functions: [] });
+  const other = (id: string, kind: TruePad['kind']): TruePad => ({
+    id,
+    kind,
+    notes: [],
+    pins: {},
+    functions: [],
+  });
   const rest = [
     other('VDD', 'supply'),
     other('VDDIO2', 'supply'),
@@ -111,7 +117,8 @@ export function truePart(random: Random, options: TruthOptions): TruePart {
     for (const pad of bonded) give(pad);
     for (const pad of rest) give(pad);
     while (order.length > 0) give(rest[random.int(2) === 0 ? 0 : 2] as TruePad);
-    const numbers = (list: string[]): string[] => [...list].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
+    const numbers = (list: string[]): string[] =>
+      [...list].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
     for (const pad of rest) if (pad.pins[id]) pad.pins[id] = numbers(pad.pins[id]);
   }
   return {

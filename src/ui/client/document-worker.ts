@@ -27,7 +27,11 @@ export function openDocument(
   onProgress: (done: number) => void,
 ): OpeningDocument {
   const worker = new Worker(new URL('../../workers/document.worker.ts', import.meta.url), { type: 'module' });
-  const waiting: { kind: DocumentAnswer['kind']; page?: number; take(answer: DocumentAnswer | undefined): void }[] = [];
+  const waiting: {
+    kind: DocumentAnswer['kind'];
+    page?: number;
+    take(answer: DocumentAnswer | undefined): void;
+  }[] = [];
   const ask = (task: DocumentTask, kind: DocumentAnswer['kind'], page?: number) =>
     new Promise<DocumentAnswer | undefined>((take) => {
       waiting.push({ kind, ...(page === undefined ? {} : { page }), take });
@@ -43,7 +47,9 @@ export function openDocument(
       return;
     }
     const at = waiting.findIndex(
-      (one) => one.kind === data.kind && (one.page === undefined || data.kind !== 'picture' || one.page === data.page),
+      (one) =>
+        one.kind === data.kind &&
+        (one.page === undefined || data.kind !== 'picture' || one.page === data.page),
     );
     waiting.splice(at, at < 0 ? 0 : 1)[0]?.take(data);
   };

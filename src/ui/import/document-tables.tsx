@@ -53,7 +53,10 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
       }
       opened = result.value;
       const { tables: found } = result.value;
-      const best = found.reduce((most, one, i) => (one.likeness > (found[most]?.likeness ?? 0) ? i : most), 0);
+      const best = found.reduce(
+        (most, one, i) => (one.likeness > (found[most]?.likeness ?? 0) ? i : most),
+        0,
+      );
       setTables(found);
       // The table that is most like what is wanted is chosen; others of its kind may belong to it.
       if (found[best] && found[best].likeness > 0) setChosen(new Set([best]));
@@ -111,7 +114,11 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
                 if (j === at) return area;
                 // The columns of one table are the same on all its pages.
                 return other.columns.length === one.areas[at]?.columns.length
-                  ? { ...other, columns: area.columns, box: { ...other.box, left: area.box.left, right: area.box.right } }
+                  ? {
+                      ...other,
+                      columns: area.columns,
+                      box: { ...other.box, left: area.box.left, right: area.box.right },
+                    }
                   : other;
               }),
             }
@@ -155,8 +162,8 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
           {tables.length} {tables.length === 1 ? 'table' : 'tables'} in {document.name}
         </h2>
         <p className="mb-1 text-[12px] text-soft">
-          {document.pages.length} pages. Choose those that are the {kind === 'pinout' ? 'pinout' : 'functions'}; several
-          are put below each other.
+          {document.pages.length} pages. Choose those that are the{' '}
+          {kind === 'pinout' ? 'pinout' : 'functions'}; several are put below each other.
         </p>
         <ProblemAlert problems={problems} className="mb-2" />
         <ul>
@@ -180,17 +187,29 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
                     ? `pages ${table.areas[0]?.page}–${table.areas.at(-1)?.page}`
                     : `page ${table.areas[0]?.page}`}
                   , {table.rows} rows × {table.columns} columns
-                  {table.likeness > 4 && <b className="font-medium text-ink"> · looks like {kind === 'pinout' ? 'pins' : 'functions'}</b>}
+                  {table.likeness > 4 && (
+                    <b className="font-medium text-ink">
+                      {' '}
+                      · looks like {kind === 'pinout' ? 'pins' : 'functions'}
+                    </b>
+                  )}
                 </span>
               </button>
             </li>
           ))}
           {tables.length === 0 && (
-            <li className="py-2">No table was found. Draw one: “Draw a table”, then a rectangle on its page.</li>
+            <li className="py-2">
+              No table was found. Draw one: “Draw a table”, then a rectangle on its page.
+            </li>
           )}
         </ul>
         <p className="mt-3 flex flex-wrap gap-2">
-          <button type="button" className="button button-strong" disabled={count === 0} onClick={() => void take()}>
+          <button
+            type="button"
+            className="button button-strong"
+            disabled={count === 0}
+            onClick={() => void take()}
+          >
             Take {count > 1 ? `what is chosen on ${count} pages` : 'the chosen table'}
           </button>
           <button type="button" className="button" onClick={onClose}>
@@ -198,13 +217,18 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
           </button>
         </p>
         <p className="mt-2 text-[12px] text-soft">
-          On the page: a click chooses a table; borders are dragged, or moved with the arrow keys; Delete takes one away;
-          a double click sets one between columns, with Alt one between rows.
+          On the page: a click chooses a table; borders are dragged, or moved with the arrow keys; Delete
+          takes one away; a double click sets one between columns, with Alt one between rows.
         </p>
       </ScrollRegion>
       <div className="flex min-w-0 flex-1 flex-col">
         <div className="flex flex-wrap items-center gap-2 border-b border-rule px-4 py-1">
-          <button type="button" className="button !h-6 !py-0" disabled={page === 1} onClick={() => setPage(page - 1)}>
+          <button
+            type="button"
+            className="button !h-6 !py-0"
+            disabled={page === 1}
+            onClick={() => setPage(page - 1)}
+          >
             ‹ page
           </button>
           <label className="flex items-center gap-1">
@@ -281,7 +305,8 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
                 }}
                 onPointerUp={() => {
                   start.current = null;
-                  if (drawn && drawn.right - drawn.left > 10 && drawn.bottom - drawn.top > 10) void outline(drawn);
+                  if (drawn && drawn.right - drawn.left > 10 && drawn.bottom - drawn.top > 10)
+                    void outline(drawn);
                   setDrawn(null);
                   setDrawing(false);
                 }}

@@ -59,7 +59,11 @@ export function TableOutline({ area, title, chosen, onChoose, onChange }: Props)
     return (
       // biome-ignore lint/suspicious/noArrayIndexKey: a border that is moved stays the same border
       <g key={`${axis} ${index}`}>
-        <line {...line} className="pointer-events-none stroke-pick" strokeWidth={axis === 'columns' ? 1.2 : 0.6} />
+        <line
+          {...line}
+          className="pointer-events-none stroke-pick"
+          strokeWidth={axis === 'columns' ? 1.2 : 0.6}
+        />
         <line
           {...line}
           role="slider"

@@ -17,7 +17,9 @@ export function inferRest(
 ): Omit<RecipeFile, 'format' | 'device'> {
   const { peripherals, peripheralKinds } = inferPeripherals(functions);
   // In the order of the table's columns, whichever pad is bonded first.
-  const columns = new Map(pads.flatMap((pad) => pad.pins.map((one) => [one.package, one.at.column] as const)));
+  const columns = new Map(
+    pads.flatMap((pad) => pad.pins.map((one) => [one.package, one.at.column] as const)),
+  );
   const packages = [...columns].sort((a, b) => a[1] - b[1]).map(([id]) => id);
   const noteIds = new Set([...pads, ...functions].flatMap((one) => one.notes));
   return {

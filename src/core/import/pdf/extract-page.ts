@@ -65,10 +65,33 @@ function textsOf({ str = '', transform, width = 0 }: TextItem, base: Matrix): Pa
     const [from, to] = [piece.index * each, (piece.index + piece[0].length) * each];
     const [x, y] = [m[4], m[5]];
     if (turned === 'up')
-      return { text: piece[0], left: x - ABOVE * size, right: x + BELOW * size, top: y - to, bottom: y - from, size, turned };
+      return {
+        text: piece[0],
+        left: x - ABOVE * size,
+        right: x + BELOW * size,
+        top: y - to,
+        bottom: y - from,
+        size,
+        turned,
+      };
     if (turned === 'down')
-      return { text: piece[0], left: x - BELOW * size, right: x + ABOVE * size, top: y + from, bottom: y + to, size, turned };
-    return { text: piece[0], left: x + from, right: x + to, top: y - ABOVE * size, bottom: y + BELOW * size, size };
+      return {
+        text: piece[0],
+        left: x - BELOW * size,
+        right: x + ABOVE * size,
+        top: y + from,
+        bottom: y + to,
+        size,
+        turned,
+      };
+    return {
+      text: piece[0],
+      left: x + from,
+      right: x + to,
+      top: y - ABOVE * size,
+      bottom: y + BELOW * size,
+      size,
+    };
   });
 }
 
@@ -94,7 +117,8 @@ function rulesOf(
     const [left, right] = [Math.min(x1, x2), Math.max(x1, x2)];
     const [top, bottom] = [Math.min(y1, y2), Math.max(y1, y2)];
     if (rules.length >= MOST_RULES) return;
-    if (bottom - top < 1 && right - left > 3) rules.push({ left, right, top: (top + bottom) / 2, bottom: (top + bottom) / 2 });
+    if (bottom - top < 1 && right - left > 3)
+      rules.push({ left, right, top: (top + bottom) / 2, bottom: (top + bottom) / 2 });
     else if (right - left < 1 && bottom - top > 3)
       rules.push({ left: (left + right) / 2, right: (left + right) / 2, top, bottom });
   };
@@ -113,7 +137,14 @@ function rulesOf(
     }
     path = { segments: [], rects: [] };
   };
-  const strokes = new Set([ops.stroke, ops.closeStroke, ops.fillStroke, ops.eoFillStroke, ops.closeFillStroke, ops.closeEOFillStroke]);
+  const strokes = new Set([
+    ops.stroke,
+    ops.closeStroke,
+    ops.fillStroke,
+    ops.eoFillStroke,
+    ops.closeFillStroke,
+    ops.closeEOFillStroke,
+  ]);
   const fills = new Set([ops.fill, ops.eoFill]);
   codes.forEach((code, index) => {
     const given = args[index] as unknown[];

@@ -1,5 +1,14 @@
-import { type TextLine, lineText, linesOf } from './lines';
-import { type Box, centreOf, type DocumentPage, inside, middleOf, type PageRule, type PageText, type TableArea } from './page';
+import { linesOf, lineText, type TextLine } from './lines';
+import {
+  type Box,
+  centreOf,
+  type DocumentPage,
+  inside,
+  middleOf,
+  type PageRule,
+  type PageText,
+  type TableArea,
+} from './page';
 
 /** Tables on a page: those that are drawn with lines, and those that only stand in columns. `running` texts belong to none. */
 export function findTables(page: DocumentPage, running: ReadonlySet<PageText> = new Set()): TableArea[] {
@@ -65,18 +74,22 @@ function areaOf(
       .filter((rule) => Math.abs((along === 'x' ? rule.top : rule.left) - at) <= NEAR)
       .reduce((sum, rule) => sum + (along === 'x' ? rule.right - rule.left : rule.bottom - rule.top), 0);
   const verticals = merged(down.map((rule) => rule.left)).filter((x) => length(down, x, 'y') > 0.2 * height);
-  const horizontals = merged(across.map((rule) => rule.top)).filter((y) => length(across, y, 'x') > 0.25 * width);
+  const horizontals = merged(across.map((rule) => rule.top)).filter(
+    (y) => length(across, y, 'x') > 0.25 * width,
+  );
   const columns =
     verticals.length > 2 ? edged(verticals, box.left, box.right) : gapsOf(within, box, linesOf(within));
   if (columns.length < 3) return undefined;
   const lines = linesOf(within);
   const full = horizontals.length - 1 >= 0.4 * lines.length;
   const rows = full ? edged(horizontals, box.top, box.bottom) : rowsOf(lines, horizontals, box);
-  return { page: page.number, box, columns, rows, ruled: verticals.length > 2 && full };
+  const drawn = verticals.length > 2;
+  return { page: page.number, box, columns, rows, drawn, ruled: drawn && full };
 }
 
 /** Borders with the edges of the area among them. */
-const edged = (borders: readonly number[], first: number, last: number): number[] => merged([first, ...borders, last]);
+const edged = (borders: readonly number[], first: number, last: number): number[] =>
+  merged([first, ...borders, last]);
 
 /** Groups of rules that touch or cross each other. */
 function touching(rules: readonly PageRule[]): PageRule[][] {
@@ -93,7 +106,8 @@ function touching(rules: readonly PageRule[]): PageRule[][] {
     for (let next = position + 1; next < order.length; next++) {
       const other = rules[order[next] as number] as PageRule;
       if (other.top > one.bottom + NEAR) break;
-      if (other.left <= one.right + NEAR && one.left <= other.right + NEAR) parent[root(order[next] as number)] = root(i);
+      if (other.left <= one.right + NEAR && one.left <= other.right + NEAR)
+        parent[root(order[next] as number)] = root(i);
     }
   });
   const groups = new Map<number, PageRule[]>();
@@ -144,30 +158,40 @@ function joinStripes(
 const overlaps = (a: Box, b: Box): boolean =>
   a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom;
 
-/** Part of the lines that may run over a border of columns. */
+/** Part of the lines that may run over a gap between columns. */
 const MOST_OVER = 0.04;
 
-/** Borders of columns in the middle of gaps that (nearly) all lines of several texts leave free. */
+/**
+ * Borders of columns in the middle of gaps that all lines of several texts leave free. Where that makes fewer columns than most lines
+ * have texts, a few lines may run over a gap.
+ */
 export function gapsOf(texts: readonly PageText[], box: Box, lines: readonly TextLine[]): number[] {
-  const rows = lines.filter((line) => piecesOf(line).length > 1);
+  const rows = lines.map(piecesOf).filter((pieces) => pieces.length > 1);
   if (rows.length < 2) return [];
+  const turned = texts.filter((text) => text.turned);
+  const strict = gapsWith(rows, turned, box, 0);
+  const counts = rows.map((pieces) => pieces.length).sort((x, y) => x - y);
+  const usual = counts[Math.floor(counts.length / 2)] ?? 0;
+  return strict.length - 1 >= usual
+    ? strict
+    : gapsWith(rows, turned, box, Math.floor(rows.length * MOST_OVER));
+}
+
+function gapsWith(rows: readonly Box[][], turned: readonly PageText[], box: Box, allowed: number): number[] {
   const start = Math.floor(box.left);
-  const cells = new Array<number>(Math.ceil(box.right) - start + 2).fill(0);
-  for (const line of rows)
-    for (const piece of piecesOf(line))
-      for (let x = Math.floor(piece.left) - start; x < Math.ceil(piece.right) - start; x++)
-        if (x >= 0 && x < cells.length) cells[x] = (cells[x] ?? 0) + 1;
+  const marks = new Array<number>(Math.max(2, Math.ceil(box.right) - start + 2)).fill(0);
+  const mark = (piece: Pick<Box, 'left' | 'right'>): void => {
+    for (let x = Math.floor(piece.left) - start; x < Math.ceil(piece.right) - start; x++)
+      if (x >= 0 && x < marks.length) marks[x] = (marks[x] ?? 0) + 1;
+  };
+  for (const pieces of rows) for (const piece of pieces) mark(piece);
   // Turned headings are as wide as they are tall.
-  for (const text of texts)
-    if (text.turned)
-      for (let x = Math.floor(text.left) - start; x < Math.ceil(text.right) - start; x++)
-        if (x >= 0 && x < cells.length) cells[x] = (cells[x] ?? 0) + 1;
-  const allowed = Math.floor(rows.length * MOST_OVER);
+  for (const text of turned) mark(text);
   const borders = [box.left];
   let gap = -1;
   let seen = false;
-  for (let x = 0; x < cells.length; x++) {
-    if ((cells[x] ?? 0) <= allowed) {
+  for (let x = 0; x < marks.length; x++) {
+    if ((marks[x] ?? 0) <= allowed) {
       if (gap < 0) gap = x;
       continue;
     }
@@ -197,7 +221,9 @@ function rowsOf(lines: readonly TextLine[], horizontals: readonly number[], box:
   lines.forEach((line, i) => {
     const next = lines[i + 1];
     if (!next) return;
-    const drawn = horizontals.find((y) => y >= line.top + 1 && y <= next.bottom - 1 && y > middleOf(line) && y < middleOf(next));
+    const drawn = horizontals.find(
+      (y) => y >= line.top + 1 && y <= next.bottom - 1 && y > middleOf(line) && y < middleOf(next),
+    );
     borders.push(drawn ?? (line.bottom + next.top) / 2);
   });
   borders.push(box.bottom);
@@ -213,21 +239,41 @@ function looseAreas(page: DocumentPage, texts: readonly PageText[]): TableArea[]
   const areas: TableArea[] = [];
   let group: TextLine[] = [];
   const close = (): void => {
-    const many = group.filter((line) => piecesOf(line).length > 2);
-    if (many.length >= FEWEST && many.length > group.length * 0.4) {
+    const three = group.filter((line) => piecesOf(line).length > 2);
+    const two = group.filter((line) => piecesOf(line).length > 1);
+    // Merged cells leave rows with few texts; running text has one in nearly all lines.
+    const many = two.length > group.length * 0.6 ? two : three;
+    if (three.length >= FEWEST && many.length > group.length * 0.4) {
       const first = group.indexOf(many[0] as TextLine);
       const last = group.lastIndexOf(many.at(-1) as TextLine);
       const own = group.slice(first, last + 1);
       const inner = own.flatMap((line) => line.texts);
       const bounds = boxOf(inner);
-      const box = { left: bounds.left - 3, top: bounds.top - 2, right: bounds.right + 3, bottom: bounds.bottom + 2 };
+      const box = {
+        left: bounds.left - 3,
+        top: bounds.top - 2,
+        right: bounds.right + 3,
+        bottom: bounds.bottom + 2,
+      };
       const turned = texts.filter(
-        (text) => text.turned && centreOf(text) > box.left && centreOf(text) < box.right && text.bottom > box.top - 90 && text.top < box.bottom,
+        (text) =>
+          text.turned &&
+          centreOf(text) > box.left &&
+          centreOf(text) < box.right &&
+          text.bottom > box.top - 90 &&
+          text.top < box.bottom,
       );
       if (turned.length > 0) box.top = Math.min(box.top, ...turned.map((text) => text.top - 2));
       const columns = gapsOf([...inner, ...turned], box, own);
       if (columns.length > 3)
-        areas.push({ page: page.number, box, columns, rows: rowsOf(own, [], box), ruled: false });
+        areas.push({
+          page: page.number,
+          box,
+          columns,
+          rows: rowsOf(own, [], box),
+          drawn: false,
+          ruled: false,
+        });
     }
     group = [];
   };
@@ -236,7 +282,11 @@ function looseAreas(page: DocumentPage, texts: readonly PageText[]): TableArea[]
     const height = line.bottom - line.top;
     if (last && line.top - last.bottom > 2.2 * height) close();
     // A line of running text over the whole width ends a table.
-    if (group.length > 0 && piecesOf(line).length === 1 && (line.texts.at(-1)?.right ?? 0) - (line.texts[0]?.left ?? 0) > page.width * 0.6)
+    if (
+      group.length > 0 &&
+      piecesOf(line).length === 1 &&
+      (line.texts.at(-1)?.right ?? 0) - (line.texts[0]?.left ?? 0) > page.width * 0.6
+    )
       close();
     group.push(line);
   }
@@ -254,16 +304,33 @@ function withTitle(area: TableArea, lines: readonly TextLine[]): TableArea {
 }
 
 /** A table in a rectangle that the user has drawn: its borders as lines and gaps show them. */
-export function outlineIn(page: DocumentPage, box: Box, running: ReadonlySet<PageText> = new Set()): TableArea | undefined {
+export function outlineIn(
+  page: DocumentPage,
+  box: Box,
+  running: ReadonlySet<PageText> = new Set(),
+): TableArea | undefined {
   const within = page.texts.filter(
     (text) => !running.has(text) && inside(box, centreOf(text), middleOf(text)),
   );
   if (within.length === 0) return undefined;
   const rules = page.rules.filter((rule) => inside(box, centreOf(rule), middleOf(rule)));
-  const found = areaOf(page, box, rules.filter(isHorizontal), rules.filter((rule) => !isHorizontal(rule)), within);
+  const found = areaOf(
+    page,
+    box,
+    rules.filter(isHorizontal),
+    rules.filter((rule) => !isHorizontal(rule)),
+    within,
+  );
   const lines = linesOf(within);
   return withTitle(
-    found ?? { page: page.number, box, columns: [box.left, box.right], rows: rowsOf(lines, [], box), ruled: false },
+    found ?? {
+      page: page.number,
+      box,
+      columns: [box.left, box.right],
+      rows: rowsOf(lines, [], box),
+      drawn: false,
+      ruled: false,
+    },
     linesOf(page.texts),
   );
 }

@@ -36,7 +36,9 @@ export function linesOf(texts: readonly PageText[]): TextLine[] {
  */
 export function withRaised(page: DocumentPage): DocumentPage {
   const texts: PageText[] = [];
-  const marks = page.texts.filter((one) => !one.turned && /^[\s([]*\d{1,2}(\s*,\s*\d{1,2})*[\s)\]]*$/.test(one.text));
+  const marks = page.texts.filter(
+    (one) => !one.turned && /^[\s([]*\d{1,2}(\s*,\s*\d{1,2})*[\s)\]]*$/.test(one.text),
+  );
   const small = new Set<PageText>();
   const behind = new Map<PageText, PageText[]>();
   for (const mark of marks) {

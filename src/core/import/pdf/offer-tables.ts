@@ -40,7 +40,11 @@ export function offerTables(name: string, document: ReadDocument, wanted: TableK
 }
 
 /** The borders of columns and rows in a rectangle of a page, as they are found there; undefined where there are none. */
-export function outline(document: ReadDocument, number: number, box: TableArea['box']): TableArea | undefined {
+export function outline(
+  document: ReadDocument,
+  number: number,
+  box: TableArea['box'],
+): TableArea | undefined {
   const page = document.pages.find((one) => one.number === number);
   return page && outlineIn(page, box, document.running);
 }

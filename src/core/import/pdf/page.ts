@@ -47,6 +47,8 @@ export interface TableArea {
   rows: number[];
   /** Text above it that names it. */
   title?: string;
+  /** Its columns are divided by drawn lines. */
+  drawn: boolean;
   /** Lines between rows and columns are drawn: cells without one between them are one. */
   ruled: boolean;
 }

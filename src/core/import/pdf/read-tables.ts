@@ -1,8 +1,17 @@
 import type { Result } from '../../base/result';
 import { type Grid, type GridRow, gridOf } from '../tables/grid';
 import { joinTexts } from '../tables/rows';
-import { lineText, linesOf } from './lines';
-import { centreOf, type DocumentPage, middleOf, type PageRule, type PageText, type TableArea } from './page';
+import { gapsOf } from './find-tables';
+import { linesOf, lineText } from './lines';
+import {
+  centreOf,
+  type DocumentPage,
+  inside,
+  middleOf,
+  type PageRule,
+  type PageText,
+  type TableArea,
+} from './page';
 
 /** A table that runs over one or several pages. */
 export interface DocumentTable {
@@ -30,7 +39,27 @@ export function joinTables(areas: readonly TableArea[], pages: readonly Document
     if (last && runs) last.areas.push(area);
     else tables.push({ title: area.title ?? `page ${area.page}`, areas: [area] });
   }
-  return tables;
+  return tables.map((table) => commonColumns(table, pages));
+}
+
+/** Gaps between columns differ from page to page with what stands in them; those of all pages together are the columns. */
+function commonColumns(table: DocumentTable, pages: readonly DocumentPage[]): DocumentTable {
+  if (table.areas.length < 2 || table.areas.some((area) => area.drawn)) return table;
+  const left = Math.min(...table.areas.map((area) => area.box.left));
+  const right = Math.max(...table.areas.map((area) => area.box.right));
+  const texts = table.areas.map((area) => {
+    const box = { ...area.box, left, right };
+    const page = pages.find((one) => one.number === area.page);
+    return (page?.texts ?? []).filter((text) => inside(box, centreOf(text), middleOf(text)));
+  });
+  const columns = gapsOf(texts.flat(), { left, right, top: 0, bottom: 0 }, texts.flatMap(linesOf));
+  const most = Math.max(...table.areas.map((area) => area.columns.length));
+  // Texts that run over gaps on one page only would make one column of two.
+  if (columns.length < most) return table;
+  return {
+    ...table,
+    areas: table.areas.map((area) => ({ ...area, columns, box: { ...area.box, left, right } })),
+  };
 }
 
 const named = (area: TableArea): boolean => /^(table|tab\.)\s*\d/i.test(area.title ?? '');
@@ -39,6 +68,11 @@ const numberOf = (area: TableArea | undefined): string | undefined =>
   /^(?:table|tab\.)\s*([\d.-]*\d)/i.exec(area?.title ?? '')?.[1];
 
 function sameColumns(a: TableArea, b: TableArea): boolean {
+  // Without drawn lines borders lie somewhere in a gap; a table that says which it is needs no more.
+  if (!a.drawn && !b.drawn) {
+    const near = Math.abs(a.box.left - b.box.left) < 24 && Math.abs(a.box.right - b.box.right) < 60;
+    if (near && (continued(b) || Math.abs(a.columns.length - b.columns.length) < 2)) return true;
+  }
   if (a.columns.length !== b.columns.length) return false;
   const width = a.box.right - a.box.left;
   return a.columns.every((x, i) => Math.abs(x - (b.columns[i] ?? x)) < Math.max(6, ALIKE * width));
@@ -64,39 +98,67 @@ export function readDocumentTable(
 }
 
 const indexAt = (borders: readonly number[], at: number): number => {
-  for (let i = 0; i + 1 < borders.length; i++) if (at >= (borders[i] ?? 0) && at < (borders[i + 1] ?? 0)) return i;
+  for (let i = 0; i + 1 < borders.length; i++)
+    if (at >= (borders[i] ?? 0) && at < (borders[i + 1] ?? 0)) return i;
   return -1;
 };
 
 function rowsOfArea(page: DocumentPage, area: TableArea, texts: readonly PageText[]): GridRow[] {
   const { columns, rows, box } = area;
   const count = columns.length - 1;
-  const cells = Array.from({ length: rows.length - 1 }, () => Array.from({ length: count }, (): PageText[] => []));
+  const cells = Array.from({ length: rows.length - 1 }, () =>
+    Array.from({ length: count }, (): PageText[] => []),
+  );
+  const alone = titlesIn(area, texts);
   for (const text of texts) {
     const row = indexAt(rows, middleOf(text));
     if (row < 0 || centreOf(text) < box.left || centreOf(text) > box.right) continue;
-    for (const piece of cutAtBorders(text, columns, area.ruled)) {
-      const column = indexAt(columns, centreOf(piece));
+    for (const piece of alone.has(text) ? [text] : cutAtBorders(text, columns, area.ruled)) {
+      const column = alone.has(text) ? indexAt(columns, text.left + 1) : indexAt(columns, centreOf(piece));
       if (column >= 0) cells[row]?.[column]?.push(piece);
     }
   }
-  return cells.map((row, index): GridRow => {
-    const top = rows[index] ?? 0;
-    const bottom = rows[index + 1] ?? 0;
-    const above = area.ruled ? mergedAbove(page.rules, columns, top, row, index) : [];
-    const made: GridRow = {
-      line: 0,
-      cells: row.map(cellText),
-      place: {
-        page: area.page,
-        box: [box.left / page.width, top / page.height, box.right / page.width, bottom / page.height],
-      },
-    };
-    const covered = area.ruled ? coveredIn(page.rules, columns, top, bottom, row) : [];
-    if (covered.length > 0) made.covered = covered;
-    if (above.length > 0) made.above = above;
-    return made;
-  }).map((row, index, all) => fillMerged(row, all, index));
+  return cells
+    .map((row, index): GridRow => {
+      const top = rows[index] ?? 0;
+      const bottom = rows[index + 1] ?? 0;
+      const above = area.ruled ? mergedAbove(page.rules, columns, top, row, index) : [];
+      const made: GridRow = {
+        line: 0,
+        cells: row.map(cellText),
+        place: {
+          page: area.page,
+          box: [box.left / page.width, top / page.height, box.right / page.width, bottom / page.height],
+        },
+      };
+      const covered = area.ruled ? coveredIn(page.rules, columns, top, bottom, row) : [];
+      if (covered.length > 0) made.covered = covered;
+      if (above.length > 0) made.above = above;
+      return made;
+    })
+    .map((row, index, all) => fillMerged(row, all, index));
+}
+
+/** Texts that are alone in their row and run over borders: titles, which are not cut. */
+function titlesIn(area: TableArea, texts: readonly PageText[]): Set<PageText> {
+  const titles = new Set<PageText>();
+  const { columns, rows, box } = area;
+  rows.slice(0, -1).forEach((top, index) => {
+    const bottom = rows[index + 1] ?? top;
+    const within = texts.filter(
+      (text) =>
+        middleOf(text) >= top && middleOf(text) < bottom && inside(box, centreOf(text), middleOf(text)),
+    );
+    const [line, ...others] = linesOf(within);
+    if (!line || others.length > 0 || within.some((text) => text.turned)) return;
+    const close = line.texts.every(
+      (text, i) => i === 0 || text.left - (line.texts[i - 1]?.right ?? 0) < 0.6 * text.size,
+    );
+    const over =
+      indexAt(columns, line.texts[0]?.left ?? 0) !== indexAt(columns, (line.texts.at(-1)?.right ?? 0) - 0.5);
+    if (close && over) for (const text of line.texts) titles.add(text);
+  });
+  return titles;
 }
 
 /** The text of a merged cell stands in each of its rows; where it is set in their middle, it is that of all of them. */
@@ -152,7 +214,8 @@ function turnedLines(texts: readonly PageText[]): string[] {
   const groups: PageText[][] = [];
   for (const text of [...texts].sort((a, b) => centreOf(a) - centreOf(b))) {
     const group = groups.at(-1);
-    if (group && Math.abs(centreOf(text) - centreOf(group[0] as PageText)) < 0.5 * text.size) group.push(text);
+    if (group && Math.abs(centreOf(text) - centreOf(group[0] as PageText)) < 0.5 * text.size)
+      group.push(text);
     else groups.push([text]);
   }
   const down = texts.some((text) => text.turned === 'down');
@@ -202,7 +265,13 @@ function coveredIn(
 }
 
 /** Whether a line is drawn at a place, over at least half of the way between two others. */
-function crosses(rules: readonly PageRule[], along: 'x' | 'y', at: number, from: number, to: number): boolean {
+function crosses(
+  rules: readonly PageRule[],
+  along: 'x' | 'y',
+  at: number,
+  from: number,
+  to: number,
+): boolean {
   let covered = 0;
   for (const rule of rules) {
     const place = along === 'x' ? rule.top : rule.left;
@@ -227,11 +296,17 @@ function notesBelow(page: DocumentPage, area: TableArea, texts: readonly PageTex
     const first = line.texts[0];
     const text = lineText(line);
     const match = NOTE.exec(text);
-    const small = first && /^\d{1,2}$/.test(first.text.trim()) && first.size < 0.82 * (line.texts[1]?.size ?? 0);
+    const small =
+      first && /^\d{1,2}$/.test(first.text.trim()) && first.size < 0.82 * (line.texts[1]?.size ?? 0);
     if (match || small) {
       const digits = match?.[2] && [...match[2]].map((digit) => '⁰¹²³⁴⁵⁶⁷⁸⁹'.indexOf(digit)).join('');
       mark = match?.[1] ?? digits ?? match?.[3] ?? first?.text.trim();
-      const said = match?.[4] ?? line.texts.slice(1).map((one) => one.text).join(' ');
+      const said =
+        match?.[4] ??
+        line.texts
+          .slice(1)
+          .map((one) => one.text)
+          .join(' ');
       if (mark !== undefined) notes[mark] = said.trim();
     } else if (mark !== undefined && (first?.left ?? 0) >= area.box.left - 4) {
       notes[mark] = `${notes[mark]} ${text}`;

@@ -109,7 +109,10 @@ export function padCell(cell: string): PadCell {
 /** `C7-WAKE2`, `PC7_WAKE2` → the pad and what else it is called; any other word stays whole. */
 function aliasBehind(word: string): string[] {
   if (portBitOf(word)) return [word];
-  const match = /^(P?[A-Z]\d{1,2}|[A-Z]{2}\d{1,2}(?=-)|P[A-Z]{2}\d{1,2}(?=-)|P\d{1,2}[._]\d{1,2})[-_](\w*[A-Za-z][\w.+-]*)$/.exec(word);
+  const match =
+    /^(P?[A-Z]\d{1,2}|[A-Z]{2}\d{1,2}(?=-)|P[A-Z]{2}\d{1,2}(?=-)|P\d{1,2}[._]\d{1,2})[-_](\w*[A-Za-z][\w.+-]*)$/.exec(
+      word,
+    );
   return match?.[1] && match[2] ? [match[1], match[2]] : [word];
 }
 

@@ -266,7 +266,8 @@ function guessPinout(view: View): void {
   roles.forEach((role, i) => {
     // Ports may be numbers, and a column of pins may be headed "pin name" or "ball".
     if (role === 'pad' && isNumbers(columns[i] ?? []))
-      roles[i] = plainHeading(headings[i] ?? '') === 'port' && isRepeated(columns[i] ?? []) ? 'port' : undefined;
+      roles[i] =
+        plainHeading(headings[i] ?? '') === 'port' && isRepeated(columns[i] ?? []) ? 'port' : undefined;
     // A column headed "port" that names pads is theirs; one headed "type" that says nothing known is left for the user.
     if (role === 'kind' && share(columns[i] ?? [], (cell) => kindFrom(cell, '') !== undefined) < 0.3)
       roles[i] = undefined;
@@ -328,7 +329,8 @@ function guessFunctions(view: View): void {
   const { roles, headings, last, columns } = view;
   roles.forEach((role, i) => {
     if (role === 'pad' && isNumbers(columns[i] ?? []))
-      roles[i] = plainHeading(headings[i] ?? '') === 'port' && isRepeated(columns[i] ?? []) ? 'port' : undefined;
+      roles[i] =
+        plainHeading(headings[i] ?? '') === 'port' && isRepeated(columns[i] ?? []) ? 'port' : undefined;
   });
   choosePad(view);
   chooseBit(view);

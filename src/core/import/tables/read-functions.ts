@@ -50,6 +50,8 @@ export function readFunctions(
   const known = padFinder(pads);
   const named = rowNames(grid, mapping);
   const seen = new Set<string>();
+  /** Pads that the table has rows of. */
+  const told = new Set<string>();
   const reader: Reader = {
     mapping,
     problems,
@@ -78,6 +80,7 @@ export function readFunctions(
         row.problem(row.column('pad') ?? row.column('bit'), message, () => closest(id, free, 3));
         return 'refused';
       }
+      told.add(pad?.id ?? '*');
       const before = problems.length;
       for (const record of readRow(row, pad?.id ?? '*', reader)) {
         const key = `${record.pad} ${record.signal} ${record.mux}`;
@@ -89,7 +92,10 @@ export function readFunctions(
     },
   );
   askAboutUncoded(reader);
-  if (options.checks) checkLeftOut('functions', grid, mapping, problems, answers);
+  if (options.checks) {
+    checkLeftOut('functions', grid, mapping, problems, answers);
+    askAboutPads(pads, told, problems, answers);
+  }
   for (const [word, { line, column, count }] of reader.plain)
     note(problems, () => ({
       line,
@@ -169,6 +175,22 @@ function askAboutUncoded({ uncoded, problems, answers }: Reader): void {
       .map((row) => row.line)
       .join(', ')}${uncoded.length > 5 ? ' …' : ''})`,
     answers: EMPTY_CODES,
+  });
+}
+
+/** I/O pads that the table does not speak of: it may have been cut off, or has more pages. */
+function askAboutPads(
+  pads: readonly PadRecord[],
+  told: ReadonlySet<string>,
+  problems: TableProblem[],
+  answers: Answers,
+): void {
+  const silent = pads.filter((pad) => pad.kind === 'io' && !told.has(pad.id)).map((pad) => pad.id);
+  if (silent.length === 0 || told.has('*') || told.size === 0) return;
+  ask(problems, answers, {
+    key: `no rows ${silent.length}`,
+    message: `${silent.length} I/O pads have no row here: ${silent.slice(0, 8).join(', ')}${silent.length > 8 ? ' …' : ''}. Is the table whole?`,
+    answers: [{ id: 'yes', title: 'yes, they have no functions' }],
   });
 }
 

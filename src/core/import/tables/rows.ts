@@ -123,9 +123,7 @@ function headingTest(grid: Grid, mapping: Mapping): (row: GridRow) => boolean {
     keyOf(row.cells.map((cell, column) => (row.above?.includes(column) ? '' : cell)));
   const rows = grid.rows.slice(firstHeading(mapping), mapping.headerRow + 1);
   const known = new Set(
-    rows
-      .filter((row) => row.cells.filter((cell) => cell.trim() !== '').length > 1)
-      .map(key),
+    rows.filter((row) => row.cells.filter((cell) => cell.trim() !== '').length > 1).map(key),
   );
   known.add(keyOf(headingsOf(grid, mapping)));
   return (row) => known.has(key(row));
