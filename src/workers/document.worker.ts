@@ -59,6 +59,22 @@ class NoFilters {
   destroy() {}
 }
 
+/** Fonts and character maps that the document does not carry, from our own server. */
+const fetched = async (path: string): Promise<Uint8Array> => {
+  const answer = await fetch(`${self.location.origin}/pdf/${path}`);
+  if (!answer.ok) throw new Error(`${path} is not there`);
+  return new Uint8Array(await answer.arrayBuffer());
+};
+class Fonts {
+  fetch = ({ filename }: { filename: string }) => fetched(`standard_fonts/${filename}`);
+}
+class CharacterMaps {
+  fetch = async ({ name: map }: { name: string }) => ({
+    cMapData: await fetched(`cmaps/${map}.bcmap`),
+    isCompressed: true,
+  });
+}
+
 async function openPdf(bytes: ArrayBuffer) {
   const [library, worker] = await Promise.all([
     import('pdfjs-dist'),
@@ -66,16 +82,14 @@ async function openPdf(bytes: ArrayBuffer) {
     import('pdfjs-dist/build/pdf.worker.mjs'),
   ]);
   Object.assign(globalThis, { pdfjsWorker: worker });
-  const folder = `${self.location.origin}/pdf`;
   const task = library.getDocument({
     data: new Uint8Array(bytes),
     disableFontFace: true,
     useSystemFonts: false,
     useWorkerFetch: false,
     isEvalSupported: false,
-    standardFontDataUrl: `${folder}/standard_fonts/`,
-    cMapUrl: `${folder}/cmaps/`,
-    cMapPacked: true,
+    StandardFontDataFactory: Fonts,
+    CMapReaderFactory: CharacterMaps,
     verbosity: 0,
     CanvasFactory: Canvases,
     FilterFactory: NoFilters,

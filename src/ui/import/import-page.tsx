@@ -15,7 +15,7 @@ import { api } from '../client/api';
 import { openPart } from '../client/parts';
 import { PageHead } from '../parts/page-head';
 import { ProblemAlert } from '../parts/problem-alert';
-import { draftOf } from './draft-of';
+import { draftOf, readPart } from './draft-of';
 import { STEPS, type StepId, Steps, whatIsMissing } from './import-steps';
 import { PartStep } from './part-step';
 import { RegistersStep } from './registers-step';
@@ -92,10 +92,15 @@ export function ImportPage({ known, part }: Props) {
     });
 
   /** A file that was dropped where a table was expected, and is something else. */
-  function takeOther(content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>) {
+  async function takeOther(content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>) {
     setProblems([]);
     if (content.kind === 'part') {
-      setDraft(draftOf(content.description));
+      const description = await readPart(content.files);
+      if (!description.ok) {
+        setProblems(description.problems);
+        return;
+      }
+      setDraft(draftOf(description.value));
       setStep('part');
     } else {
       setRegisters(content.registers);
@@ -133,14 +138,7 @@ export function ImportPage({ known, part }: Props) {
   async function storeFile(file: File | undefined) {
     if (!file) return;
     const text = await file.text();
-    const description = await api.readDescription(file.name, text);
-    if (!description.ok) {
-      setProblems(description.problems);
-      return;
-    }
-    setProblems([]);
-    setDraft(draftOf(description.value));
-    setStep('part');
+    await takeOther({ kind: 'part', name: file.name, files: [{ name: file.name, text }] });
   }
 
   return (
@@ -211,7 +209,7 @@ export function ImportPage({ known, part }: Props) {
               draft={draft.pinout}
               state={reading.pinout}
               onDraft={setTable('pinout')}
-              onOther={takeOther}
+              onOther={(content) => void takeOther(content)}
             />
           ) : step === 'functions' ? (
             <TableStep
@@ -221,7 +219,7 @@ export function ImportPage({ known, part }: Props) {
               state={reading.functionTable}
               pinout={draft.pinout}
               onDraft={setTable('functions')}
-              onOther={takeOther}
+              onOther={(content) => void takeOther(content)}
             />
           ) : step === 'part' ? (
             <PartStep draft={draft} reading={reading} fixedId={part !== undefined} onDraft={setDraft} />

@@ -4,15 +4,10 @@ import { failWith, ok, type Result } from '../../base/result';
 import { migrateDescription } from '../../description/migrations';
 import { type Referable, whyNoLine, whyNoSuch } from '../../description/references';
 import type { DeviceDescription } from '../../description/types';
+import type { TextFile } from '../files/read-file';
 import { readText } from '../tables/read-text';
 import { composeDevice, type RecipeFile, type TableMaps } from './compose';
 import { deviceProblems, recipeProblems } from './device-problems';
-
-/** A file as read: its name for messages, and its text. */
-export interface TextFile {
-  name: string;
-  text: string;
-}
 
 /** The three files a part is described by → its description. */
 export function readDeviceFiles(

@@ -1,9 +1,7 @@
 import { unzipSync } from 'fflate';
 import { LIMITS, tooLarge } from '../../base/limits';
 import { fail, ok, type Result } from '../../base/result';
-import type { DeviceDescription } from '../../description/types';
 import { readBsdl } from '../bsdl/read-bsdl';
-import { parseDevice, readDeviceFiles } from '../compose/device-files';
 import { readIpXact } from '../svd/read-ipxact';
 import { openSvd } from '../svd/read-svd';
 import type { RegisterFile } from '../svd/types';
@@ -17,6 +15,12 @@ import type { Sheet } from './sheets';
 import { namesInZip, partFilesIn, type Sniffed, sniff } from './sniff';
 import { readXlsx } from './xlsx';
 
+/** A file as read: its name for messages, and its text. */
+export interface TextFile {
+  name: string;
+  text: string;
+}
+
 /** One of the tables that a file holds. */
 export interface FoundTable {
   title: string;
@@ -29,7 +33,8 @@ export interface FoundTable {
 export type FileContent =
   | { kind: 'tables'; name: string; what: string; tables: FoundTable[]; text?: string }
   | { kind: 'registers'; name: string; registers: RegisterFile }
-  | { kind: 'part'; name: string; description: DeviceDescription }
+  /** A description in one file, or two tables and a recipe, which are checked where schemas can be compiled. */
+  | { kind: 'part'; name: string; files: TextFile[] }
   /** Pages are read by a library that the core does not have. */
   | { kind: 'pdf'; name: string };
 
@@ -85,10 +90,8 @@ function readTextFile(name: string, text: string, what: Sniffed, options: ReadOp
       const registers = readRegisters(name, text, options.onProgress);
       return registers.ok ? ok({ kind: 'registers', name, registers: registers.value }) : registers;
     }
-    case 'json': {
-      const description = parseDevice(name, text);
-      return description.ok ? ok({ kind: 'part', name, description: description.value }) : description;
-    }
+    case 'json':
+      return ok({ kind: 'part', name, files: [{ name, text }] });
     default: {
       const grid = readText(name, text, options.layout);
       return grid.ok
@@ -132,12 +135,11 @@ function readPartZip(name: string, bytes: Uint8Array): Result<FileContent> {
     return fail({ place: name, message: 'the zip archive is damaged: it cannot be unpacked' });
   }
   if (size > LIMITS.partRequestBytes) return fail({ place: name, message: tooLarge('partRequestBytes') });
-  const [pinout, functions, recipe] = wanted.map((path) => ({
-    name: `${name}, ${path}`,
-    text: decodeText(files[path] ?? new Uint8Array()).text,
-  }));
-  if (!pinout) return fail({ place: name, message: 'the zip archive holds no part' });
-  const description =
-    functions && recipe ? readDeviceFiles(pinout, functions, recipe) : parseDevice(pinout.name, pinout.text);
-  return description.ok ? ok({ kind: 'part', name, description: description.value }) : description;
+  const texts = wanted.map(
+    (path): TextFile => ({
+      name: `${name}, ${path}`,
+      text: decodeText(files[path] ?? new Uint8Array()).text,
+    }),
+  );
+  return ok({ kind: 'part', name, files: texts });
 }
