@@ -109,10 +109,7 @@ function rulesOf(
   const rules: PageRule[] = [];
   const stack: Matrix[] = [];
   let matrix = base;
-  let path: { segments: [number, number, number, number][]; rects: [number, number, number, number][] } = {
-    segments: [],
-    rects: [],
-  };
+  let path = emptyPath();
   const add = (x1: number, y1: number, x2: number, y2: number): void => {
     const [left, right] = [Math.min(x1, x2), Math.max(x1, x2)];
     const [top, bottom] = [Math.min(y1, y2), Math.max(y1, y2)];
@@ -135,7 +132,7 @@ function rulesOf(
         add(x2, y1, x2, y2);
       }
     }
-    path = { segments: [], rects: [] };
+    path = emptyPath();
   };
   const strokes = new Set([
     ops.stroke,
@@ -156,61 +153,60 @@ function rulesOf(
       if (Array.isArray(given?.[0])) matrix = times(matrix, given[0] as unknown as Matrix);
     } else if (code === ops.paintFormXObjectEnd) matrix = stack.pop() ?? matrix;
     else if (code === ops.constructPath) readPath(given, ops, matrix, path);
-    else if (code === ops.endPath) path = { segments: [], rects: [] };
+    else if (code === ops.endPath) path = emptyPath();
     else if (strokes.has(code)) paint(true);
     else if (fills.has(code)) paint(false);
   });
   return rules;
 }
 
-/** The lines and rectangles of a path; curves only move its point. */
-function readPath(
-  given: unknown[],
-  ops: PdfOperators,
-  matrix: Matrix,
-  path: { segments: [number, number, number, number][]; rects: [number, number, number, number][] },
-): void {
+type Point = [number, number];
+
+/** A path while it is made: it may come in several pieces. */
+interface Path {
+  segments: [number, number, number, number][];
+  rects: [number, number, number, number][];
+  point: Point;
+  start: Point;
+  polygon: Point[];
+}
+
+const emptyPath = (): Path => ({ segments: [], rects: [], point: [0, 0], start: [0, 0], polygon: [] });
+
+/** The lines and rectangles of a piece of a path; curves only move its point. */
+function readPath(given: unknown[], ops: PdfOperators, matrix: Matrix, path: Path): void {
   const [codes, numbers] = given as [ArrayLike<number>, ArrayLike<number>];
   let i = 0;
-  let point: [number, number] = [0, 0];
-  let start: [number, number] = [0, 0];
-  let polygon: [number, number][] = [];
   const next = (): number => numbers[i++] ?? 0;
-  /** Four sides along the axes are a rectangle, however it was drawn. */
-  const close = (): void => {
-    const xs = new Set(polygon.map(([x]) => Math.round(x * 10)));
-    const ys = new Set(polygon.map(([, y]) => Math.round(y * 10)));
-    if (polygon.length >= 4 && xs.size === 2 && ys.size === 2) {
-      const [a, b] = [polygon[0] as [number, number], polygon[2] as [number, number]];
-      path.rects.push([a[0], a[1], b[0], b[1]]);
-    }
-  };
   for (let c = 0; c < codes.length; c++) {
     const code = codes[c];
     if (code === ops.rectangle) {
       const [x, y, w, h] = [next(), next(), next(), next()];
-      const [x1, y1] = at(matrix, x, y);
-      const [x2, y2] = at(matrix, x + w, y + h);
-      path.rects.push([x1, y1, x2, y2]);
+      path.rects.push([...at(matrix, x, y), ...at(matrix, x + w, y + h)]);
     } else if (code === ops.moveTo) {
-      point = at(matrix, next(), next());
-      start = point;
-      polygon = [point];
+      path.point = at(matrix, next(), next());
+      path.start = path.point;
+      path.polygon = [path.point];
     } else if (code === ops.lineTo) {
       const to = at(matrix, next(), next());
-      path.segments.push([point[0], point[1], to[0], to[1]]);
-      point = to;
-      polygon.push(to);
+      path.segments.push([...path.point, ...to]);
+      path.point = to;
+      path.polygon.push(to);
     } else if (code === ops.closePath) {
-      path.segments.push([point[0], point[1], start[0], start[1]]);
-      close();
-      point = start;
-    } else if (code === ops.curveTo) {
-      i += 4;
-      point = at(matrix, next(), next());
-    } else if (code === ops.curveTo2 || code === ops.curveTo3) {
-      i += 2;
-      point = at(matrix, next(), next());
+      path.segments.push([...path.point, ...path.start]);
+      closePath(path);
+      path.point = path.start;
+    } else if (code === ops.curveTo || code === ops.curveTo2 || code === ops.curveTo3) {
+      i += code === ops.curveTo ? 4 : 2;
+      path.point = at(matrix, next(), next());
     }
   }
+}
+
+/** Four sides along the axes are a rectangle, however it was drawn. */
+function closePath({ polygon, rects }: Path): void {
+  const xs = new Set(polygon.map(([x]) => Math.round(x * 10)));
+  const ys = new Set(polygon.map(([, y]) => Math.round(y * 10)));
+  const [first, , third] = polygon;
+  if (first && third && polygon.length >= 4 && xs.size === 2 && ys.size === 2) rects.push([...first, ...third]);
 }
