@@ -227,8 +227,20 @@ export interface DeviceDescription {
   interrupts?: Interrupts;
   notes: Record<string, string>;
   recipe: RecipeSource;
+  /** What of the recipe was proposed, and nobody has compared with the document yet. */
+  unconfirmed?: Unconfirmed[];
   /** Laid over the rest when the description is loaded; the rest stays as the documents have it. */
   corrections?: Correction[];
+}
+
+/** Something of the recipe that was proposed: a role's register, what a value means, a clock gate. */
+export interface Unconfirmed {
+  /** Equal for equal statements: `direction`, `direction output`, `gate A`. */
+  id: string;
+  /** "direction is PORT*.DIR", "direction: output is 1". */
+  says: string;
+  /** What the proposal rests on, in words. */
+  rests: string;
 }
 
 /** "UART2.TX" → ["UART2", "TX"]; the line may itself hold dots. */

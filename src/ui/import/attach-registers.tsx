@@ -7,9 +7,11 @@ import { buildRecipe } from '@/core/import/attach/build';
 import type { FieldRoleChoice, GateChoice } from '@/core/import/attach/choices';
 import { propose } from '@/core/import/attach/propose';
 import { ROLE_KINDS } from '@/core/import/attach/roles';
+import { statementsOf } from '@/core/import/attach/statements';
 import type { PartDraft } from '@/core/import/compose/draft';
 import type { RegisterFile } from '@/core/import/svd/types';
 import { Trial } from '../part/recipe-trial';
+import { ConfirmList } from '../parts/confirm-list';
 import { ProblemAlert } from '../parts/problem-alert';
 import { ClockGates } from './clock-gates';
 import { RoleRow } from './role-row';
@@ -41,6 +43,12 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
   const [choices, setChoices] = useState<FieldRoleChoice[]>(proposal.choices);
   const [gates, setGates] = useState<GateChoice[]>(proposal.gates);
   const [text, setText] = useState<string | null>(null);
+  /** Statements that somebody has compared with the document, or made. */
+  const [known, setKnown] = useState<ReadonlySet<string>>(new Set());
+  const open = useMemo(
+    () => statementsOf(proposal, choices, gates, known),
+    [proposal, choices, gates, known],
+  );
 
   const built = useMemo(
     () => buildRecipe(proposal, ports, pads, { endian: file.endian, choices, gates }),
@@ -76,6 +84,12 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
 
   const change = (role: FieldRoleChoice['role'], next: Partial<FieldRoleChoice>): void => {
     setText(null);
+    const before = choices.find((one) => one.role === role);
+    // What is changed by hand was looked at; another register has other values.
+    const touched = Object.entries(next.values ?? {})
+      .filter(([value, number]) => next.place === undefined && before?.values[value] !== number)
+      .map(([value]) => `${role} ${value}`);
+    setKnown(new Set([...known, ...touched]));
     setChoices((old) => old.map((one) => (one.role === role ? { ...one, ...next } : one)));
   };
   const decides = choices.some((one) => ['mode', 'direction'].includes(one.role) && one.place !== null);
@@ -84,7 +98,7 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
     onDraft({
       ...draft,
       padColumns: { ...draft.padColumns, ...built.padColumns },
-      rest: { ...draft.rest, recipe: loaded.recipe },
+      rest: { ...draft.rest, recipe: loaded.recipe, unconfirmed: open },
     });
     onClose();
   }
@@ -129,6 +143,12 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
           others={[...proposal.gates, ...proposal.otherGates]}
           onChange={(next) => {
             setText(null);
+            const touched = next.flatMap((gate, i) =>
+              Object.entries(gate.ports)
+                .filter(([port, bit]) => gates[i] && gates[i]?.ports[port] !== bit)
+                .map(([port]) => `gate ${port}`),
+            );
+            setKnown(new Set([...known, ...touched]));
             setGates(next);
           }}
         />
@@ -164,6 +184,7 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
             </button>
           </span>
         </div>
+        <ConfirmList open={open} onConfirm={(ids) => setKnown(new Set([...known, ...ids]))} />
         {!decides && (
           <p className="mb-2 text-warn">
             △ No register decides between input and output yet: choose direction or mode.

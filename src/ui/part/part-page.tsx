@@ -119,6 +119,9 @@ export function PartPage({ summary, plans, versions }: Props) {
               className={`border-b-2 px-2 py-1 ${tab === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
             >
               {one.title}
+              {one.id === 'recipe' && (device?.description.unconfirmed?.length ?? 0) > 0 && (
+                <span className="text-warn"> △ {device?.description.unconfirmed?.length} not confirmed</span>
+              )}
               {one.id === 'corrections' && summary.corrections > 0 && ` (${summary.corrections})`}
               {one.id === 'plans' && summary.plans > 0 && ` (${summary.plans})`}
             </Link>
@@ -138,7 +141,7 @@ export function PartPage({ summary, plans, versions }: Props) {
           ) : tab === 'registers' ? (
             <Registers device={device} find={params.get('find') ?? ''} />
           ) : tab === 'recipe' ? (
-            <RecipeTrial device={device} />
+            <RecipeTrial device={device} summary={summary} />
           ) : tab === 'corrections' ? (
             <Corrections device={device} summary={summary} what={params.getAll('what')} />
           ) : (

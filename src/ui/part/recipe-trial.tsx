@@ -1,23 +1,51 @@
 'use client';
 
+import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
+import type { Problem } from '@/core/base/problems';
 import { hexText } from '@/core/base/text/hex';
 import { decodeTrial, encodeTrial, muxFunctions, readsBack, type TrialWish } from '@/core/derive/lower/trial';
+import { printDevice } from '@/core/description/print-device';
 import { hasRecipe, type RecipeSource } from '@/core/description/recipe';
 import { type Mode, settingTitle } from '@/core/description/settings';
 import type { Device } from '@/core/device/device';
 import { valuesOn } from '@/core/device/device';
+import type { PartSummary } from '@/core/device/part-facts';
 import { addressSentence, addressTexts } from '@/core/device/registers/register-text';
+import { api } from '../client/api';
+import { ConfirmList } from '../parts/confirm-list';
+import { ProblemAlert } from '../parts/problem-alert';
 import { ScrollRegion } from '../parts/scroll-region';
 import { Segments } from '../parts/segments';
 import { NoRecipe } from './no-recipe';
 
 /** The recipe, tried: settings of one pad as bits, and bits as settings. */
-export function RecipeTrial({ device }: { device: Device }) {
+export function RecipeTrial({ device, summary }: { device: Device; summary: PartSummary }) {
   const { recipe } = device.description;
+  const router = useRouter();
+  const [problems, setProblems] = useState<Problem[]>([]);
+  const [busy, setBusy] = useState(false);
+
+  async function confirm(ids: ReadonlySet<string>) {
+    setBusy(true);
+    const { unconfirmed = [], ...rest } = device.original;
+    const left = unconfirmed.filter((one) => !ids.has(one.id));
+    const next = { ...rest, ...(left.length > 0 ? { unconfirmed: left } : {}) };
+    const answer = await api.storePart(`${summary.id}.device.json`, printDevice(next), summary.revision);
+    setBusy(false);
+    if (answer.ok) router.refresh();
+    else setProblems(answer.problems);
+  }
+
   if (!hasRecipe(recipe)) return <NoRecipe device={device} />;
   return (
     <ScrollRegion label="Recipe" className="h-full px-6 py-3">
+      <ProblemAlert problems={problems} className="mb-3" />
+      <ConfirmList
+        open={device.description.unconfirmed ?? []}
+        busy={busy}
+        onConfirm={(ids) => void confirm(ids)}
+      />
       <div className="grid gap-x-10 gap-y-4 xl:grid-cols-[minmax(0,1fr)_380px]">
         <Trial device={device} />
         <section>

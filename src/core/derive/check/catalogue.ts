@@ -4,6 +4,7 @@ import { badName } from '../rules/code/bad-name';
 import { circuitTwice } from '../rules/code/circuit-twice';
 import { nameTwice } from '../rules/code/name-twice';
 import { noRecipe } from '../rules/code/no-recipe';
+import { notConfirmed } from '../rules/code/not-confirmed';
 import { partChanged } from '../rules/code/part-changed';
 import { constraintBroken } from '../rules/constraint/constraint-broken';
 import { neverOff } from '../rules/current/never-off';
@@ -92,6 +93,7 @@ export const RULES: readonly Rule[] = [
   circuitTwice,
   staleWaiver,
   noRecipe,
+  notConfirmed,
   partChanged,
   unproven,
   accessUnproven,

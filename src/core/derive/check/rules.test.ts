@@ -45,6 +45,13 @@ const bare = expectOk(
   loadDevice({ ...description, recipe: emptyRecipe(Object.keys(description.recipe.ports)) }),
 );
 
+const unsure = expectOk(
+  loadDevice({
+    ...description,
+    unconfirmed: [{ id: 'direction', says: 'direction is PORT*.DIR', rests: 'its name' }],
+  }),
+);
+
 const CASES: Record<string, Case[]> = {
   'two-nets': [
     { name: 'one net a pad', plan: demo, messages: [] },
@@ -328,6 +335,19 @@ Object.assign(CASES, {
       plan: planOf([{ name: 'X', role: output, placement: on('B7') }]),
       device: bare,
       messages: [/Corvane C40-80 has no recipe yet/],
+      remedies: [[]],
+    },
+  ],
+  'not-confirmed': [
+    { name: 'all of it is', plan: planOf([{ name: 'X', role: output }]), messages: [] },
+    { name: 'not, and nothing planned', plan: planOf([]), device: unsure, messages: [] },
+    {
+      name: 'not',
+      plan: planOf([{ name: 'X', role: output, placement: on('B7') }]),
+      device: unsure,
+      messages: [
+        /1 statements about the registers of Corvane C40-80 are not confirmed \(direction is PORT\*\.DIR\)/,
+      ],
       remedies: [[]],
     },
   ],

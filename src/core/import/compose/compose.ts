@@ -46,6 +46,7 @@ export interface RecipeFile
     | 'peripherals'
     | 'forced'
     | 'interrupts'
+    | 'unconfirmed'
     | 'notes'
     | 'recipe'
   > {
@@ -104,7 +105,7 @@ export function assemble({ pads, functions, file: given, sources }: Assembly): A
   const checked = (pairs > LIMITS.functions ? [] : functions).filter((record) =>
     checkFunction(record, named, functionProblems),
   );
-  const { forced, interrupts } = file;
+  const { forced, interrupts, unconfirmed } = file;
   const description: DeviceDescription = {
     format: DEVICE_FORMAT,
     ...file.device,
@@ -119,6 +120,7 @@ export function assemble({ pads, functions, file: given, sources }: Assembly): A
     ...(interrupts ? { interrupts } : {}),
     notes: file.notes,
     recipe: file.recipe,
+    ...(unconfirmed && unconfirmed.length > 0 ? { unconfirmed } : {}),
   };
   return { description, pinout: pinoutProblems, functions: functionProblems };
 }

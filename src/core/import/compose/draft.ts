@@ -58,6 +58,7 @@ export interface Rest {
   peripherals: Record<string, Partial<RecipeFile['peripherals'][number]>>;
   forced: NonNullable<RecipeFile['forced']>;
   interrupts?: RecipeFile['interrupts'];
+  unconfirmed?: RecipeFile['unconfirmed'];
   notes: RecipeFile['notes'];
   recipe: RecipeSource | null;
 }
@@ -85,6 +86,7 @@ export function restOf(file: Omit<RecipeFile, 'format' | 'device'>): Rest {
     peripherals: byId(file.peripherals),
     forced: file.forced ?? [],
     ...(file.interrupts ? { interrupts: file.interrupts } : {}),
+    ...(file.unconfirmed ? { unconfirmed: file.unconfirmed } : {}),
     notes: file.notes,
     recipe: file.recipe.encode.length > 0 ? file.recipe : null,
   };
@@ -248,6 +250,7 @@ function fileOf(
     peripherals,
     ...(rest.forced.length > 0 ? { forced: rest.forced } : {}),
     ...(rest.interrupts ? { interrupts: rest.interrupts } : {}),
+    ...(rest.unconfirmed && rest.recipe ? { unconfirmed: rest.unconfirmed } : {}),
     notes: { ...rest.notes, ...missingFrom(rest.notes, inferred.notes) },
     recipe: rest.recipe ? { ...rest.recipe, ports } : inferred.recipe,
   };

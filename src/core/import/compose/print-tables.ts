@@ -154,8 +154,17 @@ function onAllPads(functions: readonly PadFunction[], at: number, io: readonly s
 /** All that the tables do not hold. */
 export function recipeFileOf(description: DeviceDescription): RecipeFile {
   const { id, name, maker, summary, source, packages } = description;
-  const { supplies, padClasses, peripheralKinds, peripherals, forced, interrupts, notes, recipe } =
-    description;
+  const {
+    supplies,
+    padClasses,
+    peripheralKinds,
+    peripherals,
+    forced,
+    interrupts,
+    notes,
+    recipe,
+    unconfirmed,
+  } = description;
   return {
     format: 'mavrek-recipe/2',
     device: { id, name, maker, summary, source },
@@ -168,6 +177,7 @@ export function recipeFileOf(description: DeviceDescription): RecipeFile {
     interrupts,
     notes,
     recipe,
+    ...(unconfirmed ? { unconfirmed } : {}),
   };
 }
 

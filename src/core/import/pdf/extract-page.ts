@@ -208,5 +208,6 @@ function closePath({ polygon, rects }: Path): void {
   const xs = new Set(polygon.map(([x]) => Math.round(x * 10)));
   const ys = new Set(polygon.map(([, y]) => Math.round(y * 10)));
   const [first, , third] = polygon;
-  if (first && third && polygon.length >= 4 && xs.size === 2 && ys.size === 2) rects.push([...first, ...third]);
+  if (first && third && polygon.length >= 4 && xs.size === 2 && ys.size === 2)
+    rects.push([...first, ...third]);
 }

@@ -2,16 +2,30 @@ import type { Derived } from '../../derive/derive';
 import { missingNets } from './missing';
 import type { InterruptLine } from './program/types';
 
+/** Statements that are listed in the head of a file; how many more there are is said. */
+const MOST_UNCONFIRMED = 12;
+
 /** Exactly what was shown, and from which states: no more than that is claimed. */
-function provenLines({ proof, accessors }: Derived): string[] {
+function provenLines({ proof, accessors, device }: Derived): string[] {
   const from =
     proof.start === 'reset'
       ? 'from reset'
       : 'from every state of the chip, all other bits staying as they were';
   const proven = accessors.list.filter((one) => one.fault === undefined).length;
+  const { unconfirmed = [] } = device.description;
   return [
     `proven    ${proof.proven} of ${proof.pins} pins end as planned, ${from};`,
     `          ${proven} of ${accessors.list.length} accessors do what they say, in every state after that`,
+    ...(unconfirmed.length > 0
+      ? [
+          `NOT CONFIRMED: ${unconfirmed.length} statements about the registers were proposed and not compared with the document;`,
+          '          what is proven holds only if they are right:',
+          ...unconfirmed.slice(0, MOST_UNCONFIRMED).map((one) => `          ${one.says}`),
+          ...(unconfirmed.length > MOST_UNCONFIRMED
+            ? [`          and ${unconfirmed.length - MOST_UNCONFIRMED} more`]
+            : []),
+        ]
+      : []),
   ];
 }
 
