@@ -16,8 +16,8 @@ import {
   parseFollows,
   parseReset,
 } from '../../description/language/statement';
-import type { RegisterSource } from '../../description/recipe';
-import type { DeviceDescription } from '../../description/types';
+import type { BlockSource, RegisterSource } from '../../description/recipe';
+import type { DeviceDescription, PadFunction } from '../../description/types';
 import { arrayKey, type Instance, instanceKey, instancesOf, type RegisterArrays } from './instances';
 import { linkRegisters } from './link-registers';
 import { layOutMemory } from './memory';
@@ -61,6 +61,7 @@ export function buildRegisters(
       problems,
     );
     if (!base || document === undefined) continue;
+    checkOnePlace(device, block, [base, ...(document ? [document] : [])], scopeOf, place, problems);
     for (const source of block.registers) {
       const where = `${place}, register ${source.id}`;
       const parsed = attempt(() => parseRegister(source), where, problems);
@@ -129,6 +130,46 @@ export function buildRegisters(
   layOutMemory(map, device.recipe.endian, problems);
   return map;
 }
+
+/** A register of a signal or peripheral is at one place, whichever of its rows says where: rows that disagree are told. */
+function checkOnePlace(
+  device: DeviceDescription,
+  block: BlockSource,
+  expressions: readonly Expression[],
+  scopeOf: (context: Context) => Scope,
+  place: string,
+  problems: Problems,
+): void {
+  if (block.each !== 'signal' && block.each !== 'peripheral') return;
+  const known = new Map<string, { at: number; fn: PadFunction }>();
+  const told = new Set<string>();
+  for (const fn of device.functions) {
+    const key = instanceKey(block, { fn }) ?? '';
+    for (const [index, expression] of expressions.entries()) {
+      let at: number;
+      try {
+        at = evaluate(expression, scopeOf({ fn }));
+      } catch {
+        // Rows that do not say are none that disagree; where none says, that is told elsewhere.
+        continue;
+      }
+      const first = known.get(`${index} ${key}`);
+      if (!first) known.set(`${index} ${key}`, { at, fn });
+      else if (first.at !== at && !told.has(key)) {
+        told.add(key);
+        problems.push({
+          place: `${place}, ${index === 0 ? 'base' : 'document'}`,
+          message: `rows of ${key} disagree: ${rowWords(first.fn)} and ${rowWords(fn)} give ${first.at} and ${at}; one register cannot be at two places`,
+        });
+      }
+    }
+  }
+}
+
+const rowWords = ({ pad, signal, columns, source }: PadFunction): string => {
+  const numbers = Object.entries(columns ?? {}).map(([name, value]) => `${name} ${value}`);
+  return `${signal} on ${pad}${numbers.length > 0 ? ` (${numbers.join(', ')})` : ''}${source?.row === undefined ? '' : ` in row ${source.row}`}`;
+};
 
 function checkRegister(register: Register, source: RegisterSource): void {
   const { name, bits } = register;

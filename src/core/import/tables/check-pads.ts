@@ -202,6 +202,7 @@ export function checkLeftOut(
       .filter((cell) => !isEmptyCell(cell) && cell !== headings[column]);
     if (cells.length === 0) return;
     const title = headings[column] || `column ${column + 1}`;
+    const hidden = grid.hiddenColumns?.includes(column) === true;
     const words = cells.flatMap((cell) => listCell(cell).map((word) => word.text));
     const pins = words.filter((word) => isPin(word));
     const bonded =
@@ -216,7 +217,12 @@ export function checkLeftOut(
         message: `"${title}" ${looks}`,
         answers: YES(answer),
       });
-    if (kind === 'pinout' && bonded)
+    if (!headings[column] && mapping.headerRow >= 0 && !hidden && !(kind === 'pinout' && bonded))
+      leave(
+        `has no heading, and ${cells.length === 1 ? `"${cells[0]}"` : `${cells.length} cells`} in it`,
+        'yes, leave it out',
+      );
+    else if (kind === 'pinout' && bonded)
       leave('looks like the pins of a package, and is left out', 'yes, leave it out');
     else if (looksLikeSignals(cells))
       leave(
