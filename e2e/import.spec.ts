@@ -1,4 +1,7 @@
 import type { Page } from '@playwright/test';
+import { pdfOf } from '../src/testing/documents/pdf';
+import type { PrintedTable } from '../src/testing/documents/tables';
+import { randomFrom } from '../src/testing/random';
 import { xlsx } from '../src/testing/xlsx';
 import { expect, expectAccessible, netRow, test, typeNets } from './fixtures';
 
@@ -113,7 +116,11 @@ test('from a data sheet to a plan with proven code: paste, mend in place, attach
   await expect(problems).toContainText('row 8, AF0 "???" is no signal; write it like UART2.TX');
   await page.getByRole('grid', { name: 'Function table' }).locator('[data-cell="8:1"]').click();
   await page.keyboard.press('Delete');
+  // A pad that the table does not speak of is asked about; until that is answered the part is not ready.
+  await expect(problems).toContainText('1 I/O pads have no row here: B2. Is the table whole?');
+  await problems.getByRole('button', { name: 'yes, they have no functions' }).click();
   await expect(problems).toContainText('Nothing is wrong');
+  await expect(problems).toContainText('1 question answered');
   await expectAccessible(page);
 
   await step(page, 'Part').click();
@@ -148,6 +155,11 @@ test('from a data sheet to a plan with proven code: paste, mend in place, attach
     .getByLabel('Register of direction')
     .selectOption({ label: 'PORT_*.DIR: room for 4 fields of 1 bit' });
   await expectAccessible(page);
+  // What was proposed is not confirmed: one value by itself, the rest later.
+  const open = page.getByRole('region', { name: 'Not confirmed' });
+  await expect(open).toContainText('function code is PORT_*.CODE');
+  await open.getByRole('button', { name: 'Confirm: direction: output is 1' }).click();
+  await expect(open.getByRole('button', { name: 'Confirm: direction: output is 1' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Take this recipe' }).click();
   await expect(page.getByRole('heading', { name: 'The part has a recipe' })).toBeVisible();
 
@@ -167,7 +179,153 @@ test('from a data sheet to a plan with proven code: paste, mend in place, attach
     await page.keyboard.press('n');
   }
   await expect(netRow(page, 'MAST_TX')).toContainText(/A0|B3/);
-  await expect(page.getByText(/3 of 3 pins are proven from every state/).first()).toBeVisible();
+  // What is proven rests on registers that nobody has confirmed: the plan says so.
+  await expect(
+    page.getByText(/statements about the registers of Tarn T4 are not confirmed/).first(),
+  ).toBeVisible();
+  await page.goto('/parts/tarn-t4?tab=recipe');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^Confirm all/ }).click();
+  await expect(page.getByRole('region', { name: 'Not confirmed' })).toHaveCount(0);
+});
+
+const TARN: PrintedTable = {
+  title: 'Table 7. Pins of the Tarn T5',
+  head: [
+    ['Pin name', 'Type', 'Pin number', ''],
+    ['', '', 'Q12', 'D10'],
+  ],
+  rows: [
+    { kind: 'title', text: 'Port A' },
+    { kind: 'data', cells: ['PA0/WAKE1', 'I/O', '1', '1'] },
+    { kind: 'data', cells: ['PA1¹', 'I/O', '2', '2'] },
+    { kind: 'data', cells: ['PA2', 'I/O', '3', '3'] },
+    { kind: 'data', cells: ['PA3', 'I/O', '4', '4'] },
+    { kind: 'title', text: 'Port B' },
+    { kind: 'data', cells: ['PB0', 'I/O', '5', '5'] },
+    { kind: 'data', cells: ['PB1', 'I/O', '6', '6'] },
+    { kind: 'data', cells: ['PB2', 'I/O', '7', '-'] },
+    { kind: 'data', cells: ['PB3', 'I/O', '8', '-'] },
+    { kind: 'data', cells: ['VDD', 'S', '9', '7'] },
+    { kind: 'data', cells: ['VSS', 'G', '10', '8'] },
+    { kind: 'data', cells: ['NRST', 'I/O', '11', '9'] },
+    { kind: 'data', cells: ['XI', 'I', '12', '10'] },
+  ],
+  notes: { '1': 'Tolerates 5 V as an input.' },
+};
+const TARN_FUNCTIONS: PrintedTable = {
+  title: 'Table 8. Alternate functions',
+  head: [['Pad', 'AF0', 'AF1', 'Analog']],
+  rows: [
+    { kind: 'data', cells: ['PA0', '-', 'UART1_TX', 'ADC1_V0'] },
+    { kind: 'data', cells: ['PA1', '-', 'UART1_RX', 'ADC1_V1'] },
+    { kind: 'data', cells: ['PA2', 'SPI1_SCK', 'PACE1_Q1', '-'] },
+    { kind: 'data', cells: ['PA3', 'SPI1_SDO', 'PACE1_Q2', '-'] },
+    { kind: 'data', cells: ['PB0', 'SPI1_SDI', '-', '-'] },
+    { kind: 'data', cells: ['PB1', '-', 'UART2_TX', '-'] },
+    { kind: 'data', cells: ['PB2', '-', 'UART2_RX', '-'] },
+    { kind: 'data', cells: ['PB3', '-', 'PACE1_Q3', '-'] },
+  ],
+  notes: {},
+};
+
+test('a PDF data sheet, from drop to proven code for five pads', async ({ page }) => {
+  test.slow();
+  const pdf = await pdfOf(randomFrom(5), [TARN, TARN_FUNCTIONS], { rules: 'all', turned: false });
+  await page.goto('/parts/import');
+  await page.getByLabel('pinout table file').setInputFiles(file('tarn-t5.pdf', pdf));
+  await expect(page.getByRole('heading', { name: '2 tables in tarn-t5.pdf' })).toBeVisible();
+  await expect(page.getByLabel('Take Table 7. Pins of the Tarn T5')).toBeChecked();
+  await expect(page.getByRole('img', { name: 'Page 1 of tarn-t5.pdf' })).toHaveAttribute('data-drawn', '1');
+  await expectAccessible(page);
+  // A border is moved with the keys, and back.
+  const border = page.getByRole('slider', { name: 'Border of columns 2' });
+  const before = Number(await border.getAttribute('aria-valuenow'));
+  await border.focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(border).toHaveAttribute('aria-valuenow', String(before + 5));
+  await page.keyboard.press('Shift+ArrowLeft');
+  await page.getByRole('button', { name: 'Take the chosen table' }).click();
+  await expect(page.getByTestId('accounting')).toHaveText('16 rows: 2 headings, 2 section title, 12 used');
+  await expect(page.getByLabel('package of Pin number Q12')).toHaveValue('q12');
+  await expect(page.getByRole('region', { name: 'Problems' })).toContainText('taken as that');
+
+  await step(page, 'Functions').click();
+  await page.getByLabel('function table file').setInputFiles(file('tarn-t5.pdf', pdf));
+  await expect(page.getByLabel('Take Table 8. Alternate functions')).toBeChecked();
+  await page.getByRole('button', { name: 'Take the chosen table' }).click();
+  await expect(page.getByTestId('accounting')).toHaveText('9 rows: 1 headings, 8 used');
+
+  await step(page, 'Part').click();
+  await page.getByLabel('name', { exact: true }).fill('Tarn T5');
+  await expect(page.getByLabel('Text of note 1')).toHaveValue('Tolerates 5 V as an input.');
+  await step(page, 'Registers').click();
+  await page.getByLabel('register description file').setInputFiles(file('tarn.svd', svd()));
+  await page.getByRole('button', { name: /^Confirm all/ }).click();
+  await page.getByRole('button', { name: 'Take this recipe' }).click();
+  await store(page).click();
+  await expect(page).toHaveURL(/\/parts\/tarn-t5$/);
+  await expect(page.getByRole('table', { name: 'Pads' })).toContainText('tarn-t5.pdf, page 1, row 4');
+
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New plan' }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Tarn five');
+  await page.getByRole('radio', { name: /Tarn T5/ }).check();
+  await page.getByRole('button', { name: 'Create' }).click();
+  await typeNets(page, 'mast: uart1 tx rx @PA1 · lamp out low @PB3 · door in up @PB2 · probe analog @PA0');
+  await typeNets(page, 'fan: fan_1 out low @PA2');
+  await expect(page.getByText(/pins are proven from every state/).first()).toBeVisible();
+});
+
+test('what is no table is named for what it is', async ({ page }) => {
+  await page.goto('/parts/import');
+  const picture = new Uint8Array([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0, 0]);
+  await page.getByLabel('pinout table file').setInputFiles(file('pins.png', picture));
+  await expect(page.getByRole('main').getByRole('alert')).toContainText(
+    'a PNG picture: take the document that it is a picture of, or type the table',
+  );
+});
+
+test('a part that Mavrek exported comes back whole', async ({ page, request }) => {
+  const zip = await (await request.get('/api/devices/pellin-p8-22/export?as=tables')).body();
+  await page.goto('/parts/import');
+  await page.getByLabel('pinout table file').setInputFiles(file('pellin.zip', zip));
+  await expect(page.getByLabel('name', { exact: true })).toHaveValue('Pellin P8-22');
+  await step(page, 'Pinout').click();
+  await expect(page.getByTestId('accounting')).toHaveText('28 rows: 1 headings, 27 used');
+  await step(page, 'Registers').click();
+  await expect(page.getByRole('heading', { name: 'The part has a recipe' })).toBeVisible();
+});
+
+test('rows are chosen and left out, joined and split, with undo; columns of characters are cut where they are', async ({
+  page,
+}) => {
+  await page.goto('/parts/import');
+  const lines = [
+    'Pad    Type    Q8',
+    ...['A0', 'A1', 'A2', 'A3', 'A4', 'A5'].map((pad, i) => `${pad}     I/O     ${i + 1}`),
+    'VDD    S       7',
+    'VSS            8',
+  ];
+  await page.getByLabel('or paste rows from a spreadsheet or PDF').fill(lines.join('\n'));
+  await page.getByRole('button', { name: 'Read what was pasted' }).click();
+  await expect(page.getByLabel('divided by')).toHaveValue('positions');
+  await expect(page.getByTestId('accounting')).toHaveText('9 rows: 1 headings, 8 used');
+  await expectAccessible(page);
+  await page.getByRole('rowheader').filter({ hasText: '2' }).first().click();
+  await page
+    .getByRole('rowheader')
+    .filter({ hasText: '3' })
+    .first()
+    .click({ modifiers: ['Shift'] });
+  await page.getByRole('button', { name: 'Leave out' }).click();
+  await expect(page.getByTestId('accounting')).toHaveText('9 rows: 1 headings, 2 left out, 6 used');
+  await page.getByRole('grid').locator('[data-cell="4:0"]').click();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('accounting')).toHaveText('9 rows: 1 headings, 8 used');
+  await page.getByRole('button', { name: /^Border 1,/ }).focus();
+  await page.keyboard.press('Delete');
+  await expect(page.getByRole('region', { name: 'Problems' })).toContainText(/no column|cannot be/);
 });
 
 test('the columns of a table are remembered by its headings', async ({ page }) => {
@@ -202,12 +360,15 @@ test('a spreadsheet with several sheets, and a boundary-scan description', async
   });
   await page.goto('/parts/import');
   await page.getByLabel('pinout table file').setInputFiles(file('tarn.xlsx', bytes));
-  await page.getByLabel('Sheet', { exact: true }).selectOption('Pinout');
+  // The sheet that looks like a pinout is taken, whatever comes before it.
+  await expect(page.getByLabel('Sheet', { exact: true })).toHaveValue('1');
   await expect(page.getByTestId('accounting')).toHaveText('9 rows: 1 headings, 8 used');
   await page.getByRole('button', { name: 'another table' }).click();
 
   await page.getByLabel('pinout table file').setInputFiles(file('bad.xlsx', 'no zip at all'));
-  await expect(page.getByRole('main').getByRole('alert')).toContainText('cannot be read as a spreadsheet');
+  await expect(page.getByRole('main').getByRole('alert')).toContainText(
+    'a text, though its name ends in .xlsx',
+  );
   await page
     .getByLabel('pinout table file')
     .setInputFiles(

@@ -70,7 +70,10 @@ const PIECE = 4_000;
 
 /** A long table goes over in pieces, so that taking it up never holds the page for long. */
 function answer(result: Result<ReadFileAnswer>): void {
-  if (!result.ok || result.value.kind !== 'tables') return say({ kind: 'done', result });
+  if (!result.ok || result.value.kind !== 'tables') {
+    say({ kind: 'done', result });
+    return;
+  }
   const rows: GridRow[][] = result.value.tables.map((table) => table.grid.rows);
   rows.forEach((list, table) => {
     for (let at = 0; at < list.length; at += PIECE)

@@ -77,7 +77,8 @@ export async function pdfOf(
     const widths = natural.map((one) => Math.min(one, 88) + 9);
     const total = widths.reduce((sum, one) => sum + one, 0);
     const scale = total > 520 ? 520 / total : 1;
-    const lefts = widths.reduce<number[]>((list, one) => [...list, (list.at(-1) ?? 40) + one * scale], [40]);
+    const lefts = [40];
+    for (const one of widths) lefts.push((lefts.at(-1) ?? 40) + one * scale);
     const at = (column: number): number => lefts[column] ?? 40;
     const linesOf = (text: string, column: number): string[] => {
       const room = at(column + 1) - at(column) - 5;

@@ -281,6 +281,7 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
               ),
             )}
             {drawing && (
+              // biome-ignore lint/a11y/noInteractiveElementToNoninteractiveRole: only the pointer draws; found tables have keys
               <rect
                 x="0"
                 y="0"

@@ -43,6 +43,7 @@ export function PagePicture({ document, page, width, children }: Props) {
         className="absolute inset-0 size-full"
       />
       {size && (
+        // biome-ignore lint/a11y/useSemanticElements: what is laid over a picture is drawn
         <svg
           className="absolute inset-0 size-full"
           viewBox={`0 0 ${size.width} ${size.height}`}

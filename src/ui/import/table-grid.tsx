@@ -200,9 +200,6 @@ export function TableGrid(props: Props) {
               } ${row.out ? 'line-through' : ''}`}
               style={{ gridTemplateColumns: template, height: ROW, top: item.start }}
             >
-              {/* biome-ignore lint/a11y/useKeyWithClickEvents: rows are chosen with Shift and the space bar */}
-              {/* biome-ignore lint/a11y/useSemanticElements: rows are laid out one by one, which a table does not allow */}
-              {/* biome-ignore lint/a11y/useFocusableInteractive: the focus stays on the cells */}
               <span
                 role="rowheader"
                 title={`${flaw?.message ?? fate ?? ''} · a click chooses the row, with Shift several`}

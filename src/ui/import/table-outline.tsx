@@ -57,7 +57,6 @@ export function TableOutline({ area, title, chosen, onChoose, onChange }: Props)
         ? { x1: place, x2: place, y1: box.top, y2: box.bottom }
         : { x1: box.left, x2: box.right, y1: place, y2: place };
     return (
-      // biome-ignore lint/suspicious/noArrayIndexKey: a border that is moved stays the same border
       <g key={`${axis} ${index}`}>
         <line
           {...line}
@@ -96,6 +95,7 @@ export function TableOutline({ area, title, chosen, onChoose, onChange }: Props)
   };
   return (
     <g>
+      {/* biome-ignore lint/a11y/useSemanticElements: a rectangle on a picture cannot be a button of HTML */}
       <rect
         x={box.left}
         y={box.top}

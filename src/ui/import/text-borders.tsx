@@ -44,6 +44,7 @@ export function TextBorders({ text, borders, onBorders }: Props) {
         one, Delete takes it away.
       </p>
       <div className="mt-1 overflow-x-auto">
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: the borders in it are buttons with keys of their own */}
         <div
           ref={area}
           className="m relative w-max text-[12px]"

@@ -26,7 +26,6 @@ const WINDOWS = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘�
 const decodeWindows = (bytes: Uint8Array): string =>
   new TextDecoder('latin1')
     .decode(bytes)
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is replaced
     .replace(/[\u0080-\u009f]/g, (char) => WINDOWS[char.charCodeAt(0) - 128] ?? char);
 
 /**

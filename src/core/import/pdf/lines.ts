@@ -26,9 +26,26 @@ export function linesOf(texts: readonly PageText[]): TextLine[] {
       }
     } else lines.push({ top: text.top, bottom: text.bottom, texts: [text] });
   }
-  for (const line of lines) line.texts.sort((a, b) => a.left - b.left);
-  return lines.sort((a, b) => a.top - b.top);
+  const joined = withSmall(lines.sort((a, b) => a.top - b.top));
+  for (const line of joined) line.texts.sort((a, b) => a.left - b.left);
+  return joined;
 }
+
+/** Small type beside a line, as the raised number of a note is, stands on that line. */
+function withSmall(lines: readonly TextLine[]): TextLine[] {
+  const joined: TextLine[] = [];
+  for (const line of lines) {
+    const before = joined.at(-1);
+    const [low, high] = before && height(before) < height(line) ? [before, line] : [line, before];
+    const shared = before ? Math.min(before.bottom, line.bottom) - line.top : 0;
+    if (!before || !high || height(low) > 0.8 * height(high) || shared < 0.6 * height(low)) joined.push(line);
+    else
+      joined[joined.length - 1] = { top: high.top, bottom: high.bottom, texts: [...before.texts, ...line.texts] };
+  }
+  return joined;
+}
+
+const height = (line: TextLine): number => line.bottom - line.top;
 
 /**
  * Marks that are set smaller and higher, right behind a word, become characters of it (`A0` and a raised 1 is `A0¹`, never A01); all

@@ -113,8 +113,9 @@ function rowsOfArea(page: DocumentPage, area: TableArea, texts: readonly PageTex
   for (const text of texts) {
     const row = indexAt(rows, middleOf(text));
     if (row < 0 || centreOf(text) < box.left || centreOf(text) > box.right) continue;
-    for (const piece of alone.has(text) ? [text] : cutAtBorders(text, columns, area.ruled)) {
-      const column = alone.has(text) ? indexAt(columns, text.left + 1) : indexAt(columns, centreOf(piece));
+    const whole = alone.has(text) || (area.drawn && spansFreely(page.rules, text, columns));
+    for (const piece of whole ? [text] : cutAtBorders(text, columns, area.ruled)) {
+      const column = whole ? indexAt(columns, text.left + 1) : indexAt(columns, centreOf(piece));
       if (column >= 0) cells[row]?.[column]?.push(piece);
     }
   }
@@ -180,6 +181,12 @@ function fillMerged(row: GridRow, all: GridRow[], index: number): GridRow {
     }
   }
   return row;
+}
+
+/** Whether a text runs over borders at which no line is drawn there: it is that of a merged cell. */
+function spansFreely(rules: readonly PageRule[], text: PageText, columns: readonly number[]): boolean {
+  const over = columns.filter((x) => x > text.left + 1 && x < text.right - 1);
+  return over.length > 0 && over.every((x) => !crosses(rules, 'y', x, text.top, text.bottom));
 }
 
 /** A run of words over a border that no line is drawn at is cut at its blanks. */

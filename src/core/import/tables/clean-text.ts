@@ -16,7 +16,6 @@ const CONTROLS = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/g;
  */
 export const cleanText = (text: string): string =>
   // Most texts need nothing of this.
-  // biome-ignore lint/suspicious/noControlCharactersInRegex: plain characters are those outside
   /[^\n\r\t\u0020-\u007e]/.test(text)
     ? text
         .replace(BLANKS, ' ')

@@ -55,27 +55,49 @@ export function walkRows(walk: Walk, read: (row: TableRow) => 'used' | 'refused'
   const asked: GridRow[] = [];
   const start = firstHeading(mapping);
   let lastPad = '';
-  grid.rows.forEach((row, index) => {
-    const fate = (one: Fate): void => void fates.set(row.line, one);
-    if (row.out) return fate(row.out);
-    if (isBlankRow(row)) return fate('empty');
-    if (index <= mapping.headerRow) return fate(index >= start ? 'headings' : 'section title');
-    if (isHeading(row)) return fate('headings again');
+  for (const [index, row] of grid.rows.entries()) {
+    const fate = (one: Fate): void => {
+      fates.set(row.line, one);
+    };
+    if (row.out) {
+      fate(row.out);
+      continue;
+    }
+    if (isBlankRow(row)) {
+      fate('empty');
+      continue;
+    }
+    if (index <= mapping.headerRow) {
+      fate(index >= start ? 'headings' : 'section title');
+      continue;
+    }
+    if (isHeading(row)) {
+      fate('headings again');
+      continue;
+    }
     const alone = aloneIn(row, mapping);
     if (alone) {
       const noted = noteText(alone.text);
       if (noted && alone.text.length > 8) {
         // A footnote that is told on every page is one.
         notes[noted.mark] ??= noted.text;
-        return fate('note text');
+        fate('note text');
+        continue;
       }
       const title = titleFate(row, alone, walk, logical.at(-1));
-      if (title === 'title') return fate('section title');
+      if (title === 'title') {
+        fate('section title');
+        continue;
+      }
       if (title === 'asked') {
         asked.push(row);
-        return fate('asked about');
+        fate('asked about');
+        continue;
       }
-      if (title === 'joined') return join(logical, row, mapping, problems, fate);
+      if (title === 'joined') {
+        join(logical, row, mapping, problems, fate);
+        continue;
+      }
     }
     const owner = logical.at(-1);
     const empty = padColumn >= 0 && isEmptyCell(row.cells[padColumn] ?? '');
@@ -89,17 +111,21 @@ export function walkRows(walk: Walk, read: (row: TableRow) => 'used' | 'refused'
           severity: 'error',
           message: 'a pad needs a name',
         }));
-        return fate('refused');
+        fate('refused');
+        continue;
       }
-      if (!walk.ownRow?.(row)) return join(logical, row, mapping, problems, fate);
+      if (!walk.ownRow?.(row)) {
+        join(logical, row, mapping, problems, fate);
+        continue;
+      }
       const cells = [...row.cells];
       if (padColumn >= 0) cells[padColumn] = lastPad;
       logical.push({ first: row, cells, rows: [row] });
-      return;
+      continue;
     }
     if (padColumn >= 0) lastPad = row.cells[padColumn] ?? '';
     logical.push({ first: row, cells: [...row.cells], rows: [row] });
-  });
+  }
   for (const one of logical) {
     const outcome = read(rowOf(one, mapping, problems));
     one.rows.forEach((row, i) => {
@@ -107,7 +133,9 @@ export function walkRows(walk: Walk, read: (row: TableRow) => 'used' | 'refused'
     });
   }
   checkShares(fates, walk, problems, answers);
-  return { fates, notes };
+  // In the order of the rows, whenever it was known what became of each.
+  const inOrder = new Map(grid.rows.map((row) => [row.line, fates.get(row.line) ?? 'refused'] as const));
+  return { fates: inOrder, notes };
 }
 
 /** Whether a row repeats the headings, or one row of them. */
@@ -221,7 +249,10 @@ function join(
   fate: (one: Fate) => void,
 ): void {
   const owner = logical.at(-1);
-  if (!owner) return fate('refused');
+  if (!owner) {
+    fate('refused');
+    return;
+  }
   row.cells.forEach((cell, column) => {
     if (isEmptyCell(cell) || row.above?.includes(column)) return;
     const [base] = splitRole(mapping.roles[column] ?? 'ignore');
