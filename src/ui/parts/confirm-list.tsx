@@ -22,7 +22,7 @@ export function ConfirmList({ open, onConfirm, busy = false }: Props) {
   return (
     <section aria-label="Not confirmed" className="mb-4 border border-warn px-3 py-2">
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
-        <h3 className="font-semibold text-warn">△ {open.length} not confirmed</h3>
+        <h2 className="font-semibold text-warn">△ {open.length} not confirmed</h2>
         <span className="text-soft">
           Proposed, and not compared with the document yet. Plans on the part say so, and so does every file
           made of them.
