@@ -146,7 +146,10 @@ const hasControls = (bytes: Uint8Array): boolean =>
 function textKind(name: string, text: string): Sniffed {
   const body = text.replace(/^\ufeff/, '').trimStart();
   if (body === '') return { kind: 'other', title: 'an empty file', instead: 'choose another one' };
-  const root = /^(?:<\?[^>]*\?>|<!--[\s\S]*?-->|<!DOCTYPE[^[>]*(?:\[[\s\S]*?\]\s*)?>|\s)*<([A-Za-z_][\w.:-]*)/.exec(body)?.[1];
+  const root =
+    /^(?:<\?[^>]*\?>|<!--[\s\S]*?-->|<!DOCTYPE[^[>]*(?:\[[\s\S]*?\]\s*)?>|\s)*<([A-Za-z_][\w.:-]*)/.exec(
+      body,
+    )?.[1];
   if (body.startsWith('<') && root) {
     const local = root.split(':').at(-1) ?? root;
     if (local === 'device' || local === 'component')

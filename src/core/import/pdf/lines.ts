@@ -40,7 +40,11 @@ function withSmall(lines: readonly TextLine[]): TextLine[] {
     const shared = before ? Math.min(before.bottom, line.bottom) - line.top : 0;
     if (!before || !high || height(low) > 0.8 * height(high) || shared < 0.6 * height(low)) joined.push(line);
     else
-      joined[joined.length - 1] = { top: high.top, bottom: high.bottom, texts: [...before.texts, ...line.texts] };
+      joined[joined.length - 1] = {
+        top: high.top,
+        bottom: high.bottom,
+        texts: [...before.texts, ...line.texts],
+      };
   }
   return joined;
 }
