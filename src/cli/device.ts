@@ -64,16 +64,19 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
   device
     .command('import')
     .description('makes a description out of tables; exit status 2 when they do not hold together')
-    .requiredOption('--pinout <file>', 'pinout table: CSV, TSV, XLSX (file.xlsx#sheet) or BSDL')
+    .requiredOption(
+      '--pinout <file>',
+      'pinout table: CSV, TSV, text, XLSX or ODS (file.xlsx#sheet), BSDL or IBIS',
+    )
     .option(
       '--functions <file>',
-      'function table: CSV, TSV or XLSX; without it pads are plain inputs and outputs',
+      'function table: CSV, TSV, text, XLSX or ODS; without it pads are plain inputs and outputs',
     )
     .option('--recipe <file>', 'recipe.json: all that the tables do not say')
     .option('--name <name>', 'name of the part, when there is no recipe file')
     .option(
       '--map <file>',
-      'JSON that says what columns are: {"pinout": {"heading": "role"}, "functions": {…}}',
+      'JSON that says what columns are, and answers questions: {"pinout": {"heading": "role"}, "functions": {…}, "answers": {…}}',
     )
     .option('--corrections <file>', 'corrections.json to lay over')
     .requiredOption('--out <file>', 'description to write (mavrek-device/2)')

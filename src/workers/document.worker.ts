@@ -1,6 +1,8 @@
+import { sha256 as hash } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
 import { LIMITS, overLimit } from '@/core/base/limits';
 import { fail, ok } from '@/core/base/result';
-import type { DocumentAnswer, DocumentTask } from '@/core/import/pdf/document-task';
+import type { DocumentAnswer, DocumentTask, OpenedDocument } from '@/core/import/pdf/document-task';
 import { extractPage, type PdfPage } from '@/core/import/pdf/extract-page';
 import { offerTables, outline, type ReadDocument, readDocument } from '@/core/import/pdf/offer-tables';
 import type { DocumentPage } from '@/core/import/pdf/page';
@@ -100,6 +102,7 @@ async function openPdf(bytes: ArrayBuffer) {
 async function open(task: Extract<DocumentTask, { kind: 'open' }>): Promise<void> {
   name = task.name;
   const refuse = (message: string): void => say({ kind: 'opened', result: fail({ place: name, message }) });
+  const sha256 = bytesToHex(hash(new Uint8Array(task.bytes)));
   try {
     pdf = await openPdf(task.bytes);
   } catch (error) {
@@ -112,6 +115,7 @@ async function open(task: Extract<DocumentTask, { kind: 'open' }>): Promise<void
   }
   const count = pdf.document.numPages;
   if (count > LIMITS.documentPages) return refuse(overLimit('documentPages', count));
+  if (task.wanted === null) return say({ kind: 'opened', result: ok(await sizesOf(pdf, sha256)) });
   const pages: DocumentPage[] = [];
   for (let number = 1; number <= count; number++) {
     try {
@@ -132,10 +136,21 @@ async function open(task: Extract<DocumentTask, { kind: 'open' }>): Promise<void
   say({
     kind: 'opened',
     result: ok({
+      sha256,
       pages: pages.map(({ number, width, height }) => ({ number, width, height })),
       tables: offerTables(name, document, task.wanted),
     }),
   });
+}
+
+/** A document that is only looked at: the sizes of its pages, and no tables. */
+async function sizesOf({ document: opened }: Pdf, sha256: string): Promise<OpenedDocument> {
+  const pages = [];
+  for (let number = 1; number <= opened.numPages; number++) {
+    const { width, height } = (await opened.getPage(number)).getViewport({ scale: 1 });
+    pages.push({ number, width, height });
+  }
+  return { sha256, pages, tables: [] };
 }
 
 async function draw(number: number, width: number): Promise<void> {

@@ -57,6 +57,22 @@ export async function readBody(request: Request, limit: BodyLimit = 'requestByte
 }
 type BodyLimit = 'requestBytes' | 'partRequestBytes';
 
+/** The body as bytes; undefined as soon as it is longer than `most`, and then no more of it is read. */
+export async function readBytes(request: Request, most: number): Promise<Uint8Array | undefined> {
+  const reader = request.body?.getReader();
+  const pieces: Uint8Array[] = [];
+  let bytes = 0;
+  for (let piece = await reader?.read(); piece && !piece.done; piece = await reader?.read()) {
+    bytes += piece.value.byteLength;
+    if (bytes > most) {
+      await reader?.cancel().catch(() => undefined);
+      return undefined;
+    }
+    pieces.push(piece.value);
+  }
+  return new Uint8Array(Buffer.concat(pieces));
+}
+
 /** The body as text; undefined as soon as it is longer than `most` bytes, and then no more of it is read. */
 async function readText(request: Request, most: number): Promise<string | undefined> {
   const reader = request.body?.getReader();

@@ -13,4 +13,8 @@ export interface Source {
   revision?: string;
   page?: number;
   row?: number;
+  /** SHA-256 of the document, where it is kept. */
+  file?: string;
+  /** The row on its page: left, top, right and bottom, as parts of its width and height. */
+  box?: [number, number, number, number];
 }

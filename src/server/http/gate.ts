@@ -45,8 +45,12 @@ function readablePath(url: string): boolean {
 }
 
 /** The body's limit by what the request is for. */
-const limitFor = (url: string): 'partRequestBytes' | 'requestBytes' =>
-  /^\/api\/(devices|files)(?=[/?]|$)/.test(url) ? 'partRequestBytes' : 'requestBytes';
+const limitFor = (url: string): 'documentBytes' | 'partRequestBytes' | 'requestBytes' =>
+  /^\/api\/documents\//.test(url)
+    ? 'documentBytes'
+    : /^\/api\/(devices|files)(?=[/?]|$)/.test(url)
+      ? 'partRequestBytes'
+      : 'requestBytes';
 
 /** Counts the body as it arrives, in pieces of any kind; one that is too large is answered and cut off at that byte. */
 function boundBody(request: IncomingMessage, response: ServerResponse): boolean {

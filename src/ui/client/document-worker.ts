@@ -23,7 +23,7 @@ export interface OpeningDocument {
 export function openDocument(
   name: string,
   bytes: ArrayBuffer,
-  wanted: TableKind,
+  wanted: TableKind | null,
   onProgress: (done: number) => void,
 ): OpeningDocument {
   const worker = new Worker(new URL('../../workers/document.worker.ts', import.meta.url), { type: 'module' });
@@ -75,7 +75,7 @@ export function openDocument(
           return drawn?.kind === 'picture' ? drawn.bitmap : undefined;
         },
         async take(areas) {
-          const taken = await ask({ kind: 'take', areas, wanted }, 'taken');
+          const taken = await ask({ kind: 'take', areas, wanted: wanted ?? 'pinout' }, 'taken');
           return taken?.kind === 'taken' ? taken.result : stopped;
         },
         async outline(page, box) {

@@ -8,15 +8,15 @@ import type { Box, TableArea } from '@/core/import/pdf/page';
 import type { Grid } from '@/core/import/tables/grid';
 import type { Mapping, TableKind } from '@/core/import/tables/mapping';
 import { type OpenDocument, openDocument } from '../client/document-worker';
+import { PagePicture } from '../parts/page-picture';
 import { ProblemAlert } from '../parts/problem-alert';
 import { ScrollRegion } from '../parts/scroll-region';
-import { PagePicture } from './page-picture';
 import { TableOutline } from './table-outline';
 
 interface Props {
   kind: TableKind;
   file: File;
-  onTake: (taken: { grid: Grid; mapping: Mapping }) => void;
+  onTake: (taken: { grid: Grid; mapping: Mapping; sha256: string }) => void;
   onClose: () => void;
 }
 
@@ -74,7 +74,7 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
     if (!document) return;
     const areas = tables.filter((_, i) => chosen.has(i)).flatMap((table) => table.areas);
     const taken = await document.take(areas);
-    if (taken.ok) onTake(taken.value);
+    if (taken.ok) onTake({ ...taken.value, sha256: document.sha256 });
     else setProblems(taken.problems);
   }
 

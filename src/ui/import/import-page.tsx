@@ -2,16 +2,15 @@
 
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
-import { useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Problem } from '@/core/base/problems';
-import { printDevice } from '@/core/description/print-device';
-import { loadDevice } from '@/core/device/compile/compile';
-import { EMPTY_REST, type PartDraft, readDraft, type TableDraft } from '@/core/import/compose/draft';
+import { EMPTY_REST, type PartDraft, type TableDraft } from '@/core/import/compose/draft';
 import type { ReadFileAnswer } from '@/core/import/compose/import-task';
 import type { RegisterFile } from '@/core/import/svd/types';
 import { headingsOf } from '@/core/import/tables/grid';
 import { signatureOf, type TableKind } from '@/core/import/tables/mapping';
 import { api } from '../client/api';
+import { storeDocument } from '../client/documents';
 import { openPart } from '../client/parts';
 import { PageHead } from '../parts/page-head';
 import { ProblemAlert } from '../parts/problem-alert';
@@ -20,6 +19,7 @@ import { STEPS, type StepId, Steps, whatIsMissing } from './import-steps';
 import { PartStep } from './part-step';
 import { RegistersStep } from './registers-step';
 import { TableStep } from './table-step';
+import { useDraftReading } from './use-draft-reading';
 
 interface Known {
   id: string;
@@ -52,12 +52,17 @@ export function ImportPage({ known, part }: Props) {
   const [draft, setDraft] = useState<PartDraft>(START);
   const [problems, setProblems] = useState<Problem[]>([]);
   const [busy, setBusy] = useState(false);
+  const documents = useRef(new Map<string, File>());
+  const keepDocument = (sha256: string, file: File): void => {
+    documents.current.set(sha256, file);
+  };
   const [registers, setRegisters] = useState<RegisterFile | null>(null);
   const [loading, setLoading] = useState(part !== undefined);
-  const shown = useDeferredValue(draft);
   // Tables may be long, so they are read a moment later than they are typed; the fields of the part are read at once.
-  const current = step === 'part' ? draft : shown;
-  const reading = useMemo(() => readDraft(current), [current]);
+  const { reading, current, print } = useDraftReading(draft, START, {
+    whole: step === 'registers',
+    atOnce: step === 'part',
+  });
   const touched = draft !== START && !loading;
 
   useEffect(() => {
@@ -112,25 +117,27 @@ export function ImportPage({ known, part }: Props) {
   const replaces = known.find((one) => one.id === draft.device.id);
 
   async function store() {
-    const fresh = readDraft(draft);
-    if (!fresh.description) return;
-    const loaded = loadDevice(fresh.description);
-    if (!loaded.ok) {
-      setProblems(loaded.problems);
-      return;
-    }
     setBusy(true);
     const { device } = draft;
-    const answer = await api.storePart(
-      `${device.id}.device.json`,
-      printDevice(fresh.description),
-      replaces?.revision ?? 0,
-    );
+    const printed = await print();
+    if (!printed.ok) {
+      setProblems(printed.problems);
+      setBusy(false);
+      return;
+    }
+    const answer = await api.storePart(`${device.id}.device.json`, printed.value, replaces?.revision ?? 0);
     if (!answer.ok) {
       setProblems(answer.problems);
       setBusy(false);
       return;
     }
+    // Pages that data was read from can be looked at later; a part without them is whole too.
+    const files = new Set([draft.pinout?.source.file, draft.functions?.source.file]);
+    await Promise.all(
+      [...documents.current].flatMap(([sha256, file]) =>
+        files.has(sha256) ? [storeDocument(sha256, file)] : [],
+      ),
+    );
     await Promise.all((['pinout', 'functions'] as const).map((kind) => rememberColumns(kind, draft[kind])));
     router.push(`/parts/${device.id}`);
   }
@@ -183,7 +190,7 @@ export function ImportPage({ known, part }: Props) {
             <button
               type="button"
               className="button button-strong"
-              disabled={missing !== undefined || busy || current !== draft}
+              disabled={missing !== undefined || busy || !current}
               onClick={() => void store()}
             >
               Store the part
@@ -209,6 +216,7 @@ export function ImportPage({ known, part }: Props) {
               draft={draft.pinout}
               state={reading.pinout}
               onDraft={setTable('pinout')}
+              onDocument={keepDocument}
               onOther={(content) => void takeOther(content)}
             />
           ) : step === 'functions' ? (
@@ -219,6 +227,7 @@ export function ImportPage({ known, part }: Props) {
               state={reading.functionTable}
               pinout={draft.pinout}
               onDraft={setTable('functions')}
+              onDocument={keepDocument}
               onOther={(content) => void takeOther(content)}
             />
           ) : step === 'part' ? (

@@ -53,7 +53,7 @@ export function whatIsMissing(draft: PartDraft, reading: DraftReading): string |
   if (reading.errors > 0) return `${reading.errors} ${reading.errors === 1 ? 'error' : 'errors'} left`;
   if (reading.questions > 0)
     return `${reading.questions} ${reading.questions === 1 ? 'question' : 'questions'} left`;
-  if (!reading.description || reading.pads.length === 0) return 'the pinout has no pads yet';
+  if (reading.pads.length === 0) return 'the pinout has no pads yet';
   for (const { id, removes = [] } of reading.file.packages)
     if (removes.some((one) => !one.signals && !one.pads))
       return `a note of package ${id} says neither signals nor pads`;

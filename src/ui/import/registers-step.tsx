@@ -68,6 +68,13 @@ export function RegistersStep({ draft, reading, file, onFile: setFile, onDraft }
   }
 
   const { description } = reading;
+  // Of long tables the description comes a moment later.
+  if (!description && reading.pads.some((pad) => pad.port !== undefined))
+    return (
+      <p className="px-6 py-4 text-soft" aria-busy="true">
+        Reading the tables …
+      </p>
+    );
   if (!description || description.pads.every((pad) => pad.port === undefined))
     return (
       <p className="px-6 py-4 text-soft">

@@ -31,6 +31,8 @@ interface Props {
   /** The pinout, where functions may stand in it too. */
   pinout?: TableDraft | null;
   onDraft: (draft: TableDraft | null) => void;
+  /** A document with pages that a table was taken from, by its hash: it is stored with the part. */
+  onDocument: (sha256: string, file: File) => void;
   /** A file that is not a table after all: a whole part, or registers. */
   onOther: (content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>) => void;
 }
@@ -38,7 +40,7 @@ interface Props {
 type Tables = Extract<ReadFileAnswer, { kind: 'tables' }>;
 
 /** Brings one of the two tables in: what its columns are, what is wrong or asked, and what became of each row. */
-export function TableStep({ kind, draft, state, pinout, onDraft, onOther }: Props) {
+export function TableStep({ kind, draft, state, pinout, onDraft, onDocument, onOther }: Props) {
   const [document, setDocument] = useState<File | null>(null);
   const [problems, setProblems] = useState<Problem[]>([]);
   const { watch, notice } = useReading();
@@ -51,13 +53,13 @@ export function TableStep({ kind, draft, state, pinout, onDraft, onOther }: Prop
   latest.current = draft;
 
   /** Takes a table as guessed, unless one with these headings was brought in before: then its columns are as they were then. */
-  function start({ grid, mapping }: Pick<StartedTable, 'grid' | 'mapping'>) {
+  function start({ grid, mapping }: Pick<StartedTable, 'grid' | 'mapping'>, file?: string) {
     setProblems([]);
     setRemembered(false);
     setActive(null);
     setSelected(new Set());
     history.current = [];
-    onDraft({ grid, mapping, source: { document: grid.name } });
+    onDraft({ grid, mapping, source: { document: grid.name, ...(file ? { file } : {}) } });
     if (mapping.headerRow < 0 || grid.known) return;
     void api.mapping(signatureOf(kind, headingsOf(grid, mapping))).then((answer) => {
       const known = answer.ok ? answer.value.mapping : null;
@@ -109,9 +111,10 @@ export function TableStep({ kind, draft, state, pinout, onDraft, onOther }: Prop
         <DocumentTables
           kind={kind}
           file={document}
-          onTake={(taken) => {
+          onTake={({ sha256, ...taken }) => {
             setOrigin(null);
-            start(taken);
+            onDocument(sha256, document);
+            start(taken, sha256);
           }}
           onClose={() => setDocument(null)}
         />

@@ -1,12 +1,12 @@
 'use client';
 
 import { Trash2 } from 'lucide-react';
-import { sourceText } from '@/core/description/source';
 import type { PadFunction } from '@/core/description/types';
 import { hertzText, highestRate } from '@/core/device/offers';
 import { placeNet, removeNet, renameNet, setCircuit, setNote, setRole } from '@/core/plan/edits/make-edits';
 import type { Net } from '@/core/plan/model/types';
 import { circuitColour } from '../parts/circuit-colour';
+import { SourceLink } from '../parts/source-link';
 import { GLYPHS } from '../parts/state-glyph';
 import { useActions, useDerived, useSearch } from '../workspace/context';
 import { Alternatives } from './alternatives';
@@ -164,7 +164,7 @@ function FunctionFacts({ fn }: { fn: PadFunction }) {
       )}
       {fn.source && (
         <Row label="source">
-          <span className="text-soft">{sourceText(fn.source)}</span>
+          <SourceLink source={fn.source} />
         </Row>
       )}
     </>

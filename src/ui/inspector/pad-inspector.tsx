@@ -10,6 +10,7 @@ import { hertzText, highestRate, offerOf, takenAlong } from '@/core/device/offer
 import { placeNet } from '@/core/plan/edits/make-edits';
 import { labelAt, setLabelAt } from '@/core/plan/labels';
 import { type Net, roleText } from '@/core/plan/model/types';
+import { SourceLink } from '../parts/source-link';
 import { useActions, useDerived } from '../workspace/context';
 import { FindingLines } from './finding-lines';
 import { pinWords } from './net-inspector';
@@ -64,7 +65,7 @@ export function PadInspector({ padId }: { padId: string }) {
       ))}
       {pad.source && (
         <Row label="source">
-          <span className="text-soft">{sourceText(pad.source)}</span>
+          <SourceLink source={pad.source} />
         </Row>
       )}
       {pad.kind === 'io' && pins.length > 0 && (

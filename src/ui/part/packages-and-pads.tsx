@@ -6,6 +6,7 @@ import { sourceText } from '@/core/description/source';
 import type { Package, Pad } from '@/core/description/types';
 import type { Device } from '@/core/device/device';
 import { shapeName } from '@/core/import/compose/infer';
+import { SourceLink } from '../parts/source-link';
 import { type Column, VirtualTable } from '../parts/virtual-table';
 
 /** The packages with their notes, and every pad with its pin in each. */
@@ -49,8 +50,13 @@ export function PackagesAndPads({ device }: { device: Device }) {
       title: 'notes and source',
       width: 'minmax(220px,1fr)',
       className: 'text-soft',
-      cell: (pad) => padWords(device, pad),
-      hint: (pad) => padWords(device, pad),
+      cell: (pad) => (
+        <>
+          {padWords(device, pad)}
+          {pad.source && <SourceLink source={pad.source} />}
+        </>
+      ),
+      hint: (pad) => [padWords(device, pad), pad.source && sourceText(pad.source)].filter(Boolean).join(''),
     },
   ];
   return (
@@ -113,6 +119,5 @@ function PackageFacts({ pkg, device }: { pkg: Package; device: Device }) {
 function padWords(device: Device, pad: Pad): string {
   const parts = (pad.notes ?? []).map((note) => `note ${note}: ${device.description.notes[note] ?? ''}`);
   if (pad.boot) parts.push(`${pad.boot.kind}: ${pad.boot.note}`);
-  if (pad.source) parts.push(sourceText(pad.source));
-  return parts.join(' · ');
+  return parts.length > 0 ? `${parts.join(' · ')} · ` : '';
 }

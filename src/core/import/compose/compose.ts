@@ -12,6 +12,7 @@ import {
   whyNoLine,
   whyNoSuch,
 } from '../../description/references';
+import type { Source } from '../../description/source';
 import {
   DEVICE_FORMAT,
   type DeviceDescription,
@@ -60,6 +61,8 @@ export interface TableSource {
   document: string;
   revision?: string;
   page?: number;
+  /** SHA-256 of the document, where it has pages that can be shown. */
+  file?: string;
 }
 
 export interface Assembly {
@@ -174,16 +177,26 @@ function checkFunction(record: FunctionRecord, named: Named, problems: TableProb
   return true;
 }
 
-const sourceOf = (source: TableSource, row: number, page: number | undefined) => {
+/** Where a record was read: its document and row, and where the document has pages its place on one. */
+function sourceOf(
+  source: TableSource,
+  row: number,
+  { page, place }: Pick<PadRecord, 'page' | 'place'>,
+): Source {
   const at = page ?? source.page;
-  const { document, revision } = source;
+  const { document, revision, file } = source;
+  const rounded = (value: number): number => Math.min(1, Math.max(0, Number(value.toFixed(4))));
+  const [left = 0, top = 0, right = 0, bottom = 0] = place?.box ?? [];
   return {
     document,
     ...(revision ? { revision } : {}),
     ...(at === undefined ? {} : { page: at }),
     row: Math.floor(row),
+    ...(file && place?.box && at === place.page
+      ? { file, box: [rounded(left), rounded(top), rounded(right), rounded(bottom)] }
+      : {}),
   };
-};
+}
 
 function padOf(record: PadRecord, source: TableSource): Pad {
   const {
@@ -212,7 +225,7 @@ function padOf(record: PadRecord, source: TableSource): Pad {
       : {}),
     ...(notes.length > 0 ? { notes } : {}),
     ...(Object.keys(columns).length > 0 ? { columns } : {}),
-    source: sourceOf(source, record.line, record.page),
+    source: sourceOf(source, record.line, record),
   };
 }
 
@@ -227,7 +240,7 @@ function functionsOf(record: FunctionRecord, pads: readonly PadRecord[], source:
     ...(itself ? { itself } : {}),
     ...(notes.length > 0 ? { notes } : {}),
     ...(Object.keys(columns).length > 0 ? { columns } : {}),
-    source: sourceOf(source, record.at.line, record.page),
+    source: sourceOf(source, record.at.line, record),
   }));
 }
 

@@ -6,7 +6,8 @@ import type { DocumentTable } from './read-tables';
 
 /** What the worker that holds a document is asked. */
 export type DocumentTask =
-  | { kind: 'open'; name: string; bytes: ArrayBuffer; wanted: TableKind }
+  /** Tables are only looked for where some are wanted. */
+  | { kind: 'open'; name: string; bytes: ArrayBuffer; wanted: TableKind | null }
   | { kind: 'picture'; page: number; width: number }
   | { kind: 'take'; areas: TableArea[]; wanted: TableKind }
   /** Borders of columns and rows in a rectangle that the user draws. */
@@ -20,6 +21,8 @@ export interface OfferedTable extends DocumentTable {
 }
 
 export interface OpenedDocument {
+  /** Hash of its content. */
+  sha256: string;
   pages: { number: number; width: number; height: number }[];
   tables: OfferedTable[];
 }

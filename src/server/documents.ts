@@ -1,0 +1,23 @@
+import { createHash } from 'node:crypto';
+import { query } from './db';
+
+/** Keeps a document under the hash of its content. False when it has another hash than was said. */
+export async function keepDocument(sha256: string, name: string, content: Uint8Array): Promise<boolean> {
+  if (createHash('sha256').update(content).digest('hex') !== sha256) return false;
+  await query('insert into documents (sha256, name, content) values ($1, $2, $3) on conflict do nothing', [
+    sha256,
+    name,
+    Buffer.from(content),
+  ]);
+  return true;
+}
+
+export async function readDocument(
+  sha256: string,
+): Promise<{ name: string; content: Uint8Array } | undefined> {
+  const rows = await query<{ name: string; content: Buffer }>(
+    'select name, content from documents where sha256 = $1',
+    [sha256],
+  );
+  return rows[0];
+}
