@@ -265,7 +265,16 @@ test('a PDF data sheet, from drop to proven code for five pads', async ({ page }
   await page.getByRole('button', { name: 'Take this recipe' }).click();
   await store(page).click();
   await expect(page).toHaveURL(/\/parts\/tarn-t5$/);
-  await expect(page.getByRole('table', { name: 'Pads' })).toContainText('tarn-t5.pdf, page 1, row 4');
+  // The source opens the page at that row, beside the part.
+  await page.getByRole('button', { name: 'tarn-t5.pdf, page 1, row 4' }).click();
+  const document = page.getByRole('dialog', { name: 'tarn-t5.pdf, page 1, row 4' });
+  await expect(document.getByRole('img', { name: 'Page 1 of tarn-t5.pdf' })).toHaveAttribute(
+    'data-drawn',
+    '1',
+  );
+  await expect(document.locator('[data-source-row]')).toBeInViewport();
+  await expectAccessible(page);
+  await document.getByRole('button', { name: 'Close' }).click();
 
   await page.goto('/');
   await page.getByRole('button', { name: 'New plan' }).click();

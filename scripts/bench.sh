@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# npm run bench [mutations | sizes | saving | page]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
+# npm run bench [mutations | sizes | saving | page | import]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
 set -euo pipefail
 MAVREK_HOME=$(cd "$(dirname "$(readlink -f "${BASH_SOURCE[0]}")")/.." && pwd)
 export MAVREK_HOME
@@ -10,7 +10,7 @@ ensure_node_modules
 bench() {
   node_modules/.bin/esbuild "bench/$1.ts" --bundle --platform=node --main-fields=module,main --external:highs --external:pg \
     --external:pino --external:node-pg-migrate --external:@playwright/test --log-level=warning --outfile="$STATE/bench-$1.cjs"
-  node "$STATE/bench-$1.cjs"
+  node "$STATE/bench-$1.cjs" "${2-}"
 }
 if [ "${1-}" = mutations ]; then bench mutations; exit; fi
 if [ "${1-}" = sizes ]; then
@@ -37,7 +37,7 @@ if [ -z "${DATABASE_URL-}" ]; then
   pg_up
   pg_database mavrek_bench
 fi
-if [ "${1-}" != page ]; then
+if [ "${1-}" != page ] && [ "${1-}" != import ]; then
   node scripts/build-server.mjs "$STATE"
   bench saving-run
 fi
@@ -55,4 +55,4 @@ for _ in $(seq 100); do
   ! curl -fs "http://127.0.0.1:$PORT/api/health" > /dev/null || break
   sleep 0.2
 done
-MAVREK_ORIGIN="http://127.0.0.1:$PORT" bench page
+MAVREK_ORIGIN="http://127.0.0.1:$PORT" bench page "${1-}"
