@@ -31,6 +31,8 @@ interface Props {
   known: Known[];
   /** Part that is imported anew. */
   part?: string;
+  /** Part that a new one is a variant of. */
+  like?: string;
 }
 
 const START: PartDraft = {
@@ -43,7 +45,7 @@ const START: PartDraft = {
 };
 
 /** A part out of the user's own tables: pinout, functions, what they do not say, and registers; stored when it holds together. */
-export function ImportPage({ known, part }: Props) {
+export function ImportPage({ known, part, like }: Props) {
   const router = useRouter();
   const params = useSearchParams();
   const [step, setStep] = useState<StepId>(
@@ -57,7 +59,7 @@ export function ImportPage({ known, part }: Props) {
     documents.current.set(sha256, file);
   };
   const [registers, setRegisters] = useState<RegisterFile | null>(null);
-  const [loading, setLoading] = useState(part !== undefined);
+  const [loading, setLoading] = useState(part !== undefined || like !== undefined);
   // Tables may be long, so they are read a moment later than they are typed; the fields of the part are read at once.
   const { reading, current, print } = useDraftReading(draft, START, {
     whole: step === 'registers',
@@ -66,18 +68,22 @@ export function ImportPage({ known, part }: Props) {
   const touched = draft !== START && !loading;
 
   useEffect(() => {
-    if (part === undefined) return;
+    const model = part ?? like;
+    if (model === undefined) return;
     let current = true;
-    void openPart(part).then((answer) => {
+    void openPart(model).then((answer) => {
       if (!current) return;
-      if (answer.ok) setDraft(draftOf(answer.device.original));
-      else setProblems([{ place: part, message: answer.message }]);
+      if (answer.ok) {
+        const own = draftOf(answer.device.original);
+        // A variant has all of its model but the name.
+        setDraft(part === undefined ? { ...own, device: { ...own.device, id: '', name: '' } } : own);
+      } else setProblems([{ place: model, message: answer.message }]);
       setLoading(false);
     });
     return () => {
       current = false;
     };
-  }, [part]);
+  }, [part, like]);
 
   useEffect(() => {
     if (!touched || busy) return;
@@ -154,9 +160,11 @@ export function ImportPage({ known, part }: Props) {
       <main className="flex min-h-0 flex-1 flex-col">
         <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-ink bg-sheet px-6 pt-1.5">
           <h1 className="text-[17px] font-semibold">
-            {part === undefined
-              ? 'Import a part'
-              : `Import ${known.find((one) => one.id === part)?.name} anew`}
+            {like !== undefined
+              ? `A variant of ${known.find((one) => one.id === like)?.name}`
+              : part === undefined
+                ? 'Import a part'
+                : `Import ${known.find((one) => one.id === part)?.name} anew`}
           </h1>
           <Steps step={step} draft={draft} reading={reading} onStep={setStep} />
           {draft === START && (

@@ -1,8 +1,8 @@
 'use client';
 
-import type { LineKind } from '@/core/description/types';
+import type { LineKind, PadClass, Peripheral, Supply } from '@/core/description/types';
 import type { DraftReading, Rest } from '@/core/import/compose/draft';
-import { NumberField } from './part-fields';
+import { type Figure, FiguresTable } from './figures-table';
 
 interface Props {
   file: DraftReading['file'];
@@ -12,70 +12,91 @@ interface Props {
 
 const DIRECTIONS: LineKind['direction'][] = ['in', 'out', 'both', 'analog'];
 
-/** Supplies and classes with their voltages, and the texts of notes. */
+/** What is said to be open is not there. */
+const withoutEmpty = (one: PadClass): PadClass =>
+  Object.fromEntries(Object.entries(one).filter(([, value]) => value !== undefined)) as unknown as PadClass;
+
+const SUPPLY: readonly Figure<Supply>[] = [
+  { key: 'nominalVolts', title: 'nominal', unit: 'V' },
+  { key: 'lowestVolts', title: 'lowest', unit: 'V' },
+  { key: 'highestVolts', title: 'highest', unit: 'V' },
+  { key: 'sourceMilliamps', title: 'gives', unit: 'mA' },
+  { key: 'sinkMilliamps', title: 'takes', unit: 'mA' },
+];
+const CLASS: readonly Figure<PadClass>[] = [
+  { key: 'toleratesVolts', title: 'Highest input voltage', unit: 'V' },
+  { key: 'sourceMilliamps', title: 'gives', unit: 'mA' },
+  { key: 'sinkMilliamps', title: 'takes', unit: 'mA' },
+  { key: 'pullOhms', title: 'pull', unit: 'kΩ', per: 1000 },
+  { key: 'highestHertz', title: 'highest rate', unit: 'MHz', per: 1_000_000 },
+  { key: 'readsLowBelow', title: 'reads low below', unit: '× supply' },
+  { key: 'readsHighAbove', title: 'reads high above', unit: '× supply' },
+];
+const INSTANCE: readonly Figure<Peripheral>[] = [
+  { key: 'clockHertz', title: 'clock', unit: 'MHz', per: 1_000_000 },
+  { key: 'highestHertz', title: 'highest rate', unit: 'MHz', per: 1_000_000 },
+];
+
+/** Supplies and classes with their figures, and the texts of notes. */
 export function ElectricalSection({ file, rest, onRest }: Props) {
+  const classes = Object.entries(file.padClasses).map(([id, one]) => ({ id, ...one }));
+  const setClass = (id: string, change: Partial<PadClass>): void => {
+    const next = { ...file.padClasses[id], title: file.padClasses[id]?.title ?? id, ...change };
+    onRest({ padClasses: { ...rest.padClasses, [id]: withoutEmpty(next) } });
+  };
   return (
     <section>
       <h2 className="mb-1 font-semibold">Supplies</h2>
-      <ul className="grid gap-1">
-        {file.supplies.map((one) => (
-          <li key={one.id} className="grid grid-cols-[60px_1fr_80px_12px] items-baseline gap-2">
-            <span className="m">{one.id}</span>
-            <input
-              aria-label={`Title of supply ${one.id}`}
-              value={one.title}
-              maxLength={100}
-              onChange={(event) =>
-                onRest({
-                  supplies: {
-                    ...rest.supplies,
-                    [one.id]: { ...rest.supplies[one.id], title: event.target.value },
-                  },
-                })
-              }
-            />
-            <NumberField
-              label={`Volts of supply ${one.id}`}
-              value={one.nominalVolts}
-              onChange={(nominalVolts) =>
-                onRest({
-                  supplies: {
-                    ...rest.supplies,
-                    [one.id]: { ...rest.supplies[one.id], nominalVolts: nominalVolts ?? 0 },
-                  },
-                })
-              }
-            />
-            <span className="text-soft">V</span>
-          </li>
-        ))}
-      </ul>
+      <FiguresTable
+        what="supply"
+        items={file.supplies}
+        idOf={(one) => one.id}
+        figures={SUPPLY}
+        onChange={(id, { nominalVolts, ...change }) =>
+          onRest({
+            supplies: {
+              ...rest.supplies,
+              [id]: {
+                ...rest.supplies[id],
+                ...change,
+                ...(nominalVolts === undefined ? {} : { nominalVolts }),
+              },
+            },
+          })
+        }
+      />
       <h2 className="mb-1 mt-4 font-semibold">Electrical classes</h2>
-      {Object.keys(file.padClasses).length === 0 && (
+      {classes.length === 0 ? (
         <p className="text-soft">No column of the pinout says a class.</p>
+      ) : (
+        <FiguresTable<PadClass & { id: string }>
+          what="class"
+          items={classes}
+          idOf={(one) => one.id}
+          figures={CLASS}
+          onChange={(id, change) => setClass(id, change)}
+        />
       )}
-      <ul className="grid gap-1">
-        {Object.entries(file.padClasses).map(([id, one]) => (
-          <li key={id} className="grid grid-cols-[60px_1fr_80px_12px] items-baseline gap-2">
-            <span className="m">{id}</span>
-            <input
-              aria-label={`Title of class ${id}`}
-              value={one.title}
-              maxLength={100}
-              onChange={(event) =>
-                onRest({
-                  padClasses: { ...rest.padClasses, [id]: { ...one, title: event.target.value } },
-                })
-              }
-            />
-            <NumberField
-              label={`Highest input voltage of class ${id}`}
-              value={one.toleratesVolts}
-              onChange={(toleratesVolts) =>
-                onRest({ padClasses: { ...rest.padClasses, [id]: { ...one, toleratesVolts } } })
-              }
-            />
-            <span className="text-soft">V</span>
+      <ul>
+        {classes.map(({ id, atReset }) => (
+          <li key={id} className="mt-1">
+            <label>
+              <span className="m">{id}</span>{' '}
+              <span className="text-soft">from power-up to initialisation</span>{' '}
+              <select
+                aria-label={`At reset of class ${id}`}
+                className="!h-6 !py-0"
+                value={atReset ?? ''}
+                onChange={(event) =>
+                  setClass(id, { atReset: (event.target.value || undefined) as PadClass['atReset'] })
+                }
+              >
+                <option value="">not stated</option>
+                <option value="floating">floats</option>
+                <option value="pull-up">pulled up</option>
+                <option value="pull-down">pulled down</option>
+              </select>
+            </label>
           </li>
         ))}
       </ul>
@@ -143,6 +164,20 @@ export function PeripheralSection({ file, rest, onRest }: Props) {
           );
         })}
       </ul>
+      {file.peripherals.length > 0 && (
+        <details className="mt-2">
+          <summary className="text-soft">Clocks and rates of instances</summary>
+          <FiguresTable
+            what="instance"
+            items={file.peripherals as (Peripheral & { title?: string })[]}
+            idOf={(one) => one.id}
+            figures={INSTANCE}
+            onChange={(id, change) =>
+              onRest({ peripherals: { ...rest.peripherals, [id]: { ...rest.peripherals[id], ...change } } })
+            }
+          />
+        </details>
+      )}
       {file.peripherals.length === 0 && <p className="text-soft">They come with the function table.</p>}
     </section>
   );

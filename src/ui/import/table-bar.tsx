@@ -25,6 +25,8 @@ interface Props {
   onSheet: (index: number) => void;
   onLayout: (layout: TextLayout) => void;
   onMapping: (mapping: Mapping) => void;
+  /** Another column at the right. */
+  onColumn: () => void;
   onLeave: () => void;
 }
 
@@ -33,7 +35,7 @@ const MOST_HEADINGS = 40;
 
 /** The table's name, what became of its rows, where its headings are, and how it is divided. */
 export function TableBar(props: Props) {
-  const { kind, draft, fates, origin, remembered, onSheet, onLayout, onMapping, onLeave } = props;
+  const { kind, draft, fates, origin, remembered, onSheet, onLayout, onMapping, onColumn, onLeave } = props;
   const { grid, mapping } = draft;
   const counts = Object.entries(countFates(fates));
   const noPad = !mapping.roles.includes('pad') && mapping.roles.includes('bit');
@@ -127,7 +129,10 @@ export function TableBar(props: Props) {
           </select>
         </label>
       )}
-      <button type="button" className="link ml-auto" onClick={onLeave}>
+      <button type="button" className="link ml-auto" onClick={onColumn}>
+        add a column
+      </button>
+      <button type="button" className="link" onClick={onLeave}>
         another table
       </button>
     </div>

@@ -20,12 +20,14 @@ interface Props {
   kind: TableKind;
   onFile: (file: File | undefined) => void;
   onPaste: (text: string) => void;
+  /** To be filled by hand. */
+  onStart: () => void;
   /** Functions may stand in the pinout table, which is there already. */
   onShare?: () => void;
 }
 
 /** No table yet: how to bring one in. */
-export function TableEmpty({ kind, onFile, onPaste, onShare }: Props) {
+export function TableEmpty({ kind, onFile, onPaste, onStart, onShare }: Props) {
   const chooser = useRef<HTMLInputElement>(null);
   const [text, setText] = useState('');
   const [dragging, setDragging] = useState(false);
@@ -75,6 +77,9 @@ export function TableEmpty({ kind, onFile, onPaste, onShare }: Props) {
           {kind === 'pinout' && ', a boundary-scan description (BSDL) or IBIS model for the pins'}, or a part
           that Mavrek exported
         </span>
+        <button type="button" className="button" onClick={onStart}>
+          Start with an empty table
+        </button>
         {onShare && (
           <button type="button" className="button" onClick={onShare}>
             They stand in the pinout table

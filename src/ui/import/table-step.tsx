@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import type { Problem } from '@/core/base/problems';
 import { type TableDraft, type TableState, withCell, withCells } from '@/core/import/compose/draft';
 import type { ReadFileAnswer, StartedTable } from '@/core/import/compose/import-task';
+import { addColumn, emptyTable } from '@/core/import/tables/edit-rows';
 import { columnsOf, type Grid, headingsOf } from '@/core/import/tables/grid';
 import { guessMapping } from '@/core/import/tables/guess';
 import { signatureOf, type TableKind } from '@/core/import/tables/mapping';
@@ -128,6 +129,10 @@ export function TableStep({ kind, draft, state, pinout, onDraft, onDocument, onO
           kind={kind}
           onFile={(file) => void openFile(file)}
           onPaste={(text) => void readAgain(text)}
+          onStart={() => {
+            setOrigin(null);
+            onDraft({ ...emptyTable(kind), source: { document: '' } });
+          }}
           onShare={
             kind === 'functions' && pinout
               ? () =>
@@ -190,6 +195,10 @@ export function TableStep({ kind, draft, state, pinout, onDraft, onDocument, onO
         onSheet={(chosen) => origin && take({ kind: 'tables', name: grid.name, ...origin, chosen })}
         onLayout={(layout) => origin?.text !== undefined && void readAgain(origin.text, layout, grid.name)}
         onMapping={(next) => change({ mapping: next })}
+        onColumn={() => {
+          history.current = [];
+          change(addColumn(grid, mapping));
+        }}
         onLeave={() => {
           setOrigin(null);
           onDraft(null);

@@ -86,6 +86,9 @@ export function PartPage({ summary, plans, versions }: Props) {
             )}
           </span>
           <span className="flex flex-wrap gap-x-3">
+            <Link className="link" prefetch={false} href={`/parts/import?like=${summary.id}`}>
+              start a variant
+            </Link>
             <Link className="link" prefetch={false} href={`/parts/import?part=${summary.id}`}>
               import anew
             </Link>

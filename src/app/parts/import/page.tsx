@@ -6,12 +6,13 @@ export const dynamic = 'force-dynamic';
 export const metadata: Metadata = { title: 'Import a part · Mavrek' };
 
 interface Props {
-  searchParams: Promise<{ part?: string }>;
+  searchParams: Promise<{ part?: string; like?: string }>;
 }
 
 export default async function Import({ searchParams }: Props) {
   const parts = await listParts();
-  const { part } = await searchParams;
+  const { part, like } = await searchParams;
   const known = parts.map(({ id, name, revision }) => ({ id, name, revision }));
-  return <ImportPage known={known} part={known.find((one) => one.id === part)?.id} />;
+  const idOf = (wanted: string | undefined) => known.find((one) => one.id === wanted)?.id;
+  return <ImportPage known={known} part={idOf(part)} like={idOf(like)} />;
 }

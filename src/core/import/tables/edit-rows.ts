@@ -1,4 +1,5 @@
 import { columnsOf, type Grid, type GridRow } from './grid';
+import type { Mapping, TableKind } from './mapping';
 import { joinTexts } from './rows';
 
 /** Lines of rows that are changed together. */
@@ -85,6 +86,30 @@ export function splitRows(grid: Grid, lines: Lines): Grid {
       });
     }),
   );
+}
+
+/** A table to be filled by hand, with the columns that most parts need. */
+export function emptyTable(kind: TableKind): { grid: Grid; mapping: Mapping } {
+  const roles =
+    kind === 'pinout'
+      ? ['pad', 'kind', 'port', 'bit', 'pin:package', 'supply', 'class', 'alias', 'notes']
+      : ['pad', 'signal', 'code', 'notes'];
+  const blank = roles.map(() => '');
+  const rows = Array.from({ length: 60 }, (_, index) => ({ line: index + 2, cells: blank }));
+  const head = { line: 1, cells: roles.map((role) => role.replace(/^pin:/, '')) };
+  return { grid: { name: 'table by hand', rows: [head, ...rows] }, mapping: { headerRow: 0, roles } };
+}
+
+/** An empty column at the right: another package, or what the table did not say. */
+export function addColumn(grid: Grid, mapping: Mapping): { grid: Grid; mapping: Mapping } {
+  const width = columnsOf(grid);
+  const rows = grid.rows.map((row, index) => {
+    const cells = Array.from({ length: width + 1 }, (_, i) => row.cells[i] ?? '');
+    if (index === mapping.headerRow) cells[width] = 'new';
+    return { ...row, cells };
+  });
+  const roles = Array.from({ length: width + 1 }, (_, i) => mapping.roles[i] ?? 'ignore');
+  return { grid: { ...grid, rows }, mapping: { ...mapping, roles } };
 }
 
 /** An empty row below another. */
