@@ -332,6 +332,7 @@ test('rows are chosen and left out, joined and split, with undo; columns of char
   await page.getByRole('grid').locator('[data-cell="4:0"]').click();
   await page.keyboard.press('Control+z');
   await expect(page.getByTestId('accounting')).toHaveText('9 rows: 1 headings, 8 used');
+  await page.getByText('2 borders of columns').click();
   await page.getByRole('button', { name: /^Border 1,/ }).focus();
   await page.keyboard.press('Delete');
   await expect(page.getByRole('region', { name: 'Problems' })).toContainText(/no column|cannot be/);

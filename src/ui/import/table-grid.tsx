@@ -279,7 +279,7 @@ function columnWidths(grid: Grid, roles: readonly string[], width: number): numb
   return Array.from({ length: width }, (_, column) => {
     const lengths = sample.map((row) => (row.cells[column] ?? '').length).sort((a, b) => a - b);
     const most = lengths[Math.floor(lengths.length * 0.92)] ?? 0;
-    const least = roles[column]?.includes(':') ? 124 : 84;
+    const least = roles[column]?.includes(':') ? 142 : 84;
     return Math.max(least, Math.min(230, most * 7 + 14));
   });
 }

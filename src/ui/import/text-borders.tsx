@@ -38,10 +38,12 @@ export function TextBorders({ text, borders, onBorders }: Props) {
     setMoved(null);
   }
   return (
-    <div className="border-b border-rule bg-sheet px-6 py-1.5">
-      <p className="text-[12px] text-soft">
-        Borders of the columns: drag them, or move the focused one with the arrow keys; a double click sets
-        one, Delete takes it away.
+    <details className="border-b border-rule bg-sheet px-6 py-1">
+      <summary className="text-soft">
+        {borders.length} {borders.length === 1 ? 'border' : 'borders'} of columns
+      </summary>
+      <p className="mt-1 text-[12px] text-soft">
+        Drag them, or move the focused one with the arrow keys; a double click sets one, Delete takes it away.
       </p>
       <div className="mt-1 overflow-x-auto">
         {/* biome-ignore lint/a11y/noStaticElementInteractions: the borders in it are buttons with keys of their own */}
@@ -90,11 +92,11 @@ export function TextBorders({ text, borders, onBorders }: Props) {
                 }
               }}
             >
-              <span className="mx-auto block h-full w-px bg-pick" />
+              <span className="-ml-0.5 block h-full w-px translate-x-[11px] bg-pick" />
             </button>
           ))}
         </div>
       </div>
-    </div>
+    </details>
   );
 }
