@@ -1,4 +1,5 @@
 import { ok, type Result } from '@/core/base/result';
+import { openRegisters } from '@/core/import/attach/open-registers';
 import type {
   ImportAnswer,
   ImportTask,
@@ -9,7 +10,6 @@ import { type FileContent, readFile } from '@/core/import/files/read-file';
 import { readNetlist } from '@/core/import/netlist/read-netlist';
 import { chooseTable, startTable } from '@/core/import/tables/choose-table';
 import type { GridRow } from '@/core/import/tables/grid';
-import type { TableKind } from '@/core/import/tables/mapping';
 import { layoutOf, readText } from '@/core/import/tables/read-text';
 
 /** Reads files off the page, whatever they are: large register descriptions with progress, spreadsheets, tables, netlists. */
@@ -27,7 +27,7 @@ self.onmessage = (event: MessageEvent<ImportTask>) => {
           say({ kind: 'progress', done: done * 0.9 });
         },
       });
-      return answer(read.ok ? ok(started(read.value, task.wanted)) : read);
+      return answer(read.ok ? ok(started(read.value, task)) : read);
     }
     case 'text': {
       const layout = task.layout ?? layoutOf(task.text);
@@ -51,7 +51,16 @@ self.onmessage = (event: MessageEvent<ImportTask>) => {
   }
 };
 
-function started(content: FileContent, wanted: TableKind): ReadFileAnswer {
+function started(
+  content: FileContent,
+  { wanted, pads }: Extract<ImportTask, { kind: 'file' }>,
+): ReadFileAnswer {
+  if (content.kind === 'registers')
+    return {
+      kind: 'registers',
+      name: content.name,
+      ...(pads ? { open: openRegisters(content.registers, pads) } : {}),
+    };
   if (content.kind !== 'tables') return content;
   const { name, what, tables, text } = content;
   const best = chooseTable(wanted, tables);
@@ -66,7 +75,7 @@ function started(content: FileContent, wanted: TableKind): ReadFileAnswer {
 }
 
 /** Rows in one message: what a page takes up without being felt. */
-const PIECE = 4_000;
+const PIECE = 1_500;
 
 /** A long table goes over in pieces, so that taking it up never holds the page for long. */
 function answer(result: Result<ReadFileAnswer>): void {

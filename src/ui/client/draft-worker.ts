@@ -7,7 +7,7 @@ import type { TableKind } from '@/core/import/tables/mapping';
 
 const TABLES: readonly TableKind[] = ['pinout', 'functions'];
 /** Rows in one message: what the page hands over without being held up. */
-const PIECE = 3_000;
+const PIECE = 1_500;
 
 /** Reads drafts in a worker. Only rows that have changed go over. */
 export interface DraftReader {

@@ -1,4 +1,5 @@
 import { fail, type Result } from '@/core/base/result';
+import type { PortPad } from '@/core/import/attach/open-registers';
 import type { ImportAnswer, ImportTask, ReadFileAnswer } from '@/core/import/compose/import-task';
 import type { Netlist } from '@/core/import/netlist/read-netlist';
 import type { GridRow } from '@/core/import/tables/grid';
@@ -60,7 +61,9 @@ export const readAnyFile = (
   bytes: ArrayBuffer,
   wanted: TableKind,
   onProgress: (done: number) => void = () => undefined,
-): Reading<ReadFileAnswer> => read({ kind: 'file', name, bytes, wanted }, onProgress, withRows);
+  pads?: readonly PortPad[],
+): Reading<ReadFileAnswer> =>
+  read({ kind: 'file', name, bytes, wanted, ...(pads ? { pads } : {}) }, onProgress, withRows);
 
 /** A pasted text, or one that is divided as the user says. */
 export const readTableText = (

@@ -5,11 +5,10 @@ import type { DeviceDescription } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/compile';
 import { buildRecipe } from '@/core/import/attach/build';
 import type { FieldRoleChoice, GateChoice } from '@/core/import/attach/choices';
-import { propose } from '@/core/import/attach/propose';
+import type { OpenRegisters } from '@/core/import/attach/open-registers';
 import { ROLE_KINDS } from '@/core/import/attach/roles';
 import { statementsOf } from '@/core/import/attach/statements';
 import type { PartDraft } from '@/core/import/compose/draft';
-import type { RegisterFile } from '@/core/import/svd/types';
 import { Trial } from '../part/recipe-trial';
 import { ConfirmList } from '../parts/confirm-list';
 import { ProblemAlert } from '../parts/problem-alert';
@@ -17,7 +16,7 @@ import { ClockGates } from './clock-gates';
 import { RoleRow } from './role-row';
 
 interface Props {
-  file: RegisterFile;
+  file: OpenRegisters;
   description: DeviceDescription;
   draft: PartDraft;
   onDraft: (draft: PartDraft) => void;
@@ -30,15 +29,7 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
     () => description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined),
     [description],
   );
-  const proposal = useMemo(() => {
-    const ports: Record<string, number> = {};
-    for (const pad of pads) ports[pad.port ?? ''] = Math.max(ports[pad.port ?? ''] ?? 0, (pad.bit ?? 0) + 1);
-    return propose(
-      file,
-      ports,
-      pads.map((pad) => pad.id),
-    );
-  }, [file, pads]);
+  const { proposal } = file;
   const ports = useMemo(() => [...new Set(pads.map((pad) => pad.port ?? ''))], [pads]);
   const [choices, setChoices] = useState<FieldRoleChoice[]>(proposal.choices);
   const [gates, setGates] = useState<GateChoice[]>(proposal.gates);
@@ -109,9 +100,8 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
         <div className="mb-1 flex items-baseline gap-3">
           <h2 className="text-[16px] font-semibold">Which register is what</h2>
           <span className="text-soft">
-            {file.name}: {file.peripherals.length} blocks,{' '}
-            {file.peripherals.reduce((sum, one) => sum + one.registers.length, 0)} registers;{' '}
-            {proposal.families.length} of them repeat for each port or pad
+            {file.name}: {file.blocks} blocks, {file.registers} registers; {proposal.families.length} of them
+            repeat for each port or pad
           </span>
         </div>
         <table className="w-full border-collapse">

@@ -4,9 +4,9 @@ import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import type { Problem } from '@/core/base/problems';
+import type { OpenRegisters } from '@/core/import/attach/open-registers';
 import { EMPTY_REST, type PartDraft, type TableDraft } from '@/core/import/compose/draft';
 import type { ReadFileAnswer } from '@/core/import/compose/import-task';
-import type { RegisterFile } from '@/core/import/svd/types';
 import { headingsOf } from '@/core/import/tables/grid';
 import { signatureOf, type TableKind } from '@/core/import/tables/mapping';
 import { api } from '../client/api';
@@ -58,7 +58,8 @@ export function ImportPage({ known, part, like }: Props) {
   const keepDocument = (sha256: string, file: File): void => {
     documents.current.set(sha256, file);
   };
-  const [registers, setRegisters] = useState<RegisterFile | null>(null);
+  const [registers, setRegisters] = useState<OpenRegisters | null>(null);
+  const [dropped, setDropped] = useState<File | null>(null);
   const [loading, setLoading] = useState(part !== undefined || like !== undefined);
   // Tables may be long, so they are read a moment later than they are typed; the fields of the part are read at once.
   const { reading, current, print } = useDraftReading(draft, START, {
@@ -92,7 +93,9 @@ export function ImportPage({ known, part, like }: Props) {
     return () => window.removeEventListener('beforeunload', warn);
   }, [touched, busy]);
 
-  const setTable = (kind: TableKind) => (table: TableDraft | null) =>
+  const setTable = (kind: TableKind) => (table: TableDraft | null) => {
+    // Proposals for registers are for the pads that there were.
+    if (kind === 'pinout' && registers) setRegisters(null);
     setDraft((old) => {
       // Functions that stand in the pinout table have its cells.
       if (kind === 'functions' && table?.shared && old.pinout)
@@ -101,9 +104,10 @@ export function ImportPage({ known, part, like }: Props) {
         return { ...old, pinout: table, functions: table && { ...old.functions, grid: table.grid } };
       return { ...old, [kind]: table };
     });
+  };
 
   /** A file that was dropped where a table was expected, and is something else. */
-  async function takeOther(content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>) {
+  async function takeOther(content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>, file: File | null) {
     setProblems([]);
     if (content.kind === 'part') {
       const description = await readPart(content.files);
@@ -114,7 +118,7 @@ export function ImportPage({ known, part, like }: Props) {
       setDraft(draftOf(description.value));
       setStep('part');
     } else {
-      setRegisters(content.registers);
+      setDropped(file);
       setStep('registers');
     }
   }
@@ -151,7 +155,7 @@ export function ImportPage({ known, part, like }: Props) {
   async function storeFile(file: File | undefined) {
     if (!file) return;
     const text = await file.text();
-    await takeOther({ kind: 'part', name: file.name, files: [{ name: file.name, text }] });
+    await takeOther({ kind: 'part', name: file.name, files: [{ name: file.name, text }] }, null);
   }
 
   return (
@@ -225,7 +229,7 @@ export function ImportPage({ known, part, like }: Props) {
               state={reading.pinout}
               onDraft={setTable('pinout')}
               onDocument={keepDocument}
-              onOther={(content) => void takeOther(content)}
+              onOther={(content, file) => void takeOther(content, file)}
             />
           ) : step === 'functions' ? (
             <TableStep
@@ -236,7 +240,7 @@ export function ImportPage({ known, part, like }: Props) {
               pinout={draft.pinout}
               onDraft={setTable('functions')}
               onDocument={keepDocument}
-              onOther={(content) => void takeOther(content)}
+              onOther={(content, file) => void takeOther(content, file)}
             />
           ) : step === 'part' ? (
             <PartStep draft={draft} reading={reading} fixedId={part !== undefined} onDraft={setDraft} />
@@ -245,7 +249,11 @@ export function ImportPage({ known, part, like }: Props) {
               draft={draft}
               reading={reading}
               file={registers}
-              onFile={setRegisters}
+              onFile={(opened) => {
+                setRegisters(opened);
+                setDropped(null);
+              }}
+              dropped={dropped}
               onDraft={setDraft}
             />
           )}

@@ -3,9 +3,9 @@
 import { useEffect, useRef, useState } from 'react';
 import { LIMITS, tooLarge } from '@/core/base/limits';
 import type { Problem } from '@/core/base/problems';
+import type { OpenRegisters } from '@/core/import/attach/open-registers';
 import { type DraftReading, type PartDraft, restOf } from '@/core/import/compose/draft';
 import type { ReadFileAnswer } from '@/core/import/compose/import-task';
-import type { RegisterFile } from '@/core/import/svd/types';
 import { api } from '../client/api';
 import { type Reading, readAnyFile } from '../client/import-worker';
 import { ProblemAlert } from '../parts/problem-alert';
@@ -17,13 +17,15 @@ interface Props {
   draft: PartDraft;
   reading: DraftReading;
   /** The register description that is open. */
-  file: RegisterFile | null;
-  onFile: (file: RegisterFile | null) => void;
+  file: OpenRegisters | null;
+  onFile: (file: OpenRegisters | null) => void;
+  /** A register description that was dropped on another step. */
+  dropped: File | null;
   onDraft: (draft: PartDraft) => void;
 }
 
 /** The registers: from a register description with roles attached, or from a recipe file. Optional; it can be done later. */
-export function RegistersStep({ draft, reading, file, onFile: setFile, onDraft }: Props) {
+export function RegistersStep({ draft, reading, file, onFile: setFile, dropped, onDraft }: Props) {
   const [progress, setProgress] = useState<{ name: string; done: number } | null>(null);
   const [problems, setProblems] = useState<Problem[]>([]);
   const running = useRef<Reading<ReadFileAnswer> | null>(null);
@@ -52,20 +54,30 @@ export function RegistersStep({ draft, reading, file, onFile: setFile, onDraft }
       return;
     }
     setProgress({ name: chosen.name, done: 0 });
-    const task = readAnyFile(chosen.name, await chosen.arrayBuffer(), 'pinout', (done) =>
-      setProgress({ name: chosen.name, done }),
+    const pads = reading.pads.flatMap(({ id, kind, port, bit }) =>
+      kind === 'io' && port !== undefined && bit !== undefined ? [{ id, port, bit }] : [],
+    );
+    const task = readAnyFile(
+      chosen.name,
+      await chosen.arrayBuffer(),
+      'pinout',
+      (done) => setProgress({ name: chosen.name, done }),
+      pads,
     );
     running.current = task;
     const result = await task.result;
     running.current = null;
     setProgress(null);
     if (!result.ok) setProblems(result.problems);
-    else if (result.value.kind === 'registers') setFile(result.value.registers);
+    else if (result.value.kind === 'registers') setFile(result.value.open ?? null);
     else {
       const message = `holds no registers: it is ${result.value.kind === 'pdf' ? 'a PDF document' : `a ${result.value.kind === 'part' ? 'whole part' : 'table'}`}; CMSIS-SVD, IP-XACT or recipe.json is needed`;
       setProblems([{ place: chosen.name, message }]);
     }
   }
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is opened once, when it was dropped
+  useEffect(() => void open(dropped ?? undefined), [dropped]);
 
   const { description } = reading;
   // Of long tables the description comes a moment later.

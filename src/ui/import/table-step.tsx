@@ -35,7 +35,7 @@ interface Props {
   /** A document with pages that a table was taken from, by its hash: it is stored with the part. */
   onDocument: (sha256: string, file: File) => void;
   /** A file that is not a table after all: a whole part, or registers. */
-  onOther: (content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>) => void;
+  onOther: (content: Exclude<ReadFileAnswer, { kind: 'tables' | 'pdf' }>, file: File) => void;
 }
 
 type Tables = Extract<ReadFileAnswer, { kind: 'tables' }>;
@@ -94,7 +94,7 @@ export function TableStep({ kind, draft, state, pinout, onDraft, onDocument, onO
     else {
       setProblems([]);
       if (read.value.kind === 'pdf') setDocument(file);
-      else onOther(read.value);
+      else onOther(read.value, file);
     }
   }
 

@@ -1,4 +1,5 @@
 import type { Result } from '../../base/result';
+import type { OpenRegisters, PortPad } from '../attach/open-registers';
 import type { FileContent } from '../files/read-file';
 import type { Grid, GridRow } from '../tables/grid';
 import type { Mapping, TableKind } from '../tables/mapping';
@@ -7,7 +8,7 @@ import type { TextLayout } from '../tables/read-text';
 /** What the import worker is asked, and what it says. */
 export type ImportTask =
   /** A file of any kind; among several tables the one most like `wanted` is chosen. */
-  | { kind: 'file'; name: string; bytes: ArrayBuffer; wanted: TableKind }
+  | { kind: 'file'; name: string; bytes: ArrayBuffer; wanted: TableKind; pads?: readonly PortPad[] }
   /** Pasted text, or one that is to be divided otherwise. */
   | { kind: 'text'; name: string; text: string; wanted: TableKind; layout?: TextLayout }
   | { kind: 'netlist'; name: string; text: string };
@@ -35,7 +36,9 @@ export type ReadFileAnswer =
       text?: string;
       layout?: TextLayout;
     }
-  | Exclude<FileContent, { kind: 'tables' }>;
+  /** Proposals for the pads that were given; a large description itself stays in the worker. */
+  | { kind: 'registers'; name: string; open?: OpenRegisters }
+  | Exclude<FileContent, { kind: 'tables' | 'registers' }>;
 
 export type ImportAnswer =
   | { kind: 'progress'; done: number }
