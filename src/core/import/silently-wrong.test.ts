@@ -107,6 +107,20 @@ test('a merged port column is no column of pads: ports, bits and names are right
   expect(open(read(text)).join()).toMatch(/28 rows have no port of their own/);
 });
 
+test('beside ports and bits, balls are pins and no names of pads', () => {
+  const rows = ['A', 'B'].flatMap((port, p) =>
+    Array.from(
+      { length: 8 },
+      (_, bit) =>
+        `${port}\t${bit}\tI/O\t${p * 8 + bit + 1}\t${'ABCD'[Math.floor((p * 8 + bit) / 4)]}${(bit % 4) + 1}`,
+    ),
+  );
+  const reading = read(['Port\tBit\tType\tQ16\tBG16', ...rows].join('\n'));
+  expect(open(reading)).toEqual([]);
+  expect(reading.pads.map((pad) => pad.id)).toContain('B7');
+  expect(reading.file.packages.map((one) => one.id)).toEqual(['q16', 'bg16']);
+});
+
 describe('what cannot be right in a list of pads', () => {
   test.each([
     [

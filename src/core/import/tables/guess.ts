@@ -230,8 +230,13 @@ function choosePad({ kind, roles, headings, columns, options }: View): void {
   // Tables of our own layout are headed as it says.
   const headed = options.unknown === 'number' ? roles.indexOf('pad') : -1;
   const most = Math.max(...columns.map((cells) => cells.length), 1);
+  // Where port and bit say which pad it is, balls beside them do not.
+  const byPort =
+    headings.some((heading) => plainHeading(heading) === 'port') &&
+    (roles.includes('bit') || columns.some(isBits));
   const scores = columns.map((cells, i) => {
     const role = roles[i];
+    if (byPort && role !== 'pad' && share(wordsOf(cells), isPin) > 0.98) return 0;
     if (role !== undefined && role !== 'pad' && role !== 'alias') return 0;
     // Where few rows have a name and many none, the names are not those of the rows.
     const filled = cells.length / most;
@@ -250,16 +255,15 @@ function choosePad({ kind, roles, headings, columns, options }: View): void {
 /** Numbers of bits beside the ports they are in: each occurs in several ports, and 0 is among them. */
 function chooseBit({ roles, columns }: View): void {
   if (!roles.includes('port') || roles.includes('bit')) return;
-  const at = columns.findIndex(
-    (cells, i) =>
-      roles[i] === undefined &&
-      cells.length > 3 &&
-      cells.every((cell) => /^\d{1,2}$/.test(cell) && Number(cell) < 64) &&
-      cells.includes('0') &&
-      new Set(cells).size < cells.length,
-  );
+  const at = columns.findIndex((cells, i) => roles[i] === undefined && isBits(cells));
   if (at >= 0) roles[at] = 'bit';
 }
+
+const isBits = (cells: readonly string[]): boolean =>
+  cells.length > 3 &&
+  cells.every((cell) => /^\d{1,2}$/.test(cell) && Number(cell) < 64) &&
+  cells.includes('0') &&
+  new Set(cells).size < cells.length;
 
 function guessPinout(view: View): void {
   const { roles, headings, last, columns, options } = view;
