@@ -143,6 +143,16 @@ test('a spreadsheet that asks for a thousand million rows, or unpacks to too muc
   expect(fault(`<row r="1"><c r="XFD1">${value}</c></row>`)).toMatch(/at most 200 columns/);
   expect(fault(`<row r="1"><c r="A&#57;99999999">${value}</c></row>`)).toMatch(/no place in a sheet/);
   expect(fault(`<row r="-4"><c>${value}</c></row>`)).toMatch(/has a row/);
+  const rows = Array.from({ length: 40_000 }, (_, i) => `<row r="${i + 1}"><c>${value}</c></row>`).join('');
+  const merged = zipSync({
+    ...unzipSync(small),
+    'xl/worksheets/sheet1.xml': strToU8(
+      `<worksheet><sheetData>${rows}</sheetData><mergeCells>${'<mergeCell ref="A1:GR40000"/>'.repeat(500)}</mergeCells></worksheet>`,
+    ),
+  });
+  expect(readXlsx('b.xlsx', merged)).toMatchObject({
+    problems: [{ message: expect.stringMatching(/merged cells cover more/) }],
+  });
   // Empty rows and cells up to the edge of the sheet are no table.
   expect(fault('<row r="1048576"/><row r="1"><c r="XFD1"/></row>')).toMatch(/the table is empty/);
   const bomb = zipSync({ ...unzipSync(small), 'xl/worksheets/sheet1.xml': new Uint8Array(201_000_000) });

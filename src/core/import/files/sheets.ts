@@ -56,7 +56,12 @@ export class SheetBuilder {
         ...(this.hiddenRows.has(index) ? { out: 'hidden' as const } : {}),
       }),
     );
-    for (const merge of this.merges) spread(rows, merge);
+    let merged = 0;
+    for (const merge of this.merges) {
+      merged += spread(rows, merge);
+      if (merged > MOST_MERGED)
+        return fail({ place: name, message: 'its merged cells cover more than any table has' });
+    }
     const hidden = [...this.hiddenColumns]
       .filter((column) => column < LIMITS.tableColumns)
       .sort((a, b) => a - b);
@@ -65,20 +70,28 @@ export class SheetBuilder {
   }
 }
 
-/** A merged cell's text stands in each of its rows; the columns that it covers stay empty. */
-function spread(rows: GridRow[], { top, left, bottom, right }: Merge): void {
+/** Cells that merged ones may cover, all together. */
+const MOST_MERGED = 1_000_000;
+
+/** A merged cell's text stands in each of its rows; the columns that it covers stay empty. Answers how many cells that are. */
+function spread(rows: GridRow[], { top, left, bottom, right }: Merge): number {
   const text = rows[top]?.cells[left] ?? '';
-  for (let at = top; at <= Math.min(bottom, rows.length - 1); at++) {
+  const end = Math.min(right, LIMITS.tableColumns - 1);
+  const last = Math.min(bottom, rows.length - 1);
+  const covered = Array.from({ length: Math.max(0, end - left) }, (_, i) => left + 1 + i);
+  const cells = Math.max(0, last - top + 1) * (covered.length + 1);
+  if (cells > MOST_MERGED) return cells;
+  for (let at = top; at <= last; at++) {
     const row = rows[at];
     if (!row) continue;
-    while (row.cells.length <= Math.min(right, LIMITS.tableColumns - 1)) row.cells.push('');
+    while (row.cells.length <= end) row.cells.push('');
     if (at > top) {
       row.cells[left] = text;
       row.above = [...(row.above ?? []), left];
     }
-    for (let column = left + 1; column <= Math.min(right, LIMITS.tableColumns - 1); column++)
-      row.covered = [...(row.covered ?? []), column];
+    if (covered.length > 0) row.covered = [...(row.covered ?? []), ...covered];
   }
+  return cells;
 }
 
 const SUPERSCRIPTS = '⁰¹²³⁴⁵⁶⁷⁸⁹';

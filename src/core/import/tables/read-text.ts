@@ -81,7 +81,9 @@ export function readText(name: string, given: string, layout?: TextLayout): Resu
   const { divider, borders } = layout ?? layoutOf(text);
   if (divider === 'positions') {
     const lines = text.split(/\r?\n/);
-    return gridOf(name, cutLines(lines, borders ?? bordersOf(lines)));
+    // More borders than a table may have columns are none that are worth the work.
+    const cuts = (borders ?? bordersOf(lines)).slice(0, LIMITS.tableColumns + 1);
+    return gridOf(name, cutLines(lines, cuts));
   }
   if (divider === ' ')
     return gridOf(
