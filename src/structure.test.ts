@@ -165,10 +165,10 @@ test('the core knows neither the browser, nor the server, nor React, nor any par
   }
 });
 
-test('only ui/client fetches, and only server knows pg', () => {
+test('only ui/client fetches, beside the worker that takes fonts for documents, and only server knows pg', () => {
   for (const file of files) {
     const text = readFileSync(file, 'utf8');
-    if (/\bfetch\(/.test(text)) expect(file).toMatch(/^src\/ui\/client\//);
+    if (/\bfetch\(/.test(text)) expect(file).toMatch(/^src\/(ui\/client\/|workers\/document\.worker\.ts$)/);
     if (importsOf(file).includes('pg')) expect(file).toMatch(/^src\/server\//);
   }
 });
