@@ -86,6 +86,18 @@ describe('rows that continue', () => {
       'A3 PACE1.Q2 1',
     ]);
   });
+  test('a whole signal below another in a long table does not get the code of that', () => {
+    const table = (second: string) =>
+      read(
+        PINS,
+        `Pad\tSignal\tCode\nA0\tUART1.TX${second}\t1\n\tADC1.V0\t\nA1\tUART1.RX\t1\nA2\tPACE1.Q1\t2\nA3\tPACE1.Q2\t2`,
+      );
+    expect(open(table(''))).toEqual([expect.stringMatching(/1 signals have an empty cell for their code/)]);
+    // A list that goes on is one cell.
+    expect(table(',').functions.map((one) => `${one.pad} ${one.signal} ${one.mux}`)).toContain(
+      'A0 ADC1.V0 1',
+    );
+  });
   test('what could be a title or not is asked', () => {
     const reading = read(PINS.replace('VDD\tS', 'UART1.TX here\t\t\nVDD\tS'));
     expect(open(reading)).toEqual([

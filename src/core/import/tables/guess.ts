@@ -285,7 +285,9 @@ function guessPinout(view: View): void {
     const pins = wordsOf(cells);
     const unique = new Set(pins).size / Math.max(1, pins.length);
     // Pins count from 1; what has a 0 counts something else.
-    const like = share(pins, isPin) > 0.9 && unique > 0.9 && !pins.includes('0');
+    // Supplies are listed as ranges too.
+    const isPins = (word: string): boolean => isPin(word) || /^\d{1,3}[-–]\d{1,3}$/.test(word);
+    const like = share(pins, isPins) > 0.9 && unique > 0.9 && !pins.includes('0');
     const balls = share(pins, (pin) => /^[A-Z]{1,2}\d{1,2}$/.test(pin)) > 0.9 && heading !== '';
     const named = options.unknown === 'ignore' && (PACKAGE_HEADING.test(heading) || covers(pins) || balls);
     if (like && named && pins.length > 3) {

@@ -13,6 +13,7 @@ import {
   type TableReading,
 } from './records';
 import { numbersOf, padFromPort, pageOf, portName, type TableRow, walkRows } from './rows';
+import { looksLikeSignals } from './signals';
 
 /** How signals without codes are selected, as answered. */
 type Codes = 'none' | 'analog' | 'from 0' | 'from 1';
@@ -63,7 +64,7 @@ export function readFunctions(
   };
   let port = '';
   const { fates, notes } = walkRows(
-    { grid, mapping, problems, answers, ownRow: (row) => hasOwnSignal(row, mapping) },
+    { grid, mapping, problems, answers, ownRow: (row, above) => hasOwnSignal(row, above, mapping) },
     (row) => {
       const portCell = row.text('port');
       if (!isEmptyCell(portCell)) port = portName(portCell);
@@ -126,14 +127,20 @@ function rowNames(grid: Grid, mapping: Mapping): Set<string> {
   return new Set(grid.rows.slice(mapping.headerRow + 1).map((row) => padCell(row.cells[column] ?? '').id));
 }
 
-/** A row without a pad's name that has a signal and its code is of the pad above; without the code it continues a cell. */
-function hasOwnSignal(row: GridRow, mapping: Mapping): boolean {
+/**
+ * A row without a pad's name that has a signal and its code is of the pad above. One without a code continues the cell above where
+ * that is a list that goes on, or its word is no signal by itself; a whole signal is one of its own, whose code is asked for.
+ */
+function hasOwnSignal(row: GridRow, above: readonly string[], mapping: Mapping): boolean {
   const signal = mapping.roles.indexOf('signal');
   const code = mapping.roles.indexOf('code');
   if (signal < 0) return false;
+  const cell = row.cells[signal] ?? '';
   const filled = (column: number): boolean =>
     (row.cells[column] ?? '').trim() !== '' && !row.above?.includes(column);
-  return code < 0 ? filled(signal) && !isRest(row.cells[signal] ?? '') : filled(signal) && filled(code);
+  if (!filled(signal)) return false;
+  if (code < 0) return !isRest(cell);
+  return filled(code) || (looksLikeSignals([cell]) && !/[,;/._-]$/.test((above[signal] ?? '').trim()));
 }
 
 /** The rest of a word that began in the row above. */

@@ -26,7 +26,7 @@ export interface Walk {
   problems: TableProblem[];
   answers: Answers;
   /** A row whose pad cell is empty is a row of its own, of the pad above. */
-  ownRow?: (row: GridRow) => boolean;
+  ownRow?: (row: GridRow, above: readonly string[]) => boolean;
 }
 
 interface Logical {
@@ -114,7 +114,7 @@ export function walkRows(walk: Walk, read: (row: TableRow) => 'used' | 'refused'
         fate('refused');
         continue;
       }
-      if (!walk.ownRow?.(row)) {
+      if (!walk.ownRow?.(row, owner.cells)) {
         join(logical, row, mapping, problems, fate);
         continue;
       }
