@@ -58,6 +58,21 @@ describe('a column of functions without codes', () => {
     // It is stored as answered, and comes back so.
     expect(expectOk(loadDevice(reading.description as never)).description.functions[0]?.itself).toBe(itself);
   });
+  test('a number behind the word function is asked about: it may count from 1', () => {
+    const functions =
+      'Pad\tFunction 1\tFunction 2\nA0\tUART1.TX\tSPI1.SCK\nA1\tUART1.RX\tSPI1.SDO\nA2\tPACE1.Q1\t-\nA3\tPACE1.Q2\t-';
+    expect(open(read(PINS, functions))).toEqual([
+      expect.stringMatching(/Is the number in "Function 1" the mux code\?/),
+    ]);
+    const codes = (answer: string) =>
+      read(PINS, functions, { functions: { 'codes in headings': answer } })
+        .functions.slice(0, 2)
+        .map((one) => one.mux);
+    expect([codes('same'), codes('lower')]).toEqual([
+      [1, 2],
+      [0, 1],
+    ]);
+  });
   test('empty cells of a code column are asked about too', () => {
     const reading = read(
       PINS,

@@ -1,7 +1,7 @@
 import { closest } from '../../base/text/near';
 import { codeCell, isEmptyCell, listCell, padCell, portBitOf, signalFrom } from './cells';
 import { checkLeftOut } from './check-pads';
-import type { Grid, GridRow } from './grid';
+import { type Grid, type GridRow, headingsOf } from './grid';
 import type { Mapping } from './mapping';
 import {
   type Answers,
@@ -30,6 +30,8 @@ interface Reader {
   problems: TableProblem[];
   answers: Answers;
   codes: Codes | undefined;
+  /** How much lower codes are than the numbers in the headings. */
+  lower: number;
   /** Rows that have a signal and an empty cell for its code. */
   uncoded: TableRow[];
   /** How many signals of a pad were read so far, where their order is their code. */
@@ -58,6 +60,7 @@ export function readFunctions(
     problems,
     answers,
     codes: askAboutCodes(mapping, problems, answers),
+    lower: options.checks ? askAboutHeadings(grid, mapping, problems, answers) : 0,
     uncoded: [],
     counts: new Map(),
     plain: new Map(),
@@ -170,6 +173,26 @@ function askAboutCodes(mapping: Mapping, problems: TableProblem[], answers: Answ
   }) as Codes | undefined;
 }
 
+/** "Function 1" may be code 1, or the first of them, whose code is 0: a number behind that word is a count as often as a code. */
+function askAboutHeadings(grid: Grid, mapping: Mapping, problems: TableProblem[], answers: Answers): number {
+  const headings = headingsOf(grid, mapping);
+  const counted = mapping.roles.flatMap((role, column) =>
+    role.startsWith('mux:') && /(^|\s)functions?[ _-]?\d+$/i.test(headings[column] ?? '') ? [column] : [],
+  );
+  const [first] = counted;
+  if (first === undefined || mapping.roles.includes('mux:0')) return 0;
+  const answer = ask(problems, answers, {
+    key: 'codes in headings',
+    column: first,
+    message: `Is the number in "${headings[first]}" the mux code?`,
+    answers: [
+      { id: 'same', title: 'yes, it is the code' },
+      { id: 'lower', title: 'no, it counts from 1: codes are one lower' },
+    ],
+  });
+  return answer === 'lower' ? 1 : 0;
+}
+
 function askAboutUncoded({ uncoded, problems, answers }: Reader): void {
   const [first] = uncoded;
   if (!first) return;
@@ -242,7 +265,8 @@ function readRow(row: TableRow, pad: string, reader: Reader): FunctionRecord[] {
       });
     }
   };
-  for (const { name, column, cell } of row.named('mux')) take(column, cell, () => ({ mux: Number(name) }));
+  for (const { name, column, cell } of row.named('mux'))
+    take(column, cell, () => ({ mux: Math.max(0, Number(name) - reader.lower) }));
   for (const { column, cell } of row.named('analog')) take(column, cell, () => ({ mux: null }));
   const signalColumn = row.column('signal');
   if (signalColumn === undefined || isEmptyCell(row.text('signal'))) return found;
