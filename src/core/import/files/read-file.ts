@@ -1,4 +1,3 @@
-import { unzipSync } from 'fflate';
 import { LIMITS, tooLarge } from '../../base/limits';
 import { fail, ok, type Result } from '../../base/result';
 import { readBsdl } from '../bsdl/read-bsdl';
@@ -11,7 +10,7 @@ import { readText, type TextLayout } from '../tables/read-text';
 import { decodeText } from './encoding';
 import { readIbis } from './ibis';
 import { readOds } from './ods';
-import type { Sheet } from './sheets';
+import { type Sheet, unpack } from './sheets';
 import { namesInZip, partFilesIn, type Sniffed, sniff } from './sniff';
 import { readXlsx } from './xlsx';
 
@@ -46,8 +45,6 @@ export interface ReadOptions {
 /** A file of any kind → what is in it. What is of no use here is named for what it is. */
 export function readFile(name: string, bytes: Uint8Array, options: ReadOptions = {}): Result<FileContent> {
   const what = sniff(name, bytes);
-  if (bytes.length > LIMITS.registerFileCharacters)
-    return fail({ place: name, message: `the file ${tooLarge('registerFileCharacters')}` });
   switch (what.kind) {
     case 'pdf':
       return ok({ kind: 'pdf', name });
@@ -60,6 +57,9 @@ export function readFile(name: string, bytes: Uint8Array, options: ReadOptions =
     case 'other':
       return fail({ place: name, message: `${what.title}: ${what.instead ?? 'it is not read'}` });
     default:
+      // The largest text that is read is a register description; others have lower limits of their own.
+      if (bytes.length > 2 * LIMITS.registerFileCharacters)
+        return fail({ place: name, message: `the file ${tooLarge('registerFileCharacters')}` });
       return readTextFile(name, decodeText(bytes).text, what, options);
   }
 }
@@ -121,24 +121,14 @@ export function readRegisters(
 /** A part as Mavrek exports it: two tables and a recipe, or a description. */
 function readPartZip(name: string, bytes: Uint8Array): Result<FileContent> {
   const wanted = partFilesIn(namesInZip(bytes)) ?? [];
-  let size = 0;
-  let files: Record<string, Uint8Array>;
-  try {
-    files = unzipSync(bytes, {
-      filter: ({ name: path, originalSize }) => {
-        if (!wanted.includes(path)) return false;
-        size += originalSize;
-        return size <= LIMITS.partRequestBytes;
-      },
-    });
-  } catch {
-    return fail({ place: name, message: 'the zip archive is damaged: it cannot be unpacked' });
-  }
+  const files = unpack(name, bytes, (path) => wanted.includes(path));
+  if (!files.ok) return files;
+  const size = [...files.value.values()].reduce((sum, file) => sum + file.length, 0);
   if (size > LIMITS.partRequestBytes) return fail({ place: name, message: tooLarge('partRequestBytes') });
   const texts = wanted.map(
     (path): TextFile => ({
       name: `${name}, ${path}`,
-      text: decodeText(files[path] ?? new Uint8Array()).text,
+      text: decodeText(files.value.get(path) ?? new Uint8Array()).text,
     }),
   );
   return ok({ kind: 'part', name, files: texts });

@@ -2,6 +2,7 @@ import { unzipSync } from 'fflate';
 import { LIMITS, limitText, overLimit, tooLarge } from '../../base/limits';
 import { fail, ok, type Result } from '../../base/result';
 import type { Meter } from '../../base/text/scan';
+import { raiseDigits } from '../../base/text/superscript';
 import { type Grid, type GridRow, gridOf } from '../tables/grid';
 
 /** A sheet of a spreadsheet as a table; hidden rows are marked, hidden columns listed. */
@@ -94,12 +95,10 @@ function spread(rows: GridRow[], { top, left, bottom, right }: Merge): number {
   return cells;
 }
 
-const SUPERSCRIPTS = '⁰¹²³⁴⁵⁶⁷⁸⁹';
-
 /** Raised digits become characters that are: `A0` with a raised 1 is not A01. A list of them is a mark in brackets. */
 export function raised(text: string): string {
   const bare = text.trim().replace(/^[([]|[)\]]$/g, '');
-  if (/^\d{1,2}$/.test(bare)) return [...bare].map((digit) => SUPERSCRIPTS[Number(digit)]).join('');
+  if (/^\d{1,2}$/.test(bare)) return raiseDigits(bare);
   return /^\d{1,2}(\s*,\s*\d{1,2})+$/.test(bare) ? `(${bare})` : text;
 }
 

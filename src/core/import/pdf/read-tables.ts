@@ -1,4 +1,5 @@
 import type { Result } from '../../base/result';
+import { lowerDigits } from '../../base/text/superscript';
 import { type Grid, type GridRow, gridOf } from '../tables/grid';
 import { joinTexts } from '../tables/rows';
 import { gapsOf } from './find-tables';
@@ -123,7 +124,7 @@ function rowsOfArea(page: DocumentPage, area: TableArea, texts: readonly PageTex
     .map((row, index): GridRow => {
       const top = rows[index] ?? 0;
       const bottom = rows[index + 1] ?? 0;
-      const above = area.ruled ? mergedAbove(page.rules, columns, top, row, index) : [];
+      const above = area.ruled && index > 0 ? mergedAbove(page.rules, columns, top) : [];
       const made: GridRow = {
         line: 0,
         cells: row.map(cellText),
@@ -236,14 +237,7 @@ function turnedLines(texts: readonly PageText[]): string[] {
 }
 
 /** Columns of a row that have no line above them: their cell is that of the row above. */
-function mergedAbove(
-  rules: readonly PageRule[],
-  columns: readonly number[],
-  top: number,
-  _row: readonly PageText[][],
-  index: number,
-): number[] {
-  if (index === 0) return [];
+function mergedAbove(rules: readonly PageRule[], columns: readonly number[], top: number): number[] {
   return columns.slice(0, -1).flatMap((left, column) => {
     const right = columns[column + 1] ?? left;
     return crosses(rules, 'x', top, left, right) ? [] : [column];
@@ -306,7 +300,7 @@ function notesBelow(page: DocumentPage, area: TableArea, texts: readonly PageTex
     const small =
       first && /^\d{1,2}$/.test(first.text.trim()) && first.size < 0.82 * (line.texts[1]?.size ?? 0);
     if (match || small) {
-      const digits = match?.[2] && [...match[2]].map((digit) => '⁰¹²³⁴⁵⁶⁷⁸⁹'.indexOf(digit)).join('');
+      const digits = match?.[2] && lowerDigits(match[2]);
       mark = match?.[1] ?? digits ?? match?.[3] ?? first?.text.trim();
       const said =
         match?.[4] ??

@@ -1,4 +1,5 @@
 import { isBlank, isDigit, type Meter } from '../../base/text/scan';
+import { isRaisedDigit, lowerDigits } from '../../base/text/superscript';
 import type { PadKind } from '../../description/types';
 
 /** What stands for "nothing" in data sheets. */
@@ -11,8 +12,6 @@ export interface MarkedWord {
   marks: string[];
 }
 
-const SUPERSCRIPTS = '⁰¹²³⁴⁵⁶⁷⁸⁹';
-
 /** Where a run of characters of a class that ends before `end` begins. */
 function runBefore(text: string, end: number, isIn: (char: string) => boolean): number {
   let start = end;
@@ -24,10 +23,9 @@ function runBefore(text: string, end: number, isIn: (char: string) => boolean): 
 function markBefore(text: string, end: number): { start: number; names: string[] } | undefined {
   const last = text[end - 1] ?? '';
   if (last !== '' && '*†‡§'.includes(last)) return { start: end - 1, names: [last] };
-  if (last !== '' && SUPERSCRIPTS.includes(last)) {
-    const start = runBefore(text, end, (char) => SUPERSCRIPTS.includes(char));
-    const digits = [...text.slice(start, end)].map((digit) => SUPERSCRIPTS.indexOf(digit));
-    return { start, names: [digits.join('')] };
+  if (isRaisedDigit(last)) {
+    const start = runBefore(text, end, isRaisedDigit);
+    return { start, names: [lowerDigits(text.slice(start, end))] };
   }
   const open = last === ')' ? '(' : last === ']' ? '[' : '';
   if (open === '') return undefined;

@@ -34,7 +34,7 @@ interface Reader extends PinoutOptions {
   problems: TableProblem[];
   answers: Answers;
   byId: Map<string, PadRecord>;
-  /** Other names that a pad's cell gives in the form of a pad's, checked when all pads are known. */
+  /** Pad by package and pin. */
   bonded: Map<string, string>;
   /** Port of the row above, for cells that are merged over several rows. */
   port: string;

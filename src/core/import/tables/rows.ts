@@ -1,4 +1,5 @@
 import { bare } from '../../base/bare';
+import { lowerDigits } from '../../base/text/superscript';
 import { isEmptyCell } from './cells';
 import { firstHeading, type Grid, type GridRow, headingsOf, isBlankRow, type RowPlace } from './grid';
 import { type ColumnRole, type Mapping, splitRole } from './mapping';
@@ -187,8 +188,7 @@ function noteText(text: string): { mark: string; text: string } | undefined {
       text,
     ) ?? /^note\s+(\d{1,2})\s*[.:-]\s*()()()(\S.*)$/is.exec(text);
   if (!match) return undefined;
-  const digits = match[4] && [...match[4]].map((digit) => '⁰¹²³⁴⁵⁶⁷⁸⁹'.indexOf(digit)).join('');
-  const mark = match[1] || match[2] || match[3] || digits || '';
+  const mark = match[1] || match[2] || match[3] || lowerDigits(match[4] ?? '');
   const said = (match[5] ?? '').replace(/\s+/g, ' ');
   // A sentence, not a list of signals behind a number.
   return /[a-z]{2,} [a-z]/i.test(said) ? { mark, text: said } : undefined;
