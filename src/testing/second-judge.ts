@@ -131,8 +131,9 @@ export class SecondJudge {
       const bits: Bits[] = [];
       let shift = 0;
       for (const part of parts) {
-        const share = Math.floor(value / 2 ** shift) % 2 ** part.bits;
-        shift += part.bits;
+        const width = compute(String(part.bits), env);
+        const share = Math.floor(value / 2 ** shift) % 2 ** width;
+        shift += width;
         for (const name of [part.in, ...(source?.through ? [source.through] : [])])
           bits.push(...this.placed(name, part, share, pad.id, pad.port, fn, env));
       }
@@ -168,7 +169,8 @@ export class SecondJudge {
     );
     const low = places.length > 0 ? compute(part.at, env) : 0;
     const found: Bits[] = [];
-    for (let bit = 0; bit < part.bits; bit++) {
+    const bits = places.length > 0 ? compute(String(part.bits), env) : 0;
+    for (let bit = 0; bit < bits; bit++) {
       const width = this.rows[places[0] ?? 0]?.bits ?? 32;
       const row = places[Math.floor((low + bit) / width)];
       if (row === undefined) continue;

@@ -11,6 +11,12 @@ export interface RecipeSource {
   addresses?: { document: string; cpu: string };
   /** The settings this part has and their values, the first being the one a pad has when nobody asks for another. */
   settings: Partial<Record<SettingKey, string[]>>;
+  /** What settings and values mean, where the trade's words do not say it. */
+  meanings?: Partial<Record<SettingKey, SettingMeaningSource>>;
+  /** Combinations of settings that do not exist. */
+  excludes?: ExcludeSource[];
+  /** Settings that no register bit tells apart. */
+  alike?: AlikeSource[];
   /** Which settings mean something under which use; the others are encoded with their first value. */
   applies: Partial<Record<Mode | FunctionMode, SettingKey[]>>;
   /** Port name → its numeric columns, in port order (`p` is the index in this list). */
@@ -37,6 +43,51 @@ export interface RecipeSource {
   between?: Partial<Record<SettingKey, string[]>>;
 }
 
+/** What a setting of the part means: its title, its default, the order of its values, and what each value is. */
+export interface SettingMeaningSource {
+  /** What it is called on screen and in code. */
+  title?: string;
+  /** The value of a pad that nobody asks anything of; the first one when absent. */
+  default?: string;
+  /** Its values from the weakest or slowest to the strongest or fastest. */
+  order?: string[];
+  values?: Record<string, ValueMeaningSource>;
+}
+
+/** What a value of a setting is, in words that the rules understand. */
+export interface ValueMeaningSource {
+  /** The trade's value that it is one of: `up` for a pull `up22k`; `keeper`; `inverted` for an input that reads inverted. */
+  is?: string;
+  /** Resistance of a pull. */
+  ohms?: number;
+  /** Current of a drive. */
+  milliamps?: number;
+  /** Highest rate of a speed. */
+  hertz?: number;
+  /** In words, as the document says it. */
+  says?: string;
+}
+
+/** Settings that are not to be had together. What is not named is not looked at; words are joined by `|`. */
+export interface ExcludeSource {
+  settings: Partial<Record<SettingKey, string>>;
+  /** Only of these pad classes. */
+  classes?: string[];
+  /** Only of functions that bring one of these signals: `TWI1.SDA`, `TWI1.*`, `*.SDA`. */
+  signals?: string[];
+  /** Only of pads for which this holds: a condition of `b`, `p`, `n`, `pad.x`, `port.x`. */
+  where?: string;
+  /** Only in these packages. */
+  packages?: string[];
+  why: string;
+}
+
+/** Settings that give the same bits: `{"mode": "input|analog"}`. Only what is named may differ between them. */
+export interface AlikeSource {
+  settings: Partial<Record<SettingKey, string>>;
+  why: string;
+}
+
 /** A function by the direction of its line, where that decides which settings mean something. */
 export type FunctionMode = `function ${LineWord}`;
 export const LINE_WORDS = ['in', 'out', 'both', 'analog'] as const;
@@ -49,8 +100,9 @@ export interface BlockSource {
   id: string;
   /** One instance for each port, pad, peripheral or signal; a single one when absent. */
   each?: 'port' | 'pad' | 'peripheral' | 'signal';
-  /** Only instances that have this column (`signal.sel`); without it, all. */
+  /** Only instances of which this holds: a column that is filled in (`signal.sel`), or a condition; without it, all. */
   has?: string;
+  packages?: string[];
   /** CPU address in bytes. */
   base: string;
   /** The same address as the document prints it (I/O space, bus offset); absent when they agree. */
@@ -66,6 +118,9 @@ export interface RegisterSource {
   /** Bytes from the block's base; may use `i`, the index in an array of `count` registers. */
   offset: string;
   bits: 8 | 16 | 32;
+  /** Only in instances of the block of which this holds; see {@link BlockSource.has}. */
+  has?: string;
+  packages?: string[];
   count?: number;
   /** Which of the `count` registers a field lands in. */
   index?: string;
@@ -80,8 +135,13 @@ export interface RegisterSource {
    * `act copies A to B` (each 1 written copies that bit of A to B), `internal` (state that the bus does not reach).
    */
   access?: string;
-  /** For read registers: `pads [inverted [by R]]` (levels at the pads) or `R [after N cycles]`. */
+  /** For read registers: `pads [inverted [by R]]` (levels at the pads) or `R [inverted] [after N|unknown cycles]`. */
   follows?: string;
+  /**
+   * Bits that show something, in a register whose other bits hold what is written: `bit 9 = pad [inverted [by bit 3]]` (in a
+   * block for each pad), `bit 8 = bit 0 [inverted] [after N|unknown cycles]`, `bit 8 = R bit 0 …`.
+   */
+  shows?: string[];
   /** Registers at the same addresses on purpose: parts of a word, or what is read and what is written at one address. */
   overlaps?: string;
   /** Flags beside plain bits: writing 1 to one of these bits clears it, writing 0 leaves it. */
@@ -91,8 +151,8 @@ export interface RegisterSource {
   /** Reserved bits that every write must give a value, `V in MASK`; a write that does not is ignored. */
   always?: string;
   /**
-   * Commit bits: `R` or `R by N`. Bits of this register take a write only where R holds a 1: bit for bit, or N bits of
-   * this register for each bit of R.
+   * Commit bits: `R [from K] [by N] [= 0]`. Bits of this register take a write only where R holds a 1 (or a 0): bit for bit, or
+   * N bits of this register for each bit of R, counted from its bit K. R may be the register itself, for lock bits in it.
    */
   'writable where'?: string;
   /** The bus reaches the register in pieces of this width only; which half comes first is the part's endianness. */
@@ -124,14 +184,20 @@ export interface GuardSource {
   'open when': string;
   /** `writes`: reading works while the guard is closed. */
   stops?: 'writes';
+  /** Only for instances of the block of which this holds; see {@link BlockSource.has}. */
+  has?: string;
 }
 
 export interface FieldPartSource {
   in: string;
   /** Index of the lowest bit. */
   at: string;
-  /** Width in bits, 1–8 (up to 32 for whole words). */
-  bits: number;
+  /** Width in bits, 1–32, or an expression where it differs: `peripheral.width`. */
+  bits: number | string;
+  /** Registers by which bits of this part alone are changed. */
+  'set by'?: string;
+  'cleared by'?: string;
+  'toggled by'?: string;
 }
 
 export interface FieldSource extends Partial<FieldPartSource> {
@@ -144,6 +210,12 @@ export interface FieldSource extends Partial<FieldPartSource> {
   through?: string;
   /** Several pads may write this field when they agree (a route group that moves an instance as a whole). */
   shared?: boolean;
+  /** Only on pads (or for functions) of which this holds: a column that is filled in, or a condition. Without it, on all. */
+  has?: string;
+  /** What pads without the field behave like, where that is not what the part's defaults give. */
+  absent?: number | string;
+  /** Only in these packages; the same may be said of blocks and registers. */
+  packages?: string[];
 }
 
 export interface EncodeSource {
@@ -154,6 +226,8 @@ export interface EncodeSource {
    * with `|`, or `*`; a single `*` matches all. A value is a number, an expression, or "keep": leave the field alone.
    */
   table: Record<string, number | string>;
+  /** Why combinations that the table leaves out are not to be had. Without it, they are mistakes. */
+  'left out'?: string;
 }
 
 /** Whether the recipe says which bits realise the settings. Without that, nets can be placed, but no code generated. */
@@ -176,4 +250,9 @@ export interface StageSource {
   'before each'?: string[];
   /** Fields that are written in this stage. */
   fields?: string[];
+  /**
+   * Only pads with these settings: `{"pull": "none"}`. A field may so stand in two stages: a pull is released in an early one,
+   * and switched on in a late one.
+   */
+  for?: Partial<Record<SettingKey, string>>;
 }

@@ -138,40 +138,75 @@ export const SETTINGS = {
   },
 } as const satisfies Record<string, SettingKind>;
 
-export type SettingKey = keyof typeof SETTINGS;
+/** Settings that the trade knows. */
+export type CommonKey = keyof typeof SETTINGS;
+/** A setting that a part has of its own: `own.filter`. Its values, and what they mean, are the part's data. */
+export type OwnKey = `own.${string}`;
+export type SettingKey = CommonKey | OwnKey;
+
+/** What `own.` may be followed by. */
+export const OWN_KEY_PATTERN = '^own[.][a-z][A-Za-z0-9]{0,31}$';
+const OWN_KEY = new RegExp(OWN_KEY_PATTERN);
+export const isOwnKey = (key: string): key is OwnKey => OWN_KEY.test(key);
+
+/** How a setting of a part's own is treated: any value will do for a moment, unless the recipe says otherwise. */
+const OWN_SETTING: Omit<SettingKind, 'title'> = {
+  values: 'part',
+  usual: [],
+  appliesTo: [],
+  asked: true,
+  ofLine: true,
+  oneField: false,
+  early: false,
+  anyBetween: true,
+};
+
+/** What is known of a setting. The title of one that a part has of its own is its name, until the part says another. */
+export const settingKind = (key: SettingKey): SettingKind =>
+  Object.hasOwn(SETTINGS, key)
+    ? SETTINGS[key as CommonKey]
+    : { ...OWN_SETTING, title: key.replace(/^own[.]/, '') };
 
 /** Settings of which something is true. */
 type KeysWhere<Property extends keyof SettingKind> = {
-  [Key in SettingKey]: (typeof SETTINGS)[Key] extends Record<Property, true> ? Key : never;
-}[SettingKey];
+  [Key in CommonKey]: (typeof SETTINGS)[Key] extends Record<Property, true> ? Key : never;
+}[CommonKey];
 
 /** Settings that a net of a plan may ask for. */
-export type AskedKey = KeysWhere<'asked'>;
+export type CommonAskedKey = KeysWhere<'asked'>;
+export type AskedKey = CommonAskedKey | OwnKey;
 /** Settings that a peripheral's line may have a value for. */
-export type LineKey = KeysWhere<'ofLine'>;
+export type LineKey = KeysWhere<'ofLine'> | OwnKey;
 /** Settings realised by one field whose numbers are its values. */
 export type OneFieldKey = KeysWhere<'oneField'>;
 
-export const SETTING_KEYS = Object.keys(SETTINGS) as SettingKey[];
+/** The settings that the trade knows; a part's own come on top of them ({@link settingKeysOf}). */
+export const SETTING_KEYS = Object.keys(SETTINGS) as CommonKey[];
 
-const keysWhere = (property: 'asked' | 'ofLine' | 'oneField' | 'early' | 'anyBetween'): SettingKey[] =>
+/** The settings that something is said of: the trade's in their order, then a part's own. */
+export const settingKeysOf = (of: Partial<Record<SettingKey, unknown>>): SettingKey[] => [
+  ...SETTING_KEYS.filter((key) => of[key] !== undefined),
+  ...Object.keys(of).filter(isOwnKey),
+];
+
+const keysWhere = (property: 'asked' | 'ofLine' | 'oneField' | 'early' | 'anyBetween'): CommonKey[] =>
   SETTING_KEYS.filter((key) => SETTINGS[key][property]);
 
-export const ASKED_KEYS = keysWhere('asked') as AskedKey[];
+export const ASKED_KEYS = keysWhere('asked') as CommonAskedKey[];
 export const LINE_KEYS = keysWhere('ofLine') as LineKey[];
 export const ONE_FIELD_KEYS = keysWhere('oneField') as OneFieldKey[];
 export const EARLY_KEYS: ReadonlySet<SettingKey> = new Set(keysWhere('early'));
 export const ANY_BETWEEN_KEYS: readonly SettingKey[] = keysWhere('anyBetween');
 
-export const isAsked = (key: SettingKey): key is AskedKey => SETTINGS[key].asked;
-export const isOfLine = (key: SettingKey): key is LineKey => SETTINGS[key].ofLine;
+export const isAsked = (key: SettingKey): key is AskedKey => settingKind(key).asked;
+export const isOfLine = (key: SettingKey): key is LineKey => settingKind(key).ofLine;
 
-/** What a setting is called. */
-export const settingTitle = (key: SettingKey): string => SETTINGS[key].title;
+/** What a setting is called, where no part says otherwise. */
+export const settingTitle = (key: SettingKey): string => settingKind(key).title;
 
 /** "a resistor to ground": what a value means, where that is the same on every part. */
 export function meaningOf(key: SettingKey, value: string): string | undefined {
-  const { values }: SettingKind = SETTINGS[key];
+  const { values } = settingKind(key);
   return values !== 'part' && Object.hasOwn(values, value) ? values[value] : undefined;
 }
 
@@ -199,6 +234,8 @@ export interface PadSettings {
 /** Whether two settings are the same for every register. */
 export function sameSettings(a: PadSettings, b: PadSettings): boolean {
   return (
-    a.mux === b.mux && a.signal === b.signal && SETTING_KEYS.every((key) => a.values[key] === b.values[key])
+    a.mux === b.mux &&
+    a.signal === b.signal &&
+    settingKeysOf({ ...a.values, ...b.values }).every((key) => a.values[key] === b.values[key])
   );
 }

@@ -1,41 +1,10 @@
-import {
-  MODES,
-  type Mode,
-  type PadSettings,
-  SETTING_KEYS,
-  type SettingKey,
-  sameSettings,
-} from '../description/settings';
+import { type PadSettings, sameSettings } from '../description/settings';
 import type { Pad, PadFunction } from '../description/types';
-import { type Device, valuesOn } from './device';
-import { appliedKeys, canonical, dependsOnPad, encodeSettings } from './fields/encode';
+import { padSort, settingsOfVariant, type Variant, variantsOf } from './available';
+import type { Device } from './device';
+import { dependsOnPad, encodeSettings } from './fields/encode';
 import { readField } from './fields/fields';
 import type { Register } from './registers/types';
-
-/** A use a pad can be put to: for functions, one entry per mux code. */
-interface Variant {
-  mode: Mode;
-  fn?: PadFunction;
-}
-
-function variantsOf(device: Device, pad: Pad): Variant[] {
-  const { recipe } = device.description;
-  const modes = recipe.settings.mode ? (valuesOn(device, pad, 'mode') as Mode[]) : MODES;
-  return modes.flatMap((mode): Variant[] =>
-    mode === 'function' ? distinctFunctions(device, pad).map((fn) => ({ mode, fn })) : [{ mode }],
-  );
-}
-
-function* settingsOfVariant(device: Device, pad: Pad, variant: Variant): Generator<PadSettings> {
-  const { recipe } = device.description;
-  const { mode, fn } = variant;
-  const line = fn && device.lineOf(fn.signal)?.direction;
-  const applied = appliedKeys(recipe, mode, line);
-  const keys = SETTING_KEYS.filter((key) => key !== 'mode' && applied.includes(key) && recipe.settings[key]);
-  for (const values of product(keys, (key) => valuesOn(device, pad, key))) {
-    yield canonical(recipe, { values: { ...values, mode }, ...device.selection(fn) }, line);
-  }
-}
 
 /** Every setting a pad can have, each once: canonical, with one entry per mux code for functions. */
 export function* settingsOf(
@@ -44,31 +13,6 @@ export function* settingsOf(
 ): Generator<{ settings: PadSettings; fn?: PadFunction }> {
   for (const variant of variantsOf(device, pad)) {
     for (const settings of settingsOfVariant(device, pad, variant)) yield { settings, fn: variant.fn };
-  }
-}
-
-/** The functions of a pad that registers tell apart: one for each mux code, or each signal where they tell signals. */
-function distinctFunctions(device: Device, pad: Pad): PadFunction[] {
-  const distinct = new Map<string, PadFunction>();
-  for (const fn of device.functionsByPad.get(pad.id) ?? []) {
-    const key = `${fn.mux} ${device.selection(fn).signal ?? ''}`;
-    if (fn.mux !== null && !distinct.has(key)) distinct.set(key, fn);
-  }
-  return [...distinct.values()];
-}
-
-/** Every combination of the values that settings can have. */
-export function* product(
-  keys: readonly SettingKey[],
-  valuesOf: (key: SettingKey) => string[],
-): Generator<Partial<Record<SettingKey, string>>> {
-  const [first, ...rest] = keys;
-  if (first === undefined) {
-    yield {};
-    return;
-  }
-  for (const value of valuesOf(first)) {
-    for (const others of product(rest, valuesOf)) yield { [first]: value, ...others };
   }
 }
 
@@ -90,6 +34,7 @@ interface Group {
  */
 interface Memory {
   perPad: boolean;
+  perSignal: boolean;
   fragments: Map<string, Group[]>;
   byPad: Map<string, Group[]>;
 }
@@ -100,7 +45,12 @@ function memoryOf(device: Device): Memory {
   let memory = memories.get(device);
   if (!memory) {
     const movable = [...device.fields.values()].some((field) => field.needsFunction);
-    memory = { perPad: movable || device.rules.some(dependsOnPad), fragments: new Map(), byPad: new Map() };
+    memory = {
+      perPad: movable || device.rules.some(dependsOnPad),
+      perSignal: device.tellsSignals || device.excludes.some((one) => one.signals),
+      fragments: new Map(),
+      byPad: new Map(),
+    };
     memories.set(device, memory);
   }
   return memory;
@@ -112,7 +62,7 @@ function indexFor(device: Device, pad: Pad): Group[] {
   if (!index) {
     index = variantsOf(device, pad).flatMap((variant) => {
       // What means something for a function may depend on the direction of its line.
-      const key = `${memory.perPad ? pad.id : pad.class} ${variant.mode} ${variant.fn?.mux} ${memory.perPad || device.tellsSignals ? variant.fn?.signal : ''} ${variant.fn && device.lineOf(variant.fn.signal)?.direction}`;
+      const key = `${memory.perPad ? pad.id : padSort(device, pad)} ${variant.mode} ${variant.fn?.mux} ${memory.perPad || memory.perSignal ? variant.fn?.signal : ''} ${variant.fn && device.lineOf(variant.fn.signal)?.direction}`;
       let groups = memory.fragments.get(key);
       if (!groups) {
         groups = indexVariant(device, pad, variant);

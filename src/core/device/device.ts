@@ -1,12 +1,12 @@
 import type { Unapplied } from '../description/corrections';
-import type { Expression, Scope } from '../description/language/expression';
+import type { Scope } from '../description/language/expression';
+import type { Has } from '../description/language/has';
 import type { Context } from '../description/language/scope';
 import type { Statement } from '../description/language/statement';
 import type { StageSource } from '../description/recipe';
-import type { PadSettings, SettingKey } from '../description/settings';
+import type { PadSettings } from '../description/settings';
 import type {
   DeviceDescription,
-  Lack,
   LineKind,
   Package,
   Pad,
@@ -17,14 +17,17 @@ import type {
   SignalId,
 } from '../description/types';
 import type { EncodeRule } from './fields/encode';
+import type { Alike, Exclude, WordSets } from './fields/excludes';
 import type { Field, Slot } from './fields/fields';
 import type { Invariant } from './fields/invariants';
 import type { RegisterMap } from './registers/types';
 
-export interface Stage extends Omit<StageSource, 'do' | 'before each' | 'where'> {
+export interface Stage extends Omit<StageSource, 'do' | 'before each' | 'where' | 'for'> {
+  /** Settings of the pads that it is for; absent: all pads. */
+  for?: WordSets;
   statements: Statement[];
   beforeEach: Statement[];
-  where?: Expression;
+  where?: Has;
 }
 
 /** A description made ready for work: everything looked up once, all expressions parsed. Immutable but for its caches. */
@@ -49,24 +52,16 @@ export interface Device {
   rules: EncodeRule[];
   stages: Stage[];
   invariants: Invariant[];
+  /** What is not to be had together, and what no bit tells apart. */
+  excludes: Exclude[];
+  alike: Alike[];
   scopeOf(context: Context): Scope;
   /** Registers tell signals apart beyond their mux codes: settings then name the signal. */
   tellsSignals: boolean;
   /** What settings say about the chosen function. */
   selection(fn: PadFunction | undefined): Pick<PadSettings, 'mux' | 'signal'>;
+  /** Whether a pad does not have a field that others have. */
+  lacksField(field: string, pad: Pad): boolean;
   /** Field positions of a pad, remembered. */
   slotsOf(field: string, pad: Pad, fn?: PadFunction): Slot[];
 }
-
-/** Why a pad does not have a value of a setting; undefined when it has it. */
-export function lackOf(device: Device, pad: Pad, key: SettingKey, value: string): string | undefined {
-  const known = device.description.recipe.settings[key];
-  if (!known) return `the ${device.description.name} has no such setting`;
-  if (!known.includes(value)) return `the ${device.description.name} offers ${known.join(', ')}`;
-  const lacks: Lack[] = device.description.padClasses[pad.class ?? '']?.lacks ?? [];
-  return lacks.find((lack) => lack.setting === key && lack.values.includes(value))?.why;
-}
-
-/** The values of a setting that a pad has, in the part's order. */
-export const valuesOn = (device: Device, pad: Pad, key: SettingKey): string[] =>
-  (device.description.recipe.settings[key] ?? []).filter((value) => !lackOf(device, pad, key, value));

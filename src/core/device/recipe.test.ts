@@ -284,7 +284,7 @@ describe('a recipe that is wrong is refused when it is loaded', () => {
       (r) => {
         fields(r).fn!.bits = 2;
       },
-      /does not fit its 2 bits \(/,
+      /does not fit its 2 bits in PA\.FN0 at 0x[0-9A-F]+ \(/,
     ],
     [
       'a broken step',

@@ -3,7 +3,8 @@ import { corvane, deriveOn, expectOk, frostGuard, netOf, on, planOf, withNets } 
 import { impossibleBoard, randomBoard } from '@/testing/instances';
 import { candidatesFor } from '../derive/candidates/candidates';
 import type { Package } from '../description/types';
-import { type Device, lackOf } from '../device/device';
+import { lackOf } from '../device/available';
+import type { Device } from '../device/device';
 import { applyEdit } from '../plan/edits/edits';
 import { placeNet } from '../plan/edits/make-edits';
 import { type Constraint, type Demands, emptyPlan, type Net, type Plan } from '../plan/model/types';

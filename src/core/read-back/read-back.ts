@@ -1,21 +1,22 @@
 import type { Derived } from '../derive/derive';
 import { latchLevel, resolveNet } from '../derive/resolve/resolve';
 import {
+  isAsked,
   type Mode,
   type PadSettings,
-  SETTING_KEYS,
-  SETTINGS,
   type SettingKey,
   sameSettings,
+  settingKeysOf,
 } from '../description/settings';
 import type { Pad, PadFunction } from '../description/types';
+import { titleOn } from '../device/available';
 import { decodePad } from '../device/decode';
 import type { Device } from '../device/device';
 import { eachFieldPlace } from '../device/field-places';
 import { appliedKeys } from '../device/fields/encode';
 import { readField, slotMask } from '../device/fields/fields';
 import { wantedOf } from '../device/planned-pad';
-import type { Register } from '../device/registers/types';
+import { type Register, shownMask } from '../device/registers/types';
 import type { Edit } from '../plan/edits/edits';
 import { addNets, placeNet, setRole, setSetting } from '../plan/edits/make-edits';
 import { CIRCUIT_SETTING_KEYS, type Circuit, type Net, type Role } from '../plan/model/types';
@@ -153,7 +154,8 @@ function ownBits(device: Device): Map<string, Map<Register, number>> {
   for (const { pad, slot } of eachFieldPlace(device)) {
     if (slot.register.follows || slot.register.access.kind === 'read') continue;
     const own = pads.get(pad) ?? new Map<Register, number>();
-    own.set(slot.register, ((own.get(slot.register) ?? 0) | slotMask(slot)) >>> 0);
+    const mask = slotMask(slot) & ~shownMask(slot.register);
+    own.set(slot.register, ((own.get(slot.register) ?? 0) | mask) >>> 0);
     pads.set(pad, own);
   }
   const once = new Map<Register, number>();
@@ -253,7 +255,7 @@ function fitted(derived: Derived, net: Net, pad: Pad, settings: PadSettings): { 
   const { device, pkg } = derived;
   let fittedNet = net;
   const first = resolveNet(device, pkg, fittedNet).planned?.settings.values;
-  for (const key of SETTING_KEYS) {
+  for (const key of settingKeysOf(settings.values)) {
     const value = settings.values[key];
     if (value === undefined || key === 'mode' || first?.[key] === value) continue;
     fittedNet = { ...fittedNet, settings: withSetting(fittedNet, key, value) };
@@ -275,7 +277,8 @@ function withSetting(net: Net, key: SettingKey, value: string): Net['settings'] 
 function changeOf(net: Net, to: Net, pad: Pad): Edit {
   const edits: Edit[] = [];
   if (JSON.stringify(net.role) !== JSON.stringify(to.role)) edits.push(setRole(net, to.role));
-  const keys = [...CIRCUIT_SETTING_KEYS, ...SETTING_KEYS.filter((key) => SETTINGS[key].asked)];
+  const asked = { ...net.settings, ...to.settings };
+  const keys = [...CIRCUIT_SETTING_KEYS, ...settingKeysOf(asked).filter(isAsked)];
   for (const key of keys as (keyof Net['settings'])[]) {
     if (net.settings[key] !== to.settings[key]) edits.push(setSetting(net, key, to.settings[key] ?? null));
   }
@@ -297,7 +300,7 @@ function differenceText(
   const said = keys.flatMap((key) =>
     planned.values[key] === read.values[key]
       ? []
-      : [`${SETTINGS[key].title} ${read.values[key] ?? 'none'} instead of ${planned.values[key] ?? 'none'}`],
+      : [`${titleOn(device, key)} ${read.values[key] ?? 'none'} instead of ${planned.values[key] ?? 'none'}`],
   );
   return said.length > 0 ? said.join(', ') : settingsText(device, read, fn);
 }
@@ -311,7 +314,7 @@ export function settingsText(device: Device, settings: PadSettings, fn?: PadFunc
   const rest = appliedKeys(device.description.recipe, mode as Mode, line).flatMap((key) => {
     const value = values[key];
     const said = key !== 'mode' && value !== undefined && value !== 'none';
-    return said ? [`${SETTINGS[key].title} ${value}`] : [];
+    return said ? [`${titleOn(device, key)} ${value}`] : [];
   });
   return [first, ...rest].join(', ');
 }

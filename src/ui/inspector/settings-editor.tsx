@@ -2,7 +2,7 @@
 
 import { isPlain, latchLevel, type ResolvedNet, settingKeysFor } from '@/core/derive/resolve/resolve';
 import { type SettingKey, settingTitle } from '@/core/description/settings';
-import { lackOf } from '@/core/device/device';
+import { lackOf } from '@/core/device/available';
 import { setSetting } from '@/core/plan/edits/make-edits';
 import type { NetSettingKey } from '@/core/plan/model/types';
 import { Segments } from '../parts/segments';

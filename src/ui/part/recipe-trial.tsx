@@ -8,8 +8,8 @@ import { decodeTrial, encodeTrial, muxFunctions, readsBack, type TrialWish } fro
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe, type RecipeSource } from '@/core/description/recipe';
 import { type Mode, settingTitle } from '@/core/description/settings';
+import { valuesOn } from '@/core/device/available';
 import type { Device } from '@/core/device/device';
-import { valuesOn } from '@/core/device/device';
 import type { PartSummary } from '@/core/device/part-facts';
 import { addressSentence, addressTexts } from '@/core/device/registers/register-text';
 import { api } from '../client/api';

@@ -1,12 +1,13 @@
 import { ExpressionError } from '../../description/language/expression';
+import { defaultOf } from '../../description/meanings';
 import type { PadSettings } from '../../description/settings';
 import type { Device } from '../../device/device';
 import { encodeSettings } from '../../device/fields/encode';
 import { placeValue, type Slot, slotMask } from '../../device/fields/fields';
 import type { PlannedPad } from '../../device/planned-pad';
-import { fullMask, type Register } from '../../device/registers/types';
+import { type Follower, fullMask, type Register, shownMask } from '../../device/registers/types';
 import { around, type Lowered } from '../lower/lower';
-import { stepsFor } from '../lower/strategies';
+import { stepsFor, wordOfHalves } from '../lower/strategies';
 import {
   assume,
   bitsOf,
@@ -15,6 +16,7 @@ import {
   type Mishap,
   perform,
   readRegister,
+  shownBits,
   tryOut,
 } from '../machine/machine';
 import { bitWords, mishapText } from '../machine/mishap-text';
@@ -97,12 +99,12 @@ export function afterInit(device: Device, lowered: Lowered, before?: AfterInit):
       ((machine.value[storage.word] ?? 0) & ~known) | ((end.value[storage.word] ?? 0) & known);
   }
   const { following, writeOnly } = specialOf(device);
-  for (const register of following) {
-    const { storage, target } = register;
+  for (const one of following) {
+    const { storage } = one.register;
     // What follows a register that stays as it is does the same.
-    if (!storage || !target) continue;
-    const bits = bitsOf(machine, target);
-    const reached = bitsOf(end, register);
+    if (!storage) continue;
+    const bits = shownBits(machine, one);
+    const reached = bitsOf(end, one.register);
     const known = bits.known & reached.known & ~(bits.value ^ reached.value);
     machine.known[storage.word] = (machine.known[storage.word] ?? 0) | (known << storage.shift);
     machine.value[storage.word] =
@@ -139,8 +141,8 @@ const sameKeys = (a: ReadonlyMap<Register, number>, b: ReadonlyMap<Register, num
 interface Special {
   /** Registers that the accesses of others depend on. */
   looked: ReadonlySet<Register>;
-  /** Registers that show what another one holds. */
-  following: readonly Register[];
+  /** Bits that show what others are. */
+  following: readonly Follower[];
   writeOnly: readonly Register[];
 }
 const specials = new WeakMap<Device, Special>();
@@ -154,12 +156,11 @@ function specialOf(device: Device): Special {
       for (const guard of one.guards) looked.add(guard.register);
       if (one.commit) looked.add(one.commit.register);
       if (one.inverter) looked.add(one.inverter);
+      for (const { invertedBy } of one.levels) if (invertedBy) looked.add(invertedBy.register);
     }
     special = {
       looked,
-      following: all.filter(
-        ({ follows, storage, target }) => follows?.kind === 'register' && storage && target,
-      ),
+      following: all.flatMap((one) => one.followers.filter(({ source }) => one.storage && source.storage)),
       writeOnly: all.filter((one) => one.access.kind === 'write'),
     };
     specials.set(device, special);
@@ -211,7 +212,7 @@ function findLatch(device: Device, one: PlannedPad): LatchPart[] {
 
 /** The fields by which the interrupt of a pad is on or off, in the order of the stages, with their values when it is off. */
 function interruptFields(device: Device, pad: PlannedPad): [field: string, off: number, on: number][] {
-  const none = device.description.recipe.settings.trigger?.[0];
+  const none = defaultOf(device.description.recipe, 'trigger');
   if (none === undefined) return [];
   const valuesOf = (settings: PadSettings) =>
     new Map(encodeSettings(settings, pad.pad, pad.fn, device).map(({ field, value }) => [field, value]));
@@ -339,13 +340,18 @@ function driven(
   return protectedAccess(device, after, [pad], main, [{ goal, operations }], field);
 }
 
+/** What turns bits: ones, or where each half of the word does something, ones in both. */
+const togglingWord = (by: Register, mask: number): number =>
+  by.access.kind === 'set-clear' ? wordOfHalves(by, mask, mask) : mask;
+
 /** Turns the level of a pad into the opposite. */
 export function toggleAccess(device: Device, after: AfterInit, pad: PlannedPad): AccessSteps {
   return attempted(() => {
     const parts = latchOf(device, pad);
     const main = byRegister(parts).map(({ register, mask, ones }): Operation => {
       const slot = ones[0]?.slot;
-      if (slot?.toggledBy) return step({ kind: 'write', register: slot.toggledBy, value: mask });
+      if (slot?.toggledBy)
+        return step({ kind: 'write', register: slot.toggledBy, value: togglingWord(slot.toggledBy, mask) });
       if (register.access.kind === 'write') return step({ kind: 'flip', register, mask, shadow: true });
       return slot?.setBy && slot.clearedBy
         ? step({ kind: 'flip', register, mask, through: { set: slot.setBy, clear: slot.clearedBy } })
@@ -440,7 +446,7 @@ function instantiate(one: AccessStep, value: number): Operation[] {
     case 'pair':
       return [...write(way.set, bits), ...write(way.clear, mask & ~bits)];
     case 'set-clear':
-      return write(way.by, ((mask & ~bits) >>> 0) * 2 ** (way.by.bits / 2) + bits);
+      return write(way.by, wordOfHalves(way.by, bits, (mask & ~bits) >>> 0));
     case 'masked':
       return write(register, mask * 2 ** (register.bits / 2) + bits);
     case 'whole':
@@ -481,8 +487,8 @@ export function readAccess(
       const turned = invertedBy(after.machine, register, low);
       if (turned === undefined) {
         fault ??=
-          register.follows?.kind === 'pads'
-            ? `whether ${register.name} bit ${low} is inverted depends on ${register.inverter?.name}, of which nothing is known`
+          inverterOf(register, low) !== undefined
+            ? `whether ${register.name} bit ${low} is inverted depends on ${inverterOf(register, low)?.register.name}, of which nothing is known`
             : `the description does not say that ${register.name} follows the pads`;
       }
       const get = gets.get(register) ?? { kind: 'get', register, moves: [] };
@@ -500,11 +506,20 @@ export function readAccess(
 
 /** Whether a register shows the opposite of a pad's level; undefined when that cannot be said. */
 function invertedBy(machine: Machine, register: Register, bit: number): boolean | undefined {
-  const { follows, inverter } = register;
-  if (follows?.kind !== 'pads') return undefined;
-  if (!inverter) return follows.inverted === true;
-  const { known, value } = bitsOf(machine, inverter);
-  return ((known >>> bit) & 1) === 1 ? ((value >>> bit) & 1) === 1 : undefined;
+  const { follows } = register;
+  const shown = register.levels.find((one) => one.bit === bit);
+  if (follows?.kind !== 'pads' && !shown) return undefined;
+  const by = inverterOf(register, bit);
+  if (!by) return shown ? shown.inverted : follows?.kind === 'pads' && follows.inverted === true;
+  const { known, value } = bitsOf(machine, by.register);
+  return ((known >>> by.bit) & 1) === 1 ? ((value >>> by.bit) & 1) === 1 : undefined;
+}
+
+/** The bit that says whether a level is shown inverted. */
+function inverterOf(register: Register, bit: number): { register: Register; bit: number } | undefined {
+  const shown = register.levels.find((one) => one.bit === bit);
+  if (shown) return shown.invertedBy;
+  return register.inverter && { register: register.inverter, bit };
 }
 
 /** What accessors of a kind do is worked out or refused for the same reasons. */
@@ -626,7 +641,7 @@ function relatedTo(device: Device, main: readonly (Operation | Put)[]): Set<Regi
       ...register.locks,
       ...register.guards.flatMap((guard) => [
         guard.register,
-        ...(guard.register.target ? [guard.register.target] : []),
+        ...guard.register.followers.map((one) => one.source),
       ]),
       ...(register.commit ? [register.commit.register] : []),
       ...device.registers.all.filter((one) => one.from === register),
@@ -693,7 +708,8 @@ function strayIn(
     }
     if (stray === 0) continue;
     const register = device.registers.all.find((one) => one.storage?.word === word);
-    if (register && !register.follows)
+    stray &= ~((register ? shownMask(register) : 0) << (register?.storage?.shift ?? 0));
+    if (register && stray !== 0)
       return `it changes ${bitWords(stray >>> (register.storage?.shift ?? 0), register.bits)} of ${register.name}`;
   }
   for (const [key, seen] of before.keys) {

@@ -1,3 +1,4 @@
+import { defaultOf } from '../../description/meanings';
 import { hasRecipe } from '../../description/recipe';
 import type { Device } from '../../device/device';
 import type { PlannedPad } from '../../device/planned-pad';
@@ -162,7 +163,7 @@ function netAccessors(device: Device, after: AfterInit, one: Accessible): Access
 /** Whether a pad shall interrupt. */
 export function interrupts(device: Device, { settings }: PlannedPad): boolean {
   const { trigger } = settings.values;
-  return trigger !== undefined && trigger !== device.description.recipe.settings.trigger?.[0];
+  return trigger !== undefined && trigger !== defaultOf(device.description.recipe, 'trigger');
 }
 
 function interruptAccessors(device: Device, after: AfterInit, { id, pad }: Accessible): Accessor[] {

@@ -1,4 +1,5 @@
 import type { Package, Pad, PadFunction } from '../../description/types';
+import { padSort } from '../../device/available';
 import type { Device } from '../../device/device';
 import { sideOf } from '../../device/geometry';
 import type { Net } from '../../plan/model/types';
@@ -19,11 +20,11 @@ interface Fit {
   functions: readonly (PadFunction | undefined)[];
 }
 
-/** The first wish of a net that a pad cannot fulfil. Pads of a class are alike in that. */
+/** The first wish of a net that a pad cannot fulfil. Pads of a sort are alike in that. */
 export function unmetFinder(device: Device, pkg: Package, net: Net) {
   const known = new Map<string, UnmetSetting | undefined>();
   return (pad: Pad, fn: PadFunction | undefined): UnmetSetting | undefined => {
-    const key = `${pad.class} ${fn?.signal ?? ''}`;
+    const key = `${padSort(device, pad)} ${fn?.signal ?? ''}`;
     if (!known.has(key)) {
       const placement = { pad: pad.id, locked: false, ...(fn ? { signal: fn.signal } : {}) };
       const unmet = resolveNet(device, pkg, { ...net, placement }).unmet[0];

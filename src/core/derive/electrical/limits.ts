@@ -1,5 +1,6 @@
 import type { Package, Pad, PadClass, PadFunction } from '../../description/types';
-import { type Device, valuesOn } from '../../device/device';
+import { valuesOn } from '../../device/available';
+import type { Device } from '../../device/device';
 import { hertzText, highestRate } from '../../device/offers';
 import type { Demands, Load, Net } from '../../plan/model/types';
 import { rateRange } from './rates';

@@ -1,3 +1,4 @@
+import { defaultOf } from '../../description/meanings';
 import type { SettingKey } from '../../description/settings';
 import { EARLY_KEYS } from '../../description/settings';
 import type { PadId } from '../../description/types';
@@ -47,7 +48,7 @@ function earlyKeys(device: Device): Map<string, SettingKey[]> {
 
 /** Nobody asks for anything in a field: its settings have the part's first values. It may be written earlier than its stage. */
 const isQuiet = (device: Device, { settings }: PlannedPad, keys: SettingKey[] | undefined): boolean =>
-  keys?.every((key) => settings.values[key] === device.description.recipe.settings[key]?.[0]) === true;
+  keys?.every((key) => settings.values[key] === defaultOf(device.description.recipe, key)) === true;
 
 /**
  * Gathers what pads want. With what was gathered for nearly the same pads, only lists are made anew that have changed; the others

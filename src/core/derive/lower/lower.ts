@@ -1,12 +1,13 @@
-import { type Expression, evaluate } from '../../description/language/expression';
+import { evaluate } from '../../description/language/expression';
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
 import { splitSignal } from '../../description/types';
 import type { Device, Stage } from '../../device/device';
+import { accepts } from '../../device/fields/excludes';
 import type { Contribution, PlannedPad } from '../../device/planned-pad';
 import { fullMask, maskOf, type Register } from '../../device/registers/types';
 import type { CircuitId, CodeStyle } from '../../plan/model/types';
-import { copyMachine, createMachine, type Machine, perform, storeOf } from '../machine/machine';
+import { copyMachine, createMachine, halvesOf, type Machine, perform, storeOf } from '../machine/machine';
 import type { BitOwner, Clash, ImageRegister, Operation, PadShare } from '../machine/operations';
 import type { Contributions, FieldWants, Gathered } from './gather';
 import { gather } from './gather';
@@ -62,9 +63,11 @@ export function lower(
     if (stage.per === 'peripheral' && !peripheralClocks) continue;
     const batch = runStatements(device, stage, planned, work);
     const fields = new Map<Register, Contributions[]>();
+    const only = stage.for && new Set(padsOf(stage, planned).map(({ pad }) => pad.id));
     for (const field of stage.fields ?? []) {
       for (const [register, wanted] of byField.get(field) ?? []) {
-        const list = leftOf(wanted, work, register);
+        const left = leftOf(wanted, work, register);
+        const list = only ? left.filter((one) => only.has(one.pad)) : left;
         if (list.length === 0) continue;
         const others = fields.get(register);
         if (others) others.push(list);
@@ -368,9 +371,15 @@ function decide(work: Work, change: Change): void {
       note(store, written, 0, written);
       break;
     case 'set-clear': {
-      const half = register.bits / 2;
-      const high = written & fullMask(half);
-      note(store, high | (written >>> half), high);
+      const { set, clear, both } = halvesOf(register, written);
+      const outcome = access.both;
+      const ones = outcome === 'set' ? set : set & ~both;
+      note(
+        store,
+        outcome === 'keep' ? (set | clear) & ~both : set | clear,
+        ones,
+        outcome === 'toggle' ? both : 0,
+      );
       break;
     }
     case 'masked': {
@@ -520,7 +529,8 @@ function spread(register: Register, low: number, width: number, value: number): 
   });
 }
 
-function occasionsOf(device: Device, stage: Stage, planned: readonly PlannedPad[]): Occasion[] {
+function occasionsOf(device: Device, stage: Stage, all: readonly PlannedPad[]): Occasion[] {
+  const planned = padsOf(stage, all);
   if (planned.length === 0) return [];
   switch (stage.per ?? 'device') {
     case 'device':
@@ -528,7 +538,7 @@ function occasionsOf(device: Device, stage: Stage, planned: readonly PlannedPad[
     case 'pad':
       return planned
         .map(({ pad, fn }): Occasion => ({ context: { pad, fn }, pads: [pad.id] }))
-        .filter(({ context }) => !stage.where || holds(device, stage.where, context));
+        .filter(({ context }) => isFor(device, stage, context));
     case 'peripheral': {
       const used = new Map<string, Occasion>();
       for (const { pad, fn } of planned) {
@@ -538,21 +548,23 @@ function occasionsOf(device: Device, stage: Stage, planned: readonly PlannedPad[
         if (known) used.set(id, { ...known, pads: [...known.pads, pad.id] });
         else used.set(id, { context: { pad, fn }, pads: [pad.id] });
       }
-      return [...used.values()].filter(({ context }) => !stage.where || holds(device, stage.where, context));
+      return [...used.values()].filter(({ context }) => isFor(device, stage, context));
     }
     case 'port':
       return Object.keys(device.description.recipe.ports).flatMap((port) => {
         const pads = planned.filter(({ pad }) => pad.port === port).map(({ pad }) => pad.id);
-        return pads.length > 0 ? [{ context: { port }, pads }] : [];
+        return pads.length > 0 && isFor(device, stage, { port }) ? [{ context: { port }, pads }] : [];
       });
   }
 }
 
-/** Whether a stage's condition is not 0 for a pad; what the pad has no column for counts as 0. */
-function holds(device: Device, where: Expression, context: Context): boolean {
-  const scope = device.scopeOf(context);
-  return evaluate(where, (name) => scope(name) ?? 0) !== 0;
-}
+/** The pads that a stage is for: all, or those whose settings it names. */
+const padsOf = ({ for: only }: Stage, planned: readonly PlannedPad[]): readonly PlannedPad[] =>
+  only ? planned.filter(({ settings }) => accepts(only, settings.values)) : planned;
+
+/** Whether a stage's condition holds for a port, pad or peripheral. */
+const isFor = (device: Device, { where }: Stage, context: Context): boolean =>
+  !where || where.holds(device.scopeOf(context));
 
 function awaitAll(
   device: Device,

@@ -87,12 +87,18 @@ function plain(change: Change, store: Register, held: Bits, style: CodeStyle): R
   return [{ kind: 'update', register, clear: mask >>> 0, set: (value & mask) >>> 0 }];
 }
 
+/** The word that sets some bits by one of its halves and clears others by the other one. */
+export function wordOfHalves(register: Register, set: number, clear: number): number {
+  const isLower = register.access.kind !== 'set-clear' || register.access.setting === 'lower';
+  const [lower, upper] = isLower ? [set, clear] : [clear, set];
+  return (upper * 2 ** (register.bits / 2) + lower) >>> 0;
+}
+
 /** Through registers that set and clear single bits: nothing is read, and no other bit touched. */
 function pair(change: Change, setBy: Register, clearedBy: Register): RegisterStep[] {
   const high = (change.value & change.mask) >>> 0;
   const low = (change.mask & ~change.value) >>> 0;
-  if (setBy === clearedBy)
-    return [{ kind: 'write', register: setBy, value: (low * 2 ** (setBy.bits / 2) + high) >>> 0 }];
+  if (setBy === clearedBy) return [{ kind: 'write', register: setBy, value: wordOfHalves(setBy, high, low) }];
   return [
     ...(high ? [{ kind: 'write' as const, register: setBy, value: high }] : []),
     ...(low ? [{ kind: 'write' as const, register: clearedBy, value: low }] : []),

@@ -1,14 +1,10 @@
-import {
-  type Mode,
-  type PadSettings,
-  type SettingKey,
-  sameSettings,
-  settingTitle,
-} from '../../description/settings';
+import { type Mode, type PadSettings, type SettingKey, sameSettings } from '../../description/settings';
 import type { Pad, PadFunction } from '../../description/types';
+import { defaultOn, fitTogether, titleOn, valuesOn } from '../../device/available';
 import { decodePad } from '../../device/decode';
-import { type Device, valuesOn } from '../../device/device';
+import type { Device } from '../../device/device';
 import { appliedKeys, canonical } from '../../device/fields/encode';
+import { saidAlike } from '../../device/fields/excludes';
 import { type Contribution, contributionsOf } from '../../device/planned-pad';
 import type { Register } from '../../device/registers/types';
 
@@ -24,6 +20,8 @@ export interface SettingTrial {
   settings: PadSettings;
   /** Settings that mean something here, with the values the pad has. */
   keys: { key: SettingKey; values: string[]; value: string }[];
+  /** What was wished for and does not go with the rest. */
+  given: readonly { key: SettingKey; why: string }[];
   contributions: Contribution[];
   registers: { register: Register; mask: number; reset: number; value: number }[];
 }
@@ -42,18 +40,24 @@ export function encodeTrial(device: Device, pad: Pad, wish: TrialWish): SettingT
       : undefined;
   const line = fn && device.lineOf(fn.signal)?.direction;
   const keys = appliedKeys(recipe, wish.mode, line).map((key) => {
-    const values = valuesOn(device, pad, key);
+    const values = valuesOn(device, pad, key, fn);
     const wanted = wish.values[key];
     return {
       key,
       values,
-      value: wanted !== undefined && values.includes(wanted) ? wanted : (values[0] ?? ''),
+      value:
+        wanted !== undefined && values.includes(wanted) ? wanted : (defaultOn(device, pad, key, fn) ?? ''),
     };
   });
-  const chosen = Object.fromEntries(keys.map(({ key, value }) => [key, value]));
+  const chosen: Partial<Record<SettingKey, string>> = Object.fromEntries(
+    keys.map(({ key, value }) => [key, value]),
+  );
+  const wanted = new Set(keys.filter(({ key, value }) => wish.values[key] === value).map(({ key }) => key));
+  const fit = fitTogether(device, pad, { mode: wish.mode, ...(fn ? { fn } : {}) }, chosen, wanted);
+  for (const one of keys) one.value = fit?.values[one.key] ?? one.value;
   const settings = canonical(
     recipe,
-    { values: { ...chosen, mode: wish.mode }, ...device.selection(fn) },
+    { values: { ...chosen, ...fit?.values, mode: wish.mode }, ...device.selection(fn) },
     line,
   );
   const contributions = contributionsOf(device, { pad, fn, settings });
@@ -69,7 +73,10 @@ export function encodeTrial(device: Device, pad: Pad, wish: TrialWish): SettingT
     entry.value = ((entry.value & ~one.mask) | one.value) >>> 0;
     registers.set(one.register, entry);
   }
-  return { settings, keys, contributions, registers: [...registers.values()] };
+  const given = fit?.given ?? [
+    { key: 'mode' as const, why: 'no settings of the pad go together in this mode' },
+  ];
+  return { settings, keys, given, contributions, registers: [...registers.values()] };
 }
 
 /** Register values → settings, in words; registers not given are at reset. */
@@ -93,7 +100,13 @@ export function decodeTrial(
 export function readsBack(device: Device, pad: Pad, trial: SettingTrial): boolean {
   const values = new Map(trial.registers.map(({ register, value }) => [register, value]));
   const { settings } = decodeTrial(device, pad, values);
-  return settings.length === 1 && sameSettings(settings[0] as PadSettings, trial.settings);
+  return (
+    settings.some((one) => sameSettings(one, trial.settings)) &&
+    settings.every(
+      (one) =>
+        sameSettings(one, trial.settings) || saidAlike(device.alike, one, trial.settings) !== undefined,
+    )
+  );
 }
 
 /** "output, outputType push-pull, initial level high": only what means something under the use. */
@@ -106,6 +119,6 @@ export function settingsText(device: Device, pad: Pad, settings: PadSettings): s
   const line = fn && device.lineOf(fn.signal)?.direction;
   const keys = appliedKeys(device.description.recipe, mode, line);
   const words = [mode === 'function' ? `function ${fn?.signal ?? ''} (code ${settings.mux})` : mode];
-  for (const key of keys) words.push(`${settingTitle(key)} ${settings.values[key]}`);
+  for (const key of keys) words.push(`${titleOn(device, key)} ${settings.values[key]}`);
   return words.join(', ');
 }

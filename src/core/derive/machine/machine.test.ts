@@ -17,6 +17,8 @@ function build() {
       reset: 0,
       unknownReset: 0,
       overlaps: [],
+      levels: [],
+      followers: [],
       flagMask: 0,
       locks: [],
       storage: { word: all.length, shift: 0 },
@@ -33,16 +35,19 @@ function build() {
   const ready = add('READY', {
     bits: 32,
     access: { kind: 'read' },
-    follows: { kind: 'register', register: 'ON', afterCycles: 3 },
+    follows: { kind: 'register', register: 'ON', afterCycles: 3, inverted: false },
     target: on,
   });
+  ready.followers = [
+    { register: ready, mask: 0xffffffff, source: on, shift: 0, inverted: false, afterCycles: 3 },
+  ];
   const out = add('OUT', { reset: 0x00f0 });
   const set = add('SET', { access: { kind: 'set', of: 'OUT' }, target: out });
   const clear = add('CLEAR', { access: { kind: 'clear', of: 'OUT' }, target: out });
   const toggle = add('TOGGLE', { access: { kind: 'toggle', of: 'OUT' }, target: out });
   const masked = add('MASKED', { bits: 32, access: { kind: 'masked' } });
   const fixed = add('FIXED', { reset: 0x8001, readOnlyMask: 0x8001 });
-  const key = add('KEY', { access: { kind: 'key', keys: [0x55, 0xaa], opens: ['SECRET'], once: false } });
+  const key = add('KEY', { access: { kind: 'key', keys: [0x55, 0xaa], opens: ['SECRET'], unbroken: false } });
   const secret = add('SECRET', { locks: [key] });
   const gated = add('GATED', { guards: [{ register: ready, bit: 2, openAt: 1, stops: 'all' }] });
   const map: RegisterMap = {
@@ -177,10 +182,14 @@ test('reserved bits, commit bits and keys for one write are held to', () => {
   expect(writeRegister(machine, always, 0x4000)).toBe('reserved');
   expect(writeRegister(machine, always, 0x8001)).toBe('done');
   // Two bits for each commit bit: only the pair whose commit bit is 1 takes the write.
-  const committed = { ...fixed, readOnlyMask: 0, commit: { register: out, bitsEach: 2 } };
+  const committed = {
+    ...fixed,
+    readOnlyMask: 0,
+    commit: { register: out, from: 0, bitsEach: 2, openAt: 1 as const },
+  };
   writeRegister(machine, out, 0b10);
   expect(after(machine, committed, 0xffff)).toBe(0b1000_0000_0000_1101);
-  const once = { ...key, access: { ...key.access, once: true } } as Register;
+  const once = { ...key, access: { ...key.access, writes: 1 } } as Register;
   const shut = { ...secret, locks: [once] };
   for (const value of [0x55, 0xaa]) writeRegister(machine, once, value);
   expect(writeRegister(machine, shut, 7)).toBe('done');

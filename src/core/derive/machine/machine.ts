@@ -1,4 +1,5 @@
 import {
+  type Follower,
   fullMask,
   type Guard,
   heldBits,
@@ -29,7 +30,7 @@ export interface Machine {
   keys: Map<Register, number>;
   /** Values that are sure to have arrived in a following register at a later cycle. */
   pending: Arrival[];
-  followers: Map<number, Register[]>;
+  followers: Map<number, Follower[]>;
   /** Words that changed since somebody looked. */
   changed: Set<number>;
   /** Called when time alone has changed something. */
@@ -66,7 +67,7 @@ export function tryOut<T>(machine: Machine, work: (before: Before) => T): T {
 
 interface Arrival {
   at: number;
-  register: Register;
+  follower: Follower;
   bits: Bits;
 }
 
@@ -103,15 +104,15 @@ export interface Mishap {
   by?: { register: Register; bit?: number; wants?: 0 | 1 };
 }
 
-const followersOf = new WeakMap<RegisterMap, Map<number, Register[]>>();
+const followersOf = new WeakMap<RegisterMap, Map<number, Follower[]>>();
 
-function followersIn(map: RegisterMap): Map<number, Register[]> {
+function followersIn(map: RegisterMap): Map<number, Follower[]> {
   let followers = followersOf.get(map);
   if (!followers) {
     followers = new Map();
-    for (const register of map.all) {
-      const word = register.follows?.kind === 'register' ? register.target?.storage?.word : undefined;
-      if (word !== undefined) followers.set(word, [...(followers.get(word) ?? []), register]);
+    for (const one of map.all.flatMap((register) => register.followers)) {
+      const word = one.source.storage?.word;
+      if (word !== undefined) followers.set(word, [...(followers.get(word) ?? []), one]);
     }
     followersOf.set(map, followers);
   }
@@ -153,7 +154,14 @@ export function createMachine(map: RegisterMap, start: Start = 'reset'): Machine
     keys: new Map(
       map.all.flatMap((register) =>
         register.access.kind === 'key'
-          ? [[register, start === 'reset' ? 1 : 2 ** (register.access.keys.length + 1) - 1]]
+          ? [
+              [
+                register,
+                start === 'reset'
+                  ? 1
+                  : 2 ** (register.access.keys.length + (register.access.writes ?? 1)) - 1,
+              ],
+            ]
           : [],
       ),
     ),
@@ -200,19 +208,22 @@ export function bitOf(machine: Machine, register: Register, bit: number): 0 | 1 
 export function lockState(machine: Machine, key: Register): 'open' | 'shut' | 'perhaps' {
   if (key.access.kind !== 'key') return 'open';
   const seen = machine.keys.get(key) ?? 1;
-  const open = 2 ** key.access.keys.length;
-  if (seen === open) return 'open';
+  // All keys seen, and any number of the writes that it is good for.
+  const open = 2 ** key.access.keys.length * (2 ** (key.access.writes ?? 1) - 1);
+  if ((seen & ~open) === 0) return 'open';
   return (seen & open) !== 0 ? 'perhaps' : 'shut';
 }
 
-function setWord(machine: Machine, word: number, known: number, value: number, was: number): void {
+/** Gives a word of memory its bits; those that changed come back. */
+function setWord(machine: Machine, word: number, known: number, value: number, was: number): number {
   const [k = 0, v = 0, w = 0] = [machine.known[word], machine.value[word], machine.was[word]];
-  if (k === known && v === value && w === was) return;
+  if (k === known && v === value && w === was) return 0;
   if (machine.before && !machine.before.words.has(word)) machine.before.words.set(word, [k, v, w]);
   machine.known[word] = known;
   machine.value[word] = value;
   machine.was[word] = was;
   machine.changed.add(word);
+  return (k ^ known) | (v ^ value) | (w ^ was);
 }
 
 function setKey(machine: Machine, key: Register, seen: number): void {
@@ -256,8 +267,7 @@ function put(machine: Machine, register: Register, mask: number, value: number, 
   known &= ~lost;
   held &= ~lost;
   was &= ~lost;
-  setWord(machine, word, known, held, was);
-  follow(machine, word);
+  follow(machine, word, setWord(machine, word, known, held, was));
 }
 
 /** Turns bits of a register into their opposites. */
@@ -269,8 +279,8 @@ function flip(machine: Machine, register: Register, mask: number, taken: Taken):
   const lost = (mask & taken.perhaps & ~taken.sure) << shift;
   const known = machine.known[word] ?? 0;
   const was = (machine.was[word] ?? 0) & ~(sure & known) & ~lost;
-  setWord(machine, word, known & ~lost, ((machine.value[word] ?? 0) ^ sure) & ~lost, was);
-  follow(machine, word);
+  const turned = ((machine.value[word] ?? 0) ^ sure) & ~lost;
+  follow(machine, word, setWord(machine, word, known & ~lost, turned, was));
 }
 
 /** Copies bits into a register from another place: what is as it was there is unknown here. */
@@ -281,31 +291,43 @@ function copy(machine: Machine, register: Register, mask: number, from: Bits, ta
   put(machine, register, unknown, ~0, { sure: 0, perhaps: taken.sure | taken.perhaps });
 }
 
-function follow(machine: Machine, word: number): void {
-  for (const register of machine.followers.get(word) ?? []) {
-    if (register.follows?.kind !== 'register' || !register.target) continue;
-    const bits = bitsOf(machine, register.target);
-    const delay = register.follows.afterCycles;
-    if (delay === 0) arrive(machine, register, bits, true);
+/** Where bits of a word have changed, what shows them changes too. */
+function follow(machine: Machine, word: number, changed: number): void {
+  if (changed === 0) return;
+  for (const one of machine.followers.get(word) ?? []) {
+    const { mask, shift, source } = one;
+    const watched = (shift >= 0 ? mask >>> shift : mask << -shift) << (source.storage?.shift ?? 0);
+    if ((watched & changed) === 0) continue;
+    const bits = shownBits(machine, one);
+    if (one.afterCycles === 0) arrive(machine, one, bits, true);
     else {
       // It may have arrived at any time from now on, and is sure to have when the delay is over.
-      arrive(machine, register, bits, false);
-      machine.pending.push({ at: machine.cycle + delay, register, bits });
+      arrive(machine, one, bits, false);
+      machine.pending.push({ at: machine.cycle + one.afterCycles, follower: one, bits });
     }
   }
+}
+
+/** The bits that a follower shows, where it shows them; the opposite of what is not known is not known. */
+export function shownBits(machine: Machine, { source, shift, mask, inverted }: Follower): Bits {
+  const { known, value, was } = bitsOf(machine, source);
+  const moved = (bits: number): number => (shift >= 0 ? bits << shift : bits >>> -shift) & mask;
+  const all = moved(known);
+  // A bit of the source that has been turned is none that is as it was.
+  const untouched = moved(was & ~known & ~value);
+  return { known: all, value: inverted ? all & ~moved(value) : moved(known & value), was: untouched };
 }
 
 /**
  * What a followed register held arrives in the one that follows it. At the start nothing is under way, so a bit that is as it
  * was in one is so in the other.
  */
-function arrive(machine: Machine, register: Register, bits: Bits, sure: boolean): void {
-  const mask = fullMask(heldBits(register));
+function arrive(machine: Machine, { register, mask }: Follower, bits: Bits, sure: boolean): void {
   const { storage } = register;
   if (!storage) return;
   const own = bitsOf(machine, register);
   const taken = sure ? { sure: mask, perhaps: mask } : { sure: 0, perhaps: mask };
-  const untouched = bits.was & ~bits.known & ~bits.value & own.was & ~own.known & ~own.value;
+  const untouched = bits.was & own.was & ~own.known & ~own.value;
   put(machine, register, bits.known, bits.value, taken);
   copy(machine, register, mask & ~bits.known & ~untouched, { known: 0, value: 0, was: 0 }, taken);
 }
@@ -318,10 +340,10 @@ export function tick(machine: Machine, cycles: number): void {
   if (due.length === 0) return;
   machine.pending = machine.pending.filter((one) => one.at > machine.cycle);
   for (const [position, arrival] of due.entries()) {
-    arrive(machine, arrival.register, arrival.bits, true);
+    arrive(machine, arrival.follower, arrival.bits, true);
     // Later values may have arrived as well by now.
     for (const later of [...due.slice(position + 1), ...machine.pending])
-      if (later.register === arrival.register) arrive(machine, later.register, later.bits, false);
+      if (later.follower === arrival.follower) arrive(machine, later.follower, later.bits, false);
     machine.onArrival?.();
   }
 }
@@ -374,9 +396,11 @@ function taken(machine: Machine, register: Register): Taken {
   const { commit } = register;
   if (commit) {
     const { known, value } = bitsOf(machine, commit.register);
-    const [open, maybe] = [known & value, ~known];
-    for (let bit = 0; bit < register.bits; bit++) {
-      const at = Math.floor(bit / commit.bitsEach);
+    const [open, maybe] = [known & (commit.openAt === 1 ? value : ~value), ~known];
+    // Lock bits in the register itself are there for those below them.
+    const guarded = commit.register === register ? commit.from * commit.bitsEach : register.bits;
+    for (let bit = 0; bit < Math.min(register.bits, guarded); bit++) {
+      const at = commit.from + Math.floor(bit / commit.bitsEach);
       if (((open >>> at) & 1) === 0) sure &= ~(1 << bit);
       if ((((open | maybe) >>> at) & 1) === 0) perhaps &= ~(1 << bit);
     }
@@ -418,8 +442,12 @@ function differing(machine: Machine, register: Register, mask: number, value: nu
 export function writeRegister(machine: Machine, register: Register, value: number): Mishap[] {
   tick(machine, 1);
   const bar = barred(machine, register, 'write');
-  if (bar && !bar.perhaps) return [bar];
-  return [...(bar ? [bar] : []), ...act(machine, register, value, bar ? PERHAPS : ALL)];
+  const mishaps =
+    bar && !bar.perhaps
+      ? [bar]
+      : [...(bar ? [bar] : []), ...act(machine, register, value, bar ? PERHAPS : ALL)];
+  countWrite(machine, register);
+  return mishaps;
 }
 
 /** A write that has come through guards and locks; `reach` says whether for sure. */
@@ -462,14 +490,18 @@ function act(machine: Machine, register: Register, value: number, reach: Taken):
       flip(machine, target, value, through);
       break;
     case 'set-clear': {
-      const half = register.bits / 2;
-      const [high, low] = [value & fullMask(half), (value >>> half) & fullMask(half)];
       if (value === 0) return whole('no-effect');
-      const lost = differing(machine, target, low & ~high, 0) | differing(machine, target, high, -1);
+      const { set, clear, both: twice } = halvesOf(register, value);
+      const [high, low] = [set & ~twice, clear & ~twice];
+      const { both: outcome } = access;
+      const ones = outcome === 'set' ? high | twice : high;
+      const zeros = outcome === 'clear' ? low | twice : low;
+      const turned = outcome === 'toggle' ? twice : 0;
+      const lost = differing(machine, target, zeros, 0) | differing(machine, target, ones, -1) | turned;
       note(refused(machine, register, lost, through));
-      // Where both are asked for, setting wins.
-      put(machine, target, low & ~high, 0, through);
-      put(machine, target, high, -1, through);
+      put(machine, target, zeros, 0, through);
+      put(machine, target, ones, -1, through);
+      flip(machine, target, turned, through);
       break;
     }
     case 'masked': {
@@ -489,8 +521,16 @@ function act(machine: Machine, register: Register, value: number, reach: Taken):
     default:
       writeBits(machine, register, -1, value, through, note);
   }
-  shutAfterOneWrite(machine, [...register.locks, ...(target === register ? [] : target.locks)]);
+  useUp(machine, [...register.locks, ...(target === register ? [] : target.locks)]);
   return mishaps;
+}
+
+/** What a word asks of whose halves set and clear bits: those to be set, those to be cleared, and those of which both is asked. */
+export function halvesOf(register: Register, value: number): { set: number; clear: number; both: number } {
+  const half = register.bits / 2;
+  const [lower, upper] = [value & fullMask(half), (value >>> half) & fullMask(half)];
+  const isLower = register.access.kind !== 'set-clear' || register.access.setting === 'lower';
+  return { set: isLower ? lower : upper, clear: isLower ? upper : lower, both: lower & upper };
 }
 
 /** Stores into a register's own bits; to a flag, 1 is a word to go. */
@@ -529,7 +569,7 @@ function barredBehind(machine: Machine, target: Register): Mishap | undefined {
 function turnKey(machine: Machine, register: Register, keys: number[], value: number, reach: Taken): void {
   const before = machine.keys.get(register) ?? 1;
   let after = reach === PERHAPS ? before : 0;
-  for (let seen = 0; seen <= keys.length; seen++) {
+  for (let seen = 0; before >>> seen !== 0; seen++) {
     if (((before >>> seen) & 1) === 0) continue;
     // A wrong value closes what was open; the first key of the sequence may start it anew.
     const next = seen < keys.length && keys[seen] === value ? seen + 1 : keys[0] === value ? 1 : 0;
@@ -538,9 +578,37 @@ function turnKey(machine: Machine, register: Register, keys: number[], value: nu
   setKey(machine, register, after);
 }
 
-/** A key that is good for one write is used up. */
-function shutAfterOneWrite(machine: Machine, locks: readonly Register[]): void {
-  for (const key of locks) if (key.access.kind === 'key' && key.access.once) setKey(machine, key, 1);
+/** A key that is good for so many writes has one less to go. */
+function useUp(machine: Machine, locks: readonly Register[]): void {
+  for (const key of locks)
+    if (key.access.kind === 'key' && !key.access.unbroken) setKey(machine, key, afterWrite(machine, key));
+}
+
+/** How many keys may have been seen after a write: those left of one that has been seen whole, or none. */
+function afterWrite(machine: Machine, key: Register, other = false): number {
+  const before = machine.keys.get(key) ?? 1;
+  if (key.access.kind !== 'key') return before;
+  const { keys, writes } = key.access;
+  let after = 0;
+  for (let seen = 0; before >>> seen !== 0; seen++) {
+    if (((before >>> seen) & 1) === 0) continue;
+    if (seen < keys.length) after |= other ? 1 : 1 << seen;
+    else if (writes === undefined) after |= 1 << seen;
+    else after |= seen + 1 < keys.length + writes ? 1 << (seen + 1) : 1;
+  }
+  return after;
+}
+
+const unbrokenKeys = new WeakMap<RegisterMap, Register[]>();
+
+/** Where every write counts, one to anything else breaks a sequence of keys, and uses up one of those that it is good for. */
+function countWrite(machine: Machine, register: Register): void {
+  let keys = unbrokenKeys.get(machine.map);
+  if (!keys) {
+    keys = machine.map.all.filter(({ access }) => access.kind === 'key' && access.unbroken);
+    unbrokenKeys.set(machine.map, keys);
+  }
+  for (const key of keys) if (key !== register) setKey(machine, key, afterWrite(machine, key, true));
 }
 
 const NOTHING: Bits = { known: 0, value: 0, was: 0 };
@@ -579,6 +647,12 @@ export const storeOf = (register: Register): Register =>
 
 /** Reads, changes some bits, writes: what was read goes back as it was, but for flags, to which 0 is written. */
 function update(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
+  const mishaps = updated(machine, operation);
+  countWrite(machine, operation.register);
+  return mishaps;
+}
+
+function updated(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
   const { register } = operation;
   if (!operation.shadow) {
     const { mishaps } = readRegister(machine, register);
@@ -606,7 +680,7 @@ function update(machine: Machine, operation: Extract<Operation, { kind: 'update'
     note(refused(machine, register, mask, through));
     flip(machine, store, mask, through);
   } else writeBits(machine, store, mask, operation.set, through, note);
-  shutAfterOneWrite(machine, [...register.locks, ...(store === register ? [] : store.locks)]);
+  useUp(machine, [...register.locks, ...(store === register ? [] : store.locks)]);
   return mishaps;
 }
 
@@ -652,6 +726,7 @@ function flipThrough(
     if (lost) found.push(lost);
   }
   flip(machine, register, mask, way);
+  countWrite(machine, through.set);
   return found;
 }
 
@@ -676,6 +751,18 @@ export function perform(machine: Machine, operation: Operation): Mishap[] {
   }
 }
 
+/** Bits that are what is wanted, or will be after a time that nobody knows. */
+function comesTo(machine: Machine, register: Register, mask: number, value: number): number {
+  const held = bitsOf(machine, register);
+  let found = mask & held.known & ~(held.value ^ value);
+  for (const one of register.followers) {
+    if (one.afterCycles !== Number.POSITIVE_INFINITY) continue;
+    const bits = shownBits(machine, one);
+    found |= mask & bits.known & ~(bits.value ^ value);
+  }
+  return found >>> 0;
+}
+
 /**
  * Reads until bits have a value, at most so many times. It may end as soon as they can have it; it must end, in every state,
  * within the bound.
@@ -696,6 +783,11 @@ function awaitBits(machine: Machine, operation: Extract<Operation, { kind: 'awai
     state = matches(readRegister(machine, register).bits);
   }
   if (state === 'yes') return [];
+  if ((mask & ~comesTo(machine, register, mask, value)) === 0) {
+    // Nobody says how long it takes, but it comes: that is what is waited for.
+    assume(machine, register, mask, value);
+    return [];
+  }
   const late: Mishap = {
     reason: 'times-out',
     register,

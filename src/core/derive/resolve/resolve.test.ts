@@ -1,7 +1,7 @@
 import { corvane, deriveOn, on, planOf } from '@/testing/frost-guard';
 import { identifierFrom } from '../../base/text/identifier';
 import type { Package } from '../../description/types';
-import { lackOf, valuesOn } from '../../device/device';
+import { lackOf, valuesOn } from '../../device/available';
 import { type Net, type Role, roleText } from '../../plan/model/types';
 import { functionsFor, latchLevel, prefixOf, settingKeysFor, whyNot } from './resolve';
 

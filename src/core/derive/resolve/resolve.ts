@@ -1,9 +1,11 @@
 import { identifierFrom } from '../../base/text/identifier';
+import { defaultOf, valuesMeaning } from '../../description/meanings';
 import type { Mode, SettingKey } from '../../description/settings';
 import { isAsked, isOfLine } from '../../description/settings';
 import type { LineKind, Package, Pad, PadFunction, PinNumber } from '../../description/types';
 import { splitSignal } from '../../description/types';
-import { type Device, lackOf, valuesOn } from '../../device/device';
+import { defaultOn, fitTogether, lackOf, valueFor, valuesOn } from '../../device/available';
+import type { Device } from '../../device/device';
 import { appliedKeys, canonical } from '../../device/fields/encode';
 import { offerOf } from '../../device/offers';
 import type { PlannedPad } from '../../device/planned-pad';
@@ -183,7 +185,7 @@ export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet 
 
   const mode = padModeFor(net.role, fn);
   const line = fn && !isAnalog(net.role) ? device.lineOf(fn.signal) : undefined;
-  const { values, unmet } = settle(device, pad, mode, wishesOf(device, net, pad), line);
+  const { values, unmet } = settle(device, pad, mode, wishesOf(device, net, pad), line, fn);
   const settings = canonical(device.description.recipe, { values, ...device.selection(fn) }, line?.direction);
   return { net, pad, pins, fn, fits, unmet, planned: { pad, fn, settings } };
 }
@@ -200,7 +202,13 @@ export function wishesOf(device: Device, net: Net, pad: Pad): NetSettings {
   if (role.kind === 'interrupt') {
     const known = device.description.recipe.settings.trigger;
     const edge = settings.active === 'low' ? 'falling' : 'rising';
-    if (known) given.trigger = known.includes(edge) ? edge : (known.find((one) => one !== 'none') ?? edge);
+    if (known) {
+      const none = defaultOf(device.description.recipe, 'trigger');
+      given.trigger =
+        valuesMeaning(device.description.recipe, 'trigger', edge)[0] ??
+        known.find((one) => one !== none) ??
+        edge;
+    }
   }
   // An input whose level the far end holds needs no pull of its own; one that nothing holds rests at its inactive level.
   if ((role.kind === 'input' || role.kind === 'interrupt') && demands?.farPull) given.pull = 'none';
@@ -226,33 +234,45 @@ export function silentLack(
   fn: PadFunction | undefined,
 ): UnmetSetting | undefined {
   const { role, settings } = net;
-  const usual = device.description.recipe.settings.outputType?.[0];
+  const usual = defaultOf(device.description.recipe, 'outputType');
   if (usual === undefined || settings.outputType !== undefined) return undefined;
   const line = fn && !isAnalog(role) ? device.lineOf(fn.signal) : undefined;
   const drives =
     role.kind === 'output' || (line?.direction === 'out' && line.defaults?.outputType === undefined);
   if (!drives) return undefined;
-  const why = lackOf(device, pad, 'outputType', usual);
+  const why = lackOf(device, pad, 'outputType', usual, fn);
   return why === undefined ? undefined : { key: 'outputType', wanted: usual, why };
 }
 
 /** Circuit terms → the pad's own settings. Wishes that the pad cannot fulfil fall back to what it has. */
-function settle(device: Device, pad: Pad, mode: Mode, wishes: NetSettings, line: LineKind | undefined) {
+function settle(
+  device: Device,
+  pad: Pad,
+  mode: Mode,
+  wishes: NetSettings,
+  line: LineKind | undefined,
+  fn: PadFunction | undefined,
+) {
   const { recipe } = device.description;
   const values: Partial<Record<SettingKey, string>> = { mode };
   const unmet: UnmetSetting[] = [];
+  const wishedFor = new Map<SettingKey, string>();
   for (const key of appliedKeys(recipe, mode, line?.direction)) {
     const wanted = key === 'level' ? latchLevel(wishes) : wish(wishes, key, line);
-    const why = wanted === undefined ? undefined : lackOf(device, pad, key, wanted);
-    if (wanted !== undefined && why === undefined) {
-      values[key] = wanted;
+    const value = wanted === undefined ? undefined : valueFor(device, pad, key, wanted, fn);
+    if (wanted !== undefined && value !== undefined) {
+      values[key] = value;
+      wishedFor.set(key, wanted);
       continue;
     }
-    if (wanted !== undefined && why !== undefined) unmet.push({ key, wanted, why });
-    const fallback = valuesOn(device, pad, key)[0];
+    if (wanted !== undefined)
+      unmet.push({ key, wanted, why: lackOf(device, pad, key, wanted, fn) ?? 'the pad has no such value' });
+    const fallback = defaultOn(device, pad, key, fn) ?? valuesOn(device, pad, key)[0];
     if (fallback !== undefined) values[key] = fallback;
   }
-  return { values, unmet };
+  const fit = fitTogether(device, pad, { mode, ...(fn ? { fn } : {}) }, values, new Set(wishedFor.keys()));
+  for (const { key, why } of fit?.given ?? []) unmet.push({ key, wanted: wishedFor.get(key) ?? '', why });
+  return { values: fit ? { ...values, ...fit.values } : values, unmet };
 }
 
 function wish(wishes: NetSettings, key: SettingKey, line: LineKind | undefined): string | undefined {

@@ -1,7 +1,7 @@
-import type { SettingKey } from '../../description/settings';
-import { ASKED_KEYS } from '../../description/settings';
+import { isAsked, type SettingKey, settingKeysOf } from '../../description/settings';
 import type { Package, Pad } from '../../description/types';
-import { type Device, lackOf, valuesOn } from '../../device/device';
+import { defaultOn, fitTogether, lackOf, valueFor } from '../../device/available';
+import type { Device } from '../../device/device';
 import { canonical } from '../../device/fields/encode';
 import type { PlannedPad } from '../../device/planned-pad';
 import { type Plan, tableOf, UNUSED_POLICIES, type UnusedPolicy } from '../../plan/model/types';
@@ -32,18 +32,28 @@ export function unusedPad(
   const lack = lackOf(device, pad, 'mode', mode);
   if (lack !== undefined) return { lack };
   const values: Partial<Record<SettingKey, string>> = { mode };
-  for (const key of ASKED_KEYS) {
-    const first = valuesOn(device, pad, key)[0];
+  for (const key of settingKeysOf(device.description.recipe.settings).filter(isAsked)) {
+    const first = defaultOn(device, pad, key);
     if (first !== undefined) values[key] = first;
   }
   if (device.description.recipe.settings.level) values.level = 'low';
   if (policy === 'input-pulled') {
-    const pull = valuesOn(device, pad, 'pull').find((one) => one === 'down' || one === 'up');
+    const pull = valueFor(device, pad, 'pull', 'up') ?? valueFor(device, pad, 'pull', 'down');
     if (pull === undefined) return { lack: 'the pad has no pull' };
     values.pull = pull;
-  } else if (valuesOn(device, pad, 'pull').includes('none')) values.pull = 'none';
+  } else {
+    const none = valueFor(device, pad, 'pull', 'none');
+    if (none !== undefined) values.pull = none;
+  }
+  const fit = fitTogether(device, pad, { mode }, values, new Set(['pull']));
+  if (!fit) return { lack: `the pad cannot be ${mode}` };
+  const [refused] = fit.given;
+  if (refused && policy === 'input-pulled') return { lack: refused.why };
   return {
-    planned: { pad, settings: canonical(device.description.recipe, { values, mux: null }, undefined) },
+    planned: {
+      pad,
+      settings: canonical(device.description.recipe, { values: fit.values, mux: null }, undefined),
+    },
   };
 }
 

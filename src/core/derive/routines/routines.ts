@@ -1,6 +1,7 @@
-import { ASKED_KEYS, type SettingKey } from '../../description/settings';
+import { isAsked, type SettingKey, settingKeysOf } from '../../description/settings';
 import type { Pad } from '../../description/types';
-import { type Device, lackOf, valuesOn } from '../../device/device';
+import { defaultOn, fitTogether, lackOf, valueFor } from '../../device/available';
+import type { Device } from '../../device/device';
 import { canonical } from '../../device/fields/encode';
 import type { PlannedPad } from '../../device/planned-pad';
 import type { Circuit, CircuitId, Plan } from '../../plan/model/types';
@@ -149,18 +150,24 @@ function padInState(
       ? { ...now.settings.values }
       : calm(device, pad, mode);
   if (mode === 'output') values.level = state;
+  const fit = fitTogether(device, pad, { mode }, values, new Set(['level']));
+  if (!fit || fit.given.length > 0) return { lack: fit?.given[0]?.why ?? `the pad cannot be ${mode}` };
   return {
-    planned: { pad, settings: canonical(device.description.recipe, { values, mux: null }, undefined) },
+    planned: {
+      pad,
+      settings: canonical(device.description.recipe, { values: fit.values, mux: null }, undefined),
+    },
   };
 }
 
 /** The first value of every setting that is asked for, and no pull. */
 function calm(device: Device, pad: Pad, mode: string): Partial<Record<SettingKey, string>> {
   const values: Partial<Record<SettingKey, string>> = { mode };
-  for (const key of ASKED_KEYS) {
-    const first = valuesOn(device, pad, key)[0];
+  for (const key of settingKeysOf(device.description.recipe.settings).filter(isAsked)) {
+    const first = defaultOn(device, pad, key);
     if (first !== undefined) values[key] = first;
   }
-  if (valuesOn(device, pad, 'pull').includes('none')) values.pull = 'none';
+  const none = valueFor(device, pad, 'pull', 'none');
+  if (none !== undefined) values.pull = none;
   return values;
 }

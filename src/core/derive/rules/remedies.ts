@@ -1,6 +1,7 @@
 import type { Mode, SettingKey } from '../../description/settings';
 import type { Pad } from '../../description/types';
-import { type Device, lackOf } from '../../device/device';
+import { lackOf } from '../../device/available';
+import type { Device } from '../../device/device';
 import { appliedKeys } from '../../device/fields/encode';
 import type { PlannedPad } from '../../device/planned-pad';
 import type { Edit } from '../../plan/edits/edits';

@@ -1,9 +1,10 @@
 import { ExpressionError, evaluate, variablesOf } from '../../description/language/expression';
+import { defaultOf, meantBy } from '../../description/meanings';
 import type { LineWord } from '../../description/recipe';
-import { type Mode, SETTING_KEYS, type SettingKey } from '../../description/settings';
+import { type Mode, type SettingKey, settingKeysOf } from '../../description/settings';
 import type { Pad, PadFunction } from '../../description/types';
-import { product } from '../../device/decode';
-import { type Device, valuesOn } from '../../device/device';
+import { padSort, product, unavailable, valuesOn } from '../../device/available';
+import type { Device } from '../../device/device';
 import { appliedKeys, canonical, matchRow } from '../../device/fields/encode';
 
 /** What a field says under a meaning: a value, or any, where it only selects which of several things is meant. */
@@ -70,7 +71,7 @@ export function meaningsOf(device: Device, pad: Pad): Meanings {
   const known = memory.byPad.get(pad.id);
   if (known) return known;
   const lines = linesOf(device, pad);
-  const key = `${memory.perPad ? pad.id : pad.class} ${linesKey(lines)}`;
+  const key = `${memory.perPad ? pad.id : padSort(device, pad)} ${linesKey(lines)}`;
   let found = memory.lists.get(key);
   if (!found) {
     const list = listMeanings(device, pad, lines);
@@ -113,9 +114,11 @@ function listMeanings(device: Device, pad: Pad, lines: Map<LineWord, PadFunction
     for (const variant of variants) {
       const line = variant?.[0];
       const applies = new Set(appliedKeys(recipe, mode, line));
-      const keys = SETTING_KEYS.filter((key) => key !== 'mode' && applies.has(key) && recipe.settings[key]);
+      const keys = settingKeysOf(recipe.settings).filter((key) => key !== 'mode' && applies.has(key));
       for (const chosen of product(keys, (key) => valuesOn(device, pad, key))) {
         const { values } = canonical(recipe, { values: { ...chosen, mode }, mux: null }, line);
+        const functions = variant?.[1] ?? [undefined];
+        if (functions.every((fn) => unavailable(device, pad, fn, values) !== undefined)) continue;
         const fields = fieldsOf(device, pad, variant?.[1] ?? [], values, line);
         if (fields) list.push({ mode, ...(line ? { line } : {}), values, applies, fields, alike: false });
       }
@@ -148,6 +151,7 @@ function fieldsOf(
 ): Map<string, FieldMeaning> | undefined {
   const fields = new Map<string, FieldMeaning>();
   for (const rule of device.rules) {
+    if (device.lacksField(rule.field, pad)) continue;
     const row = matchRow(rule, values, line);
     if (!row) return undefined;
     if (row.result === 'keep') continue;
@@ -186,15 +190,18 @@ export const edgesOf = (value: string | undefined): readonly string[] =>
 
 function noticingFields(device: Device, list: readonly Meaning[]): Map<string, string[]> {
   const found = new Map<string, string[]>();
-  const values = device.description.recipe.settings.trigger ?? [];
+  const { recipe } = device.description;
+  const values = recipe.settings.trigger ?? [];
+  const none = defaultOf(recipe, 'trigger');
+  const edges = (value: string | undefined): readonly string[] => edgesOf(meantBy(recipe, 'trigger', value));
   const fields = device.rules.filter((rule) => rule.from.includes('trigger')).map((rule) => rule.field);
-  for (const edge of new Set(values.slice(1).flatMap(edgesOf))) {
+  for (const edge of new Set(values.filter((value) => value !== none).flatMap(edges))) {
     const deciding = fields.filter((field) => {
       const [on, off] = [new Set<number>(), new Set<number>()];
       for (const one of list) {
         const said = one.applies.has('trigger') ? one.fields.get(field) : undefined;
         if (!said || said.selects) continue;
-        const notices = one.values.trigger !== values[0] && edgesOf(one.values.trigger).includes(edge);
+        const notices = one.values.trigger !== none && edges(one.values.trigger).includes(edge);
         (notices ? on : off).add(said.value);
       }
       return on.size > 0 && ![...on].some((value) => off.has(value));

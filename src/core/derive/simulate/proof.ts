@@ -6,7 +6,7 @@ import { decodePad } from '../../device/decode';
 import type { Device } from '../../device/device';
 import { type Slot, slotMask } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
-import { fullMask, heldBits, type Register, type RegisterMap } from '../../device/registers/types';
+import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from '../../device/registers/types';
 import type { Lowered } from '../lower/lower';
 import { bitsOf, createMachine, type Machine, type Mishap, perform, type Start } from '../machine/machine';
 import { bitWords, mishapText, operationText } from '../machine/mishap-text';
@@ -186,7 +186,12 @@ function followersOf(map: RegisterMap): Int32Array {
   let bits = followers.get(map);
   if (!bits) {
     bits = new Int32Array(map.words);
-    for (const { follows, storage } of map.all) if (follows && storage) bits[storage.word] = -1;
+    for (const one of map.all) {
+      const { follows, storage } = one;
+      if (!storage) continue;
+      const shown = follows ? -1 : shownMask(one) << storage.shift;
+      bits[storage.word] = (bits[storage.word] ?? 0) | shown;
+    }
     followers.set(map, bits);
   }
   return bits;

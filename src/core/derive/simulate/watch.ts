@@ -1,8 +1,11 @@
+import { defaultOf, meantBy } from '../../description/meanings';
 import type { LineWord } from '../../description/recipe';
 import type { Mode, PadSettings, SettingKey } from '../../description/settings';
-import { ANY_BETWEEN_KEYS, settingTitle } from '../../description/settings';
+import { settingKeysOf, settingKind } from '../../description/settings';
 import type { Pad, PadFunction } from '../../description/types';
+import { titleOn } from '../../device/available';
 import type { Device } from '../../device/device';
+import { saidAlike } from '../../device/fields/excludes';
 import type { Slot } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import type { Bits, Machine, Start } from '../machine/machine';
@@ -231,7 +234,7 @@ function judgeAnew(
   const goal = goalOf(device, one.planned, states, meanings);
   const start = states[0] as FieldStates;
   // What depends on more than the meaning, which code is selected or which line, is looked at each time.
-  const calm = device.description.recipe.settings.trigger?.[0];
+  const calm = defaultOf(device.description.recipe, 'trigger');
   const suspicious = meanings.list.filter(
     (now) =>
       now.mode === 'function' ||
@@ -253,7 +256,8 @@ function judgeAnew(
       }
     }
     const message =
-      meaningFault(device, goal, befores, suspicious, state) ?? strayDrive(goal, meanings, start, state);
+      meaningFault(device, goal, befores, meanings.list, suspicious, state) ??
+      strayDrive(goal, meanings, start, state);
     if (message !== undefined) return { step, kind: 'on-the-way', message };
   }
   return undefined;
@@ -313,10 +317,16 @@ function agree(before: Meaning, now: Meaning, fields: readonly Kept[]): boolean 
   return true;
 }
 
+/** Whether the part says that no bit tells two meanings apart. */
+const isAlike = (device: Device, a: Meaning, b: Meaning): boolean =>
+  device.alike.length > 0 &&
+  saidAlike(device.alike, { values: a.values, mux: null }, { values: b.values, mux: null }) !== undefined;
+
 function meaningFault(
   device: Device,
   goal: Goal,
   befores: readonly (Meaning | undefined)[],
+  list: readonly Meaning[],
   suspicious: readonly Meaning[],
   state: FieldStates,
 ): string | undefined {
@@ -327,7 +337,13 @@ function meaningFault(
     for (const before of befores) {
       if (before && !agree(before, now, kept)) continue;
       const fault = faultOf(device, goal, before, now, state);
-      if (fault !== undefined) return fault;
+      if (fault === undefined) continue;
+      // What no bit tells apart is as well the other, and nothing is wrong with that.
+      const harmless = list.some(
+        (other) =>
+          other !== now && isAlike(device, now, other) && !faultOf(device, goal, before, other, state),
+      );
+      if (!harmless) return fault;
     }
   }
   return undefined;
@@ -439,13 +455,17 @@ function pullFault(
 ): string | undefined {
   const value = now.values.pull;
   if (value === undefined || !now.applies.has('pull')) return undefined;
-  const none = device.description.recipe.settings.pull?.[0];
+  const none = defaultOf(device.description.recipe, 'pull');
   if (value === none || value === goal.values.pull || value === before?.values.pull) return undefined;
   // One that was pulled or driven before may be so in another way until it is what it shall be.
   if (before && (drives(before) || (before.applies.has('pull') && before.values.pull !== none)))
     return undefined;
   // A pull towards the level that it will be driven to does no harm.
-  if (goal.mode === 'output' && value === (goal.values.level === 'high' ? 'up' : 'down')) return undefined;
+  const towards = goal.values.level === 'high' ? 'up' : 'down';
+  if (goal.mode === 'output' && meantBy(device.description.recipe, 'pull', value) === towards)
+    return undefined;
+  // One that keeps the level as it is pulls nowhere.
+  if (meantBy(device.description.recipe, 'pull', value) === 'keeper') return undefined;
   if (among(device, 'pull', value)) return undefined;
   return `is pulled ${value} for a moment; planned is pull ${goal.values.pull ?? 'as it is'}`;
 }
@@ -463,7 +483,7 @@ function triggerFault(
   state: FieldStates,
 ): string | undefined {
   const value = now.values.trigger;
-  const none = device.description.recipe.settings.trigger?.[0];
+  const none = defaultOf(device.description.recipe, 'trigger');
   if (value === undefined || value === none || !now.applies.has('trigger')) return undefined;
   if (among(device, 'trigger', value)) return undefined;
   // One that could interrupt before may go on doing so; bits that nothing has touched are not the plan's doing.
@@ -473,12 +493,14 @@ function triggerFault(
   // An edge that the line noticed before, for whomever, is nothing new.
   const untouched = (field: string): boolean =>
     (~(state.get(field)?.was ?? -1) & widthMask(device, field)) === 0;
-  const fresh = edgesOf(value).filter((edge) => !goal.noticing.get(edge)?.some(untouched));
+  const edges = (one: string | undefined): readonly string[] =>
+    edgesOf(meantBy(device.description.recipe, 'trigger', one));
+  const fresh = edges(value).filter((edge) => !goal.noticing.get(edge)?.some(untouched));
   const senses = device.rules.filter(
     (rule) => rule.from.includes('trigger') && !now.fields.get(rule.field)?.selects,
   );
   if (fresh.length === 0 || senses.every((rule) => untouched(rule.field))) return undefined;
-  const allowed = wanted === none ? [] : edgesOf(wanted);
+  const allowed = wanted === none ? [] : edges(wanted);
   if (fresh.some((edge) => !allowed.includes(edge)))
     return `interrupts on ${value} for a moment; planned is ${wanted ?? 'nothing'}`;
   for (const rule of device.rules) {
@@ -500,11 +522,12 @@ function otherFault(
   before: Meaning | undefined,
   now: Meaning,
 ): string | undefined {
-  for (const key of ANY_BETWEEN_KEYS) {
+  for (const key of settingKeysOf(device.description.recipe.between ?? {})) {
+    if (!settingKind(key).anyBetween) continue;
     const value = now.values[key];
     if (device.description.recipe.between?.[key] === undefined || value === undefined) continue;
     if (!now.applies.has(key) || value === goal.values[key] || value === before?.values[key]) continue;
-    if (!among(device, key, value)) return `has ${settingTitle(key)} ${value} for a moment`;
+    if (!among(device, key, value)) return `has ${titleOn(device, key)} ${value} for a moment`;
   }
   return undefined;
 }

@@ -13,7 +13,7 @@ import {
 
 /** A condition of an invariant: expressions compared, joined by `and`, `or`, `not`. An expression alone holds when it is not 0. */
 export type Condition =
-  | { kind: 'compare'; operator: Comparison; left: Expression; right: Expression }
+  | { kind: 'compare'; operator: Comparison; left: Expression; right: Expression; alone?: true }
   | { kind: 'and' | 'or'; left: Condition; right: Condition }
   | { kind: 'not'; of: Condition };
 
@@ -75,7 +75,7 @@ function readNot(reader: TokenReader, depth: number): Condition {
   const left = readExpression(reader);
   const operator = peek(reader)?.text;
   if (!isComparison(operator))
-    return { kind: 'compare', operator: '!=', left, right: { kind: 'number', value: 0 } };
+    return { kind: 'compare', operator: '!=', left, right: { kind: 'number', value: 0 }, alone: true };
   take(reader);
   return { kind: 'compare', operator, left, right: readExpression(reader) };
 }

@@ -16,6 +16,16 @@ export interface Context {
  * `peripheral.*` (numeric columns).
  */
 export function makeScope(device: DeviceDescription): (context: Context) => Scope {
+  const known = scopes.get(device);
+  if (known) return known;
+  const made = scopesOf(device);
+  scopes.set(device, made);
+  return made;
+}
+
+const scopes = new WeakMap<DeviceDescription, (context: Context) => Scope>();
+
+function scopesOf(device: DeviceDescription): (context: Context) => Scope {
   const portNames = Object.keys(device.recipe.ports);
   const ordinals = new Map(device.pads.filter((pad) => pad.port !== undefined).map((pad, n) => [pad.id, n]));
   const peripherals = new Map(
@@ -56,3 +66,7 @@ export function makeScope(device: DeviceDescription): (context: Context) => Scop
 
 /** Variables that a pad without a function has. */
 export const isPadVariable = (name: string): boolean => /^([bpn]|pad\..+|port\..+)$/.test(name);
+
+/** Every variable that there is. */
+export const isVariable = (name: string): boolean =>
+  /^([bpnmi]|(pad|port|fn|signal|peripheral)[.].+)$/.test(name);

@@ -68,9 +68,20 @@ describe('words of access', () => {
     ['toggle of OUT', { kind: 'toggle', of: 'OUT' }],
     ['internal', { kind: 'internal' }],
     ['act copies NEXT to NOW', { kind: 'act', from: 'NEXT', to: 'NOW' }],
-    ['key 0x55 opens A', { kind: 'key', keys: [0x55], opens: ['A'], once: false }],
-    ['key 0x55 then 0xAA opens A, B', { kind: 'key', keys: [0x55, 0xaa], opens: ['A', 'B'], once: false }],
-    ['key 7 opens PORT.*, CM once', { kind: 'key', keys: [7], opens: ['PORT.*', 'CM'], once: true }],
+    ['key 0x55 opens A', { kind: 'key', keys: [0x55], opens: ['A'], unbroken: false }],
+    [
+      'key 0x55 then 0xAA opens A, B',
+      { kind: 'key', keys: [0x55, 0xaa], opens: ['A', 'B'], unbroken: false },
+    ],
+    [
+      'key 7 opens PORT.*, CM once',
+      { kind: 'key', keys: [7], opens: ['PORT.*', 'CM'], writes: 1, unbroken: false },
+    ],
+    [
+      'key 1 then 2 opens A for 3 writes unbroken',
+      { kind: 'key', keys: [1, 2], opens: ['A'], writes: 3, unbroken: true },
+    ],
+    ['clear and set of OUT, both toggle', { kind: 'set-clear', of: 'OUT', setting: 'upper', both: 'toggle' }],
   ])('%s', (text, access) => {
     expect(parseAccess(text)).toEqual(access);
   });
@@ -84,14 +95,30 @@ describe('words of access', () => {
     expect(parseAlways('0x8000 in 0xC000')).toEqual({ value: 0x8000, mask: 0xc000 });
     expect(() => parseAlways('0x8000 in 0x4000')).toThrow(ExpressionError);
     expect(() => parseAlways('1')).toThrow(ExpressionError);
-    expect(parseWritableWhere('CM')).toEqual({ register: 'CM', bitsEach: 1 });
-    expect(parseWritableWhere('CM by 4')).toEqual({ register: 'CM', bitsEach: 4 });
+    expect(parseWritableWhere('CM')).toEqual({ register: 'CM', from: 0, bitsEach: 1, openAt: 1 });
+    expect(parseWritableWhere('CM by 4')).toEqual({ register: 'CM', from: 0, bitsEach: 4, openAt: 1 });
+    expect(parseWritableWhere('CM from 8 by 2 = 0')).toEqual({
+      register: 'CM',
+      from: 8,
+      bitsEach: 2,
+      openAt: 0,
+    });
     expect(() => parseWritableWhere('CM by 0')).toThrow(ExpressionError);
   });
   test('follows', () => {
     expect(parseFollows('pads')).toEqual({ kind: 'pads' });
-    expect(parseFollows('ON after 3 cycles')).toEqual({ kind: 'register', register: 'ON', afterCycles: 3 });
-    expect(parseFollows('ON')).toEqual({ kind: 'register', register: 'ON', afterCycles: 0 });
+    expect(parseFollows('ON after 3 cycles')).toMatchObject({
+      kind: 'register',
+      register: 'ON',
+      afterCycles: 3,
+    });
+    expect(parseFollows('ON')).toMatchObject({ kind: 'register', register: 'ON', afterCycles: 0 });
+    expect(parseFollows('ON inverted after unknown cycles')).toEqual({
+      kind: 'register',
+      register: 'ON',
+      inverted: true,
+      afterCycles: Number.POSITIVE_INFINITY,
+    });
     expect(() => parseFollows('ON soon')).toThrow(ExpressionError);
   });
 });

@@ -104,9 +104,30 @@ export type Access =
   | { kind: 'masked' }
   | { kind: 'strobe' }
   | { kind: 'internal' }
-  | { kind: 'alias' | 'set-clear'; of: string }
+  | { kind: 'alias'; of: string }
+  | SetClear
   | { kind: 'act'; from: string; to: string }
-  | { kind: 'key'; keys: number[]; opens: string[]; once: boolean };
+  | Key;
+
+/** One half of the word sets bits of another register, the other half clears them. */
+export interface SetClear {
+  kind: 'set-clear';
+  of: string;
+  /** The half that sets; the other one clears. */
+  setting: 'lower' | 'upper';
+  /** What becomes of a bit for which both are asked. */
+  both: 'set' | 'clear' | 'toggle' | 'keep';
+}
+
+export interface Key {
+  kind: 'key';
+  keys: number[];
+  opens: string[];
+  /** How many writes it is good for; absent where it stays open. */
+  writes?: number;
+  /** Every write on the bus counts: one to anything else between the keys starts the sequence anew, and uses up one of `writes`. */
+  unbroken: boolean;
+}
 
 /** Parses the words of `RegisterSource.access`. Throws {@link ExpressionError}. */
 export function parseAccess(text: string | undefined): Access {
@@ -120,25 +141,40 @@ export function parseAccess(text: string | undefined): Access {
     case 'internal':
       return { kind: words };
   }
-  const both = /^set and clear of ([A-Za-z_]\w*)$/.exec(words);
-  if (both) return { kind: 'set-clear', of: both[1] as string };
+  const halves = /^(set and clear|clear and set) of ([A-Za-z_]\w*)(?:, both (set|clear|toggle|keep))?$/.exec(
+    words,
+  );
+  if (halves)
+    return {
+      kind: 'set-clear',
+      of: halves[2] as string,
+      setting: halves[1] === 'set and clear' ? 'lower' : 'upper',
+      both: (halves[3] ?? 'set') as SetClear['both'],
+    };
   const mirror = /^alias of ([A-Za-z_]\w*)$/.exec(words);
   if (mirror) return { kind: 'alias', of: mirror[1] as string };
   const act = /^act copies ([A-Za-z_]\w*) to ([A-Za-z_]\w*)$/.exec(words);
   if (act) return { kind: 'act', from: act[1] as string, to: act[2] as string };
   const alias = /^(set|clear|toggle) of ([A-Za-z_][A-Za-z0-9_]*)$/.exec(words);
   if (alias) return { kind: alias[1] as 'set' | 'clear' | 'toggle', of: alias[2] as string };
-  const key = /^key (.+?) opens (.+?)( once)?$/.exec(words);
+  const key = /^key (.+?) opens (.+?)(?: (once)| for (\d+) writes)?( unbroken)?$/.exec(words);
   if (key) {
     const keys = (key[1] as string).split(/\s+then\s+/).map(Number);
     if (keys.some((value) => !Number.isInteger(value) || value < 0)) {
       throw new ExpressionError(`"${key[1]}" is not a list of key values`, 5);
     }
     const opens = (key[2] as string).split(/\s*,\s*/);
-    return { kind: 'key', keys, opens, once: key[3] !== undefined };
+    const writes = key[3] ? 1 : key[4] === undefined ? undefined : Number(key[4]);
+    if (keys.length > MOST_KEYS || (writes !== undefined && (writes < 1 || writes > MOST_KEYS)))
+      throw new ExpressionError(`at most ${MOST_KEYS} keys, good for 1 to ${MOST_KEYS} writes, are taken`, 1);
+    return { kind: 'key', keys, opens, ...(writes ? { writes } : {}), unbroken: key[5] !== undefined };
   }
-  throw new ExpressionError(`access "${words}" is not known`, 1);
+  throw new ExpressionError(`access "${words}" is not known; it is one of ${ACCESS_WORDS}`, 1);
 }
+
+const MOST_KEYS = 8;
+const ACCESS_WORDS =
+  '"read-write", "read", "write", "set of R", "clear of R", "toggle of R", "set and clear of R", "masked", "alias of R", "act copies A to B", "strobe", "internal", "key K opens R"';
 
 /** Parses `V in MASK`: reserved bits and the value that every write must give them. Throws {@link ExpressionError}. */
 export function parseAlways(text: string): { value: number; mask: number } {
@@ -150,17 +186,36 @@ export function parseAlways(text: string): { value: number; mask: number } {
   return { value, mask };
 }
 
-/** Parses `R` or `R by N`. Throws {@link ExpressionError}. */
-export function parseWritableWhere(text: string): { register: string; bitsEach: number } {
-  const match = /^([A-Za-z_]\w*)(?: by (\d+))?$/.exec(text.trim());
-  const bitsEach = Number(match?.[2] ?? 1);
-  if (!match || bitsEach < 1) throw new ExpressionError(`writable where "${text}" is not known`, 1);
-  return { register: match[1] as string, bitsEach };
+/** Which bits of a register take a write: those for which a bit of another (or the same) register has a value. */
+export interface WritableWhere {
+  register: string;
+  /** Bit of it that counts for the lowest bits. */
+  from: number;
+  bitsEach: number;
+  openAt: 0 | 1;
 }
 
+/** Parses `R [from K] [by N] [= 0]`. Throws {@link ExpressionError}. */
+export function parseWritableWhere(text: string): WritableWhere {
+  const match = /^([A-Za-z_]\w*)(?: from (\d+))?(?: by (\d+))?(?: = ([01]))?$/.exec(text.trim());
+  const bitsEach = Number(match?.[3] ?? 1);
+  if (!match || bitsEach < 1)
+    throw new ExpressionError(
+      `writable where "${text}" is not known; it is "R", with "from K", "by N" and "= 0" behind it as needed`,
+      1,
+    );
+  return {
+    register: match[1] as string,
+    from: Number(match[2] ?? 0),
+    bitsEach,
+    openAt: match[4] === '0' ? 0 : 1,
+  };
+}
+
+/** `afterCycles` is infinite where the document gives no bound: the bit must be awaited. */
 export type Follows =
   | { kind: 'pads'; inverted?: true; invertedBy?: string }
-  | { kind: 'register'; register: string; afterCycles: number };
+  | { kind: 'register'; register: string; afterCycles: number; inverted: boolean };
 
 /** Parses the words of `RegisterSource.follows`. Throws {@link ExpressionError}. */
 export function parseFollows(text: string): Follows {
@@ -170,9 +225,73 @@ export function parseFollows(text: string): Follows {
     return inverted[1] === undefined
       ? { kind: 'pads', inverted: true }
       : { kind: 'pads', invertedBy: inverted[1] };
-  const match = /^([A-Za-z_][A-Za-z0-9_]*)(?: after (\d+) cycles)?$/.exec(text);
-  if (!match) throw new ExpressionError(`follows "${text}" is not known`, 1);
-  return { kind: 'register', register: match[1] as string, afterCycles: Number(match[2] ?? 0) };
+  const match = /^([A-Za-z_][A-Za-z0-9_]*)( inverted)?(?: after (\d+|unknown) cycles)?$/.exec(text);
+  if (!match)
+    throw new ExpressionError(
+      `follows "${text}" is not known; it is "pads", "pads inverted", "pads inverted by R", or "R", with "inverted" and "after N cycles" (or "after unknown cycles") behind it as needed`,
+      1,
+    );
+  return {
+    kind: 'register',
+    register: match[1] as string,
+    inverted: match[2] !== undefined,
+    afterCycles: cyclesOf(match[3]),
+  };
+}
+
+const cyclesOf = (word: string | undefined): number =>
+  word === 'unknown' ? Number.POSITIVE_INFINITY : Number(word ?? 0);
+
+/** A bit of a register that shows something; bits are expressions, registers stand beside it. */
+export interface Shows {
+  bit: Expression;
+  of:
+    | { kind: 'pad'; inverted: boolean; invertedBy?: BitSource }
+    | { kind: 'bit'; source: BitSource; inverted: boolean; afterCycles: number };
+}
+
+/** A bit of the register itself, or of one beside it. */
+export interface BitSource {
+  register?: string;
+  bit: Expression;
+}
+
+/**
+ * Parses `bit N = pad [inverted [by [R] bit K]]` or `bit N = [R] bit K [inverted] [after N|unknown cycles]`.
+ * Throws {@link ExpressionError} with the column.
+ */
+export function parseShows(text: string): Shows {
+  const reader = readerOf(text);
+  const next = (word: string): boolean => peek(reader)?.text === word && take(reader) !== undefined;
+  const source = (): BitSource => {
+    const first = peek(reader);
+    const register = first?.kind === 'word' && first.text !== 'bit' ? take(reader).text : undefined;
+    take(reader, 'bit');
+    return { ...(register === undefined ? {} : { register }), bit: readExpression(reader) };
+  };
+  take(reader, 'bit');
+  const bit = readExpression(reader);
+  take(reader, '=');
+  let of: Shows['of'];
+  if (next('pad')) {
+    const inverted = next('inverted');
+    of = { kind: 'pad', inverted, ...(inverted && next('by') ? { invertedBy: source() } : {}) };
+  } else {
+    const from = source();
+    const inverted = next('inverted');
+    let afterCycles = 0;
+    if (next('after')) {
+      const cycles = take(reader);
+      if (cycles.text !== 'unknown' && cycles.kind !== 'number')
+        throw new ExpressionError(`"${cycles.text}" is no number of cycles`, cycles.column);
+      afterCycles = cyclesOf(cycles.text);
+      take(reader, 'cycles');
+    }
+    of = { kind: 'bit', source: from, inverted, afterCycles };
+  }
+  const rest = peek(reader);
+  if (rest) throw new ExpressionError(`unexpected "${rest.text}"`, rest.column);
+  return { bit, of };
 }
 
 /** Parses a reset value: `V`, `unknown`, or `V unknown in MASK`. Throws {@link ExpressionError}. */

@@ -47,10 +47,9 @@ function contextsOf(device: Device, stage: Stage, pads: readonly Pad[]): Case[] 
     case 'device':
       return [{ context: {}, name: '' }];
     case 'port':
-      return Object.keys(device.description.recipe.ports).map((port) => ({
-        context: { port },
-        name: `, port ${port}`,
-      }));
+      return Object.keys(device.description.recipe.ports)
+        .map((port) => ({ context: { port }, name: `, port ${port}` }))
+        .filter(({ context }) => !stage.where || stage.where.holds(device.scopeOf(context)));
     case 'peripheral': {
       const seen = new Set<string>();
       return pads
@@ -62,11 +61,7 @@ function contextsOf(device: Device, stage: Stage, pads: readonly Pad[]): Case[] 
             return [{ context: { pad, fn }, name: `, ${id}` }];
           }),
         )
-        .filter(({ context }) => {
-          if (!stage.where) return true;
-          const scope = device.scopeOf(context);
-          return evaluate(stage.where, (name) => scope(name) ?? 0) !== 0;
-        });
+        .filter(({ context }) => !stage.where || stage.where.holds(device.scopeOf(context)));
     }
     case 'pad':
       return pads
@@ -76,11 +71,7 @@ function contextsOf(device: Device, stage: Stage, pads: readonly Pad[]): Case[] 
             .filter((fn) => fn.mux !== null)
             .map((fn) => ({ context: { pad, fn }, name: `, pad ${pad.id} as ${fn.signal}` })),
         ])
-        .filter(({ context }) => {
-          if (!stage.where) return true;
-          const scope = device.scopeOf(context);
-          return evaluate(stage.where, (name) => scope(name) ?? 0) !== 0;
-        });
+        .filter(({ context }) => !stage.where || stage.where.holds(device.scopeOf(context)));
   }
 }
 

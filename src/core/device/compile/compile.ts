@@ -1,12 +1,13 @@
-import { collectProblems } from '../../base/problems';
+import { collectProblems, type Problems } from '../../base/problems';
 import { failWith, ok, type Result } from '../../base/result';
 import { withBareMaps } from '../../description/bare-maps';
 import { applyCorrections } from '../../description/corrections';
 import { fingerprintOfDescription } from '../../description/fingerprint';
 import { attempt } from '../../description/language/attempt';
-import { parseExpression } from '../../description/language/expression';
-import { isPadVariable, makeScope } from '../../description/language/scope';
+import { parseHas, parseWhere } from '../../description/language/has';
+import { isPadVariable, isVariable, makeScope } from '../../description/language/scope';
 import { parseStatement, type Statement } from '../../description/language/statement';
+import type { RecipeSource } from '../../description/recipe';
 import {
   type DeviceDescription,
   type Package,
@@ -18,7 +19,9 @@ import {
   splitSignal,
 } from '../../description/types';
 import type { Device, Stage } from '../device';
+import { checkMeanings } from '../fields/check-meanings';
 import { canonical, compileRule, dependsOnSignal, type EncodeRule, encodeSettings } from '../fields/encode';
+import { compileExcludes, readWords } from '../fields/excludes';
 import { compileField, type Field, type Slot } from '../fields/fields';
 import { compileInvariants } from '../fields/invariants';
 import { buildRegisters } from '../registers/registers';
@@ -42,9 +45,11 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
   const corrected = applyCorrections(original, original.corrections ?? []);
   const { unapplied } = corrected;
   const description = withBareMaps(corrected.description);
+  const problems = collectProblems();
+  checkConditions(description.recipe, problems);
+  if (problems.length > 0) return failWith(problems.list());
   const sizes = sizeProblems(description);
   if (sizes.length > 0) return failWith(sizes);
-  const problems = collectProblems();
   const scopeOf = makeScope(description);
   const { recipe } = description;
   const registers = buildRegisters(description, scopeOf, problems);
@@ -62,7 +67,7 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     if (rule) rules.push(rule);
   }
   const stages = recipe.stages.map((stage): Stage => {
-    const { do: steps = [], 'before each': before = [], where, ...rest } = stage;
+    const { do: steps = [], 'before each': before = [], where, for: pads, ...rest } = stage;
     const read = (texts: readonly string[], what: string): Statement[] =>
       texts.flatMap((text, position) => {
         const place = `recipe, stage ${stage.id}, ${what} ${position + 1}`;
@@ -71,16 +76,25 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     const condition =
       where === undefined
         ? undefined
-        : attempt(() => parseExpression(where), `recipe, stage ${stage.id}, where`, problems);
+        : attempt(() => parseWhere(where), `recipe, stage ${stage.id}, where`, problems);
     for (const id of stage.fields ?? []) {
       if (!fields.has(id))
         problems.push({ place: `recipe, stage ${stage.id}`, message: `there is no field ${id}` });
     }
     const beforeEach = read(before, 'before each');
-    return { ...rest, statements: read(steps, 'step'), beforeEach, where: condition };
+    const only = pads && attempt(() => readWords(pads, recipe), `recipe, stage ${stage.id}, for`, problems);
+    return {
+      ...rest,
+      statements: read(steps, 'step'),
+      beforeEach,
+      where: condition,
+      ...(only ? { for: only } : {}),
+    };
   });
 
   const invariants = compileInvariants(recipe, isPadVariable, problems);
+  const { excludes, alike } = compileExcludes(description, problems);
+  checkMeanings(recipe, problems);
 
   const functionsByPad = groupBy(description.functions, (fn) => fn.pad);
   const functionsBySignal = groupBy(description.functions, (fn) => fn.signal);
@@ -112,12 +126,18 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     rules,
     stages,
     invariants,
+    excludes,
+    alike,
     scopeOf,
     tellsSignals,
     selection: (fn) => ({
       mux: fn?.mux ?? null,
       ...(tellsSignals && fn && fn.mux !== null ? { signal: spokesman(device, fn) } : {}),
     }),
+    lacksField(id, pad) {
+      const field = fields.get(id);
+      return field?.conditional === true && device.slotsOf(id, pad).length === 0;
+    },
     slotsOf(id, pad, fn) {
       const field = fields.get(id);
       // A field of a function has no place on a pad that carries none.
@@ -137,6 +157,22 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     },
   };
   return problems.length > 0 ? failWith(problems.list()) : ok(device);
+}
+
+/** Reads every `has` of blocks, registers and guards: they decide what there is before anything else is looked at. */
+function checkConditions({ registers }: RecipeSource, problems: Problems): void {
+  const check = (has: string | undefined, place: string): void => {
+    const read = has === undefined ? undefined : attempt(() => parseHas(has), `${place}, has`, problems);
+    for (const name of read?.variables ?? [])
+      if (!isVariable(name))
+        problems.push({ place: `${place}, has`, message: `there is no variable ${name}` });
+  };
+  for (const block of registers.blocks) {
+    check(block.has, `recipe, block ${block.id}`);
+    for (const one of block.registers) check(one.has, `recipe, block ${block.id}, register ${one.id}`);
+  }
+  for (const [position, guard] of (registers.guards ?? []).entries())
+    check(guard.has, `recipe, guard ${position + 1}`);
 }
 
 const spokesmen = new WeakMap<Device, Map<PadFunction, SignalId>>();

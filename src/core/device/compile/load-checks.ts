@@ -1,14 +1,24 @@
 import { LIMITS, limitText } from '../../base/limits';
 import { collectProblems, type Problem, type Problems } from '../../base/problems';
+import { hexText } from '../../base/text/hex';
 import { attempt } from '../../description/language/attempt';
 import { ExpressionError } from '../../description/language/expression';
 import { hasRecipe } from '../../description/recipe';
 import type { PadSettings } from '../../description/settings';
 import { sameSettings } from '../../description/settings';
 import type { Pad, PadFunction } from '../../description/types';
+import { padSort } from '../available';
 import { decodePad, settingsOf } from '../decode';
 import type { Device } from '../device';
-import { dependsOnPad, encodeSettings } from '../fields/encode';
+import {
+  dependsOnPad,
+  type EncodeRule,
+  encodeSettings,
+  type FieldValue,
+  matchRow,
+  wordFor,
+} from '../fields/encode';
+import { saidAlike } from '../fields/excludes';
 import { placeValue, type Slot, slotMask } from '../fields/fields';
 import { fullMask, heldBits, type Register } from '../registers/types';
 import { checkStages } from './check-stages';
@@ -48,7 +58,38 @@ function checkWork(device: Device, pads: Pad[], problems: Problems): void {
   }
 }
 
+/** What is wrong in one way with many pads is told once, with the first of them and how many others there are. */
+class OnePerKind {
+  private readonly kinds = new Map<string, { place: string; message: string; pads: Set<string> }>();
+
+  add(kind: string, place: string, pad: string, message: string): void {
+    const known = this.kinds.get(kind);
+    if (known) known.pads.add(pad);
+    else this.kinds.set(kind, { place: `${place}, pad ${pad}`, message, pads: new Set([pad]) });
+  }
+
+  get any(): boolean {
+    return this.kinds.size > 0;
+  }
+
+  tell(problems: Problems): void {
+    for (const { place, message, pads } of this.kinds.values()) {
+      const others = [...pads].slice(1);
+      const more =
+        others.length > 6
+          ? `${others.slice(0, 5).join(', ')} and ${others.length - 5} more`
+          : others.join(', ');
+      problems.push({ place, message: others.length > 0 ? `${message}; likewise on ${more}` : message });
+    }
+  }
+}
+
+/** "PA.DIR at 0x1000". */
+const registerText = (register: Register): string =>
+  `${register.name} at ${hexText(register.address, register.address > 0xffff ? 32 : 16)}`;
+
 function checkPlaces(device: Device, pads: Pad[], problems: Problems): void {
+  const found = new OnePerKind();
   const owners = new Map<Register, { mask: number; owner: string }[]>();
   for (const pad of pads) {
     if (problems.full) return;
@@ -60,24 +101,40 @@ function checkPlaces(device: Device, pads: Pad[], problems: Problems): void {
         : [undefined];
       for (const fn of functions) {
         const slots = attempt(() => device.slotsOf(field.id, pad, fn), place, problems) ?? [];
-        if (slots.length === 0 && !field.needsFunction) {
-          problems.push({ place, message: 'its position leads to no register' });
+        if (slots.length === 0 && !field.needsFunction && !field.conditional) {
+          const message =
+            'its position leads to no register; where a pad has no such field, say so with "has"';
+          found.add(`none ${field.id}`, `recipe, field ${field.id}`, pad.id, message);
         }
         for (const slot of slots) {
           const held = heldBits(slot.register);
           if (slot.low < 0 || slot.low + slot.bits > held) {
-            problems.push({
-              place,
-              message: `bits ${slot.low}…${slot.low + slot.bits - 1} leave ${slot.register.name} (${held} bits${held < slot.register.bits ? ': its upper half says which are written' : ''})`,
-            });
+            const half = held < slot.register.bits ? ': its upper half says which are written' : '';
+            found.add(
+              `leaves ${field.id}`,
+              `recipe, field ${field.id}`,
+              pad.id,
+              `bits ${slot.low}…${slot.low + slot.bits - 1} leave ${registerText(slot.register)} (${held} bits${half})`,
+            );
           } else if (!field.shared && !field.needsFunction) {
-            claim(owners, slot, `${field.id} of ${pad.id}`, place, problems);
+            const other = claim(owners, slot, `${field.id} of ${pad.id}`);
+            if (other)
+              found.add(
+                `overlaps ${field.id} ${other.split(' ')[0]}`,
+                `recipe, field ${field.id}`,
+                pad.id,
+                `overlaps field ${other} in ${registerText(slot.register)}, ${bitsText(slot)}; if both mean the same bits, say so with "shared"`,
+              );
           }
         }
       }
     }
   }
+  found.tell(problems);
 }
+
+const bitsText = ({ low, bits }: Slot): string =>
+  bits === 1 ? `bit ${low}` : `bits ${low}…${low + bits - 1}`;
 
 /** Where a field is kept and by which registers it is written: they must be of the kinds that can. */
 function checkWays(device: Device, pads: Pad[], problems: Problems): void {
@@ -117,63 +174,106 @@ function wayProblem(slot: Slot, written: boolean): string | undefined {
   const ways = [
     ['set by', setBy, ['set', 'set-clear']],
     ['cleared by', clearedBy, ['clear', 'set-clear']],
-    ['toggled by', toggledBy, ['toggle']],
+    ['toggled by', toggledBy, ['toggle', 'set-clear']],
   ] as const;
   for (const [name, way, kinds] of ways) {
     if (!way) continue;
     if (!kinds.some((one) => one === way.access.kind) || way.target !== target)
       return `"${name}" names ${way.name}, which does not do that to ${target.name}`;
+    if (name === 'toggled by' && way.access.kind === 'set-clear' && way.access.both !== 'toggle')
+      return `"${name}" names ${way.name}, where both halves ${way.access.both} a bit; say "both toggle" there if they do`;
   }
   return undefined;
 }
 
+/** Takes bits for a field of a pad; whose they are already, if somebody's. */
 function claim(
   owners: Map<Register, { mask: number; owner: string }[]>,
   slot: Slot,
   owner: string,
-  place: string,
-  problems: Problems,
-): void {
+): string | undefined {
   const mask = slotMask(slot);
   const claims = owners.get(slot.register) ?? [];
   const clash = claims.find((other) => (other.mask & mask) !== 0);
-  if (clash) problems.push({ place, message: `overlaps field ${clash.owner} in ${slot.register.name}` });
-  else claims.push({ mask, owner });
+  if (!clash) claims.push({ mask, owner });
   owners.set(slot.register, claims);
+  return clash?.owner;
+}
+
+/** Which settings a table was asked for and has no row; told once a table, with all of them. */
+interface Missing {
+  pad: string;
+  tuples: Set<string>;
 }
 
 function checkTables(device: Device, pads: Pad[], problems: Problems): void {
   const perPad = device.rules.some(dependsOnPad);
+  const perSignal = device.tellsSignals || device.excludes.some((one) => one.signals);
   const seen = new Set<string>();
+  const missing = new Map<EncodeRule, Missing>();
+  const found = new OnePerKind();
   for (const pad of pads) {
-    if (problems.full) return;
-    const before = problems.length;
     const fresh: { settings: PadSettings; fn?: PadFunction }[] = [];
     for (const { settings, fn } of settingsOf(device, pad)) {
       // Tables see no more of a pad than its class and mux code (or else all of it), so one speaks for all alike.
-      const signature = `${perPad ? pad.id : pad.class} ${fn?.mux} ${device.tellsSignals ? fn?.signal : ''} ${fn && device.lineOf(fn.signal)?.direction} ${Object.values(settings.values).join(' ')}`;
+      const signature = `${perPad ? pad.id : padSort(device, pad)} ${fn?.mux} ${perSignal ? fn?.signal : ''} ${fn && device.lineOf(fn.signal)?.direction} ${Object.values(settings.values).join(' ')}`;
       if (seen.has(signature)) continue;
       seen.add(signature);
-      fresh.push({ settings, fn });
-      try {
-        const encoded = encodeSettings(settings, pad, fn, device);
-        for (const { field: id, value } of encoded) {
-          const field = device.fields.get(id);
-          if (field && (value < 0 || value > fullMask(field.width))) {
-            problems.push({
-              place: `recipe, field ${id}, pad ${pad.id}`,
-              message: `${value} does not fit its ${field.width} bits${fn ? ` (${fn.signal})` : ''}`,
-            });
-          }
-        }
-      } catch (error) {
-        if (!(error instanceof ExpressionError)) throw error;
-        problems.push({ place: `recipe, encode, pad ${pad.id}`, message: error.message });
+      const line = fn && device.lineOf(fn.signal)?.direction;
+      const gaps = device.rules.filter(
+        (rule) => !device.lacksField(rule.field, pad) && !matchRow(rule, settings.values, line),
+      );
+      for (const rule of gaps) {
+        const entry = missing.get(rule) ?? { pad: pad.id, tuples: new Set() };
+        entry.tuples.add(rule.from.map((key) => wordFor(key, settings.values, line)).join(' '));
+        missing.set(rule, entry);
       }
-      if (problems.length > before) break;
+      if (gaps.length > 0) continue;
+      fresh.push({ settings, fn });
+      checkValues(device, pad, fn, settings, found);
     }
     // An incomplete table cannot be read back at all.
-    if (problems.length === 0) checkReadsBack(device, pad, fresh, problems);
+    if (!found.any && missing.size === 0) checkReadsBack(device, pad, fresh, found);
+  }
+  found.tell(problems);
+  for (const [rule, { pad, tuples }] of missing) {
+    const position = device.rules.indexOf(rule) + 1;
+    const listed = [...tuples].slice(0, MOST_TUPLES).map((one) => `"${one}"`);
+    const more = tuples.size > MOST_TUPLES ? ` and ${tuples.size - MOST_TUPLES} more` : '';
+    problems.push({
+      place: `recipe, encode ${position} (${rule.field})`,
+      message: `its table has no row for ${listed.join(', ')}${more} (${rule.from.join(' ')}; first asked for by pad ${pad}). Add rows, or "*" for all the rest; if they are not to be had, say why with "left out"`,
+    });
+  }
+}
+
+const MOST_TUPLES = 24;
+
+/** Values that do not fit their fields. */
+function checkValues(
+  device: Device,
+  pad: Pad,
+  fn: PadFunction | undefined,
+  settings: PadSettings,
+  found: OnePerKind,
+): void {
+  let encoded: readonly FieldValue[] = [];
+  try {
+    encoded = encodeSettings(settings, pad, fn, device);
+  } catch (error) {
+    if (!(error instanceof ExpressionError)) throw error;
+    found.add(`value ${error.message}`, 'recipe, encode', pad.id, error.message);
+  }
+  for (const { field: id, value } of encoded) {
+    const field = device.fields.get(id);
+    if (!field) continue;
+    const slots = device.slotsOf(id, pad, fn);
+    // A field may be narrower here than elsewhere.
+    const width = slots.length > 0 ? slots.reduce((sum, slot) => sum + slot.bits, 0) : field.width;
+    if (value >= 0 && value <= fullMask(width)) continue;
+    const where = slots[0] ? ` in ${registerText(slots[0].register)}` : '';
+    const message = `${value} does not fit its ${width} bits${where}${fn ? ` (${fn.signal})` : ''}; from 0 to ${fullMask(width)} do`;
+    found.add(`wide ${id}`, `recipe, field ${id}`, pad.id, message);
   }
 }
 
@@ -182,7 +282,7 @@ function checkReadsBack(
   device: Device,
   pad: Pad,
   cases: readonly { settings: PadSettings; fn?: PadFunction }[],
-  problems: Problems,
+  problems: OnePerKind,
 ): void {
   for (const { settings, fn } of cases) {
     const written = new Map<Register, number>();
@@ -194,18 +294,22 @@ function checkReadsBack(
       }
     }
     const found = decodePad(device, pad, contents);
-    const other = found.find((one) => !sameSettings(one, settings));
+    const other = found.find(
+      (one) => !sameSettings(one, settings) && saidAlike(device.alike, one, settings) === undefined,
+    );
     const words = ({ values, mux, signal }: PadSettings) =>
       [...Object.values(values), ...(mux === null ? [] : [`code ${mux}`]), signal ?? '']
         .filter(Boolean)
         .join(' ');
     if (other || found.length === 0) {
-      problems.push({
-        place: `recipe, encode, pad ${pad.id}`,
-        message: other
-          ? `"${words(settings)}" and "${words(other)}" give the same bits`
+      problems.add(
+        other ? 'same bits' : 'not found',
+        'recipe, encode',
+        pad.id,
+        other
+          ? `"${words(settings)}" and "${words(other)}" give the same bits; if no bit tells them apart on this part, say so with "alike"`
           : `"${words(settings)}" is not found in the bits it gives`,
-      });
+      );
       return;
     }
   }

@@ -7,8 +7,9 @@ import {
   variablesOf,
 } from '../../description/language/expression';
 import type { Context } from '../../description/language/scope';
+import { defaultOf } from '../../description/meanings';
 import { type EncodeKey, type EncodeSource, LINE_WORDS, type RecipeSource } from '../../description/recipe';
-import { type Mode, type PadSettings, SETTING_KEYS, type SettingKey } from '../../description/settings';
+import { type Mode, type PadSettings, type SettingKey, settingKeysOf } from '../../description/settings';
 import type { LineKind, Pad, PadFunction, SignalId } from '../../description/types';
 
 /** One row of a value table: which words each setting may have, and what the field becomes. */
@@ -22,16 +23,22 @@ export interface EncodeRule {
   field: string;
   from: EncodeKey[];
   rows: Row[];
+  /** Why what the table leaves out is not to be had; without it, that is a mistake. */
+  leftOut?: string;
 }
 
 /** Parses one encode rule. Throws {@link ExpressionError}. */
 export function compileRule(source: EncodeSource, recipe: RecipeSource): EncodeRule {
   const wordsOf = (key: EncodeKey | undefined): readonly string[] | undefined => {
     if (key === 'line') return [...LINE_WORDS, 'none'];
-    return key && SETTING_KEYS.includes(key) ? recipe.settings[key] : undefined;
+    return key ? recipe.settings[key] : undefined;
   };
   for (const key of source.from) {
-    if (!wordsOf(key)) throw new ExpressionError(`"${key}" is not a setting of this part`, 1);
+    if (!wordsOf(key))
+      throw new ExpressionError(
+        `"${key}" is not a setting of this part; it has ${settingKeysOf(recipe.settings).join(', ')}, and line`,
+        1,
+      );
   }
   const rows = Object.entries(source.table).map(([pattern, result]): Row => {
     const words = pattern.trim() === '*' ? source.from.map(() => '*') : pattern.trim().split(/\s+/);
@@ -46,18 +53,24 @@ export function compileRule(source: EncodeSource, recipe: RecipeSource): EncodeR
       const values = word.split('|');
       const key = source.from[position];
       for (const value of values) {
-        if (!wordsOf(key)?.includes(value)) throw new ExpressionError(`"${value}" is no value of ${key}`, 1);
+        if (!wordsOf(key)?.includes(value))
+          throw new ExpressionError(
+            `row "${pattern}": "${value}" is no value of ${key}, which has ${wordsOf(key)?.join(', ')}`,
+            1,
+          );
       }
       return new Set(values);
     });
     return { accepts, result: result === 'keep' ? 'keep' : parseExpression(String(result)) };
   });
-  return { field: source.field, from: source.from, rows };
+  const leftOut = source['left out'];
+  return { field: source.field, from: source.from, rows, ...(leftOut === undefined ? {} : { leftOut }) };
 }
 
 type LineDirection = LineKind['direction'];
 
-const wordFor = (key: EncodeKey, values: PadSettings['values'], line: LineDirection | undefined) => {
+/** The word of a tuple for one of a rule's keys. */
+export const wordFor = (key: EncodeKey, values: PadSettings['values'], line: LineDirection | undefined) => {
   if (key !== 'line') return values[key];
   return values.mode === 'function' && line ? line : 'none';
 };
@@ -96,15 +109,13 @@ export function canonical(
   settings: PadSettings,
   line: LineDirection | undefined,
 ): PadSettings {
-  const mode = (settings.values.mode ?? recipe.settings.mode?.[0] ?? 'input') as Mode;
+  const mode = (settings.values.mode ?? defaultOf(recipe, 'mode') ?? 'input') as Mode;
   const applies = appliedKeys(recipe, mode, line);
   const values: Partial<Record<SettingKey, string>> = {};
-  for (const key of SETTING_KEYS) {
-    const known = recipe.settings[key];
-    if (!known) continue;
+  for (const key of settingKeysOf(recipe.settings)) {
     const wanted = settings.values[key];
     if (key === 'mode') values.mode = mode;
-    else values[key] = applies.includes(key) && wanted !== undefined ? wanted : known[0];
+    else values[key] = applies.includes(key) && wanted !== undefined ? wanted : defaultOf(recipe, key);
   }
   if (mode !== 'function') return { values, mux: null };
   return settings.signal === undefined
@@ -127,6 +138,8 @@ export interface Coding {
   rules: readonly EncodeRule[];
   scopeOf(context: Context): Scope;
   lineOf(signal: SignalId): LineKind | undefined;
+  /** Whether a pad does not have a field. */
+  lacksField(field: string, pad: Pad): boolean;
 }
 
 /** Whether a rule's values depend on which signal is chosen beyond its mux code. */
@@ -152,6 +165,7 @@ export function encodeSettings(
   const line = fn && coding.lineOf(fn.signal)?.direction;
   const values: FieldValue[] = [];
   for (const rule of rules) {
+    if (coding.lacksField(rule.field, pad)) continue;
     const row = matchRow(rule, settings.values, line);
     if (!row) {
       const tuple = rule.from.map((key) => wordFor(key, settings.values, line)).join(' ');

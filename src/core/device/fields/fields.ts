@@ -2,11 +2,13 @@ import type { Problems } from '../../base/problems';
 import { attempt } from '../../description/language/attempt';
 import {
   type Expression,
+  ExpressionError,
   evaluate,
   parseExpression,
   type Scope,
   variablesOf,
 } from '../../description/language/expression';
+import { parseHas } from '../../description/language/has';
 import type { Context } from '../../description/language/scope';
 import type { FieldPartSource, FieldSource } from '../../description/recipe';
 import type { DeviceDescription, Pad, PadFunction } from '../../description/types';
@@ -34,6 +36,12 @@ export interface Field {
   needsFunction: boolean;
   /** It depends on more of the function than its mux code. */
   needsSignal: boolean;
+  /** Some pads do not have it. */
+  conditional: boolean;
+  /** Why a pad has none: "pad.pull is empty", in words. */
+  condition?: string;
+  /** What a pad that does not have it behaves like; the part's defaults when absent. */
+  absent?: Expression;
   /** Places of the field for a pad; empty when the pad has no such field. Throws `ExpressionError`. */
   locate(pad: Pad, fn?: PadFunction): Slot[];
 }
@@ -42,13 +50,27 @@ interface Part {
   block: string;
   register: string;
   at: Expression;
-  bits: number;
+  bits: Expression;
+  setBy: string | undefined;
+  clearedBy: string | undefined;
+  toggledBy: string | undefined;
 }
 
-const readPart = (source: FieldPartSource): Part => {
+const readPart = (source: FieldPartSource, whole: FieldSource): Part => {
   const [block = '', register = ''] = source.in.split('.');
-  return { block, register, at: parseExpression(source.at), bits: source.bits };
+  return {
+    block,
+    register,
+    at: parseExpression(source.at),
+    bits: parseExpression(String(source.bits)),
+    setBy: source['set by'] ?? whole['set by'],
+    clearedBy: source['cleared by'] ?? whole['cleared by'],
+    toggledBy: source['toggled by'] ?? whole['toggled by'],
+  };
 };
+
+const OF_FUNCTION = /^(m$|(fn|signal|peripheral)\.)/;
+const OF_SIGNAL = /^(fn|signal|peripheral)\./;
 
 const partsOf = (source: FieldSource): FieldPartSource[] =>
   source.parts ?? [{ in: source.in ?? '', at: source.at ?? '0', bits: source.bits ?? 1 }];
@@ -63,56 +85,106 @@ export function compileField(
   problems: Problems,
 ): Field | undefined {
   const place = `recipe, field ${id}`;
-  const parts = attempt(() => partsOf(source).map(readPart), place, problems);
-  if (!parts) return undefined;
-  const known = (block: string, register: string): boolean =>
-    device.recipe.registers.blocks.some(
-      (candidate) => candidate.id === block && candidate.registers.some((one) => one.id === register),
-    );
-  const aliases = [source['set by'], source['cleared by'], source['toggled by'], source.through];
-  for (const name of [...parts.map((part) => `${part.block}.${part.register}`), ...aliases]) {
-    if (name !== undefined && !known(...(name.split('.') as [string, string]))) {
-      problems.push({ place, message: `there is no register ${name}` });
+  const read = attempt(
+    () => ({
+      parts: partsOf(source).map((part) => readPart(part, source)),
+      has: source.has === undefined ? undefined : parseHas(source.has),
+      absent: source.absent === undefined ? undefined : parseExpression(String(source.absent)),
+    }),
+    place,
+    problems,
+  );
+  if (!read) return undefined;
+  const { parts, has } = read;
+  const registerOf = (name: string) => {
+    const [block, register] = name.split('.');
+    const found = device.recipe.registers.blocks.find((candidate) => candidate.id === block);
+    return { block: found, register: found?.registers.find((one) => one.id === register) };
+  };
+  const names = parts.map((part) => `${part.block}.${part.register}`);
+  const ways = parts.flatMap((part) => [part.setBy, part.clearedBy, part.toggledBy]);
+  for (const name of [...names, ...ways, source.through]) {
+    if (name !== undefined && !registerOf(name).register) {
+      const known = device.recipe.registers.blocks.map((one) => `${one.id}.*`).join(', ');
+      problems.push({ place, message: `there is no register ${name}; the blocks are ${known || 'none'}` });
       return undefined;
     }
   }
   const through = (name: string | undefined, context: Context): Register | undefined =>
     name === undefined ? undefined : registers.find(...(name.split('.') as [string, string]), context);
-  const width = parts.reduce((sum, part) => sum + part.bits, 0);
-  const needsSignal = parts.some(
-    (part) =>
-      registers.needsFunction(part.block, part.register) ||
-      [...variablesOf(part.at)].some((name) => /^(fn|signal|peripheral)\./.test(name)),
-  );
+  const variables = new Set([
+    ...parts.flatMap((part) => [...variablesOf(part.at), ...variablesOf(part.bits)]),
+    ...(has?.variables ?? []),
+  ]);
+  const needsSignal =
+    parts.some((part) => registers.needsFunction(part.block, part.register)) ||
+    [...variables].some((name) => OF_SIGNAL.test(name));
+  const needsFunction = needsSignal || [...variables].some((name) => OF_FUNCTION.test(name));
+  const optional = names.map(registerOf).find(({ block, register }) => block?.has ?? register?.has);
+  const condition = source.has ?? optional?.register?.has ?? optional?.block?.has;
+  const widthIn = (context: Context): number =>
+    parts.reduce((sum, part) => sum + evaluate(part.bits, scopeOf(context)), 0);
   return {
     id,
-    width,
+    width: widestOf(device, parts, widthIn),
     shared: source.shared === true,
-    needsFunction: needsSignal || parts.some((part) => variablesOf(part.at).has('m')),
+    needsFunction,
     needsSignal,
+    conditional: condition !== undefined && !needsFunction,
+    ...(condition === undefined ? {} : { condition }),
+    ...(read.absent ? { absent: read.absent } : {}),
     locate(pad, fn) {
       const context: Context = { pad, fn };
+      if (has && !has.holds(scopeOf(context))) return [];
       const slots: Slot[] = [];
       let shift = 0;
       for (const part of parts) {
         const register = registers.find(part.block, part.register, context);
         if (!register) return [];
+        const bits = evaluate(part.bits, scopeOf(context));
+        if (bits < 1 || bits > 32)
+          throw new ExpressionError(`a width of ${bits} bits is not from 1 to 32`, 1);
         const slot: Slot = {
           register,
           low: evaluate(part.at, scopeOf(context)),
-          bits: part.bits,
+          bits,
           shift,
           through: through(source.through, context),
-          setBy: through(source['set by'], context),
-          clearedBy: through(source['cleared by'], context),
-          toggledBy: through(source['toggled by'], context),
+          setBy: through(part.setBy, context),
+          clearedBy: through(part.clearedBy, context),
+          toggledBy: through(part.toggledBy, context),
         };
         slots.push(...(register.pieces ? overPieces(slot, register.pieces) : [slot]));
-        shift += part.bits;
+        shift += bits;
       }
       return slots;
     },
   };
+}
+
+/** The width of a field, or the greatest that it has on any pad, for any function. */
+function widestOf(
+  device: DeviceDescription,
+  parts: readonly Part[],
+  widthIn: (context: Context) => number,
+): number {
+  if (parts.every((part) => part.bits.kind === 'number')) return widthIn({});
+  const pads = new Map(device.pads.map((pad) => [pad.id, pad]));
+  const widths = [
+    ...device.pads.map((pad) => ({ pad })),
+    ...device.functions.map((fn) => ({ pad: pads.get(fn.pad), fn })),
+  ].map((context) => {
+    try {
+      return widthIn(context as Context);
+    } catch {
+      // Where a column is empty the field is not there, or its place is told as a problem.
+      return 0;
+    }
+  });
+  return Math.min(
+    32,
+    widths.reduce((most, one) => Math.max(most, one), 1),
+  );
 }
 
 /** A slot in a register that the bus reaches in pieces: one slot for each piece it lies in. */

@@ -3,7 +3,7 @@ import { attempt } from '../../description/language/attempt';
 import { type Condition, parseCondition, variablesIn } from '../../description/language/condition';
 import { ExpressionError } from '../../description/language/expression';
 import type { InvariantSource, RecipeSource } from '../../description/recipe';
-import { SETTING_KEYS } from '../../description/settings';
+import { settingKeysOf } from '../../description/settings';
 
 /** What must be so after every operation, for every pad that has the fields it speaks of. */
 export interface Invariant {
@@ -31,7 +31,7 @@ export function compileInvariants(
 }
 
 function checkBetween(recipe: RecipeSource, problems: Problems): void {
-  for (const key of SETTING_KEYS) {
+  for (const key of settingKeysOf(recipe.between ?? {})) {
     for (const value of recipe.between?.[key] ?? []) {
       if (value !== '*' && !recipe.settings[key]?.includes(value))
         problems.push({ place: `recipe, between, ${key}`, message: `"${value}" is no value of ${key}` });
@@ -77,7 +77,9 @@ function compileInvariant(
 
 const widthOf = (recipe: RecipeSource, id: string): number => {
   const field = recipe.fields[id];
-  return field?.parts ? field.parts.reduce((sum, part) => sum + part.bits, 0) : (field?.bits ?? 1);
+  // Of a width that differs the greatest has to be reckoned with.
+  const width = (bits: number | string | undefined): number => (typeof bits === 'string' ? 8 : (bits ?? 1));
+  return field?.parts ? field.parts.reduce((sum, part) => sum + width(part.bits), 0) : width(field?.bits);
 };
 /** The most bits that an invariant may look at: each of them is tried as 0 and as 1. */
 const MOST_BITS = 12;

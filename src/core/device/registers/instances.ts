@@ -1,4 +1,5 @@
-import type { Context } from '../../description/language/scope';
+import { parseHas } from '../../description/language/has';
+import { type Context, makeScope } from '../../description/language/scope';
 import type { BlockSource } from '../../description/recipe';
 import type { DeviceDescription, PadFunction } from '../../description/types';
 import { splitSignal } from '../../description/types';
@@ -12,10 +13,15 @@ export interface Instance {
 
 export function instancesOf(device: DeviceDescription, block: BlockSource): Instance[] {
   const instances = allInstances(device, block);
-  const column = block.has?.split('.')[1];
-  if (column === undefined) return instances;
-  return instances.filter(({ context }) => (context.fn ?? context.pad)?.columns?.[column] !== undefined);
+  if (block.has === undefined) return instances;
+  const has = parseHas(block.has);
+  const scopeOf = makeScope(device);
+  return instances.filter(({ context }) => has.holds(scopeOf(context)));
 }
+
+/** Whether a register is there in an instance of its block. Throws `ExpressionError`. */
+export const isThere = (device: DeviceDescription, has: string | undefined, { context }: Instance): boolean =>
+  has === undefined || parseHas(has).holds(makeScope(device)(context));
 
 function allInstances(device: DeviceDescription, block: BlockSource): Instance[] {
   switch (block.each) {

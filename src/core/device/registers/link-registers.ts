@@ -1,13 +1,24 @@
 import { LIMITS, limitText } from '../../base/limits';
 import type { Problems } from '../../base/problems';
 import { attempt } from '../../description/language/attempt';
-import { ExpressionError, evaluate, type Scope } from '../../description/language/expression';
+import {
+  type Expression,
+  ExpressionError,
+  evaluate,
+  type Scope,
+} from '../../description/language/expression';
 import type { Context } from '../../description/language/scope';
-import { type Access, parseGuard, parseWritableWhere } from '../../description/language/statement';
+import {
+  type Access,
+  type BitSource,
+  parseGuard,
+  parseShows,
+  parseWritableWhere,
+} from '../../description/language/statement';
 import type { BlockSource, GuardSource, RegisterSource } from '../../description/recipe';
 import type { DeviceDescription } from '../../description/types';
-import { arrayKey, type Instance, instancesOf, type RegisterArrays } from './instances';
-import { heldBits, type Register, type RegisterMap } from './types';
+import { arrayKey, type Instance, instancesOf, isThere, type RegisterArrays } from './instances';
+import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from './types';
 
 /** Resolves what registers say about each other: set/clear targets, keys, follows, commit bits, guards. */
 export function linkRegisters(
@@ -69,9 +80,10 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
       countOpenings(linker, register.opens.length);
       for (const other of register.opens) other.locks.push(register);
     }
-    if (follows?.kind === 'register') register.target = beside(follows.register, i);
+    if (follows?.kind === 'register') linkFollower(register, beside(follows.register, i), follows);
     if (follows?.kind === 'pads' && follows.invertedBy !== undefined)
       register.inverter = beside(follows.invertedBy, i);
+    linkShows(linker, register, source, instance, (id) => beside(id, i));
     if (source.overlaps !== undefined) {
       const names = source.overlaps.split(',').map((name) => name.trim());
       register.overlaps = names.flatMap((name) => registersNamed(linker, block, instance, name));
@@ -81,6 +93,67 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
     if (source['writable where'] !== undefined)
       linkCommit(register, source['writable where'], (id) => beside(id, i));
   });
+}
+
+function linkFollower(
+  register: Register,
+  source: Register,
+  { inverted, afterCycles }: { inverted: boolean; afterCycles: number },
+): void {
+  register.target = source;
+  register.followers = [
+    { register, mask: fullMask(heldBits(register)), source, shift: 0, inverted, afterCycles },
+  ];
+}
+
+/** Bits that show a pad or another bit: they are nobody's to write, and their values out of reset follow from what they show. */
+function linkShows(
+  linker: Linker,
+  register: Register,
+  source: RegisterSource,
+  { context }: Instance,
+  beside: (id: string) => Register,
+): void {
+  const scope = linker.scopeOf(context);
+  for (const text of source.shows ?? []) {
+    if (register.pieces)
+      throw new ExpressionError(
+        `${register.name} is in pieces; a bit that shows something needs it whole`,
+        1,
+      );
+    const { bit: place, of } = parseShows(text);
+    const bitIn = (one: Register, expression: Expression): number => {
+      const bit = evaluate(expression, scope);
+      if (bit < 0 || bit >= heldBits(one)) throw new ExpressionError(`bit ${bit} is outside ${one.name}`, 1);
+      return bit;
+    };
+    const resolve = (from: BitSource): { register: Register; bit: number } => {
+      const one = from.register === undefined ? register : beside(from.register);
+      return { register: one, bit: bitIn(one, from.bit) };
+    };
+    const bit = bitIn(register, place);
+    const mask = (1 << bit) >>> 0;
+    if ((shownMask(register) & mask) !== 0)
+      throw new ExpressionError(`bit ${bit} of ${register.name} shows two things`, 1);
+    register.readOnlyMask = (register.readOnlyMask | mask) >>> 0;
+    if (of.kind === 'pad') {
+      if (!context.pad && context.port === undefined)
+        throw new ExpressionError('a level is shown in a block for each pad or port', 1);
+      const invertedBy = of.invertedBy && resolve(of.invertedBy);
+      register.levels.push({ bit, inverted: of.inverted, ...(invertedBy ? { invertedBy } : {}) });
+      register.reset = (register.reset & ~mask) >>> 0;
+      register.unknownReset = (register.unknownReset | mask) >>> 0;
+    } else {
+      const from = resolve(of.source);
+      const { inverted, afterCycles } = of;
+      const shift = bit - from.bit;
+      register.followers.push({ register, mask, source: from.register, shift, inverted, afterCycles });
+      const unknown = (from.register.unknownReset >>> from.bit) & 1;
+      const value = ((from.register.reset >>> from.bit) & 1) ^ (inverted ? 1 : 0);
+      register.unknownReset = ((register.unknownReset & ~mask) | (unknown ? mask : 0)) >>> 0;
+      register.reset = ((register.reset & ~mask) | (value && !unknown ? mask : 0)) >>> 0;
+    }
+  }
 }
 
 /** The register that this one acts on. */
@@ -138,14 +211,16 @@ function registersNamed(linker: Linker, block: BlockSource, instance: Instance, 
 }
 
 function linkCommit(register: Register, text: string, beside: (id: string) => Register): void {
-  const { register: id, bitsEach } = parseWritableWhere(text);
+  const { register: id, from, bitsEach, openAt } = parseWritableWhere(text);
   const commit = beside(id);
-  if (commit.bits * bitsEach < register.bits) {
+  // Lock bits in the register itself are there for the bits below them.
+  const needed = commit === register ? from * bitsEach : register.bits;
+  if ((commit.bits - from) * bitsEach < needed) {
     throw new ExpressionError(`${commit.name} has too few bits for ${register.name}`, 1);
   }
   if (register.pieces)
     throw new ExpressionError(`${register.name} is in pieces; commit bits need it whole`, 1);
-  register.commit = { register: commit, bitsEach };
+  register.commit = { register: commit, from, bitsEach, openAt };
 }
 
 function linkGuard(linker: Linker, guard: GuardSource): void {
@@ -159,6 +234,7 @@ function linkGuard(linker: Linker, guard: GuardSource): void {
       throw new ExpressionError(`there is no register ${block.id}.${id}`, 1);
   }
   for (const instance of instancesOf(linker.device, block)) {
+    if (!isThere(linker.device, guard.has, instance)) continue;
     const register = linker.map.find(ref.block, ref.register, instance.context);
     if (!register) throw new ExpressionError(`there is no register ${ref.block}.${ref.register}`, 1);
     const bit = evaluate(ref.low, linker.scopeOf(instance.context));

@@ -46,31 +46,39 @@ export function layOutMemory(map: RegisterMap, endian: 'little' | 'big', problem
 
 /** What follows something that, in the end, follows it would never come to rest. */
 function refuseCircles(map: RegisterMap, problems: Problems): void {
-  const following = map.all.filter((one) => one.follows?.kind === 'register' && one.target?.storage);
-  const next = new Map<number, number[]>();
-  for (const { target, storage } of following) {
-    const from = target?.storage?.word ?? -1;
-    next.set(from, [...(next.get(from) ?? []), storage?.word ?? -1]);
+  // Bits of memory, each with those that follow it.
+  const next = new Map<number, { to: number; by: Register }[]>();
+  const at = ({ storage }: Register, bit: number): number =>
+    (storage?.word ?? -1) * 32 + (storage?.shift ?? 0) + bit;
+  for (const one of map.all.flatMap((register) => register.followers)) {
+    if (!one.source.storage || !one.register.storage) continue;
+    for (let bit = 0; bit < one.register.bits; bit++) {
+      if (((one.mask >>> bit) & 1) === 0) continue;
+      const from = at(one.source, bit - one.shift);
+      next.set(from, [...(next.get(from) ?? []), { to: at(one.register, bit), by: one.register }]);
+    }
   }
   const done = new Set<number>();
-  for (const register of following) {
-    const path = new Set<number>();
-    const circles = (word: number): boolean => {
-      if (path.has(word)) return true;
-      if (done.has(word)) return false;
-      path.add(word);
-      const found = (next.get(word) ?? []).some(circles);
-      path.delete(word);
-      done.add(word);
-      return found;
-    };
-    if (circles(register.storage?.word ?? -1)) {
-      problems.push({
-        place: `recipe, block ${register.block}, register ${register.id}`,
-        message: `${register.name} follows itself`,
-      });
-      return;
+  const path = new Set<number>();
+  const circle = (bit: number): Register | undefined => {
+    if (done.has(bit)) return undefined;
+    path.add(bit);
+    for (const { to, by } of next.get(bit) ?? []) {
+      const found = path.has(to) ? by : circle(to);
+      if (found) return found;
     }
+    path.delete(bit);
+    done.add(bit);
+    return undefined;
+  };
+  for (const bit of next.keys()) {
+    const found = circle(bit);
+    if (!found) continue;
+    problems.push({
+      place: `recipe, block ${found.block}, register ${found.id}`,
+      message: `${found.name} follows itself`,
+    });
+    return;
   }
 }
 

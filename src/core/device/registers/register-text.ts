@@ -1,6 +1,6 @@
 import { hexText } from '../../base/text/hex';
 import type { RecipeSource } from '../../description/recipe';
-import type { Register } from './types';
+import type { Follower, Register } from './types';
 
 /** An address in one view, in both number bases: which is which is always said. */
 export interface AddressText {
@@ -37,6 +37,21 @@ function levelsText({ follows, inverter }: Register): string {
   return follows.inverted ? 'reads the levels at the pads, inverted' : 'reads the levels at the pads';
 }
 
+function followerText({ register, mask, source, shift, inverted, afterCycles }: Follower): string {
+  const one = (mask & (mask - 1)) === 0;
+  const low = 31 - Math.clz32(mask);
+  const what = one
+    ? `bit ${low} shows bit ${low - shift} of ${source === register ? 'itself' : source.name}`
+    : `shows ${source.name}`;
+  const when =
+    afterCycles === Number.POSITIVE_INFINITY
+      ? ' after a time that nobody states'
+      : afterCycles > 0
+        ? ` after ${afterCycles} cycles`
+        : '';
+  return `${what}${inverted ? ', inverted' : ''}${when}`;
+}
+
 /** What a register is and how it behaves, in words. */
 export function behaviourText(register: Register): string {
   const { access, locks, guards, commit, always, follows, readOnlyMask, flagMask, overlaps, bits } = register;
@@ -55,7 +70,7 @@ export function behaviourText(register: Register): string {
       break;
     case 'set-clear':
       parts.push(
-        `ones in the lower half set bits of ${register.target?.name}, ones in the upper half clear them`,
+        `ones in the ${access.setting} half set bits of ${register.target?.name}, ones in the ${access.setting === 'lower' ? 'upper' : 'lower'} half clear them; both ${access.both === 'keep' ? 'leave them' : access.both}`,
       );
       break;
     case 'alias':
@@ -72,7 +87,7 @@ export function behaviourText(register: Register): string {
       break;
     case 'key':
       parts.push(
-        `${access.keys.map((key) => hexText(key, bits)).join(', then ')} opens ${access.opens.join(', ')}${access.once ? ' for one write' : ''}`,
+        `${access.keys.map((key) => hexText(key, bits)).join(', then ')} opens ${access.opens.join(', ')}${access.writes ? (access.writes === 1 ? ' for one write' : ` for ${access.writes} writes`) : ''}${access.unbroken ? '; every write counts' : ''}`,
       );
       break;
   }
@@ -85,7 +100,15 @@ export function behaviourText(register: Register): string {
   if (always)
     parts.push(`every write must hold ${hexText(always.value, bits)} in ${hexText(always.mask, bits)}`);
   for (const key of locks) parts.push(`opened by ${key.name}`);
-  if (commit) parts.push(`takes writes where ${commit.register.name} is 1`);
+  if (commit)
+    parts.push(
+      `takes writes where ${commit.register === register ? 'its own bits' : commit.register.name}${commit.from ? ` from bit ${commit.from}` : ''} ${commit.openAt === 1 ? 'are 1' : 'are 0'}`,
+    );
+  for (const { bit, inverted, invertedBy } of register.levels)
+    parts.push(
+      `bit ${bit} shows the level of the pad${invertedBy ? `, inverted where ${invertedBy.register.name} bit ${invertedBy.bit} is 1` : inverted ? ', inverted' : ''}`,
+    );
+  for (const one of register.followers) parts.push(followerText(one));
   for (const guard of guards)
     parts.push(
       `${guard.stops === 'writes' ? 'takes writes' : 'works'} while ${guard.register.name} bit ${guard.bit} is ${guard.openAt}`,

@@ -18,7 +18,7 @@ import {
 } from '../../description/language/statement';
 import type { BlockSource, RegisterSource } from '../../description/recipe';
 import type { DeviceDescription, PadFunction } from '../../description/types';
-import { arrayKey, type Instance, instanceKey, instancesOf, type RegisterArrays } from './instances';
+import { arrayKey, type Instance, instanceKey, instancesOf, isThere, type RegisterArrays } from './instances';
 import { linkRegisters } from './link-registers';
 import { layOutMemory } from './memory';
 import { fullMask, type Register, type RegisterMap } from './types';
@@ -68,6 +68,7 @@ export function buildRegisters(
       if (!parsed) continue;
       if (parsed.index) indexExpressions.set(`${block.id}.${source.id}`, parsed.index);
       for (const instance of instancesOf(device, block)) {
+        if (!isThere(device, source.has, instance)) continue;
         const scope = scopeOf(instance.context);
         attempt(
           () => {
@@ -89,6 +90,8 @@ export function buildRegisters(
                 guards: [],
                 locks: [],
                 overlaps: [],
+                levels: [],
+                followers: [],
                 readOnlyMask: source.readOnly ? Number(source.readOnly) : 0,
                 flagMask: source['cleared by one'] ? Number(source['cleared by one']) : 0,
                 always: parsed.always,
@@ -223,6 +226,8 @@ function cut(register: Register, bits: 8 | 16, endian: 'little' | 'big'): Regist
       guards: [],
       locks: [],
       overlaps: [],
+      levels: [],
+      followers: [],
     };
   });
 }

@@ -27,6 +27,10 @@ export interface Register {
   target?: Register;
   /** For a register that follows the pads: the bits of which one invert it. */
   inverter?: Register;
+  /** Bits that show the level of a pad, among bits that hold what is written. */
+  levels: LevelBit[];
+  /** Where its bits, or some of them, come from by themselves. */
+  followers: Follower[];
   /** Registers that share its address on purpose. */
   overlaps: Register[];
   /** Flags among its bits: writing 1 clears one. */
@@ -44,12 +48,40 @@ export interface Register {
   /** Reserved bits and the value that every write must give them. */
   always?: { value: number; mask: number };
   /** Takes a write only where these commit bits are 1, each for `bitsEach` bits of this register. */
-  commit?: { register: Register; bitsEach: number };
+  commit?: { register: Register; from: number; bitsEach: number; openAt: 0 | 1 };
   /** For a register that the bus reaches in pieces only: the pieces, lowest bits first. It is then no bus register itself. */
   pieces?: Register[];
   /** The instance of its block: which port, pad or function it belongs to. */
   context: Context;
 }
+
+/** A bit that shows a pad's level. */
+export interface LevelBit {
+  bit: number;
+  inverted: boolean;
+  invertedBy?: { register: Register; bit: number };
+}
+
+/** Bits of a register that come to be what bits of another (or the same) one are. */
+export interface Follower {
+  register: Register;
+  mask: number;
+  source: Register;
+  /** How far the source's bits are moved to the left to stand where they are shown; negative: to the right. */
+  shift: number;
+  inverted: boolean;
+  /** Infinite where nobody says how long it takes. */
+  afterCycles: number;
+}
+
+/** Bits that show something and are nobody's to write. */
+export const shownMask = (register: Register): number => {
+  if (register.follows) return fullMask(register.bits);
+  let mask = 0;
+  for (const { bit } of register.levels) mask |= 1 << bit;
+  for (const one of register.followers) mask |= one.mask;
+  return mask >>> 0;
+};
 
 /** A place in the part's memory: a word of up to 32 bits, and the lowest of its bits that the register shows. */
 export interface Storage {

@@ -1,6 +1,6 @@
 import { bare } from '../../base/bare';
 import type { RecipeSource } from '../../description/recipe';
-import { SETTING_KEYS, SETTINGS, usualApplies } from '../../description/settings';
+import { SETTING_KEYS, SETTINGS, settingKind, usualApplies } from '../../description/settings';
 import type { LineKind, PackageShape, Peripheral, PeripheralKind } from '../../description/types';
 import { splitSignal } from '../../description/types';
 import type { FunctionRecord, PadRecord } from '../tables/records';
@@ -53,7 +53,7 @@ export const emptyRecipe = (ports: readonly string[]): RecipeSource => ({
       [...SETTINGS[key].usual],
     ]),
   ),
-  applies: usualApplies((key) => SETTINGS[key].usual.length > 0),
+  applies: usualApplies((key) => settingKind(key).usual.length > 0),
   ports: Object.fromEntries(ports.map((port) => [port, {}])),
   registers: { blocks: [] },
   fields: {},

@@ -3,7 +3,7 @@ import { PadTerms, type Standing } from '../../derive/candidates/pad-terms';
 import { DEFAULT_WEIGHTS, type Terms, type Weights, weigh } from '../../derive/candidates/terms';
 import { shortfalls } from '../../derive/electrical/limits';
 import { functionOf } from '../../derive/resolve/resolve';
-import { ASKED_KEYS, type AskedKey } from '../../description/settings';
+import { type AskedKey, isAsked, settingKeysOf } from '../../description/settings';
 import type { Package, Pad } from '../../description/types';
 import type { Device } from '../../device/device';
 import { type Net, netSettingTitle, type Plan, roleText } from '../../plan/model/types';
@@ -93,10 +93,12 @@ function itemOf(
       words: `${name} is ${placement?.locked ? 'locked' : 'kept'} on pad \`${placement?.pad}\``,
     });
   const settings = new Map(
-    ASKED_KEYS.filter((key) => net.settings[key] !== undefined).map((key) => {
-      const words = `${name} wants ${netSettingTitle(key)} ${net.settings[key]}`;
-      return [key, require({ kind: 'setting', nets, setting: key, words })];
-    }),
+    settingKeysOf(net.settings)
+      .filter(isAsked)
+      .map((key): [AskedKey, RequirementIndex] => {
+        const words = `${name} wants ${netSettingTitle(key)} ${net.settings[key]}`;
+        return [key, require({ kind: 'setting', nets, setting: key, words })];
+      }),
   );
   const demands = new Map(
     demandWords(net).map(([demand, words]) => [demand, require({ kind: 'demand', nets, demand, words })]),

@@ -9,8 +9,9 @@ import {
   silentLack,
   whyNot,
 } from '../../derive/resolve/resolve';
-import { ASKED_KEYS, type AskedKey } from '../../description/settings';
+import { type AskedKey, settingKeysOf } from '../../description/settings';
 import { type Package, type Pad, type PadFunction, type PadId, splitSignal } from '../../description/types';
+import { padSort } from '../../device/available';
 import type { Device } from '../../device/device';
 import { orderOf, sideOf } from '../../device/geometry';
 import { offerOf } from '../../device/offers';
@@ -101,7 +102,8 @@ export class PackageChoices {
 
   /** For each place of a role, chosen settings and those a line needs that the pad does not have. */
   unmetFor(net: Net, key: string): readonly (readonly AskedKey[])[] {
-    const own = `${ASKED_KEYS.map((one) => net.settings[one] ?? '').join()} ${key}`;
+    const wishes = settingKeysOf(net.settings).map((one) => `${one}=${net.settings[one as AskedKey]}`);
+    const own = `${wishes.join()} ${net.settings.active ?? ''} ${net.settings.start ?? ''} ${key}`;
     let list = this.unmet.get(own);
     if (!list) {
       if (this.unmet.size >= MOST_KNOWN) this.unmet.clear();
@@ -117,7 +119,7 @@ export class PackageChoices {
     const byClass = new Map<string, readonly AskedKey[]>();
     return this.placesFor(net.role, key).map(({ pad: id, fn }) => {
       const pad = device.pads.get(id) as Pad;
-      const alike = `${pad.class} ${fn?.signal ?? ''}`;
+      const alike = `${padSort(device, pad)} ${fn?.signal ?? ''}`;
       let list = byClass.get(alike);
       if (!list) {
         const placement = { pad: id, locked: false, ...(fn ? { signal: fn.signal } : {}) };

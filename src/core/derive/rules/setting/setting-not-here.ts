@@ -1,5 +1,5 @@
 import { settingTitle } from '../../../description/settings';
-import { valuesOn } from '../../../device/device';
+import { valuesOn } from '../../../device/available';
 import { setSetting } from '../../../plan/edits/make-edits';
 import type { NetSettingKey } from '../../../plan/model/types';
 import type { Remedy, Rule, RuleContext } from '../types';

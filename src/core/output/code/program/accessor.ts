@@ -112,8 +112,12 @@ function put({ register, mask, moves, way }: Put, width: Width, name: Naming): S
   switch (way.kind) {
     case 'pair':
       return [held, write(way.set, bits), write(way.clear, xor(bits, mask))];
-    case 'set-clear':
-      return [held, write(way.by, or(bits, shifted(xor(bits, mask), way.by.bits / 2)))];
+    case 'set-clear': {
+      const half = way.by.bits / 2;
+      const isLower = way.by.access.kind !== 'set-clear' || way.by.access.setting === 'lower';
+      const [lower, upper] = isLower ? [bits, xor(bits, mask)] : [xor(bits, mask), bits];
+      return [held, write(way.by, or(lower, shifted(upper, half)))];
+    }
     case 'masked':
       return [held, write(register, or(bits, constant(mask * 2 ** (register.bits / 2), 32)))];
     case 'whole':
