@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { LIMITS } from '@/core/base/limits';
-import { LINE_KEYS, SETTING_KEYS } from '@/core/description/settings';
+import { LINE_KEYS, OWN_KEY_PATTERN, SETTING_KEYS } from '@/core/description/settings';
 import { PAD_KINDS, SERVES } from '@/core/description/types';
 import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 
@@ -36,11 +36,14 @@ function deviceSchema(): object {
   properties.pads.maxItems = LIMITS.pads;
   properties.functions.maxItems = LIMITS.functions;
   properties.packages.maxItems = LIMITS.packages;
-  definitions.settingKey.enum = SETTING_KEYS;
+  definitions.settingKey.anyOf[0].enum = SETTING_KEYS;
+  definitions.settingKey.anyOf[1].pattern = OWN_KEY_PATTERN;
   properties.pads.items.properties.kind.enum = PAD_KINDS;
   const kind = definitions.peripheralKinds.additionalProperties.properties;
   kind.serves.enum = SERVES;
-  kind.lines.additionalProperties.properties.defaults.propertyNames.enum = LINE_KEYS;
+  kind.lines.additionalProperties.properties.defaults.propertyNames = {
+    anyOf: [{ enum: LINE_KEYS }, { type: 'string', pattern: OWN_KEY_PATTERN }],
+  };
   return schema;
 }
 

@@ -15,6 +15,10 @@ export const PAD_KINDS = [
   'strap',
   'debug-only',
   'analog-only',
+  'usb',
+  'flash',
+  'reference',
+  'no-bond',
   'no-connect',
 ] as const;
 export type PadKind = (typeof PAD_KINDS)[number];
@@ -197,9 +201,11 @@ export interface Supply {
 export interface Interrupts {
   /**
    * `pad`: a line of its own each; `bit`: one line for equal bit numbers of all ports, so that only one of them can use it;
-   * `port`: one line for all pads of a port, which the firmware has to tell apart.
+   * `port`: one line for all pads of a port, which the firmware has to tell apart; `listed`: those that are listed, each for
+   * one pad or shared by several. A pad that is in none cannot interrupt.
    */
-  lines: 'pad' | 'bit' | 'port';
+  lines: 'pad' | 'bit' | 'port' | 'listed';
+  listed?: { name: string; pads: PadId[]; number?: number }[];
   /** How many lines there are, where that is fewer than pads. */
   count?: number;
   /** Number of a line at the interrupt controller, as an expression of the pad: `16 + b`. */

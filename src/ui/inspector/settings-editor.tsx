@@ -1,8 +1,11 @@
 'use client';
 
 import { isPlain, latchLevel, type ResolvedNet, settingKeysFor } from '@/core/derive/resolve/resolve';
-import { type SettingKey, settingTitle } from '@/core/description/settings';
-import { lackOf } from '@/core/device/available';
+import { orderOf, valueSays } from '@/core/description/meanings';
+import type { SettingKey } from '@/core/description/settings';
+import { lackOf, titleOn } from '@/core/device/available';
+import type { Device } from '@/core/device/device';
+import { interruptLine } from '@/core/device/interrupt-lines';
 import { setSetting } from '@/core/plan/edits/make-edits';
 import type { NetSettingKey } from '@/core/plan/model/types';
 import { Segments } from '../parts/segments';
@@ -10,8 +13,9 @@ import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
 import { SleepChoice } from './sleep-choice';
 
-/** A part's own token as people write it: "8mA" is 8 mA. */
-const label = (value: string): string => value.replace(/^(\d+)mA$/, '$1 mA');
+/** A part's own token as people write it: "8mA" is 8 mA; or as the part says it. */
+const labelOf = (device: Device, key: SettingKey, value: string): string =>
+  valueSays(device.description.recipe, key, value) ?? value.replace(/^(\d+)mA$/, '$1 mA');
 
 /** The settings of a net in circuit terms. What the pad does not have is struck through, with the reason. */
 export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
@@ -23,15 +27,16 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
   const plain = isPlain(net.role);
   const lacks = new Map<string, string>();
 
+  const label = (key: SettingKey, value: string): string => labelOf(device, key, value);
   const choicesOf = (key: SettingKey) =>
-    (device.description.recipe.settings[key] ?? []).map((value) => {
-      const lacking = pad && pad.kind === 'io' ? lackOf(device, pad, key, value) : undefined;
+    orderOf(device.description.recipe, key).map((value) => {
+      const lacking = pad && pad.kind === 'io' ? lackOf(device, pad, key, value, fn) : undefined;
       if (lacking)
         lacks.set(
           lacking,
-          [...new Set([...(lacks.get(lacking)?.split(', ') ?? []), label(value)])].join(', '),
+          [...new Set([...(lacks.get(lacking)?.split(', ') ?? []), label(key, value)])].join(', '),
         );
-      return { value, label: label(value), lacking };
+      return { value, label: label(key, value), lacking };
     });
 
   const electrical = keys.filter((key) => key !== 'level');
@@ -39,8 +44,10 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
     const name = key as NetSettingKey;
     const choices = choicesOf(key);
     const defaults = fn ? device.lineOf(fn.signal)?.defaults : undefined;
+    const asked = net.settings[name];
     const value =
-      net.settings[name] ??
+      // What is asked in a word of the trade is shown as what the part makes of it.
+      (asked !== undefined && choices.some((one) => one.value === asked) ? asked : undefined) ??
       planned?.settings.values[key] ??
       defaults?.[name as 'pull'] ??
       choices[0]?.value ??
@@ -89,9 +96,9 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
         </Row>
       )}
       {rows.map(({ key, name, choices, value }) => (
-        <Row key={key} label={settingTitle(key)}>
+        <Row key={key} label={titleOn(device, key)}>
           <Segments
-            label={settingTitle(key)}
+            label={titleOn(device, key)}
             value={value}
             choices={choices}
             onChange={(next) => dispatch(setSetting(net, name, next))}
@@ -124,20 +131,28 @@ function InterruptLine({ resolved }: { resolved: ResolvedNet }) {
   const { interrupts } = derived.device.description;
   const { pad } = resolved;
   if (!interrupts || !pad) return null;
+  const idOf = (one: typeof pad): string | undefined => {
+    const found = interruptLine(derived.device, one);
+    return found === undefined || found === 'none' ? undefined : found.id;
+  };
+  const own = interruptLine(derived.device, pad);
+  const id = idOf(pad);
   const sharing = derived.resolved.filter(
     (one) =>
       one.net.id !== resolved.net.id &&
       one.net.role.kind === 'interrupt' &&
       one.pad !== undefined &&
-      ((interrupts.lines === 'bit' && one.pad.bit === pad.bit) ||
-        (interrupts.lines === 'port' && one.pad.port === pad.port)),
+      id !== undefined &&
+      idOf(one.pad) === id,
   );
   const line =
-    interrupts.lines === 'bit'
-      ? `line ${pad.bit}`
+    own === undefined || own === 'none'
+      ? 'no line'
       : interrupts.lines === 'port'
-        ? `port ${pad.port}`
-        : 'its own';
+        ? `port ${own.id}`
+        : interrupts.lines === 'pad'
+          ? 'its own'
+          : `line ${own.id}`;
   return (
     <Row label="reaches">
       {line}

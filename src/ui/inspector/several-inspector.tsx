@@ -2,7 +2,8 @@
 
 import { useState } from 'react';
 import { settingKeysFor } from '@/core/derive/resolve/resolve';
-import { type SettingKey, settingTitle } from '@/core/description/settings';
+import { titleOf } from '@/core/description/meanings';
+import type { SettingKey } from '@/core/description/settings';
 import { agreement } from '@/core/plan/agreement';
 import {
   forAll,
@@ -143,12 +144,12 @@ export function SeveralInspector({ nets }: { nets: readonly Net[] }) {
           return (
             <BulkSelect
               key={key}
-              label={settingTitle(key)}
+              label={titleOf(device.description.recipe, key)}
               value={common((net) => net.settings[name] ?? '')}
               values={['', ...(device.description.recipe.settings[key] ?? [])]}
               onChoose={(value) =>
                 dispatch(
-                  forAll(nets, `set ${settingTitle(key)} of ${count}`, (net) =>
+                  forAll(nets, `set ${titleOf(device.description.recipe, key)} of ${count}`, (net) =>
                     setSetting(net, name, value === '' ? null : value),
                   ),
                 )

@@ -94,10 +94,10 @@ function moreWords(one: ResolvedNet): string[] {
   const values = one.planned?.settings.values;
   if (!values) return [];
   const words: string[] = [];
-  if (values.pull !== undefined && values.pull !== 'none' && values.mode !== 'analog')
+  if (values.pull !== undefined && one.meant?.pull !== 'none' && values.mode !== 'analog')
     words.push(`pull ${values.pull}`);
   if (values.drive !== undefined && values.mode !== 'input') words.push(values.drive);
-  if (values.trigger !== undefined && values.trigger !== 'none') words.push(values.trigger);
+  if (values.trigger !== undefined && one.meant?.trigger !== 'none') words.push(values.trigger);
   const { part, connector } = one.net.far ?? {};
   if (part || connector) words.push([part, connector].filter(Boolean).join(' '));
   return words;
@@ -132,9 +132,9 @@ function settingMarks(one: ResolvedNet): string {
   const values = one.planned?.settings.values;
   if (!values) return '';
   const marks: string[] = [];
-  if (values.pull === 'up' && values.mode !== 'analog') marks.push('↑');
-  if (values.pull === 'down' && values.mode !== 'analog') marks.push('↓');
-  if (values.outputType === 'open-drain') marks.push('od');
+  if (one.meant?.pull === 'up' && values.mode !== 'analog') marks.push('↑');
+  if (one.meant?.pull === 'down' && values.mode !== 'analog') marks.push('↓');
+  if (one.meant?.outputType === 'open-drain') marks.push('od');
   if (values.mode === 'output') marks.push(values.level === 'high' ? 'H' : 'L');
   return marks.join(' ');
 }

@@ -17,5 +17,9 @@ export const KIND_WORDS: Partial<Record<Pad['kind'], string>> = {
   reset: 'reset',
   clock: 'crystal',
   strap: 'boot strap',
+  usb: 'USB',
+  flash: 'flash memory',
+  reference: 'reference',
+  'no-bond': 'not bonded',
   'no-connect': 'not connected',
 };

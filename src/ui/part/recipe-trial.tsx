@@ -7,8 +7,8 @@ import { hexText } from '@/core/base/text/hex';
 import { decodeTrial, encodeTrial, muxFunctions, readsBack, type TrialWish } from '@/core/derive/lower/trial';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe, type RecipeSource } from '@/core/description/recipe';
-import { type Mode, settingTitle } from '@/core/description/settings';
-import { valuesOn } from '@/core/device/available';
+import type { Mode } from '@/core/description/settings';
+import { titleOn, valuesOn } from '@/core/device/available';
 import type { Device } from '@/core/device/device';
 import type { PartSummary } from '@/core/device/part-facts';
 import { addressSentence, addressTexts } from '@/core/device/registers/register-text';
@@ -151,9 +151,9 @@ export function Trial({ device, startPad }: { device: Device; startPad?: string 
         {'keys' in trial &&
           trial.keys.map(({ key, values, value }) => (
             <div key={key} className="contents">
-              <span className="text-soft">{settingTitle(key)}</span>
+              <span className="text-soft">{titleOn(device, key)}</span>
               <Segments
-                label={settingTitle(key)}
+                label={titleOn(device, key)}
                 value={value}
                 choices={values.map((one) => ({ value: one, label: one }))}
                 onChange={(next) => change({ values: { ...wish.values, [key]: next } })}

@@ -1,5 +1,6 @@
 import type { Package, Pad, PadFunction, PadId, SignalId } from '../../description/types';
 import type { Device } from '../../device/device';
+import { exclusiveLine } from '../../device/interrupt-lines';
 import type { Constraint, Net, NetId } from '../../plan/model/types';
 import { lacksLine, type ResolvedNet } from '../resolve/resolve';
 import { whyBroken } from './constraints';
@@ -59,32 +60,32 @@ const CONSTRAINT_SHORT: Record<Constraint['kind'], string> = {
   apart: 'apart from',
 };
 
-const interruptLines = new WeakMap<Occupancy, Map<number, Net[]>>();
+const interruptLines = new WeakMap<Occupancy, Map<string, Net[]>>();
 
-/** Placed nets that interrupt, by the bit of their pad. */
-function interruptsOn(occupancy: Occupancy, bit: number): readonly Net[] {
-  let byBit = interruptLines.get(occupancy);
-  if (!byBit) {
-    byBit = new Map();
+/** Placed nets that interrupt, by the line that only one of them can have. */
+function interruptsOn(occupancy: Occupancy, line: string): readonly Net[] {
+  let byLine = interruptLines.get(occupancy);
+  if (!byLine) {
+    byLine = new Map();
     for (const { net, pad } of occupancy.resolved) {
-      if (net.role.kind !== 'interrupt' || pad?.bit === undefined) continue;
-      byBit.set(pad.bit, [...(byBit.get(pad.bit) ?? []), net]);
+      const own = net.role.kind === 'interrupt' ? exclusiveLine(occupancy.device, pad) : undefined;
+      if (own !== undefined) byLine.set(own, [...(byLine.get(own) ?? []), net]);
     }
-    interruptLines.set(occupancy, byBit);
+    interruptLines.set(occupancy, byLine);
   }
-  return byBit.get(bit) ?? [];
+  return byLine.get(line) ?? [];
 }
 
-/** An interrupt line that pads of equal bit share. */
+/** An interrupt line that the pad has not, or that another pad has. */
 export function lineBreaches(occupancy: Occupancy, net: Net, pad: Pad): Breach[] {
-  const { interrupts } = occupancy.device.description;
-  if (net.role.kind !== 'interrupt' || interrupts?.lines !== 'bit') return [];
-  if (lacksLine(occupancy.device, net.role, pad))
-    return [{ fault: 'constraint', words: 'no interrupt line for its bit', lack: true }];
-  const other =
-    pad.bit === undefined ? undefined : interruptsOn(occupancy, pad.bit).find((one) => one.id !== net.id);
+  const { device } = occupancy;
+  if (net.role.kind !== 'interrupt') return [];
+  if (lacksLine(device, net.role, pad))
+    return [{ fault: 'constraint', words: 'no interrupt line', lack: true }];
+  const line = exclusiveLine(device, pad);
+  const other = line === undefined ? undefined : interruptsOn(occupancy, line).find((one) => one.id !== net.id);
   return other
-    ? [{ fault: 'constraint', words: `interrupt line ${pad.bit} is ${other.name}'s`, lack: true }]
+    ? [{ fault: 'constraint', words: `interrupt line ${line} is ${other.name}'s`, lack: true }]
     : [];
 }
 

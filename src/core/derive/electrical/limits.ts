@@ -1,3 +1,4 @@
+import { figureOf } from '../../description/meanings';
 import type { Package, Pad, PadClass, PadFunction } from '../../description/types';
 import { valuesOn } from '../../device/available';
 import type { Device } from '../../device/device';
@@ -32,50 +33,76 @@ export function currentLimit(
 ): number | undefined {
   const own = classOf(device, pad);
   const key = side === 'source' ? 'sourceMilliamps' : 'sinkMilliamps';
-  const at = drive === undefined ? undefined : own?.byDrive?.[drive];
-  if (at) return at[key];
-  const offered =
-    own?.byDrive && valuesOn(device, pad, 'drive').flatMap((one) => own.byDrive?.[one]?.[key] ?? []);
-  return offered && offered.length > 0 ? Math.max(...offered) : own?.[key];
+  const at = drive === undefined ? undefined : driveMilliamps(device, pad, drive, key);
+  if (at !== undefined) return at;
+  const offered = valuesOn(device, pad, 'drive').flatMap((one) => driveMilliamps(device, pad, one, key) ?? []);
+  return offered.length > 0 ? Math.max(...offered) : own?.[key];
 }
+
+/** What a pad gives or takes at a drive: as its class says, or as the value means. */
+function driveMilliamps(
+  device: Device,
+  pad: Pad,
+  drive: string,
+  key: 'sourceMilliamps' | 'sinkMilliamps',
+): number | undefined {
+  const own = classOf(device, pad)?.byDrive;
+  return (
+    (own && Object.hasOwn(own, drive) ? own[drive]?.[key] : undefined) ??
+    figureOf(device.description.recipe, 'drive', drive, 'milliamps')
+  );
+}
+
+/** Nominal resistance of a pad's pull: as its value means, or as the class says. */
+export const pullOhmsOf = (device: Device, pad: Pad, pull: string | undefined): number | undefined =>
+  figureOf(device.description.recipe, 'pull', pull, 'ohms') ?? classOf(device, pad)?.pullOhms;
 
 /** The weakest drive of a pad that gives a current, if it has several; undefined when none does. */
 export function driveFor(device: Device, pad: Pad, side: CurrentSide, milliamps: number): string | undefined {
-  const own = classOf(device, pad)?.byDrive;
-  if (!own) return undefined;
   const key = side === 'source' ? 'sourceMilliamps' : 'sinkMilliamps';
   return valuesOn(device, pad, 'drive')
-    .flatMap((drive) =>
-      own[drive] && own[drive][key] >= milliamps ? [{ drive, limit: own[drive][key] }] : [],
-    )
+    .flatMap((drive) => {
+      const limit = driveMilliamps(device, pad, drive, key);
+      return limit !== undefined && limit >= milliamps ? [{ drive, limit }] : [];
+    })
     .sort((a, b) => a.limit - b.limit)[0]?.drive;
 }
 
 /** The strongest drive of a pad, if it has several. */
 export function strongestDrive(device: Device, pad: Pad, side: CurrentSide): string | undefined {
-  const own = classOf(device, pad)?.byDrive;
   const key = side === 'source' ? 'sourceMilliamps' : 'sinkMilliamps';
-  return own && valuesOn(device, pad, 'drive').sort((a, b) => (own[b]?.[key] ?? 0) - (own[a]?.[key] ?? 0))[0];
+  return valuesOn(device, pad, 'drive')
+    .flatMap((drive) => {
+      const limit = driveMilliamps(device, pad, drive, key);
+      return limit === undefined ? [] : [{ drive, limit }];
+    })
+    .sort((a, b) => b.limit - a.limit)[0]?.drive;
 }
 
 /** Highest rate of a pad as an output at a speed, in hertz; without a speed, at its fastest. */
 export function padRateLimit(device: Device, pad: Pad, speed?: string): number | undefined {
-  const own = classOf(device, pad);
-  const at = speed === undefined ? undefined : own?.bySpeed?.[speed]?.highestHertz;
+  const at = speed === undefined ? undefined : speedHertz(device, pad, speed);
   if (at !== undefined) return at;
-  const offered =
-    own?.bySpeed && valuesOn(device, pad, 'speed').flatMap((one) => own.bySpeed?.[one]?.highestHertz ?? []);
-  return offered && offered.length > 0 ? Math.max(...offered) : own?.highestHertz;
+  const offered = valuesOn(device, pad, 'speed').flatMap((one) => speedHertz(device, pad, one) ?? []);
+  return offered.length > 0 ? Math.max(...offered) : classOf(device, pad)?.highestHertz;
+}
+
+/** The rate that a pad does at a speed: as its class says, or as the value means. */
+function speedHertz(device: Device, pad: Pad, speed: string): number | undefined {
+  const own = classOf(device, pad)?.bySpeed;
+  return (
+    (own && Object.hasOwn(own, speed) ? own[speed]?.highestHertz : undefined) ??
+    figureOf(device.description.recipe, 'speed', speed, 'hertz')
+  );
 }
 
 /** The slowest speed of a pad that is fast enough, if it has several; undefined when none is. */
 export function speedFor(device: Device, pad: Pad, hertz: number): string | undefined {
-  const own = classOf(device, pad)?.bySpeed;
-  if (!own) return undefined;
   return valuesOn(device, pad, 'speed')
-    .flatMap((speed) =>
-      own[speed] && own[speed].highestHertz >= hertz ? [{ speed, limit: own[speed].highestHertz }] : [],
-    )
+    .flatMap((speed) => {
+      const limit = speedHertz(device, pad, speed);
+      return limit !== undefined && limit >= hertz ? [{ speed, limit }] : [];
+    })
     .sort((a, b) => a.limit - b.limit)[0]?.speed;
 }
 

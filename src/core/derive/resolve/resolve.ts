@@ -1,12 +1,19 @@
 import { identifierFrom } from '../../base/text/identifier';
-import { defaultOf, valuesMeaning } from '../../description/meanings';
-import type { Mode, SettingKey } from '../../description/settings';
-import { isAsked, isOfLine } from '../../description/settings';
+import { defaultOf, meantBy, valuesMeaning } from '../../description/meanings';
+import {
+  isAsked,
+  isOfLine,
+  type Mode,
+  type PadSettings,
+  type SettingKey,
+  settingKeysOf,
+} from '../../description/settings';
 import type { LineKind, Package, Pad, PadFunction, PinNumber } from '../../description/types';
 import { splitSignal } from '../../description/types';
 import { defaultOn, fitTogether, lackOf, valueFor, valuesOn } from '../../device/available';
 import type { Device } from '../../device/device';
 import { appliedKeys, canonical } from '../../device/fields/encode';
+import { interruptLine } from '../../device/interrupt-lines';
 import { offerOf } from '../../device/offers';
 import type { PlannedPad } from '../../device/planned-pad';
 import { onePlannedPad } from '../../device/planned-pad';
@@ -38,6 +45,8 @@ export interface ResolvedNet {
   fits: boolean;
   /** What the pad shall be; absent when it cannot be said. */
   planned?: PlannedPad;
+  /** Its settings in the trade's words, where the part has its own: `up` for a pull `up22k`. */
+  meant?: Partial<Record<SettingKey, string>>;
   unmet: UnmetSetting[];
 }
 
@@ -51,12 +60,9 @@ export function functionOf(device: Device, pkg: Package, net: Net, pad: Pad): Pa
   return functions.find((one) => one.signal === net.placement?.signal) ?? functions[0];
 }
 
-/** Whether a role wants an interrupt line of a pad whose bit has none: lines go by the bit, and there are only so many. */
-export function lacksLine(device: Device, role: Role, { bit }: Pad): boolean {
-  const { interrupts } = device.description;
-  if (role.kind !== 'interrupt' || interrupts?.lines !== 'bit') return false;
-  return interrupts.count !== undefined && (bit ?? 0) >= interrupts.count;
-}
+/** Whether a role wants an interrupt line of a pad that has none. */
+export const lacksLine = (device: Device, role: Role, pad: Pad): boolean =>
+  role.kind === 'interrupt' && interruptLine(device, pad) === 'none';
 
 /** Of some functions those that a role can be. */
 export function satisfying(device: Device, role: Role, functions: readonly PadFunction[]): PadFunction[] {
@@ -187,7 +193,15 @@ export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet 
   const line = fn && !isAnalog(net.role) ? device.lineOf(fn.signal) : undefined;
   const { values, unmet } = settle(device, pad, mode, wishesOf(device, net, pad), line, fn);
   const settings = canonical(device.description.recipe, { values, ...device.selection(fn) }, line?.direction);
-  return { net, pad, pins, fn, fits, unmet, planned: { pad, fn, settings } };
+  return { net, pad, pins, fn, fits, unmet, planned: { pad, fn, settings }, meant: meantIn(device, settings) };
+}
+
+function meantIn(device: Device, { values }: PadSettings): Partial<Record<SettingKey, string>> {
+  const { recipe } = device.description;
+  if (!recipe.meanings) return values;
+  return Object.fromEntries(
+    settingKeysOf(values).map((key) => [key, meantBy(recipe, key, values[key])]),
+  );
 }
 
 /** What a net asks of a pad: its own settings, then what its role, its demands and its far end ask for. */

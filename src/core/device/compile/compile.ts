@@ -95,6 +95,7 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
   const invariants = compileInvariants(recipe, isPadVariable, problems);
   const { excludes, alike } = compileExcludes(description, problems);
   checkMeanings(recipe, problems);
+  checkInterrupts(description, problems);
 
   const functionsByPad = groupBy(description.functions, (fn) => fn.pad);
   const functionsBySignal = groupBy(description.functions, (fn) => fn.signal);
@@ -157,6 +158,28 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     },
   };
   return problems.length > 0 ? failWith(problems.list()) : ok(device);
+}
+
+/** Lines that are listed lead to pads that are there, and each pad has one at most. */
+function checkInterrupts({ interrupts, pads }: DeviceDescription, problems: Problems): void {
+  if (!interrupts) return;
+  const place = 'interrupts';
+  if ((interrupts.lines === 'listed') !== (interrupts.listed !== undefined))
+    problems.push({ place, message: 'lines are listed under "listed" where "lines" is "listed", and only there' });
+  const known = new Set(pads.map((one) => one.id));
+  const lines = new Map<string, string>();
+  const names = new Set<string>();
+  for (const { name, pads: own } of interrupts.listed ?? []) {
+    if (names.has(name)) problems.push({ place: `${place}, line ${name}`, message: 'there are two of that name' });
+    names.add(name);
+    for (const pad of own) {
+      const other = lines.get(pad);
+      if (!known.has(pad)) problems.push({ place: `${place}, line ${name}`, message: `there is no pad ${pad}` });
+      else if (other !== undefined)
+        problems.push({ place: `${place}, line ${name}`, message: `${pad} is on line ${other} as well` });
+      lines.set(pad, name);
+    }
+  }
 }
 
 /** Reads every `has` of blocks, registers and guards: they decide what there is before anything else is looked at. */

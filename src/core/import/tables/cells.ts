@@ -141,6 +141,10 @@ const KIND_WORDS: Record<PadKind, string[]> = {
   strap: ['strap', 'boot'],
   'debug-only': ['debug-only', 'debug', 'jtag'],
   'analog-only': ['analog-only', 'analog', 'a', 'ai', 'ao', 'analogue', 'analog i/o'],
+  usb: ['usb'],
+  flash: ['flash', 'spi flash', 'qspi flash', 'memory'],
+  reference: ['reference', 'ref', 'vref', 'bandgap', 'voltage reference'],
+  'no-bond': ['no-bond', 'not bonded', 'nb'],
   'no-connect': ['no-connect', 'nc', 'n.c.', 'n/c', 'not connected', 'no connect', 'dnc'],
 };
 /** Words for a direction: they say that a pad carries signals, not whose it is. */

@@ -216,6 +216,10 @@ const KIND_TITLES: Record<PadKind, string> = {
   strap: 'a boot strap',
   'debug-only': 'a debug pin',
   'analog-only': 'an analog pin',
+  usb: 'a USB line',
+  flash: 'a flash memory line',
+  reference: 'a reference',
+  'no-bond': 'not bonded',
   'no-connect': 'not connected',
 };
 

@@ -13,6 +13,7 @@ import { type AskedKey, settingKeysOf } from '../../description/settings';
 import { type Package, type Pad, type PadFunction, type PadId, splitSignal } from '../../description/types';
 import { padSort } from '../../device/available';
 import type { Device } from '../../device/device';
+import { exclusiveLine } from '../../device/interrupt-lines';
 import { orderOf, sideOf } from '../../device/geometry';
 import { offerOf } from '../../device/offers';
 import { type Net, openPart, type Role } from '../../plan/model/types';
@@ -133,14 +134,14 @@ export class PackageChoices {
   }
 
   private takenBy(role: Role, id: PadId, fn: PadFunction | undefined): string[] {
-    const { interrupts, forced } = this.device.description;
+    const { forced } = this.device.description;
     const names: string[] = [];
     if (fn && !isAnalog(role)) names.push(`signal ${fn.signal}`);
     if (this.taken.has(id)) names.push(`pad ${id}`);
     for (const one of (fn && forced) ?? [])
       if (one.signal === fn?.signal && one.pad === id) names.push(...one.takes.map((pad) => `pad ${pad}`));
-    if (role.kind === 'interrupt' && interrupts?.lines === 'bit')
-      names.push(`line ${this.device.pads.get(id)?.bit}`);
+    const line = role.kind === 'interrupt' ? exclusiveLine(this.device, this.device.pads.get(id)) : undefined;
+    if (line !== undefined) names.push(`line ${line}`);
     return names;
   }
 }

@@ -18,7 +18,7 @@ export interface EditKind<E extends { kind: string }> {
    * What an edit from outside must look like. Kinds that change one of several things have a schema for each, by what tells
    * them apart.
    */
-  schemas: { tell: 'field' | 'key' | 'table'; each: Readonly<Record<string, Schema>> } | Schema;
+  schemas: { tell: 'field' | 'key' | 'table'; each: Readonly<Record<string, Schema>>; other?: { pattern: string; schema: Schema } } | Schema;
 }
 
 export const refuse = (message: string): Result<never> => fail({ place: 'edit', message });
@@ -58,9 +58,12 @@ export const eachOf = <Key extends string>(
   tell: 'field' | 'key' | 'table',
   values: Readonly<Record<Key, Schema>>,
   shapeOf: (key: Key, value: Schema) => Schema,
+  /** What else can be changed, by a pattern of its name. */
+  other?: { pattern: string; schema: Schema },
 ): EditKind<never>['schemas'] => ({
   tell,
   each: Object.fromEntries(
     Object.entries<Schema>(values).map(([key, value]) => [key, shapeOf(key as Key, value)]),
   ),
+  ...(other ? { other } : {}),
 });

@@ -1,4 +1,5 @@
 import { ok, type Result } from '../../base/result';
+import { OWN_KEY_PATTERN } from '../../description/settings';
 import { planRef, type Schema } from '../model/schema-parts';
 import {
   CIRCUIT_SETTINGS,
@@ -45,5 +46,13 @@ export const netSetting: EditKind<NetSettingEdit> = {
     'key',
     Object.fromEntries(NET_SETTING_KEYS.map((key) => [key, orNull(valuesOf(key))])),
     (key, value) => shape('net.setting', { id: planRef('id'), key: { const: key }, ...change(value) }),
+    {
+      pattern: OWN_KEY_PATTERN,
+      schema: shape('net.setting', {
+        id: planRef('id'),
+        key: { type: 'string', pattern: OWN_KEY_PATTERN },
+        ...change(orNull(planRef('word'))),
+      }),
+    },
   ),
 };

@@ -7,7 +7,11 @@ import { type Edit, STEP_KINDS, type Step } from '../edits/edits';
 import type { Schema } from '../model/schema-parts';
 import { planProblems } from './plan-problems';
 
-type Schemas = { tell: 'field' | 'key' | 'table'; each: Readonly<Record<string, Schema>> };
+type Schemas = {
+  tell: 'field' | 'key' | 'table';
+  each: Readonly<Record<string, Schema>>;
+  other?: { pattern: string; schema: Schema };
+};
 
 const hasEach = (schemas: Schemas | Schema): schemas is Schemas => typeof schemas.tell === 'string';
 
@@ -19,7 +23,9 @@ function schemaFor(step: Record<string, unknown>): { name: string; schema: Schem
   if (!hasEach(schemas)) return { name: kind, schema: schemas };
   const told = String(step[schemas.tell]);
   const schema = Object.hasOwn(schemas.each, told) ? schemas.each[told] : undefined;
-  return schema && { name: `${kind} ${told}`, schema };
+  if (schema) return { name: `${kind} ${told}`, schema };
+  const { other } = schemas;
+  return other && new RegExp(other.pattern).test(told) ? { name: `${kind} other`, schema: other.schema } : undefined;
 }
 
 const compiled = new Map<string, ValidateFunction>();

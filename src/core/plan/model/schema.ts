@@ -1,5 +1,5 @@
 import { LIMITS } from '../../base/limits';
-import { ASKED_KEYS } from '../../description/settings';
+import { ASKED_KEYS, OWN_KEY_PATTERN } from '../../description/settings';
 import { FORMAT_PATTERN } from './format';
 import { PLAN_SCHEMA_ID, type PlanDefinition, type Schema, TABLE_VALUES } from './schema-parts';
 import {
@@ -128,10 +128,14 @@ const DEFINITIONS = {
       ['pad', 'locked'],
     ),
   ),
-  settings: record({
-    ...Object.fromEntries(CIRCUIT_SETTING_KEYS.map((key) => [key, oneOf(CIRCUIT_SETTINGS[key].values)])),
-    ...Object.fromEntries(ASKED_KEYS.map((key) => [key, a('word')])),
-  }),
+  settings: record(
+    {
+      ...Object.fromEntries(CIRCUIT_SETTING_KEYS.map((key) => [key, oneOf(CIRCUIT_SETTINGS[key].values)])),
+      ...Object.fromEntries(ASKED_KEYS.map((key) => [key, a('word')])),
+    },
+    [],
+    { patternProperties: { [OWN_KEY_PATTERN]: a('word') } },
+  ),
   demands: of<Demands>({
     rateHertz: a('positive'),
     format: { type: 'string', maxLength: 40, pattern: FORMAT_PATTERN },

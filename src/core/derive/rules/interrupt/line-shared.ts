@@ -1,3 +1,5 @@
+import { isSet } from '../../../device/available';
+import { exclusiveLine, interruptLine } from '../../../device/interrupt-lines';
 import type { ResolvedNet } from '../../resolve/resolve';
 import { padOfMove } from '../remedies';
 import type { Remedy, Report, Rule, RuleContext } from '../types';
@@ -7,9 +9,15 @@ import { listNames } from '../words';
 const interrupting = ({ resolved }: Pick<RuleContext, 'resolved'>): ResolvedNet[] =>
   resolved.filter(({ net, pad, pins }) => net.role.kind === 'interrupt' && pad && pins.length > 0);
 
-function groups(list: readonly ResolvedNet[], keyOf: (one: ResolvedNet) => string): ResolvedNet[][] {
+function groups(
+  list: readonly ResolvedNet[],
+  keyOf: (one: ResolvedNet) => string | undefined,
+): ResolvedNet[][] {
   const found = new Map<string, ResolvedNet[]>();
-  for (const one of list) found.set(keyOf(one), [...(found.get(keyOf(one)) ?? []), one]);
+  for (const one of list) {
+    const key = keyOf(one);
+    if (key !== undefined) found.set(key, [...(found.get(key) ?? []), one]);
+  }
   return [...found.values()].filter((all) => all.length > 1);
 }
 
@@ -23,15 +31,16 @@ export const lineShared: Rule = {
     id: 'interrupt-line-shared',
     severity: 'error',
     title: 'Two interrupts on one line',
-    means: 'Pads of equal bit number share one interrupt line, and only one of them can be routed to it.',
-    fix: 'Move one of the nets to another bit.',
+    means: 'The pads share one interrupt line, and only one of them can be routed to it.',
+    fix: 'Move one of the nets to a pad with another line.',
   },
   per: 'plan',
   check(context) {
     const { interrupts } = context.device.description;
-    if (interrupts?.lines !== 'bit') return [];
-    return groups(interrupting(context), (one) => String(one.pad?.bit)).map((all) => ({
-      message: `${listNames(all.map((one) => one.net.name))} are on ${listNames(all.map((one) => one.pad?.id ?? ''))}, which share interrupt line ${all[0]?.pad?.bit}: ${interrupts.why}.`,
+    if (!interrupts) return [];
+    const lineOf = (one: ResolvedNet) => exclusiveLine(context.device, one.pad);
+    return groups(interrupting(context), lineOf).map((all) => ({
+      message: `${listNames(all.map((one) => one.net.name))} are on ${listNames(all.map((one) => one.pad?.id ?? ''))}, which share interrupt line ${all[0] && lineOf(all[0])}: ${interrupts.why}.`,
       ...bare(all),
       remedies: (now) => (all.length === 2 ? all.flatMap((one) => elsewhere(now, one)) : []),
     }));
@@ -40,12 +49,13 @@ export const lineShared: Rule = {
 
 /** Moves to pads whose line nobody uses. */
 function elsewhere(context: RuleContext, one: ResolvedNet): Remedy[] {
-  const used = new Set(interrupting(context).map((other) => other.pad?.bit));
+  const { device } = context;
+  const used = new Set(interrupting(context).map((other) => exclusiveLine(device, other.pad)));
   return context
     .movesFor(one.net, 40)
     .filter((move) => {
-      const to = padOfMove(move);
-      return !used.has(context.device.pads.get(to ?? '')?.bit);
+      const line = exclusiveLine(device, device.pads.get(padOfMove(move) ?? ''));
+      return line === undefined || !used.has(line);
     })
     .slice(0, 2);
 }
@@ -61,27 +71,23 @@ export const lineMissing: Rule = {
   per: 'plan',
   check(context) {
     const { interrupts } = context.device.description;
-    const count = interrupts?.count;
-    if (count === undefined) return [];
+    if (!interrupts) return [];
     const all = interrupting(context);
-    if (interrupts?.lines === 'bit') {
+    if (interrupts.lines === 'bit' || interrupts.lines === 'listed') {
       return all
-        .filter((one) => (one.pad?.bit ?? 0) >= count)
+        .filter((one) => one.pad && interruptLine(context.device, one.pad) === 'none')
         .map((one) => ({
-          message: `\`${one.net.name}\` is on \`${one.pad?.id}\`, whose bit has no interrupt line: ${interrupts.why}.`,
+          message: `\`${one.net.name}\` is on \`${one.pad?.id}\`, ${interrupts.lines === 'bit' ? 'whose bit has' : 'which has'} no interrupt line: ${interrupts.why}.`,
           ...bare([one]),
           remedies: (now) =>
-            now
-              .movesFor(one.net, 40)
-              .filter((move) => {
-                const to = padOfMove(move);
-                const bit = now.device.pads.get(to ?? '')?.bit;
-                return bit !== undefined && bit < count && !all.some((other) => other.pad?.bit === bit);
-              })
-              .slice(0, 2),
+            elsewhere(now, one).filter((move) => {
+              const pad = now.device.pads.get(padOfMove(move) ?? '');
+              return pad !== undefined && interruptLine(now.device, pad) !== 'none';
+            }),
         }));
     }
-    if (interrupts?.lines !== 'pad' || all.length <= count) return [];
+    const { count } = interrupts;
+    if (count === undefined || interrupts.lines !== 'pad' || all.length <= count) return [];
     return [
       {
         message: `${all.length} nets want an interrupt line, and the part has ${count}: ${interrupts.why}.`,
@@ -119,9 +125,9 @@ export const noTrigger: Rule = {
     fix: 'Choose an edge or a level, or make it a plain input.',
   },
   per: 'placed net',
-  check(one) {
+  check(one, part) {
     const { net, planned } = one;
-    if (net.role.kind !== 'interrupt' || planned?.settings.values.trigger !== 'none') return undefined;
+    if (net.role.kind !== 'interrupt' || isSet(part.device, planned?.settings, 'trigger') !== 'none') return undefined;
     return {
       message: `\`${net.name}\` is an interrupt input, but its trigger is none.`,
       ...bare([one]),

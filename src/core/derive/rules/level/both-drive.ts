@@ -1,3 +1,4 @@
+import { isSet } from '../../../device/available';
 import { setDemands, setRole } from '../../../plan/edits/make-edits';
 import type { Rule } from '../types';
 import { padWords } from '../words';
@@ -14,7 +15,8 @@ export const bothDrive: Rule = {
   per: 'placed net',
   check({ net, pad, planned }, part) {
     if (net.demands?.farPull !== 'driven') return undefined;
-    const { mode, outputType } = planned?.settings.values ?? {};
+    const mode = planned?.settings.values.mode;
+    const outputType = isSet(part.device, planned?.settings, 'outputType');
     if (mode !== 'output' || outputType === 'open-drain' || outputType === 'open-source') return undefined;
     const { farPull: _gone, ...rest } = net.demands;
     return {

@@ -1,3 +1,4 @@
+import { isSet } from '../../../device/available';
 import { setDemands, setSetting } from '../../../plan/edits/make-edits';
 import { choiceOf } from '../remedies';
 import type { Rule } from '../types';
@@ -16,8 +17,9 @@ export const floatingInput: Rule = {
   check({ net, pad, planned }, part) {
     const { device } = part;
     if (planned?.settings.values.mode !== 'input') return undefined;
-    const own = planned.settings.values.pull;
-    if (own === 'up' || own === 'down' || net.demands?.farPull !== undefined) return undefined;
+    const own = isSet(device, planned.settings, 'pull');
+    // A keeper holds the last level that was driven.
+    if (own === 'up' || own === 'down' || own === 'keeper' || net.demands?.farPull !== undefined) return undefined;
     const rest = net.settings.active === 'low' ? 'up' : 'down';
     return {
       message: `\`${net.name}\` on ${padWords(part, pad.id)} is an input without a pull, and nothing at the far end is said to hold it.`,

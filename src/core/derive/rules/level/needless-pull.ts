@@ -1,3 +1,4 @@
+import { isSet } from '../../../device/available';
 import { setSetting } from '../../../plan/edits/make-edits';
 import { choiceOf } from '../remedies';
 import type { Rule } from '../types';
@@ -14,7 +15,7 @@ export const needlessPull: Rule = {
   per: 'placed net',
   check({ net, pad, planned }, part) {
     const { device } = part;
-    const own = planned?.settings.values.pull;
+    const own = isSet(device, planned?.settings, 'pull');
     if (net.demands?.farPull !== 'driven') return undefined;
     if (own !== 'up' && own !== 'down') return undefined;
     return {

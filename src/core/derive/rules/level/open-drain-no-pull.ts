@@ -1,3 +1,4 @@
+import { isSet } from '../../../device/available';
 import { setDemands, setSetting } from '../../../plan/edits/make-edits';
 import { choiceOf } from '../remedies';
 import type { Rule } from '../types';
@@ -14,8 +15,9 @@ export const openDrainNoPull: Rule = {
   per: 'placed net',
   check({ net, pad, planned }, part) {
     const { device } = part;
-    if (planned?.settings.values.outputType !== 'open-drain') return undefined;
-    const { pull, mode } = planned.settings.values;
+    if (!planned || isSet(device, planned.settings, 'outputType') !== 'open-drain') return undefined;
+    const { mode } = planned.settings.values;
+    const pull = isSet(device, planned.settings, 'pull');
     if (mode !== 'output' && mode !== 'function') return undefined;
     if (pull === 'up' || net.demands?.farPull === 'up' || net.demands?.farPull === 'driven') return undefined;
     return {

@@ -1,5 +1,6 @@
+import { isSet } from '../../../device/available';
 import { setSetting } from '../../../plan/edits/make-edits';
-import { classOf, ohmsText } from '../../electrical/limits';
+import { ohmsText, pullOhmsOf } from '../../electrical/limits';
 import { choiceOf } from '../remedies';
 import type { Rule } from '../types';
 import { padWords } from '../words';
@@ -16,11 +17,11 @@ export const pullsFight: Rule = {
   per: 'placed net',
   check({ net, pad, planned }, part) {
     const { device } = part;
-    const own = planned?.settings.values.pull;
+    const own = isSet(device, planned?.settings, 'pull');
     const far = net.demands?.farPull;
     if (planned?.settings.values.mode === 'analog') return undefined;
     if ((own !== 'up' && own !== 'down') || (far !== 'up' && far !== 'down') || own === far) return undefined;
-    const ohms = classOf(device, pad)?.pullOhms;
+    const ohms = pullOhmsOf(device, pad, planned?.settings.values.pull);
     const farOhms = net.demands?.farPullOhms;
     return {
       message: `\`${net.name}\` on ${padWords(part, pad.id)} is pulled ${own} by the pad${ohms ? ` (${ohmsText(ohms)})` : ''} and ${far} at the far end${farOhms ? ` (${ohmsText(farOhms)})` : ''}.`,

@@ -10,6 +10,10 @@ const KIND_WORDS: Record<string, string> = {
   strap: 'a boot strap',
   'debug-only': 'a debug connection',
   'analog-only': 'an analog-only pad',
+  usb: 'a line of the USB transceiver',
+  flash: 'a line of the flash memory',
+  reference: 'a reference',
+  'no-bond': 'not bonded',
   'no-connect': 'not connected inside',
 };
 

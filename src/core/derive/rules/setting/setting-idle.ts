@@ -1,4 +1,6 @@
-import { ASKED_KEYS, meaningOf, settingTitle } from '../../../description/settings';
+import { defaultOf } from '../../../description/meanings';
+import { type AskedKey, isAsked, meaningOf, settingKeysOf } from '../../../description/settings';
+import { titleOn } from '../../../device/available';
 import { setSetting } from '../../../plan/edits/make-edits';
 import { appliesTo } from '../remedies';
 import type { Rule } from '../types';
@@ -18,10 +20,11 @@ export const settingIdle: Rule = {
     const { device } = part;
     const { settings: known } = device.description.recipe;
     if (!planned) return undefined;
-    const idle = ASKED_KEYS.filter((key) => {
+    const idle = settingKeysOf(net.settings).filter((key): key is AskedKey => {
+      if (!isAsked(key)) return false;
       const asked = net.settings[key];
       // What the part has nothing of but the first value of is what it gets anyway.
-      return asked !== undefined && asked !== known[key]?.[0] && !appliesTo(device, planned, key);
+      return asked !== undefined && asked !== defaultOf(device.description.recipe, key) && !appliesTo(device, planned, key);
     });
     return idle.map((key) => {
       const asked = net.settings[key];
@@ -31,13 +34,13 @@ export const settingIdle: Rule = {
           ? `the ${device.description.name} has no such setting`
           : `on this part it means nothing for ${mode === 'function' ? 'this function' : (meaningOf('mode', mode) ?? mode)}`;
       return {
-        message: `\`${net.name}\` asks for ${settingTitle(key)} ${asked}, which has no effect on ${padWords(part, pad.id)}: ${why}.`,
+        message: `\`${net.name}\` asks for ${titleOn(device, key)} ${asked}, which has no effect on ${padWords(part, pad.id)}: ${why}.`,
         pads: [pad.id],
         nets: [net.id],
         about: key,
         remedies: () => [
           {
-            label: `take ${settingTitle(key)} away`,
+            label: `take ${titleOn(device, key)} away`,
             edit: setSetting(net, key, null),
           },
         ],

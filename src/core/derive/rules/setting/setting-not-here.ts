@@ -1,5 +1,5 @@
-import { settingTitle } from '../../../description/settings';
-import { valuesOn } from '../../../device/available';
+import { orderOf } from '../../../description/meanings';
+import { titleOn, valuesOn } from '../../../device/available';
 import { setSetting } from '../../../plan/edits/make-edits';
 import type { NetSettingKey } from '../../../plan/model/types';
 import type { Remedy, Rule, RuleContext } from '../types';
@@ -14,24 +14,24 @@ export const settingNotHere: Rule = {
     fix: 'Choose a value the pad has, or move the net to a pad that has this one.',
   },
   per: 'net',
-  check({ net, pad, unmet }, part) {
+  check({ net, pad, fn, unmet }, part) {
     return unmet.map((wish) => {
       const key = wish.key as NetSettingKey;
-      const known = part.device.description.recipe.settings[wish.key] ?? [];
+      const known = orderOf(part.device.description.recipe, wish.key);
       // The values the pad has, those nearest to what was asked for first.
-      const instead = pad ? valuesOn(part.device, pad, wish.key) : [];
+      const instead = pad ? valuesOn(part.device, pad, wish.key, fn) : [];
       const distance = (value: string): number => Math.abs(known.indexOf(value) - known.indexOf(wish.wanted));
       instead.sort((a, b) => distance(a) - distance(b));
       const asked = net.settings[key] !== undefined;
       const remedies = (context: RuleContext): Remedy[] => [
         ...instead.slice(0, 2).map((value) => ({
-          label: `${settingTitle(wish.key)} ${value}`,
+          label: `${titleOn(part.device, wish.key)} ${value}`,
           edit: setSetting(net, key, value),
         })),
         ...context.movesFor(net, 2),
       ];
       return {
-        message: `\`${net.name}\` ${asked ? 'asks for' : 'should have'} ${settingTitle(wish.key)} ${wish.wanted}, which ${padWords(part, pad?.id ?? '')} does not have: ${wish.why}.`,
+        message: `\`${net.name}\` ${asked ? 'asks for' : 'should have'} ${titleOn(part.device, wish.key)} ${wish.wanted}, which ${padWords(part, pad?.id ?? '')} does not have: ${wish.why}.`,
         pads: pad ? [pad.id] : [],
         nets: [net.id],
         about: wish.key,

@@ -1,3 +1,4 @@
+import { meantBy } from '../../../description/meanings';
 import { distinctName, identifierFrom } from '../../../base/text/identifier';
 import type { Derived } from '../../../derive/derive';
 import type { ResolvedNet } from '../../../derive/resolve/resolve';
@@ -114,6 +115,7 @@ const PULLS: Record<string, DtsCode> = {
   none: dts`bias-disable`,
   up: dts`bias-pull-up`,
   down: dts`bias-pull-down`,
+  keeper: dts`bias-bus-hold`,
 };
 const TYPES: Record<string, DtsCode> = {
   'push-pull': dts`drive-push-pull`,
@@ -130,9 +132,9 @@ function propertiesOf(device: Device, { net, fn, planned }: ResolvedNet): Proper
   const [instance = ''] = splitSignal(fn?.signal ?? '');
   const name = mode === 'function' ? instance.toLowerCase() : mode === 'analog' ? 'analog' : 'gpio';
   list.push({ property: dts`function`, value: stringLiteral(name) });
-  const pull = PULLS[values.pull ?? ''];
+  const pull = PULLS[meantBy(device.description.recipe, 'pull', values.pull) ?? ''];
   if (pull) list.push({ property: pull });
-  const type = TYPES[values.outputType ?? ''];
+  const type = TYPES[meantBy(device.description.recipe, 'outputType', values.outputType) ?? ''];
   if (type && (mode === 'output' || mode === 'function')) list.push({ property: type });
   const current = /^(\d+(?:\.\d+)?)\s*(mA|uA|µA)$/.exec(values.drive ?? '');
   if (current) {

@@ -2,11 +2,12 @@ import { listed } from '../../../base/text/listed';
 import type { Accessor } from '../../../derive/accessors/accessors';
 import { interrupts } from '../../../derive/accessors/accessors';
 import type { Derived } from '../../../derive/derive';
+import { isSet } from '../../../device/available';
+import { interruptLine } from '../../../device/interrupt-lines';
 import { nearestRate } from '../../../derive/electrical/rates';
 import type { Operation, PadShare } from '../../../derive/machine/operations';
 import { latchLevel, type ResolvedNet } from '../../../derive/resolve/resolve';
 import type { Routine } from '../../../derive/routines/routines';
-import { evaluate, parseExpression } from '../../../description/language/expression';
 import { splitSignal } from '../../../description/types';
 import type { Register } from '../../../device/registers/types';
 import { formatOf, wantedRate } from '../../../plan/model/format';
@@ -205,13 +206,13 @@ function interruptLines(
     const { pad, planned, pins, net } = one;
     if (!pad || !planned || pins.length === 0 || byPad.get(pad.id)?.[0] !== one) continue;
     if (net.role.kind !== 'interrupt' && !interrupts(device, planned)) continue;
-    const by = device.description.interrupts?.lines ?? 'pad';
-    const id = by === 'bit' ? String(pad.bit ?? 0) : by === 'port' ? (pad.port ?? pad.id) : pad.id;
+    const line = interruptLine(device, pad);
+    const id = line === undefined || line === 'none' ? pad.id : line.id;
     const functions = sections.find((it) => it.one === one)?.functions ?? [];
     const usable = (action: string) =>
       functions.find((fn) => fn.accessor.action === action && fn.statements.length > 0);
     const [pending, acknowledge] = [usable('interrupt_pending'), usable('interrupt_acknowledge')];
-    const { trigger } = planned.settings.values;
+    const trigger = isSet(device, planned.settings, 'trigger');
     const entry: InterruptNet = {
       net: net.id,
       name: net.name,
@@ -259,10 +260,10 @@ function factsOf(derived: Derived, one: ResolvedNet): ProgramFact[] {
 
 /** Number of the line that a net interrupts by, where the part says how they are counted. */
 function interruptNumber({ device }: Derived, { net, pad, planned }: ResolvedNet): number | undefined {
-  const { number } = device.description.interrupts ?? {};
-  if (number === undefined || !pad || !planned) return undefined;
+  if (!pad || !planned) return undefined;
   if (net.role.kind !== 'interrupt' && !interrupts(device, planned)) return undefined;
-  return evaluate(parseExpression(number), device.scopeOf({ pad }));
+  const line = interruptLine(device, pad);
+  return line === undefined || line === 'none' ? undefined : line.number;
 }
 
 /** "FAN_1: output, asserted low, starts inactive (latch high); pad F6, pin 92". */
