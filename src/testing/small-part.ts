@@ -3,11 +3,17 @@ import type { DeviceDescription, Pad, PadFunction } from '@/core/description/typ
 import { loadDevice } from '@/core/device/compile/compile';
 import { expectOk } from './frost-guard';
 
+/** A recipe, and what of the part is different under it. */
+export type SmallRecipe = Partial<RecipeSource> & {
+  part?: Partial<Omit<DeviceDescription, 'pads' | 'recipe'>> & { pads?: Record<string, Partial<Pad>> };
+};
+
 /**
  * A part of two ports of eight pads that a recipe can be laid into: UART1.TX on A0 (code 1) and B0 (code 2), UART1.RX on A1
  * (code 1); B4 is open-drain only where the recipe knows buffers.
  */
-export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
+export function smallPart({ part = {}, ...recipe }: SmallRecipe): DeviceDescription {
+  const { pads: _changed, ...rest } = part;
   const pads = ['A', 'B'].flatMap((port) =>
     Array.from(
       { length: 8 },
@@ -17,6 +23,7 @@ export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
         port,
         bit,
         class: port === 'B' && bit === 4 ? 'odd' : 'std',
+        ...part.pads?.[`${port}${bit}`],
       }),
     ),
   );
@@ -61,6 +68,7 @@ export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
     },
     peripherals: [{ id: 'UART1', kind: 'UART', columns: { route: 3 } }],
     notes: {},
+    ...rest,
     recipe: {
       endian: 'little',
       settings: { mode: ['input', 'output'] },
@@ -76,10 +84,10 @@ export function smallPart(recipe: Partial<RecipeSource>): DeviceDescription {
   };
 }
 
-export const loadSmall = (recipe: Partial<RecipeSource>) => expectOk(loadDevice(smallPart(recipe)));
+export const loadSmall = (recipe: SmallRecipe) => expectOk(loadDevice(smallPart(recipe)));
 
 /** What is wrong with a recipe when it is loaded; empty when nothing is. */
-export function problemsOfSmall(recipe: Partial<RecipeSource>): string {
+export function problemsOfSmall(recipe: SmallRecipe): string {
   const loaded = loadDevice(smallPart(recipe));
   return loaded.ok ? '' : loaded.problems.map((one) => `${one.place}: ${one.message}`).join('\n');
 }
