@@ -108,13 +108,14 @@ function readFileOf(derived: Derived, path: string, options: Options): Result<Du
   return fail(...read.problems.map(({ place, message }) => ({ place: `${path}, ${place}`, message })));
 }
 
-const toldOf = ({ pad, pins, net, state, missing, meanings }: PadReading) => ({
+const toldOf = ({ pad, pins, net, state, missing, meanings, equally }: PadReading) => ({
   pad,
   pins,
   net: net?.name ?? null,
   state,
   notRead: missing.map((one) => one.name),
   meanings: meanings.map(({ text: words, exact }) => ({ text: words, exact })),
+  equally,
 });
 
 function text(dump: Dump, readings: readonly PadReading[], differing: readonly PadReading[]): string {
@@ -127,6 +128,11 @@ function text(dump: Dump, readings: readonly PadReading[], differing: readonly P
     return `${pad} ${net?.name ?? '(no net)'}: ${what}${partly}`;
   });
   const same = readings.filter((one) => one.state === 'same').length;
+  for (const { pad, net, equally } of readings)
+    if (equally.length > 0)
+      lines.push(
+        `${pad} ${net?.name ?? '(no net)'}: as planned; the bits are as well ${equally.join(', or ')}`,
+      );
   return [
     ...lines,
     ...dump.unread.map(({ place, message }) => `not understood: ${place}: ${message}`),

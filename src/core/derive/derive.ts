@@ -16,6 +16,7 @@ import type { Occupancy } from './candidates/occupancy';
 import { check } from './check/check';
 import { lowerByCircuit } from './lower/by-circuit';
 import { type Lowered, lower } from './lower/lower';
+import { agreeing } from './resolve/agree';
 import { type Budget, budgetsOf, type PadLoad, padLoads } from './resolve/budget';
 import { isAnalog, type ResolvedNet, resolvedNet } from './resolve/resolve';
 import { type UnusedPad, unusedPads } from './resolve/unused';
@@ -136,7 +137,11 @@ function netsOf(device: Device, pkg: Package, plan: Plan, before: Derived | unde
     const { resolved, byNet, byPad, bySignal } = before;
     return { resolved, byNet, byPad, bySignal };
   }
-  const resolved = plan.nets.map((net) => resolvedNet(device, pkg, net));
+  const resolved = agreeing(
+    device,
+    pkg,
+    plan.nets.map((net) => resolvedNet(device, pkg, net)),
+  );
   return {
     resolved,
     byNet: new Map(resolved.map((one) => [one.net.id, one])),

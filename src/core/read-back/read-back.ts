@@ -15,7 +15,7 @@ import type { Device } from '../device/device';
 import { eachFieldPlace } from '../device/field-places';
 import { appliedKeys } from '../device/fields/encode';
 import { readField, slotMask } from '../device/fields/fields';
-import { wantedOf } from '../device/planned-pad';
+import { type PlannedPad, wantedOf } from '../device/planned-pad';
 import { type Register, shownMask } from '../device/registers/types';
 import type { Edit } from '../plan/edits/edits';
 import { addNets, placeNet, setRole, setSetting } from '../plan/edits/make-edits';
@@ -50,6 +50,8 @@ export interface PadReading {
   missing: readonly Register[];
   /** What it can mean, the nearest to the plan first; several where the bits are ambiguous. */
   meanings: readonly Meaning[];
+  /** As planned, what the bits mean as well: no bit tells a function that takes its pad by itself from an input. */
+  equally: readonly string[];
 }
 
 /** Whether a pad is something else than planned, or than after reset where nobody planned it. */
@@ -95,7 +97,10 @@ function readPad(
     const asPlanned = wantedOf(device, wanted).ends.every(
       ({ slots, value }) => readField(slots, held) === value,
     );
-    if (asPlanned) return { ...base, state: 'same', missing: [...missing], meanings: [] };
+    if (asPlanned) {
+      const equally = othersOf(device, pad, wanted, held);
+      return { ...base, state: 'same', missing: [...missing], meanings: [], equally };
+    }
   }
   const isReset = bitsOf(device, pad.id).every(
     ({ register, mask }) => ((held(register) ^ register.reset) & mask & ~register.unknownReset) === 0,
@@ -105,9 +110,9 @@ function readPad(
   // What pads share may say that somebody wants this one, whatever else is as after reset: an interrupt line that leads to it.
   const wanting = found.some((settings) => !atReset.some((other) => sameSettings(settings, other)));
   if (!one && !wanted && isReset && !wanting)
-    return { ...base, state: 'reset', missing: [...missing], meanings: [] };
+    return { ...base, state: 'reset', missing: [...missing], meanings: [], equally: [] };
   const meanings = found
-    .flatMap((settings) => functionsOf(derived, pad, settings).map((fn) => ({ settings, fn })))
+    .flatMap((settings) => functionsOf(device, pad, settings).map((fn) => ({ settings, fn })))
     .map(({ settings, fn }) => meaningOf(derived, pad, settings, fn, newId));
   if (one && isReset && (meanings.length === 0 || !meanings.some((it) => it.exact))) {
     meanings.unshift({
@@ -118,7 +123,27 @@ function readPad(
     });
   }
   const state = meanings.length === 0 ? 'meaningless' : one ? 'differs' : 'other';
-  return { ...base, state, missing: [...missing], meanings: nearestFirst(one?.net.role, meanings) };
+  const nearest = nearestFirst(one?.net.role, meanings);
+  return { ...base, state, missing: [...missing], meanings: nearest, equally: [] };
+}
+
+/** What bits that are as planned mean as well. */
+function othersOf(
+  device: Device,
+  pad: Pad,
+  planned: PlannedPad,
+  held: (register: Register) => number,
+): string[] {
+  const itself = (device.functionsByPad.get(pad.id) ?? []).some((fn) => fn.itself);
+  if (device.alike.length === 0 && !itself) return [];
+  return decodePad(device, pad, held).flatMap((settings) =>
+    functionsOf(device, pad, settings).flatMap((fn) =>
+      sameSettings(settings, planned.settings) &&
+      fn === (planned.fn?.mux === null && !planned.fn.itself ? undefined : planned.fn)
+        ? []
+        : [settingsText(device, settings, fn)],
+    ),
+  );
 }
 
 const writtenRegisters = new WeakMap<Device, Map<Register, Register>>();
@@ -178,11 +203,15 @@ const nearestFirst = (role: Role | undefined, meanings: readonly Meaning[]): Mea
 const distance = (role: Role | undefined, { fn, exact }: Meaning): number =>
   (exact ? 0 : 2) + (role?.kind === 'signal' && fn?.signal !== role.signal ? 1 : 0);
 
-/** The functions that settings can mean: several where they share a code. */
-function functionsOf(derived: Derived, pad: Pad, settings: PadSettings): (PadFunction | undefined)[] {
-  const { device } = derived;
+/**
+ * The functions that settings can mean: several where they share a code. A plain input may as well be any function that takes
+ * the pad by itself.
+ */
+function functionsOf(device: Device, pad: Pad, settings: PadSettings): (PadFunction | undefined)[] {
+  const functions = device.functionsByPad.get(pad.id) ?? [];
+  if (settings.values.mode === 'input') return [undefined, ...functions.filter((fn) => fn.itself)];
   if (settings.values.mode !== 'function') return [undefined];
-  return (device.functionsByPad.get(pad.id) ?? []).filter((fn) => {
+  return functions.filter((fn) => {
     const chosen = device.selection(fn);
     return (
       chosen.mux === settings.mux && (settings.signal === undefined || chosen.signal === settings.signal)
@@ -192,6 +221,7 @@ function functionsOf(derived: Derived, pad: Pad, settings: PadSettings): (PadFun
 
 /** What a pad with such settings is to the firmware. */
 function roleFor(settings: PadSettings, fn: PadFunction | undefined): Role {
+  if (fn?.itself) return { kind: 'signal', signal: fn.signal };
   switch (settings.values.mode) {
     case 'function':
       return fn ? { kind: 'signal', signal: fn.signal } : { kind: 'input' };
@@ -216,7 +246,11 @@ function meaningOf(
   const one = derived.byPad.get(pad.id)?.[0];
   const now = one?.planned;
   const sameRole =
-    one && now && now.settings.values.mode === settings.values.mode && (!fn || one.fn?.signal === fn.signal);
+    one &&
+    now &&
+    now.settings.values.mode === settings.values.mode &&
+    one.fn?.itself === fn?.itself &&
+    (!fn || one.fn?.signal === fn.signal);
   const text =
     sameRole && now
       ? differenceText(derived.device, now.settings, settings, fn)
@@ -309,7 +343,8 @@ function differenceText(
 export function settingsText(device: Device, settings: PadSettings, fn?: PadFunction): string {
   const { values, mux } = settings;
   const mode = values.mode ?? 'input';
-  const first = mode === 'function' ? (fn?.signal ?? `code ${mux}`) : mode;
+  const itself = fn?.itself ? `${fn.signal}, which takes the pad by itself` : mode;
+  const first = mode === 'function' ? (fn?.signal ?? `code ${mux}`) : itself;
   const line = fn && device.lineOf(fn.signal)?.direction;
   const rest = appliedKeys(device.description.recipe, mode as Mode, line).flatMap((key) => {
     const value = values[key];

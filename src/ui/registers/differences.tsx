@@ -22,6 +22,7 @@ export function Differences({
   const [chosen, setChosen] = useState<Readonly<Record<string, number>>>({});
   const changes = readings.filter((one) => one.state === 'differs' || one.state === 'other');
   const meaningless = readings.filter((one) => one.state === 'meaningless');
+  const ambiguous = readings.filter((one) => one.equally.length > 0);
 
   function takeOver(list: readonly PadReading[]) {
     const edits = list.flatMap((one) => one.meanings[chosen[one.pad] ?? 0]?.edit ?? []);
@@ -74,6 +75,20 @@ export function Differences({
                   </button>
                 </span>
               </ReadingLine>
+            ))}
+          </ul>
+        </section>
+      )}
+      {ambiguous.length > 0 && (
+        <section aria-label="What no bit tells apart" className="mt-2">
+          <h2 className="border-b border-rule pb-1 font-semibold">As planned, as far as bits tell</h2>
+          <ul>
+            {ambiguous.map((reading) => (
+              <li key={reading.pad} className="flex flex-wrap items-baseline gap-x-2 py-px">
+                <span className="m font-medium">{reading.pad}</span>
+                <span>{reading.net?.name ?? <span className="text-soft">no net</span>}</span>
+                <span className="text-soft">the bits are as well {reading.equally.join(', or ')}</span>
+              </li>
             ))}
           </ul>
         </section>

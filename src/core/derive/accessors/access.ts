@@ -139,8 +139,8 @@ const sameKeys = (a: ReadonlyMap<Register, number>, b: ReadonlyMap<Register, num
   a.size === b.size && [...a.keys()].every((key) => b.has(key));
 
 interface Special {
-  /** Registers that the accesses of others depend on. */
-  looked: ReadonlySet<Register>;
+  /** Registers, and bits of them, that the accesses of others depend on. */
+  looked: ReadonlyMap<Register, number>;
   /** Bits that show what others are. */
   following: readonly Follower[];
   writeOnly: readonly Register[];
@@ -150,13 +150,19 @@ const specials = new WeakMap<Device, Special>();
 function specialOf(device: Device): Special {
   let special = specials.get(device);
   if (!special) {
-    const looked = new Set<Register>();
+    const looked = new Map<Register, number>();
+    const look = (register: Register, mask: number): void => {
+      looked.set(register, ((looked.get(register) ?? 0) | mask) >>> 0);
+    };
     const { all } = device.registers;
     for (const one of all) {
-      for (const guard of one.guards) looked.add(guard.register);
-      if (one.commit) looked.add(one.commit.register);
-      if (one.inverter) looked.add(one.inverter);
-      for (const { invertedBy } of one.levels) if (invertedBy) looked.add(invertedBy.register);
+      for (const guard of one.guards) look(guard.register, 1 << guard.bit);
+      if (one.commit) {
+        const { register, from } = one.commit;
+        look(register, (fullMask(register.bits) & ~fullMask(from)) >>> 0);
+      }
+      if (one.inverter) look(one.inverter, fullMask(one.inverter.bits));
+      for (const { invertedBy } of one.levels) if (invertedBy) look(invertedBy.register, 1 << invertedBy.bit);
     }
     special = {
       looked,
@@ -172,7 +178,7 @@ function specialOf(device: Device): Special {
 function guarding(device: Device, lowered: Lowered): { register: Register; mask: number }[] {
   const { looked } = specialOf(device);
   return lowered.image.flatMap(({ register, mask }) => {
-    const whole = looked.has(register) ? mask : 0;
+    const whole = mask & (looked.get(register) ?? 0);
     // Reserved bits that a write has given their value keep it.
     const bits = whole | (register.always?.mask ?? 0);
     return bits === 0 ? [] : [{ register, mask: bits }];

@@ -83,7 +83,8 @@ export function lineBreaches(occupancy: Occupancy, net: Net, pad: Pad): Breach[]
   if (lacksLine(device, net.role, pad))
     return [{ fault: 'constraint', words: 'no interrupt line', lack: true }];
   const line = exclusiveLine(device, pad);
-  const other = line === undefined ? undefined : interruptsOn(occupancy, line).find((one) => one.id !== net.id);
+  const other =
+    line === undefined ? undefined : interruptsOn(occupancy, line).find((one) => one.id !== net.id);
   return other
     ? [{ fault: 'constraint', words: `interrupt line ${line} is ${other.name}'s`, lack: true }]
     : [];

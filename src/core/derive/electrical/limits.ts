@@ -35,7 +35,9 @@ export function currentLimit(
   const key = side === 'source' ? 'sourceMilliamps' : 'sinkMilliamps';
   const at = drive === undefined ? undefined : driveMilliamps(device, pad, drive, key);
   if (at !== undefined) return at;
-  const offered = valuesOn(device, pad, 'drive').flatMap((one) => driveMilliamps(device, pad, one, key) ?? []);
+  const offered = valuesOn(device, pad, 'drive').flatMap(
+    (one) => driveMilliamps(device, pad, one, key) ?? [],
+  );
   return offered.length > 0 ? Math.max(...offered) : own?.[key];
 }
 

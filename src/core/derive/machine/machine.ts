@@ -429,7 +429,11 @@ function refused(machine: Machine, register: Register, wanted: number, through: 
   if (fixed !== 0) return { ...base, mask: fixed, reason: 'read-only', perhaps: false };
   if (shut && bitOf(machine, register, shut.bit) !== shut.openAt)
     return { ...base, reason: 'guarded', by: { register, bit: shut.bit, wants: shut.openAt } };
-  return { ...base, reason: 'uncommitted', ...(register.commit ? { by: register.commit } : {}) };
+  return {
+    ...base,
+    reason: 'uncommitted',
+    ...(register.commit ? { by: { register: register.commit.register, wants: register.commit.openAt } } : {}),
+  };
 }
 
 /** Bits of a register that a value would change, as far as one knows. */

@@ -52,7 +52,9 @@ function cause({ by, perhaps, reason }: Mishap): string {
     return perhaps
       ? `nothing has opened ${register.name}, which may be open or shut`
       : `${register.name} is shut`;
-  if (bit === undefined) return perhaps ? `${register.name} may be 0 there` : `${register.name} is 0 there`;
+  const shut = wants === 0 ? 1 : 0;
+  if (bit === undefined)
+    return perhaps ? `${register.name} may be ${shut} there` : `${register.name} is ${shut} there`;
   return perhaps
     ? `${register.name} bit ${bit} must be ${wants}, and may be ${wants === 1 ? 0 : 1}`
     : `${register.name} bit ${bit} is ${wants === 1 ? 0 : 1}`;

@@ -180,12 +180,24 @@ export function resolvedNet(device: Device, pkg: Package, net: Net): ResolvedNet
   return one;
 }
 
+const resolvedRows = new WeakMap<Net, { device: Device; pkg: Package; fn: PadFunction; one: ResolvedNet }>();
+
+/** A net on its pad by one of several rows of its signal; remembered as long as the net is. */
+export function resolvedAs(device: Device, pkg: Package, net: Net, fn: PadFunction): ResolvedNet {
+  const known = resolvedRows.get(net);
+  if (known?.device === device && known.pkg === pkg && known.fn === fn) return known.one;
+  let one = resolveNet(device, pkg, net, fn);
+  if (one.planned) one = { ...one, planned: onePlannedPad(device, one.planned) };
+  resolvedRows.set(net, { device, pkg, fn, one });
+  return one;
+}
+
 /** Brings a net together with its pad. Total: what does not fit is told in the result. */
-export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet {
+export function resolveNet(device: Device, pkg: Package, net: Net, row?: PadFunction): ResolvedNet {
   const pad = net.placement ? device.pads.get(net.placement.pad) : undefined;
   if (!pad) return { net, pins: [], fits: false, unmet: [] };
   const pins = device.pinsOf.get(pkg.id)?.get(pad.id) ?? [];
-  const fn = functionOf(device, pkg, net, pad);
+  const fn = row ?? functionOf(device, pkg, net, pad);
   const fits = whyNot(device, pkg, net.role, pad) === undefined;
   if (!fits || pad.port === undefined) return { net, pad, pins, fn, fits, unmet: [] };
 
@@ -193,15 +205,22 @@ export function resolveNet(device: Device, pkg: Package, net: Net): ResolvedNet 
   const line = fn && !isAnalog(net.role) ? device.lineOf(fn.signal) : undefined;
   const { values, unmet } = settle(device, pad, mode, wishesOf(device, net, pad), line, fn);
   const settings = canonical(device.description.recipe, { values, ...device.selection(fn) }, line?.direction);
-  return { net, pad, pins, fn, fits, unmet, planned: { pad, fn, settings }, meant: meantIn(device, settings) };
+  return {
+    net,
+    pad,
+    pins,
+    fn,
+    fits,
+    unmet,
+    planned: { pad, fn, settings },
+    meant: meantIn(device, settings),
+  };
 }
 
 function meantIn(device: Device, { values }: PadSettings): Partial<Record<SettingKey, string>> {
   const { recipe } = device.description;
   if (!recipe.meanings) return values;
-  return Object.fromEntries(
-    settingKeysOf(values).map((key) => [key, meantBy(recipe, key, values[key])]),
-  );
+  return Object.fromEntries(settingKeysOf(values).map((key) => [key, meantBy(recipe, key, values[key])]));
 }
 
 /** What a net asks of a pad: its own settings, then what its role, its demands and its far end ask for. */

@@ -165,16 +165,21 @@ function checkInterrupts({ interrupts, pads }: DeviceDescription, problems: Prob
   if (!interrupts) return;
   const place = 'interrupts';
   if ((interrupts.lines === 'listed') !== (interrupts.listed !== undefined))
-    problems.push({ place, message: 'lines are listed under "listed" where "lines" is "listed", and only there' });
+    problems.push({
+      place,
+      message: 'lines are listed under "listed" where "lines" is "listed", and only there',
+    });
   const known = new Set(pads.map((one) => one.id));
   const lines = new Map<string, string>();
   const names = new Set<string>();
   for (const { name, pads: own } of interrupts.listed ?? []) {
-    if (names.has(name)) problems.push({ place: `${place}, line ${name}`, message: 'there are two of that name' });
+    if (names.has(name))
+      problems.push({ place: `${place}, line ${name}`, message: 'there are two of that name' });
     names.add(name);
     for (const pad of own) {
       const other = lines.get(pad);
-      if (!known.has(pad)) problems.push({ place: `${place}, line ${name}`, message: `there is no pad ${pad}` });
+      if (!known.has(pad))
+        problems.push({ place: `${place}, line ${name}`, message: `there is no pad ${pad}` });
       else if (other !== undefined)
         problems.push({ place: `${place}, line ${name}`, message: `${pad} is on line ${other} as well` });
       lines.set(pad, name);

@@ -1,7 +1,6 @@
 import { LIMITS, limitText } from '../../base/limits';
 import { collectProblems, type Problem, type Problems } from '../../base/problems';
 import { hexText } from '../../base/text/hex';
-import { attempt } from '../../description/language/attempt';
 import { ExpressionError } from '../../description/language/expression';
 import { hasRecipe } from '../../description/recipe';
 import type { PadSettings } from '../../description/settings';
@@ -94,17 +93,24 @@ function checkPlaces(device: Device, pads: Pad[], problems: Problems): void {
   for (const pad of pads) {
     if (problems.full) return;
     for (const field of device.fields.values()) {
-      const place = `recipe, field ${field.id}, pad ${pad.id}`;
+      const place = `recipe, field ${field.id}`;
       // A signal without a code is reached through analog mode; it writes no field of a function.
       const functions = field.needsFunction
         ? (device.functionsByPad.get(pad.id) ?? []).filter((fn) => fn.mux !== null)
         : [undefined];
       for (const fn of functions) {
-        const slots = attempt(() => device.slotsOf(field.id, pad, fn), place, problems) ?? [];
+        let slots: readonly Slot[] = [];
+        try {
+          slots = device.slotsOf(field.id, pad, fn);
+        } catch (error) {
+          if (!(error instanceof ExpressionError)) throw error;
+          found.add(`place ${field.id} ${error.message}`, place, pad.id, error.message);
+          continue;
+        }
         if (slots.length === 0 && !field.needsFunction && !field.conditional) {
           const message =
             'its position leads to no register; where a pad has no such field, say so with "has"';
-          found.add(`none ${field.id}`, `recipe, field ${field.id}`, pad.id, message);
+          found.add(`none ${field.id}`, place, pad.id, message);
         }
         for (const slot of slots) {
           const held = heldBits(slot.register);

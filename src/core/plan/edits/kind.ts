@@ -18,7 +18,13 @@ export interface EditKind<E extends { kind: string }> {
    * What an edit from outside must look like. Kinds that change one of several things have a schema for each, by what tells
    * them apart.
    */
-  schemas: { tell: 'field' | 'key' | 'table'; each: Readonly<Record<string, Schema>>; other?: { pattern: string; schema: Schema } } | Schema;
+  schemas:
+    | {
+        tell: 'field' | 'key' | 'table';
+        each: Readonly<Record<string, Schema>>;
+        other?: { pattern: string; schema: Schema };
+      }
+    | Schema;
 }
 
 export const refuse = (message: string): Result<never> => fail({ place: 'edit', message });

@@ -25,7 +25,9 @@ function schemaFor(step: Record<string, unknown>): { name: string; schema: Schem
   const schema = Object.hasOwn(schemas.each, told) ? schemas.each[told] : undefined;
   if (schema) return { name: `${kind} ${told}`, schema };
   const { other } = schemas;
-  return other && new RegExp(other.pattern).test(told) ? { name: `${kind} other`, schema: other.schema } : undefined;
+  return other && new RegExp(other.pattern).test(told)
+    ? { name: `${kind} other`, schema: other.schema }
+    : undefined;
 }
 
 const compiled = new Map<string, ValidateFunction>();

@@ -25,7 +25,8 @@ export const neverOff: Rule = {
     const drop = load.kind === 'led' ? load.dropVolts : 0;
     if (!supply || load.volts - supply.nominalVolts <= drop) return undefined;
     const tolerated = device.description.padClasses[pad.class ?? '']?.toleratesVolts ?? 0;
-    if (isSet(device, planned?.settings, 'outputType') === 'open-drain' && tolerated >= load.volts) return undefined;
+    if (isSet(device, planned?.settings, 'outputType') === 'open-drain' && tolerated >= load.volts)
+      return undefined;
     return {
       message: `\`${net.name}\` has its ${LOADS[load.kind].title} on ${voltsText(load.volts)}, and ${padWords(part, pad.id)} goes to ${voltsText(supply.nominalVolts)} only: it cannot be turned off.`,
       pads: [pad.id],

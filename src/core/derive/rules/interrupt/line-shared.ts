@@ -127,7 +127,8 @@ export const noTrigger: Rule = {
   per: 'placed net',
   check(one, part) {
     const { net, planned } = one;
-    if (net.role.kind !== 'interrupt' || isSet(part.device, planned?.settings, 'trigger') !== 'none') return undefined;
+    if (net.role.kind !== 'interrupt' || isSet(part.device, planned?.settings, 'trigger') !== 'none')
+      return undefined;
     return {
       message: `\`${net.name}\` is an interrupt input, but its trigger is none.`,
       ...bare([one]),

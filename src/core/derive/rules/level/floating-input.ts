@@ -19,7 +19,8 @@ export const floatingInput: Rule = {
     if (planned?.settings.values.mode !== 'input') return undefined;
     const own = isSet(device, planned.settings, 'pull');
     // A keeper holds the last level that was driven.
-    if (own === 'up' || own === 'down' || own === 'keeper' || net.demands?.farPull !== undefined) return undefined;
+    if (own === 'up' || own === 'down' || own === 'keeper' || net.demands?.farPull !== undefined)
+      return undefined;
     const rest = net.settings.active === 'low' ? 'up' : 'down';
     return {
       message: `\`${net.name}\` on ${padWords(part, pad.id)} is an input without a pull, and nothing at the far end is said to hold it.`,

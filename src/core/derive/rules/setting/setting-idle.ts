@@ -24,7 +24,11 @@ export const settingIdle: Rule = {
       if (!isAsked(key)) return false;
       const asked = net.settings[key];
       // What the part has nothing of but the first value of is what it gets anyway.
-      return asked !== undefined && asked !== defaultOf(device.description.recipe, key) && !appliesTo(device, planned, key);
+      return (
+        asked !== undefined &&
+        asked !== defaultOf(device.description.recipe, key) &&
+        !appliesTo(device, planned, key)
+      );
     });
     return idle.map((key) => {
       const asked = net.settings[key];

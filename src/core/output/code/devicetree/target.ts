@@ -1,8 +1,8 @@
-import { meantBy } from '../../../description/meanings';
 import { distinctName, identifierFrom } from '../../../base/text/identifier';
 import type { Derived } from '../../../derive/derive';
 import type { ResolvedNet } from '../../../derive/resolve/resolve';
 import { latchLevel, prefixOf, settingKeysFor } from '../../../derive/resolve/resolve';
+import { meantBy } from '../../../description/meanings';
 import { splitSignal } from '../../../description/types';
 import type { Device } from '../../../device/device';
 import { roleText } from '../../../plan/model/types';
