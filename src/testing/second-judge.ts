@@ -6,7 +6,7 @@ import type { Operation } from '@/core/derive/machine/operations';
 import type { FieldPartSource } from '@/core/description/recipe';
 import type { DeviceDescription, PadFunction } from '@/core/description/types';
 import type { PlannedPad } from '@/core/device/planned-pad';
-import { compute, padEnv, type Row, secondMachine } from './second-machine';
+import { compute, isThere, padEnv, type Row, secondMachine } from './second-machine';
 
 /** How a run is begun: from reset, or from a state by chance. */
 export interface Beginning {
@@ -54,7 +54,7 @@ export class SecondJudge {
       if (row.source.follows) free.add(index);
       if (!named.has(`${row.block}.${row.id}`)) return;
       free.add(index);
-      const [, target] = /^(?:set|clear|toggle|set and clear|alias) of (\w+)$/.exec(row.access) ?? [];
+      const [, target] = /^(?:set|clear|toggle|set and clear|clear and set|alias) of (\w+)(?:, both \w+)?$/.exec(row.access) ?? [];
       this.rows.forEach((other, at) => {
         if (other.block === row.block && other.copy === row.copy && other.id === target) free.add(at);
       });
@@ -103,7 +103,8 @@ export class SecondJudge {
       const [, row = 0, before = 0, now = 0] = words;
       ends.set(row, now);
       const always = Number(/ in (\w+)$/.exec(this.rows[row]?.source.always ?? '')?.[1] ?? 0);
-      const stray = ((before ^ now) & ~(planned.get(row) ?? 0) & ~always) >>> 0;
+      const shown = this.rows[row]?.shown.reduce((all, { bit }) => (all | (1 << bit)) >>> 0, 0) ?? 0;
+      const stray = ((before ^ now) & ~(planned.get(row) ?? 0) & ~always & ~shown) >>> 0;
       if (stray !== 0 && !this.free.has(row)) return false;
     }
     return wanted.every(({ row, mask, value }) => (((ends.get(row) ?? 0) ^ value) & mask) === 0);
@@ -117,6 +118,7 @@ export class SecondJudge {
     const direction = fn ? (peripheralKinds[kind]?.lines[line]?.direction ?? 'none') : 'none';
     const env = padEnv(this.device, pad.id, fn);
     return recipe.encode.flatMap(({ field, from, table }): Bits[] => {
+      if (!isThere(recipe.fields[field]?.has, env)) return [];
       const words = from.map((key) =>
         key === 'line' ? (settings.values.mode === 'function' ? direction : 'none') : settings.values[key],
       );

@@ -66,6 +66,8 @@ export interface Row {
   reset: number;
   unknown: number;
   source: RegisterSource;
+  /** What its bits show, each by a line of the description. */
+  shown: { bit: number; from?: string; at: number; inverted: boolean; delay: number }[];
   /** Bytes in the memory of the C program. */
   byte: number;
 }
@@ -116,11 +118,14 @@ function copiesOf(device: DeviceDescription, block: BlockSource): Copy[] {
   const first = new Map<string, PadFunction>();
   switch (block.each) {
     case 'port':
-      return Object.keys(device.recipe.ports).map((port) => ({ key: port, env: portEnv(device, port) }));
+      return Object.keys(device.recipe.ports)
+        .map((port) => ({ key: port, env: portEnv(device, port) }))
+        .filter(({ env }) => isThere(block.has, env));
     case 'pad':
       return device.pads
-        .filter((pad) => pad.port !== undefined && has(block, pad.columns))
-        .map((pad) => ({ key: pad.id, env: padEnv(device, pad.id) }));
+        .filter((pad) => pad.port !== undefined)
+        .map((pad) => ({ key: pad.id, env: padEnv(device, pad.id) }))
+        .filter(({ env }) => isThere(block.has, env));
     case 'signal':
     case 'peripheral': {
       for (const fn of device.functions) {
@@ -128,16 +133,47 @@ function copiesOf(device: DeviceDescription, block: BlockSource): Copy[] {
         if (!first.has(key)) first.set(key, fn);
       }
       return [...first]
-        .filter(([, fn]) => has(block, fn.columns))
-        .map(([key, fn]) => ({ key, env: functionEnv(device, fn) }));
+        .map(([key, fn]) => ({ key, env: functionEnv(device, fn) }))
+        .filter(({ env }) => isThere(block.has, env));
     }
     default:
       return [{ key: '', env: {} }];
   }
 }
 
-const has = (block: BlockSource, from: Readonly<Record<string, number>> | undefined): boolean =>
-  block.has === undefined || from?.[block.has.split('.')[1] ?? ''] !== undefined;
+/** Whether something is there: conditions joined by `or` and `and`, without parentheses; a name alone asks whether it has a value. */
+export function isThere(text: string | undefined, env: Env): boolean {
+  if (text === undefined) return true;
+  const [first = '', ...others] = text.split(/\s+or\s+/);
+  if (others.length > 0) return [first, ...others].some((one) => isThere(one, env));
+  const parts = first.split(/\s+and\s+/);
+  if (parts.length > 1) return parts.every((one) => isThere(one, env));
+  const word = first.trim();
+  if (word.startsWith('not ')) return !isThere(word.slice(4), env);
+  const [, left = word, sign, right] = /^(.+?)\s*(!=|<=|>=|=|<|>)\s*(.+)$/.exec(word) ?? [];
+  const names = word.match(/[A-Za-z_][\w.]*/g) ?? [];
+  if (names.some((name) => env[name] === undefined)) return false;
+  if (sign === undefined || right === undefined)
+    return /^[A-Za-z_][\w.]*$/.test(word) || compute(left, env) !== 0;
+  const [a, b] = [compute(left, env), compute(right, env)];
+  return { '=': a === b, '!=': a !== b, '<': a < b, '>': a > b, '<=': a <= b, '>=': a >= b }[sign] === true;
+}
+
+/** What a line of `shows` says; a pad's level comes from outside. */
+function shownBy(text: string, env: Env): Row['shown'][number] {
+  const [, bit = '0', what = ''] = /^bit (.+?) = (.+)$/.exec(text) ?? [];
+  const own = { bit: compute(bit, env), at: 0, inverted: false, delay: 0 };
+  if (what.startsWith('pad')) return own;
+  const [, from = '', at = '0', inverted, delay = '0'] =
+    /^(?:(\w+) )?bit (\S+)( inverted)?(?: after (\w+) cycles)?$/.exec(what) ?? [];
+  return {
+    ...own,
+    from,
+    at: compute(at, env),
+    inverted: inverted !== undefined,
+    delay: delay === 'unknown' ? -1 : Number(delay),
+  };
+}
 
 function resetOf(source: RegisterSource, copy: string, index: number): { value: number; unknown: number } {
   const given = source.reset ?? '0';
@@ -155,6 +191,7 @@ export function expand(device: DeviceDescription): Row[] {
     for (const { key, env } of copiesOf(device, block)) {
       const prefix = (block.name ?? block.id).replace(/\{(port|pad|peripheral|signal)\}/g, key);
       for (const source of block.registers) {
+        if (!isThere(source.has, env)) continue;
         for (let index = 0; index < (source.count ?? 1); index++) {
           const address = compute(block.base, env) + compute(source.offset, { ...env, i: index });
           const reset = resetOf(source, key, index);
@@ -170,6 +207,7 @@ export function expand(device: DeviceDescription): Row[] {
             reset: reset.value,
             unknown: reset.unknown,
             source,
+            shown: (source.shows ?? []).map((one) => shownBy(one, env)),
             byte: 0,
           };
           rows.push(...pieces(device, whole));
@@ -255,6 +293,7 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
   for (const guard of device.recipe.registers.guards ?? []) {
     const block = device.recipe.registers.blocks.find((one) => one.id === guard.block);
     for (const { key, env } of block ? copiesOf(device, block) : []) {
+      if (!isThere(guard.has, env)) continue;
       const ref = bitRef(guard['open when'], env);
       let [shutting] = find(ref.block, ref.id, key, 0);
       let { bit } = ref;
@@ -276,11 +315,12 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
   const keys: string[] = [];
   const keyOf = rows.map(() => -1);
   rows.forEach((row, position) => {
-    const [, values = '', opens = '', once] = /^key (.+?) opens (.+?)( once)?$/.exec(row.access) ?? [];
+    const [, values = '', opens = '', once, writes, unbroken] =
+      /^key (.+?) opens (.+?)( once)?(?: for (\d+) writes)?( unbroken)?$/.exec(row.access) ?? [];
     if (values === '') return;
     const list = values.split(/\s+then\s+/).map(Number);
     keyOf[position] = keys.length;
-    keys.push(`{ ${list.length}, ${once ? 1 : 0}, { ${list.map((value) => `${value}u`).join(', ')} } }`);
+    keys.push(`{ ${list.length}, ${once ? 1 : (writes ?? 0)}, ${unbroken ? 1 : 0}, { ${list.map((value) => `${value}u`).join(', ')} } }`);
     for (const name of opens.split(/\s*,\s*/)) {
       const [block = '', id = ''] = name.includes('.') ? name.split('.') : [row.block, name];
       rows.forEach((other, at) => {
@@ -293,15 +333,19 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
 
   const table = rows.map((row, position) => {
     const { source, access } = row;
-    const [, alias = '', of] = /^(set and clear|set|clear|toggle|alias) of (\w+)$/.exec(access) ?? [];
+    const [, alias = '', of, both = 'set'] =
+      /^(set and clear|clear and set|set|clear|toggle|alias) of (\w+)(?:, both (\w+))?$/.exec(access) ?? [];
+    const swapped = alias === 'clear and set' ? 1 : 0;
     const [, from, to] = /^act copies (\w+) to (\w+)$/.exec(access) ?? [];
-    const kind = alias || (to ? 'act' : access.startsWith('key ') ? 'key' : access);
-    const [, followed, delay = '0'] =
+    const kind = (swapped ? 'set and clear' : alias) || (to ? 'act' : access.startsWith('key ') ? 'key' : access);
+    const [, followed, turned, delay = '0'] =
       source.follows && !source.follows.startsWith('pads')
-        ? (/^(\w+)(?: after (\d+) cycles)?$/.exec(source.follows) ?? [])
+        ? (/^(\w+)( inverted)?(?: after (\w+) cycles)?$/.exec(source.follows) ?? [])
         : [];
     const [, value = '0', mask = '0'] = /^(\w+) in (\w+)$/.exec(source.always ?? '') ?? [];
-    const [, commit, each = '1'] = /^(\w+)(?: by (\d+))?$/.exec(source['writable where'] ?? '') ?? [];
+    const [, commit, first = '0', each = '1', opening = '1'] =
+      /^(\w+)(?: from (\d+))?(?: by (\d+))?(?: = ([01]))?$/.exec(source['writable where'] ?? '') ?? [];
+    const shownBits = row.shown.reduce((all, { bit }) => (all | (1 << bit)) >>> 0, 0);
     const list = (items: readonly number[] | undefined): string => `{ ${[...(items ?? []), -1].join(', ')} }`;
     const share = (text: string | undefined): number => {
       const width = source['accessed by'];
@@ -312,8 +356,17 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
         .indexOf(row);
       return Math.floor(all / 2 ** (k * width)) % 2 ** width;
     };
-    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${share(source.readOnly)}u, ${share(source['cleared by one'])}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
+    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay === 'unknown' ? -1 : delay}, ${turned ? 1 : 0}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${(share(source.readOnly) | shownBits) >>> 0}u, ${share(source['cleared by one'])}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${first}, ${opening}, ${swapped}, B_${both}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
   });
+  const shows = rows.flatMap((row, position) =>
+    row.shown.flatMap(({ bit, from, at, inverted, delay }) =>
+      from === undefined
+        ? []
+        : [
+            `{ ${position}, ${bit}, ${from === '' ? position : beside(row, from)}, ${at}, ${inverted ? 1 : 0}, ${delay} }`,
+          ],
+    ),
+  );
   const most = (lists: number[][]): number => Math.max(0, ...lists.map((one) => one.length)) + 1;
   const bytes = Math.max(0, ...rows.map((row) => row.byte + row.bits / 8)) + 1;
   const text = `
@@ -323,10 +376,13 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
 #include <string.h>
 enum kind { K_read_write, K_read, K_write, K_set, K_clear, K_toggle, K_set_and_clear, K_alias, K_masked, K_internal, K_act, K_key, K_strobe };
 static const struct { int by, bit, open_at, reads; } G[] = { ${[...guards, '{ -1, 0, 0, 0 }'].join(', ')} };
-static const struct { int count, once; uint32_t value[8]; } K[] = { ${[...keys, '{ 0, 0, { 0 } }'].join(', ')} };
+enum both { B_set, B_clear, B_toggle, B_keep };
+static const struct { int count, writes, unbroken; uint32_t value[8]; } K[] = { ${[...keys, '{ 0, 0, 0, { 0 } }'].join(', ')} };
+static const struct { int row, bit, of, at, inverted, delay; } S[] = { ${[...shows, '{ -1, 0, 0, 0, 0, 0 }'].join(', ')} };
+enum { SHOWN = sizeof S / sizeof S[0] - 1 };
 static const struct {
-  uint32_t address; int bits, byte; uint32_t reset, unknown; enum kind kind; int target, from, follows, delay, pads;
-  uint32_t fixed, flags, always_mask, always_value; int commit, each, key, guards[${most(guardsOf)}], locks[${most(locksOf)}];
+  uint32_t address; int bits, byte; uint32_t reset, unknown; enum kind kind; int target, from, follows, delay, inverted, pads;
+  uint32_t fixed, flags, always_mask, always_value; int commit, each, first, opening, swapped; enum both both; int key, guards[${most(guardsOf)}], locks[${most(locksOf)}];
 } R[] = {
 ${table.join(',\n')}
 };
@@ -334,7 +390,9 @@ enum { N = sizeof R / sizeof R[0] };
 static uint8_t memory[${bytes}];
 static int seen[sizeof K / sizeof K[0]];
 static long now, accesses, lost, refused, late;
-static struct { long at; int row; uint32_t value; } due[8192]; static int dues;
+static struct { long at; int row; uint32_t mask, value; } due[8192]; static int dues;
+static uint32_t dice_state;
+static uint32_t dice(void) { dice_state ^= dice_state << 13; dice_state ^= dice_state >> 17; dice_state ^= dice_state << 5; return dice_state; }
 static uint32_t full(int row) { int b = R[row].kind == K_masked ? R[row].bits / 2 : R[row].bits; return b == 32 ? 0xFFFFFFFFu : (UINT32_C(1) << b) - 1u; }
 static uint32_t look(int row) {
   uint32_t v = 0; int n = R[row].bits / 8;
@@ -345,31 +403,40 @@ static void keep(int row, uint32_t v) {
   int n = R[row].bits / 8;
   for (int k = 0; k < n; k++) memory[R[row].byte + k] = (uint8_t)(v >> 8 * (${device.recipe.endian === 'little' ? 'k' : 'n - 1 - k'}));
 }
-static void arrive(int row, uint32_t v) { keep(row, v & full(row)); }
+static void arrive(int row, uint32_t mask, uint32_t v) { keep(row, ((look(row) & ~mask) | (v & mask)) & full(row)); }
+static void soon(int row, int delay, uint32_t mask, uint32_t v) {
+  if (delay == 0) { arrive(row, mask, v); return; }
+  due[dues].at = now + (delay < 0 ? 1 + (long)(dice() % 300) : delay); due[dues].row = row; due[dues].mask = mask; due[dues++].value = v;
+}
+static uint32_t followed(int f) { return R[f].inverted ? ~look(R[f].follows) : look(R[f].follows); }
+static uint32_t shown(int s) { return ((look(S[s].of) >> S[s].at & 1u) ^ (uint32_t)S[s].inverted) << S[s].bit; }
 static void follow(void) {
-  static uint32_t before[N]; static int primed;
+  static uint32_t before[N], bits[SHOWN + 1]; static int primed;
   for (int f = 0; f < N; f++) if (R[f].follows >= 0) {
-    uint32_t v = look(R[f].follows);
+    uint32_t v = followed(f);
     if (primed && v == before[f]) continue;
     before[f] = v;
-    if (!primed) continue;
-    if (R[f].delay == 0) arrive(f, v);
-    else { due[dues].at = now + R[f].delay; due[dues].row = f; due[dues++].value = v; }
+    if (primed) soon(f, R[f].delay, 0xFFFFFFFFu, v);
+  }
+  for (int s = 0; s < SHOWN; s++) {
+    uint32_t v = shown(s);
+    if (primed && v == bits[s]) continue;
+    bits[s] = v;
+    if (primed) soon(S[s].row, S[s].delay, UINT32_C(1) << S[s].bit, v);
   }
   primed = 1;
 }
 static void let_pass(uint32_t cycles) {
-  while (cycles-- > 0) { now++; for (int i = 0; i < dues; i++) if (due[i].at == now) arrive(due[i].row, due[i].value); }
+  while (cycles-- > 0) { now++; for (int i = 0; i < dues; i++) if (due[i].at == now) { arrive(due[i].row, due[i].mask, due[i].value); follow(); } }
 }
-static uint32_t dice_state;
-static uint32_t dice(void) { dice_state ^= dice_state << 13; dice_state ^= dice_state >> 17; dice_state ^= dice_state << 5; return dice_state; }
 /* From reset (bits without a reset value by chance), or from any state by chance; what follows is at rest. */
 static void start(uint32_t chance, int any) {
   dice_state = chance * 2654435761u + 88172645u; dues = 0; lost = refused = late = 0;
   for (int i = 0; i < N; i++) if (R[i].kind <= K_write || R[i].kind == K_masked || R[i].kind == K_internal)
     keep(i, any ? dice() & full(i) : ((R[i].reset & ~R[i].unknown) | (dice() & R[i].unknown)) & full(i));
-  for (int i = 0; i < N; i++) if (R[i].follows >= 0) keep(i, any ? look(R[i].follows) & full(i) : look(i));
-  for (unsigned k = 0; k < sizeof K / sizeof K[0]; k++) seen[k] = any ? (int)(dice() % (unsigned)(K[k].count + 1)) : 0;
+  for (int i = 0; i < N; i++) if (R[i].follows >= 0) keep(i, any ? followed(i) & full(i) : look(i));
+  for (int s = 0; s < SHOWN; s++) arrive(S[s].row, UINT32_C(1) << S[s].bit, shown(s));
+  for (unsigned k = 0; k < sizeof K / sizeof K[0]; k++) seen[k] = any ? (int)(dice() % (unsigned)(K[k].count + (K[k].writes ? K[k].writes : 1))) : 0;
   follow(); dues = 0;
 }
 /* The place at an address, -1 where nothing is; of two there, one is written and the other read. */
@@ -385,15 +452,20 @@ static int shut(int row, int writing) {
   return 0;
 }
 static int locked(int row) {
-  for (const int *k = R[row].locks; *k >= 0; k++) if (seen[R[*k].key] != K[R[*k].key].count) return 1;
+  for (const int *k = R[row].locks; *k >= 0; k++) if (seen[R[*k].key] < K[R[*k].key].count) return 1;
   return 0;
 }
-static void used_up(int row) { for (const int *k = R[row].locks; *k >= 0; k++) if (K[R[*k].key].once) seen[R[*k].key] = 0; }
+static void one_less(int k) { if (K[k].writes && seen[k] >= K[k].count && ++seen[k] >= K[k].count + K[k].writes) seen[k] = 0; }
+static void used_up(int row) { for (const int *k = R[row].locks; *k >= 0; k++) if (!K[R[*k].key].unbroken) one_less(R[*k].key); }
+static void counted(int row) {
+  for (unsigned k = 0; k < sizeof K / sizeof K[0]; k++) if (K[k].unbroken && R[row].key != (int)k) { if (seen[k] < K[k].count) seen[k] = 0; else one_less((int)k); }
+}
 /* Bits that take a write: not those that are read only, not committed, or shut by a guard within the register. */
 static uint32_t takes(int row) {
   uint32_t mask = full(row) & ~R[row].fixed;
-  for (int b = 0; b < R[row].bits; b++)
-    if (R[row].commit >= 0 && !(look(R[row].commit) >> (b / R[row].each) & 1u)) mask &= ~(UINT32_C(1) << b);
+  int limit = R[row].commit == row ? R[row].first * R[row].each : R[row].bits;
+  for (int b = 0; b < limit; b++)
+    if (R[row].commit >= 0 && (int)(look(R[row].commit) >> (R[row].first + b / R[row].each) & 1u) != R[row].opening) mask &= ~(UINT32_C(1) << b);
   for (const int *g = R[row].guards; *g >= 0; g++)
     if (G[*g].by == row && (int)(look(row) >> G[*g].bit & 1u) != G[*g].open_at) mask &= UINT32_C(1) << G[*g].bit;
   return mask;
@@ -428,7 +500,13 @@ static void write_row(int i, uint32_t v) {
     case K_set: change(t, v, 0xFFFFFFFFu, through); break;
     case K_clear: change(t, v, 0, through); break;
     case K_toggle: change(t, v, ~look(t), through); break;
-    case K_set_and_clear: change(t, v >> (R[i].bits / 2) & low & ~v, 0, through); change(t, v & low, 0xFFFFFFFFu, through); break;
+    case K_set_and_clear: {
+      uint32_t a = v & low, b = v >> (R[i].bits / 2) & low, sets = R[i].swapped ? b : a, clears = R[i].swapped ? a : b, twice = a & b;
+      change(t, clears & ~twice, 0, through); change(t, sets & ~twice, 0xFFFFFFFFu, through);
+      if (R[i].both == B_set) change(t, twice, 0xFFFFFFFFu, through);
+      if (R[i].both == B_clear) change(t, twice, 0, through);
+      if (R[i].both == B_toggle) change(t, twice, ~look(t), through);
+      break; }
     case K_alias: write_row(t, v); return;
     case K_act: change(t, v, look(R[i].from), through); break;
     case K_masked: change(i, v >> (R[i].bits / 2) & low, v, through); break;
@@ -441,8 +519,9 @@ static void write_row(int i, uint32_t v) {
 }
 static void reg_write(uint32_t address, int bits, uint32_t v) {
   int i = at(address, bits, 1); let_pass(1); accesses++;
-  if (i < 0 || shut(i, 1)) { lost++; return; }
-  write_row(i, v);
+  if (i < 0) { lost++; return; }
+  if (shut(i, 1)) lost++; else write_row(i, v);
+  counted(i);
   follow();
 }
 `;

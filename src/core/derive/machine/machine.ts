@@ -126,7 +126,8 @@ interface StartImage {
 
 const resetImages = new WeakMap<RegisterMap, StartImage>();
 
-function resetImage(map: RegisterMap): StartImage {
+/** The bits of memory that have a reset value, and those values. */
+export function resetImage(map: RegisterMap): StartImage {
   let image = resetImages.get(map);
   if (!image) {
     image = { known: new Int32Array(map.words), value: new Int32Array(map.words) };

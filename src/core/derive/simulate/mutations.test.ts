@@ -1,6 +1,7 @@
 import { FAMILIES, family } from '@/testing/families';
 import { mutate, type Tally } from '@/testing/mutations';
 import { fuzzBudget } from '@/testing/random';
+import { shapeDevice } from '@/testing/shape';
 
 const all: { folder: string; tally: Tally }[] = [];
 
@@ -8,6 +9,13 @@ describe.each(FAMILIES)('mutations of %s', (folder) => {
   test('each that changes what happens is noticed, by the proof itself where the hardware is the same', () => {
     const { tallies } = mutate(family(folder), fuzzBudget(4), FAMILIES.indexOf(folder) + 1);
     all.push(...tallies.map((tally) => ({ folder, tally })));
+    expect(tallies.flatMap((tally) => tally.missed)).toEqual([]);
+  });
+});
+
+describe.each([15, 16, 17, 18, 19, 20, 22, 24, 25])('mutations of the worked example %i', (shape) => {
+  test('each that changes what happens is noticed', () => {
+    const { tallies } = mutate(shapeDevice(shape), fuzzBudget(3), shape);
     expect(tallies.flatMap((tally) => tally.missed)).toEqual([]);
   });
 });

@@ -871,7 +871,7 @@ describe('what is refused when a description is loaded', () => {
         ...inRegister({ id: 'X', offset: '4', bits: 16, access: 'masked' }),
         fields: { ...plain.fields, dir: { in: 'PORT.X', at: '8 + b', bits: 1 } },
       },
-      /bits 8…8 leave PA\.X \(8 bits: its upper half says which are written\)/,
+      /bits 8…8 leave PA\.X at 0x1004 \(8 bits: its upper half says which are written\)/,
     ],
     [
       'a masked register with a reset value in its upper half',
@@ -994,7 +994,7 @@ describe('what is refused when a description is loaded', () => {
           ],
         },
       },
-      /register X: PA\.X follows itself/,
+      /register [XY]: PA\.[XY] follows itself/,
     ],
     [
       'two stages of one name',

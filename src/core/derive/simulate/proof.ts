@@ -8,7 +8,7 @@ import { type Slot, slotMask } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from '../../device/registers/types';
 import type { Lowered } from '../lower/lower';
-import { bitsOf, createMachine, type Machine, type Mishap, perform, type Start } from '../machine/machine';
+import { bitsOf, createMachine, type Machine, type Mishap, perform, resetImage, type Start } from '../machine/machine';
 import { bitWords, mishapText, operationText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
 import { changedWords, likelyWords, note, sameOrder, type Trace, traceFor } from './trace';
@@ -351,8 +351,10 @@ class Run {
     );
     if (!register?.storage) return;
     if (this.lowered.style === 'from-reset') {
-      const reset = register.reset << register.storage.shift;
-      touched &= ~((machine.known[word] ?? 0) & ~((machine.value[word] ?? 0) ^ reset));
+      // Given the value that it has anyway a bit is not changed; one that has no reset value is.
+      const reset = resetImage(this.device.registers);
+      const held = (machine.known[word] ?? 0) & (reset.known[word] ?? 0);
+      touched &= ~(held & ~((machine.value[word] ?? 0) ^ (reset.value[word] ?? 0)));
     }
     if (touched === 0) return;
     this.reported[word] = (this.reported[word] ?? 0) | touched;
