@@ -9,7 +9,7 @@ import { migrateCorrections } from '@/core/description/migrations';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
 import type { Correction } from '@/core/description/types';
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import { settingsOf } from '@/core/device/decode';
 import type { Device } from '@/core/device/device';
 import { partFacts } from '@/core/device/part-facts';

@@ -3,7 +3,7 @@ import { derive } from './derive/derive';
 import { search } from './derive/search';
 import { printDevice } from './description/print-device';
 import type { DeviceDescription } from './description/types';
-import { loadDevice } from './device/compile/compile';
+import { loadDevice } from './device/compile/load';
 import { parseDevice, readDeviceFiles } from './import/compose/device-files';
 import { EMPTY_REST, readDraft } from './import/compose/draft';
 import { printTables } from './import/compose/print-tables';

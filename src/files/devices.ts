@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { fail, type Result } from '@/core/base/result';
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
 import { parseDevice, readDeviceFiles } from '@/core/import/compose/device-files';
 

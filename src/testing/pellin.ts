@@ -1,5 +1,5 @@
 import type { DeviceDescription } from '@/core/description/types';
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
 import { corvane, expectOk } from './frost-guard';
 

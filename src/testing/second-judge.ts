@@ -54,7 +54,9 @@ export class SecondJudge {
       if (row.source.follows) free.add(index);
       if (!named.has(`${row.block}.${row.id}`)) return;
       free.add(index);
-      const [, target] = /^(?:set|clear|toggle|set and clear|clear and set|alias) of (\w+)(?:, both \w+)?$/.exec(row.access) ?? [];
+      const [, target] =
+        /^(?:set|clear|toggle|set and clear|clear and set|alias) of (\w+)(?:, both \w+)?$/.exec(row.access) ??
+        [];
       this.rows.forEach((other, at) => {
         if (other.block === row.block && other.copy === row.copy && other.id === target) free.add(at);
       });

@@ -320,7 +320,9 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
     if (values === '') return;
     const list = values.split(/\s+then\s+/).map(Number);
     keyOf[position] = keys.length;
-    keys.push(`{ ${list.length}, ${once ? 1 : (writes ?? 0)}, ${unbroken ? 1 : 0}, { ${list.map((value) => `${value}u`).join(', ')} } }`);
+    keys.push(
+      `{ ${list.length}, ${once ? 1 : (writes ?? 0)}, ${unbroken ? 1 : 0}, { ${list.map((value) => `${value}u`).join(', ')} } }`,
+    );
     for (const name of opens.split(/\s*,\s*/)) {
       const [block = '', id = ''] = name.includes('.') ? name.split('.') : [row.block, name];
       rows.forEach((other, at) => {
@@ -337,7 +339,8 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
       /^(set and clear|clear and set|set|clear|toggle|alias) of (\w+)(?:, both (\w+))?$/.exec(access) ?? [];
     const swapped = alias === 'clear and set' ? 1 : 0;
     const [, from, to] = /^act copies (\w+) to (\w+)$/.exec(access) ?? [];
-    const kind = (swapped ? 'set and clear' : alias) || (to ? 'act' : access.startsWith('key ') ? 'key' : access);
+    const kind =
+      (swapped ? 'set and clear' : alias) || (to ? 'act' : access.startsWith('key ') ? 'key' : access);
     const [, followed, turned, delay = '0'] =
       source.follows && !source.follows.startsWith('pads')
         ? (/^(\w+)( inverted)?(?: after (\w+) cycles)?$/.exec(source.follows) ?? [])

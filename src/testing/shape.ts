@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
 import type { Net } from '@/core/plan/model/types';
 import { deriveOn, expectOk, planOf } from './frost-guard';
@@ -34,7 +34,8 @@ export const planOn = (
   device: Device,
   nets: (Pick<Net, 'name' | 'role'> & Partial<Net>)[],
   style: 'from-reset' | 'preserving' = 'from-reset',
+  pkg = 'q16',
 ) => {
   const plan = planOf(nets);
-  return deriveOn({ ...plan, device: 'shape', package: 'q16', code: { ...plan.code, style } }, device);
+  return deriveOn({ ...plan, device: 'shape', package: pkg, code: { ...plan.code, style } }, device);
 };

@@ -1,6 +1,6 @@
 import type { RecipeSource } from '@/core/description/recipe';
 import type { DeviceDescription, Pad, PadFunction } from '@/core/description/types';
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import { expectOk } from './frost-guard';
 
 /** A recipe, and what of the part is different under it. */

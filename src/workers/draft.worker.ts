@@ -1,4 +1,4 @@
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import { type DraftTask, draftKeeper } from '@/core/import/compose/draft-task';
 
 /** Reads the tables of a part that is being brought in, off the page: they may have tens of thousands of rows. */

@@ -4,7 +4,7 @@ import deviceSchema from '../../../docs/schema/mavrek-device-2.schema.json';
 import { derive } from '../derive/derive';
 import { printDevice } from '../description/print-device';
 import type { DeviceDescription } from '../description/types';
-import { loadDevice } from '../device/compile/compile';
+import { loadDevice } from '../device/compile/load';
 import { parseDevice } from '../import/compose/device-files';
 import { parsePlan } from '../plan/file/plan-file';
 import { printPlan } from '../plan/file/print-plan';

@@ -3,6 +3,7 @@ import { fail, ok, type Result } from '../base/result';
 import { hasRecipe } from '../description/recipe';
 import type { Package, PadId, SignalId } from '../description/types';
 import { splitSignal } from '../description/types';
+import { deviceIn } from '../device/compile/package-device';
 import type { Device } from '../device/device';
 import { orderOf } from '../device/geometry';
 import type { PlannedPad } from '../device/planned-pad';
@@ -52,7 +53,8 @@ export interface Derived {
  * same is taken from there, and the answer is the same with it as without. Fails when the plan names another device, or a package
  * that the device does not have.
  */
-export function derive(device: Device, plan: Plan, before?: Derived): Result<Derived> {
+export function derive(part: Device, plan: Plan, before?: Derived): Result<Derived> {
+  const device = deviceIn(part, plan.package);
   const pkg = device.packages.get(plan.package);
   if (plan.device !== device.description.id) {
     return fail({ place: 'device', message: `the plan is for ${plan.device}, not ${device.description.id}` });

@@ -1,6 +1,6 @@
 import { family } from '@/testing/families';
 import { corvane, expectOk } from '@/testing/frost-guard';
-import { loadDevice } from '../device/compile/compile';
+import { loadDevice } from '../device/compile/load';
 import { applyCorrections, readDatum, whatText, whyNotValue, writeDatum } from './corrections';
 import { fingerprintOfDescription } from './fingerprint';
 import type { Correction } from './types';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expectOk } from '@/testing/frost-guard';
 import { smallPart } from '@/testing/small-part';
-import { loadDevice } from '../device/compile/compile';
+import { loadDevice } from '../device/compile/load';
 import { parseDevice, readRecipeFile } from '../import/compose/device-files';
 import { fingerprintOfDescription } from './fingerprint';
 import { migrateCorrections, migrateDescription, spelledFirst } from './migrations';

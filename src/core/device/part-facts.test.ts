@@ -1,7 +1,7 @@
 import { family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { emptyRecipe } from '../import/compose/infer';
-import { loadDevice } from './compile/compile';
+import { loadDevice } from './compile/load';
 import { partFacts } from './part-facts';
 
 describe('what lists show of a part', () => {

@@ -92,6 +92,43 @@ describe('fields that only some pads have', () => {
     expect(valuesOn(other, padOf(other, 'A2'), 'speed')).toEqual(['fast']);
     expectProven(planOn(other, [{ name: 'QUICK', role: output, placement: on('A2') }]), 1);
   });
+  test('some packages have less', () => {
+    const device = shapeDevice(16, (recipe) => {
+      Object.assign(recipe.fields?.fast ?? {}, { packages: ['q16'] });
+      Object.assign(recipe.registers?.blocks[1] ?? {}, { packages: ['q16'] });
+      recipe.excludes = [{ settings: { pull: 'up' }, packages: ['q12'], why: 'not bonded out' }];
+      const pins = (count: number) =>
+        Object.fromEntries(
+          Array.from({ length: count }, (_, at) => [String(at + 1), `${at < 8 ? 'A' : 'B'}${at % 8}`]),
+        );
+      recipe.part = {
+        ...recipe.part,
+        packages: [16, 12].map((count) => ({
+          id: `q${count}`,
+          name: `quad ${count}`,
+          shape: { kind: 'quad', pins: count },
+          pins: pins(count),
+        })),
+      };
+    });
+    const nets = [
+      { name: 'QUICK', role: output, settings: { speed: 'fast' }, placement: on('A0') },
+      { name: 'KEY', role: input, settings: { pull: 'up' }, placement: on('A1') },
+    ];
+    const large = planOn(device, nets);
+    expect(rules(large)).not.toContain('setting-not-here');
+    expectProven(large, 2);
+    const small = planOn(device, nets, 'from-reset', 'q12');
+    expect(small.findings.filter((one) => one.rule === 'setting-not-here').map((one) => one.message)).toEqual(
+      [
+        expect.stringMatching(/`QUICK` asks for speed fast/),
+        expect.stringMatching(/`KEY` asks for pull up.*not bonded out/),
+      ],
+    );
+    expect(small.device.registers.byName.has('RATE.FAST')).toBe(false);
+    expect(small.device.fingerprint).toBe(large.device.fingerprint);
+    expectProven(small, 2);
+  });
   test('a position that leads nowhere is told once', () => {
     const problems = shapeProblems(16, (recipe) => {
       if (recipe.fields?.fast) delete recipe.fields.fast.has;

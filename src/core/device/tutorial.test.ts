@@ -9,7 +9,7 @@ import { sameSettings } from '../description/settings';
 import type { Correction } from '../description/types';
 import { readDeviceFiles } from '../import/compose/device-files';
 import { deviceProblems } from '../import/compose/device-problems';
-import { loadDevice } from './compile/compile';
+import { loadDevice } from './compile/load';
 import { decodePad, settingsOf } from './decode';
 import type { Device } from './device';
 import { encodeSettings } from './fields/encode';

@@ -1,7 +1,7 @@
 import { draftFrom } from '@/testing/documents/compare';
 import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
-import { loadDevice } from '../device/compile/compile';
+import { loadDevice } from '../device/compile/load';
 import { readDraft, type TableDraft } from './compose/draft';
 import { readFile } from './files/read-file';
 import { startTable } from './tables/choose-table';

@@ -2,6 +2,7 @@ import { derive } from '../derive/derive';
 import { functionsFor, isAnalog, isPlain, resolveNet, whyNot } from '../derive/resolve/resolve';
 import { settingTitle } from '../description/settings';
 import { type Package, type Pad, splitSignal } from '../description/types';
+import { deviceIn } from '../device/compile/package-device';
 import type { Device } from '../device/device';
 import { offerOf } from '../device/offers';
 import { applyEdit, type Edit } from '../plan/edits/edits';
@@ -42,10 +43,11 @@ export interface CarryPreview {
 export function previewChange(
   plan: Plan,
   from: Device,
-  to: Device,
+  part: Device,
   packageId: string,
   by: CarryBy,
 ): CarryPreview | undefined {
+  const to = deviceIn(part, packageId);
   const pkg = to.packages.get(packageId);
   const old = derive(from, plan);
   if (!pkg || !old.ok) return undefined;

@@ -1,6 +1,6 @@
 import { corvane, expectOk, frostGuard, netOf } from '@/testing/frost-guard';
 import { writeDatum } from '../description/corrections';
-import { loadDevice } from '../device/compile/compile';
+import { loadDevice } from '../device/compile/load';
 import { compareParts, describeDifferences } from './compare-parts';
 
 const part = corvane();

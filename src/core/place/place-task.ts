@@ -1,6 +1,7 @@
 import { formatProblems } from '../base/result';
 import type { DeviceDescription } from '../description/types';
 import { compileDevice } from '../device/compile/compile';
+import { deviceIn } from '../device/compile/package-device';
 import type { Net, Placement, Plan } from '../plan/model/types';
 import type { PlaceOptions, Placing } from './model/answer';
 import type { Move } from './model/moves';
@@ -42,15 +43,16 @@ export function answerPlaceTask(
   tell: (progress: PlaceProgress) => void,
 ): PlaceAnswer {
   const { description, plan } = task;
-  const device = compileDevice(description);
-  if (!device.ok) return { kind: 'failed', message: formatProblems(device.problems) };
-  const pkg = device.value.packages.get(plan.package);
+  const compiled = compileDevice(description);
+  if (!compiled.ok) return { kind: 'failed', message: formatProblems(compiled.problems) };
+  const device = deviceIn(compiled.value, plan.package);
+  const pkg = device.packages.get(plan.package);
   if (!pkg) return { kind: 'failed', message: `the part has no package ${plan.package}` };
   if (task.kind === 'make room') {
-    const moves = swapChain(device.value, pkg, plan, task.net, task.to);
+    const moves = swapChain(device, pkg, plan, task.net, task.to);
     return moves ? { kind: 'room', moves } : { kind: 'room' };
   }
-  const { problem: _kept, ...placing } = placePlan(device.value, pkg, plan, {
+  const { problem: _kept, ...placing } = placePlan(device, pkg, plan, {
     ...task.options,
     progress: (progress) => {
       tell(progress);

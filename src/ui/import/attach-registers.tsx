@@ -2,7 +2,7 @@
 
 import { useMemo, useState } from 'react';
 import type { DeviceDescription } from '@/core/description/types';
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import { buildRecipe } from '@/core/import/attach/build';
 import type { FieldRoleChoice, GateChoice } from '@/core/import/attach/choices';
 import type { OpenRegisters } from '@/core/import/attach/open-registers';

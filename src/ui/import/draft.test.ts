@@ -1,4 +1,4 @@
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import { readDraft, restOf, withCell, withCells, withHeadings } from '@/core/import/compose/draft';
 import type { Grid } from '@/core/import/tables/grid';
 import { guessMapping } from '@/core/import/tables/guess';

@@ -2,7 +2,7 @@
 
 import { type DragEvent, useMemo, useRef } from 'react';
 import type { DeviceDescription } from '@/core/description/types';
-import { loadDevice } from '@/core/device/compile/compile';
+import { loadDevice } from '@/core/device/compile/load';
 import { Trial } from '../part/recipe-trial';
 import { ProblemAlert } from '../parts/problem-alert';
 

@@ -3,6 +3,7 @@ import type { Pad, PadFunction, PadId, PinNumber } from '../../description/types
 import { splitSignal } from '../../description/types';
 import { distanceBetween, sideOf } from '../../device/geometry';
 import { takenAlong } from '../../device/offers';
+import { sharedFields } from '../../device/shared-fields';
 import type { Net, Placement } from '../../plan/model/types';
 import { shortfalls } from '../electrical/limits';
 import { functionsFor, isAnalog, type UnmetSetting, whyNot } from '../resolve/resolve';
@@ -10,7 +11,6 @@ import { unmetFinder } from './fitting';
 import { InstanceUse } from './instance-use';
 import { type Breach, carries, constraintBreaches, lineBreaches, type Occupancy } from './occupancy';
 import { PadTerms } from './pad-terms';
-import { sharedFields } from './shared-fields';
 import { DEFAULT_WEIGHTS, FAULTS, TERMS, type Term, type Terms, weigh } from './terms';
 
 /** A pad that could carry a net, with what the choice costs. */

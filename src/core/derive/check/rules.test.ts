@@ -11,7 +11,7 @@ import {
   withNets,
 } from '@/testing/frost-guard';
 import { type Case, clickAll, describeRules } from '@/testing/rules';
-import { loadDevice } from '../../device/compile/compile';
+import { loadDevice } from '../../device/compile/load';
 import type { Device } from '../../device/device';
 import { emptyRecipe } from '../../import/compose/infer';
 import { parsePlan } from '../../plan/file/plan-file';

@@ -1,7 +1,7 @@
 import type { Package, PadFunction } from '../../description/types';
 import type { Device } from '../../device/device';
+import { type Mode, sharedFields } from '../../device/shared-fields';
 import type { Net } from '../../plan/model/types';
-import { type Mode, sharedFields } from '../candidates/shared-fields';
 import { functionsFor, type ResolvedNet, resolvedAs } from './resolve';
 
 /** The rows by which a net's signal is on its pad; several where it stands there under several codes. */

@@ -1,6 +1,6 @@
 import { family } from '@/testing/families';
 import { deriveOn, expectOk, on, planOf } from '@/testing/frost-guard';
-import { loadDevice } from '../../device/compile/compile';
+import { loadDevice } from '../../device/compile/load';
 
 /** A part whose UART takes its pads by itself: no register selects it. */
 const part = () => {

@@ -8,7 +8,15 @@ import { type Slot, slotMask } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from '../../device/registers/types';
 import type { Lowered } from '../lower/lower';
-import { bitsOf, createMachine, type Machine, type Mishap, perform, resetImage, type Start } from '../machine/machine';
+import {
+  bitsOf,
+  createMachine,
+  type Machine,
+  type Mishap,
+  perform,
+  resetImage,
+  type Start,
+} from '../machine/machine';
 import { bitWords, mishapText, operationText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
 import { changedWords, likelyWords, note, sameOrder, type Trace, traceFor } from './trace';

@@ -26,18 +26,6 @@ import { compileField, type Field, type Slot } from '../fields/fields';
 import { compileInvariants } from '../fields/invariants';
 import { buildRegisters } from '../registers/registers';
 import { sizeProblems } from '../registers/sizes';
-import { checkRecipe } from './load-checks';
-
-/**
- * Compiles a description and checks all that can be wrong with its recipe, so that nothing is found out later. For
- * descriptions from outside; one that the server has loaded already is only compiled ({@link compileDevice}).
- */
-export function loadDevice(description: DeviceDescription): Result<Device> {
-  const compiled = compileDevice(description);
-  if (!compiled.ok) return compiled;
-  const problems = checkRecipe(compiled.value);
-  return problems.length > 0 ? failWith(problems) : compiled;
-}
 
 /** Looks everything up and parses all expressions. What cannot be read is listed, each with its place. */
 export function compileDevice(given: DeviceDescription): Result<Device> {

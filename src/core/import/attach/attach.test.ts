@@ -2,7 +2,7 @@ import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { encodeTrial, readsBack } from '../../derive/lower/trial';
 import type { Mode } from '../../description/settings';
-import { loadDevice } from '../../device/compile/compile';
+import { loadDevice } from '../../device/compile/load';
 import { settingsOf } from '../../device/decode';
 import type { Device } from '../../device/device';
 import { printSvd } from '../../output/svd/print-svd';

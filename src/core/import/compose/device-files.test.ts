@@ -5,7 +5,7 @@ import { LIMITS } from '../../base/limits';
 import { fingerprintOfDescription } from '../../description/fingerprint';
 import { printDevice } from '../../description/print-device';
 import type { DeviceDescription } from '../../description/types';
-import { loadDevice } from '../../device/compile/compile';
+import { loadDevice } from '../../device/compile/load';
 import { parseDevice, readDeviceFiles, readRecipeFile } from './device-files';
 
 const pellin = family('pellin-p8').original;

@@ -3,7 +3,7 @@ import { divided, encoded } from '@/testing/documents/forms';
 import { functionTable, pinoutTable } from '@/testing/documents/tables';
 import { truePart } from '@/testing/documents/truth';
 import { randomFrom } from '@/testing/random';
-import { loadDevice } from '../../device/compile/compile';
+import { loadDevice } from '../../device/compile/load';
 import type { GridRow } from '../tables/grid';
 import type { TableKind } from '../tables/mapping';
 import { type PartDraft, readDraft, type TableDraft, withCell } from './draft';

@@ -1,7 +1,7 @@
 import { FAMILIES, family } from '@/testing/families';
 import { expectOk } from '@/testing/frost-guard';
 import { LIMITS } from '../../base/limits';
-import { loadDevice } from '../../device/compile/compile';
+import { loadDevice } from '../../device/compile/load';
 import { EMPTY_REST, type PartDraft, readDraft, withCell } from '../compose/draft';
 import { printTables } from '../compose/print-tables';
 import { codeCell, kindFrom, listCell, padCell, portBitOf, signalFrom, takeMarks } from './cells';

@@ -1,5 +1,4 @@
 import type { PadTerms } from '../../derive/candidates/pad-terms';
-import { type Mode, sharedFields } from '../../derive/candidates/shared-fields';
 import { type Weights, weigh } from '../../derive/candidates/terms';
 import {
   functionsFor,
@@ -16,6 +15,7 @@ import type { Device } from '../../device/device';
 import { orderOf, sideOf } from '../../device/geometry';
 import { exclusiveLine } from '../../device/interrupt-lines';
 import { offerOf } from '../../device/offers';
+import { type Mode, sharedFields } from '../../device/shared-fields';
 import { type Net, openPart, type Role } from '../../plan/model/types';
 import type { Choice, RequirementIndex, Slot, SlotIndex } from './model';
 

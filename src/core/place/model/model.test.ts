@@ -8,10 +8,10 @@ import {
   lineOfRole,
   openRole,
 } from '../../derive/candidates/groups';
-import { sharedFields } from '../../derive/candidates/shared-fields';
 import { DEFAULT_WEIGHTS, TERM_KEYS, weigh } from '../../derive/candidates/terms';
 import type { Package } from '../../description/types';
 import type { Device } from '../../device/device';
+import { sharedFields } from '../../device/shared-fields';
 import type { Net, Plan } from '../../plan/model/types';
 import { compile } from '../compile/compile';
 import { placePlan } from '../place';

@@ -1,10 +1,10 @@
 import type { IndexOf } from '../../base/index-of';
 import type { PadTerms } from '../../derive/candidates/pad-terms';
-import type { Mode } from '../../derive/candidates/shared-fields';
 import type { Terms, Weights } from '../../derive/candidates/terms';
 import type { AskedKey } from '../../description/settings';
 import type { Package, PadFunction, PadId } from '../../description/types';
 import type { Device } from '../../device/device';
+import type { Mode } from '../../device/shared-fields';
 import type { Constraint, Net, Plan } from '../../plan/model/types';
 import type { Option } from '../solver/problem';
 

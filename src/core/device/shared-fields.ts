@@ -1,8 +1,8 @@
-import type { Package, PadFunction } from '../../description/types';
-import type { Device } from '../../device/device';
-import { canonical } from '../../device/fields/encode';
-import { offerOf } from '../../device/offers';
-import { contributionsOf } from '../../device/planned-pad';
+import type { Package, PadFunction } from '../description/types';
+import type { Device } from './device';
+import { canonical } from './fields/encode';
+import { offerOf } from './offers';
+import { contributionsOf } from './planned-pad';
 
 /** What choosing a function puts into bits that other pads' functions also decide. */
 export interface Mode {
