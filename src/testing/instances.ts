@@ -1,9 +1,9 @@
 import { belongTogether } from '@/core/derive/candidates/groups';
-import { sharedFields } from '@/core/derive/candidates/shared-fields';
 import { functionsFor, silentLack, whyNot } from '@/core/derive/resolve/resolve';
 import type { Package, Pad, PadFunction, PadId } from '@/core/description/types';
 import type { Device } from '@/core/device/device';
 import { offerOf } from '@/core/device/offers';
+import { sharedFields } from '@/core/device/shared-fields';
 import { emptyPlan, type Net, type Plan, type Role } from '@/core/plan/model/types';
 import { randomOf } from './random';
 

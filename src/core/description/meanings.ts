@@ -3,7 +3,7 @@ import { type SettingKey, settingTitle } from './settings';
 
 type Meant = Pick<RecipeSource, 'settings' | 'meanings'>;
 
-const valueOf = (recipe: Meant, key: SettingKey, value: string): ValueMeaningSource | undefined => {
+const saidOf = (recipe: Meant, key: SettingKey, value: string): ValueMeaningSource | undefined => {
   const values = recipe.meanings?.[key]?.values;
   return values && Object.hasOwn(values, value) ? values[value] : undefined;
 };
@@ -29,7 +29,7 @@ export const orderOf = (recipe: Meant, key: SettingKey): readonly string[] =>
 
 /** The word of the trade that a value stands for: `up` for `up22k`; the value itself where nothing else is said. */
 export const meantBy = (recipe: Meant, key: SettingKey, value: string | undefined): string | undefined =>
-  value === undefined ? undefined : (valueOf(recipe, key, value)?.is ?? value);
+  value === undefined ? undefined : (saidOf(recipe, key, value)?.is ?? value);
 
 /**
  * The part's values that a word stands for: the value of that name, or all those that are said to be it, weakest first. Empty
@@ -47,8 +47,8 @@ export const figureOf = (
   key: SettingKey,
   value: string | undefined,
   figure: 'ohms' | 'milliamps' | 'hertz',
-): number | undefined => (value === undefined ? undefined : valueOf(recipe, key, value)?.[figure]);
+): number | undefined => (value === undefined ? undefined : saidOf(recipe, key, value)?.[figure]);
 
 /** "up, 22 kΩ": a value in words, where the part gives any. */
 export const valueSays = (recipe: Meant, key: SettingKey, value: string): string | undefined =>
-  valueOf(recipe, key, value)?.says;
+  saidOf(recipe, key, value)?.says;

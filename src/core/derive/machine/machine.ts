@@ -526,7 +526,7 @@ function act(machine: Machine, register: Register, value: number, reach: Taken):
     default:
       writeBits(machine, register, -1, value, through, note);
   }
-  useUp(machine, [...register.locks, ...(target === register ? [] : target.locks)]);
+  spendKeys(machine, [...register.locks, ...(target === register ? [] : target.locks)]);
   return mishaps;
 }
 
@@ -584,7 +584,7 @@ function turnKey(machine: Machine, register: Register, keys: number[], value: nu
 }
 
 /** A key that is good for so many writes has one less to go. */
-function useUp(machine: Machine, locks: readonly Register[]): void {
+function spendKeys(machine: Machine, locks: readonly Register[]): void {
   for (const key of locks)
     if (key.access.kind === 'key' && !key.access.unbroken) setKey(machine, key, afterWrite(machine, key));
 }
@@ -685,7 +685,7 @@ function updated(machine: Machine, operation: Extract<Operation, { kind: 'update
     note(refused(machine, register, mask, through));
     flip(machine, store, mask, through);
   } else writeBits(machine, store, mask, operation.set, through, note);
-  useUp(machine, [...register.locks, ...(store === register ? [] : store.locks)]);
+  spendKeys(machine, [...register.locks, ...(store === register ? [] : store.locks)]);
   return mishaps;
 }
 
