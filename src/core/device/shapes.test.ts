@@ -267,6 +267,19 @@ describe('words whose halves set and clear', () => {
     const dir = derived.lowered.operations.find((one) => one.kind === 'write' && one.register.id === 'DIRW');
     expect(dir && 'value' in dir ? dir.value : undefined).toBe(8 << 8);
   });
+  test('a register that only shows what two others enable and disable', () => {
+    const device = shapeDevice(19, (recipe) => {
+      const registers = recipe.registers?.blocks[0]?.registers ?? [];
+      for (const one of registers) if (one.id === 'LO' || one.id === 'HI') one.access = 'read';
+    });
+    for (const style of ['from-reset', 'preserving'] as const) {
+      const derived = planOn(device, [{ ...lamp[0], settings: { speed: 'fast' } } as never], style);
+      expectProven(derived, 1);
+      expect(derived.lowered.operations.map((one) => ('register' in one ? one.register.id : ''))).toContain(
+        'LOS',
+      );
+    }
+  });
   test('what does not toggle cannot be said to', () => {
     const problems = shapeProblems(19, (recipe) => {
       const word = recipe.registers?.blocks[0]?.registers[1];

@@ -52,6 +52,12 @@ export function stepsFor(change: Change, machine: Machine, style: CodeStyle): Re
     case 'key':
       return one(value);
     case 'read':
+      // Shown there, and changed through the registers that set and clear its bits.
+      if (change.setBy && change.clearedBy)
+        return !change.explicit && holds(bitsOf(machine, register), mask, value)
+          ? []
+          : pair(change, change.setBy, change.clearedBy);
+      return one(value);
     case 'internal':
       // Refused when the description is loaded; the machine reports the write.
       return one(value);

@@ -173,7 +173,8 @@ function wayProblem(slot: Slot, written: boolean): string | undefined {
   if (!written) return undefined;
   const target = through ?? register;
   const { kind } = target.access;
-  if (kind !== 'read-write' && kind !== 'write' && kind !== 'masked') {
+  const shown = kind === 'read' && setBy !== undefined && clearedBy !== undefined;
+  if (kind !== 'read-write' && kind !== 'write' && kind !== 'masked' && !shown) {
     const why = kind === 'read' || kind === 'internal' ? 'cannot be written' : `is ${kind}`;
     return `${target.name} ${why}; "through" names the register that the field is written in`;
   }

@@ -246,3 +246,263 @@ describe('addresses of an attached recipe', () => {
     expect(recipe.settings).toMatchObject({ mode: ['input', 'output'], pull: ['none', 'up'] });
   });
 });
+
+describe('what the file itself says', () => {
+  interface Said {
+    name: string;
+    description?: string;
+    access?: string;
+    more?: string;
+    fields?: string;
+  }
+  const register = ({ name, description = '', access = 'read-write', more = '', fields }: Said, at: number) =>
+    `<register><name>${name}</name><description>${description}</description><addressOffset>${4 * at}</addressOffset><size>32</size><access>${access}</access>${more}${fields ? `<fields>${fields}</fields>` : ''}</register>`;
+  const bits = (stem: string, count: number, width = 1, inside = '', from = 0) =>
+    Array.from(
+      { length: count },
+      (_, bit) =>
+        `<field><name>${stem}${bit}</name><bitOffset>${from + bit * width}</bitOffset><bitWidth>${width}</bitWidth>${inside}</field>`,
+    ).join('');
+  const values = (list: Record<string, number>, words: Record<string, string> = {}) =>
+    `<enumeratedValues>${Object.entries(list)
+      .map(
+        ([name, value]) =>
+          `<enumeratedValue><name>${name}</name><description>${words[name] ?? ''}</description><value>${value}</value></enumeratedValue>`,
+      )
+      .join('')}</enumeratedValues>`;
+  /** Two ports with such registers, and others in a block of their own. */
+  const file = (registers: readonly Said[], others: readonly Said[] = [], ofB = registers): RegisterFile =>
+    expectOk(
+      readSvd(
+        'x.svd',
+        `<device><name>X</name><peripherals>${[registers, ofB]
+          .map(
+            (own, port) =>
+              `<peripheral><name>P${'AB'[port]}</name><baseAddress>${0x4000 + 0x100 * port}</baseAddress><registers>${own.map(register).join('')}</registers></peripheral>`,
+          )
+          .join(
+            '',
+          )}<peripheral><name>SYS</name><baseAddress>0x9000</baseAddress><registers>${(others.length > 0 ? others : [{ name: 'VERSION', access: 'read-only' }]).map(register).join('')}</registers></peripheral></peripherals></device>`,
+      ),
+    );
+  const PORTS = { A: 8, B: 8 };
+  const pads = ['A', 'B'].flatMap((port) =>
+    Array.from({ length: 8 }, (_, bit) => ({ id: `${port}${bit}`, kind: 'io' as const, port, bit })),
+  );
+  const proposalOf = (read: RegisterFile) =>
+    propose(
+      read,
+      PORTS,
+      pads.map((pad) => pad.id),
+    );
+  const choiceOf = (proposal: Proposal, role: FieldRole) => proposal.choices.find((one) => one.role === role);
+  const built = (proposal: Proposal) =>
+    buildRecipe(proposal, ['A', 'B'], pads, {
+      endian: 'little',
+      choices: proposal.choices,
+      gates: proposal.gates,
+    });
+  const direction = { name: 'DIR', description: 'direction', fields: bits('D', 8) };
+
+  test('values it lists are taken before what is usual, by their names or their descriptions', () => {
+    const proposal = proposalOf(
+      file([
+        { name: 'CTL', fields: bits('X', 8, 2, values({ FLOAT: 3, PULLDOWN: 1, PULLUP: 0, KEEPER: 2 })) },
+        {
+          name: 'SEL',
+          fields: bits(
+            'S',
+            8,
+            1,
+            values({ V0: 0, V1: 1 }, { V0: 'pad is an output', V1: 'pad is an input' }),
+          ),
+        },
+        {
+          name: 'STRENGTH',
+          description: 'drive strength',
+          fields: bits('Y', 8, 1, values({ '2 mA': 1, '8 mA': 0 })),
+        },
+      ]),
+    );
+    expect(choiceOf(proposal, 'pull')?.values).toEqual({ none: 3, up: 0, down: 1, keeper: 2 });
+    expect(choiceOf(proposal, 'pull')?.reason).toMatch(/the file lists its values/);
+    expect(choiceOf(proposal, 'direction')?.values).toEqual({ input: 1, output: 0 });
+    expect(choiceOf(proposal, 'drive')?.values).toEqual({ '2mA': 1, '8mA': 0 });
+  });
+
+  test('what acts when it is written, or changes when it is read, is never taken for what holds', () => {
+    const proposal = proposalOf(
+      file([
+        direction,
+        { name: 'OUT', description: 'output latch', fields: bits('O', 8) },
+        {
+          name: 'ONE',
+          description: 'output latch bits',
+          more: '<modifiedWriteValues>oneToSet</modifiedWriteValues>',
+          access: 'write-only',
+        },
+        {
+          name: 'TWO',
+          description: 'output latch bits',
+          more: '<modifiedWriteValues>oneToClear</modifiedWriteValues>',
+          access: 'write-only',
+        },
+        {
+          name: 'THREE',
+          description: 'output latch bits',
+          more: '<modifiedWriteValues>oneToToggle</modifiedWriteValues>',
+          access: 'write-only',
+        },
+        {
+          name: 'SEEN',
+          description: 'input level',
+          access: 'read-only',
+          more: '<readAction>clear</readAction>',
+        },
+        {
+          name: 'PULLEV',
+          description: 'pull-up event',
+          more: '<modifiedWriteValues>oneToClear</modifiedWriteValues>',
+        },
+      ]),
+    );
+    expect(proposed(proposal, 'latch')).toContain('P*.OUT');
+    expect(choiceOf(proposal, 'level')?.place).toBeNull();
+    expect(choiceOf(proposal, 'pull-up')?.place).toBeNull();
+    for (const [role, id, way, reason] of [
+      ['set', 'ONE', 'set by', 'writing 1 sets'],
+      ['clear', 'TWO', 'cleared by', 'writing 1 clears'],
+      ['toggle', 'THREE', 'toggled by', 'writing 1 toggles'],
+    ] as const) {
+      expect([role, proposed(proposal, role)]).toEqual([role, expect.stringContaining(`P*.${id}`)]);
+      expect(choiceOf(proposal, role)?.reason).toMatch(`the file says that ${reason}`);
+      expect(built(proposal).recipe.fields.latch?.[way]).toBe(`PORT.${id}`);
+    }
+  });
+
+  test('a word whose halves set and clear', () => {
+    const proposal = proposalOf(
+      file([
+        direction,
+        { name: 'OUT', description: 'output latch', fields: bits('O', 8) },
+        {
+          name: 'OUTW',
+          description: 'sets latch bits in its lower half, resets them in its upper half',
+          access: 'write-only',
+        },
+      ]),
+    );
+    expect(proposed(proposal, 'halves')).toContain('P*.OUTW');
+    const { recipe } = built(proposal);
+    expect(recipe.fields.latch).toMatchObject({ 'set by': 'PORT.OUTW', 'cleared by': 'PORT.OUTW' });
+    const word = recipe.registers.blocks[0]?.registers.find((one) => one.id === 'OUTW');
+    expect(word?.access).toBe('set and clear of OUT');
+  });
+
+  test('three registers that enable, disable and show', () => {
+    const proposal = proposalOf(
+      file([
+        { name: 'OE_EN', description: 'output enable', access: 'write-only', fields: bits('E', 8) },
+        { name: 'OE_DIS', description: 'output disable', access: 'write-only', fields: bits('E', 8) },
+        { name: 'OE_STAT', description: 'output status', access: 'read-only', fields: bits('E', 8) },
+      ]),
+    );
+    expect(choiceOf(proposal, 'direction')?.reason).toMatch(
+      /set by OE_EN, cleared by OE_DIS, shown by OE_STAT/,
+    );
+    const { recipe } = built(proposal);
+    expect(recipe.fields.direction).toEqual({
+      in: 'PORT.OE_STAT',
+      at: 'b',
+      bits: 1,
+      'set by': 'PORT.OE_EN',
+      'cleared by': 'PORT.OE_DIS',
+    });
+    const bare = { ...family('corvane-c40').original };
+    const loaded = loadDevice({
+      ...bare,
+      id: 'x',
+      pads: pads.map((pad) => ({ ...pad, class: Object.keys(bare.padClasses)[0] })),
+      padClasses: Object.fromEntries(Object.keys(bare.padClasses).map((id) => [id, { title: id }])),
+      packages: [
+        {
+          id: 'q16',
+          name: 'q16',
+          shape: { kind: 'quad', pins: 16 },
+          pins: Object.fromEntries(pads.map((pad, at) => [String(at + 1), pad.id])),
+        },
+      ],
+      functions: [],
+      forced: [],
+      recipe,
+    } as never);
+    expect(loaded.ok ? [] : loaded.problems).toEqual([]);
+  });
+
+  test('a code whose bits stand in registers of their own, and one cut into low and high', () => {
+    const sliced = proposalOf(
+      file([
+        direction,
+        { name: 'FSEL0', description: 'function select, low bit', fields: bits('F', 8) },
+        { name: 'FSEL1', description: 'function select, high bit', fields: bits('F', 8) },
+      ]),
+    );
+    expect(choiceOf(sliced, 'code')?.reason).toMatch(/2 bits, one in each of 2 registers/);
+    expect(built(sliced).recipe.fields.code).toEqual({
+      parts: [
+        { in: 'PORT.FSEL0', at: 'b', bits: 1 },
+        { in: 'PORT.FSEL1', at: 'b', bits: 1 },
+      ],
+    });
+    const halved = proposalOf(
+      file([
+        direction,
+        { name: 'MUXL', description: 'function code of bits 0 to 3', fields: bits('F', 4, 8) },
+        { name: 'MUXH', description: 'function code of bits 4 to 7', fields: bits('F', 4, 8) },
+      ]),
+    );
+    expect(built(halved).recipe.fields.code).toMatchObject({ at: '8*(b%4)', bits: 8 });
+  });
+
+  test('bits that a register lacks are given to no pad', () => {
+    const less = { ...direction, fields: bits('D', 3) };
+    const proposal = proposalOf(file([direction], [], [less]));
+    expect(choiceOf(proposal, 'direction')?.reason).toMatch(/5 pads have no such bit/);
+    const { recipe, padColumns } = built(proposal);
+    expect(recipe.fields.direction).toMatchObject({ has: 'pad.has_direction' });
+    expect(Object.keys(padColumns).filter((id) => id.startsWith('B'))).toEqual(['B0', 'B1', 'B2']);
+  });
+
+  test('bits without a reset value by the mask of the file', () => {
+    const proposal = proposalOf(
+      file([{ ...direction, more: '<resetValue>0x10</resetValue><resetMask>0xFF</resetMask>' }]),
+    );
+    expect(built(proposal).recipe.registers.blocks[0]?.registers[0]?.reset).toBe(
+      '0x00000010 unknown in 0xFFFFFF00',
+    );
+  });
+
+  test('clock gates and resets by the names and descriptions of their bits', () => {
+    const field = (name: string, low: number, description = '') =>
+      `<field><name>${name}</name><description>${description}</description><bitOffset>${low}</bitOffset><bitWidth>1</bitWidth></field>`;
+    const proposal = proposalOf(
+      file(
+        [direction],
+        [
+          {
+            name: 'CKEN',
+            description: 'clock enable',
+            fields: field('DATAB', 0) + field('PAEN', 5) + field('PBEN', 9),
+          },
+          { name: 'HOLD', description: 'held in reset', fields: field('PARST', 2) + field('PBRST', 3) },
+          { name: 'LAST', description: 'clock enable', fields: field('X', 0, 'port A') },
+        ],
+      ),
+    );
+    expect(proposal.gates).toMatchObject([
+      { register: 'SYS.CKEN', ports: { A: 5, B: 9 }, opensAt: 1 },
+      { register: 'SYS.HOLD', ports: { A: 2, B: 3 }, opensAt: 0 },
+    ]);
+    expect(proposal.otherGates.map((one) => one.register)).not.toContain('SYS.LAST');
+  });
+});

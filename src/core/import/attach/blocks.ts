@@ -51,17 +51,23 @@ export class Blocks {
     const base = block.bases;
     const [anyKey, anyMember] = [...first.members][0] as [string, Member];
     const offset = anyMember.address - (base.get(anyKey) ?? 0);
-    const stem = place.families.length > 1 ? first.id.replace(/_?\d+$/, '') || first.id : first.id;
+    const stem =
+      place.families.length > 1
+        ? first.id.replace(/_(L|H|LOW|HIGH|LO|HI)$|_?\d+$/, '') || first.id
+        : first.id;
     const id = freeName(stem, (name) => block.source.registers.some((one) => one.id === name));
     const step = stepOf(place.families);
     const source: RegisterSource = {
       id,
-      offset: place.families.length > 1 ? `${hexText(offset, 8)} + ${step}*i` : hexText(offset, 8),
+      offset:
+        place.families.length > 1
+          ? `${hexText(offset, 8)} ${step < 0 ? '-' : '+'} ${Math.abs(step)}*i`
+          : hexText(offset, 8),
       bits: first.bits,
       ...(place.families.length > 1 ? { count: place.families.length, index: place.index ?? '0' } : {}),
       ...resetOf(place.families),
       ...((access ?? accessOf(first)) ? { access: access ?? accessOf(first) } : {}),
-      ...(first.access === 'read-only' ? { follows: 'pads' } : {}),
+      ...(first.access === 'read-only' && !place.setBy ? { follows: 'pads' } : {}),
       ...(first.description ? { title: first.description.slice(0, 400) } : {}),
     };
     block.source.registers.push(source);
@@ -144,7 +150,13 @@ function stepOf(families: readonly RegisterFamily[]): number {
 /** Reset values: one when all are the same, else by port with the most common for the rest. */
 function resetOf(families: readonly RegisterFamily[]): { reset?: ResetSource } {
   const first = families[0] as RegisterFamily;
-  const text = (value: number): string => hexText(value, first.bits);
+  // Bits of which the file gives no reset value; the mask of the first register speaks for all.
+  const given = [...first.members.values()][0]?.register.resetMask;
+  const unknown = given === undefined ? 0 : (~given & (first.bits === 32 ? -1 : 2 ** first.bits - 1)) >>> 0;
+  const text = (value: number): string =>
+    unknown === 0
+      ? hexText(value, first.bits)
+      : `${hexText((value & ~unknown) >>> 0, first.bits)} unknown in ${hexText(unknown, first.bits)}`;
   const lists = new Map<string, number[]>();
   for (const key of first.members.keys())
     lists.set(
@@ -154,7 +166,8 @@ function resetOf(families: readonly RegisterFamily[]): { reset?: ResetSource } {
   const distinct = new Set([...lists.values()].map((list) => list.join()));
   const any = [...lists.values()][0] ?? [0];
   if (distinct.size === 1) {
-    if (any.every((value) => value === any[0])) return any[0] === 0 ? {} : { reset: text(any[0] ?? 0) };
+    if (any.every((value) => value === any[0]))
+      return any[0] === 0 && unknown === 0 ? {} : { reset: text(any[0] ?? 0) };
     return { reset: { '*': any.map(text) } };
   }
   const one = families.length === 1;

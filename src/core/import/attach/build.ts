@@ -58,7 +58,16 @@ export function buildRecipe(
     encode: encodesOf(chosen, settings.mode ?? []),
     stages: [...gateStage(gates), ...stagesOf(chosen)],
   };
-  return { recipe, padColumns: blocks.padColumns() };
+  return { recipe, padColumns: joined(blocks.padColumns(), columnsOfRoles(chosen, pads)) };
+}
+
+function joined(
+  a: Record<string, Record<string, number>>,
+  b: Record<string, Record<string, number>>,
+): Record<string, Record<string, number>> {
+  const all = { ...a };
+  for (const [pad, columns] of Object.entries(b)) all[pad] = { ...all[pad], ...columns };
+  return all;
 }
 
 /** A role for which there is a register. */
@@ -80,16 +89,66 @@ function chosenRoles({ places }: Pick<Proposal, 'places'>, choices: readonly Fie
 
 function fieldsOf(chosen: readonly Chosen[], blocks: Blocks): Record<string, FieldSource> {
   const fields: Record<string, FieldSource> = {};
-  for (const { kind, place } of chosen)
-    if (!kind.actsOnLatch)
-      fields[fieldName(kind.id)] = { in: blocks.enter(place), at: place.low, bits: place.bits };
+  for (const { kind, place } of chosen) {
+    if (kind.actsOnLatch) continue;
+    const field = fieldOf(place, blocks);
+    fields[fieldName(kind.id)] = place.missing?.length
+      ? { ...field, has: `pad.${columnOf(kind.id)}` }
+      : field;
+  }
   const { latch } = fields;
   for (const { kind, place } of chosen) {
     // A register can only act on one beside it, in the same block.
     if (!kind.actsOnLatch || !latch || !blocks.besides(place, latch.in ?? '')) continue;
-    latch[kind.actsOnLatch] = blocks.enter(place, `${kind.id} of ${latch.in?.split('.')[1]}`);
+    const words = kind.actsOnLatch === 'both' ? 'set and clear' : kind.id;
+    const register = blocks.enter(place, `${words} of ${latch.in?.split('.')[1]}`);
+    if (kind.actsOnLatch !== 'both') latch[kind.actsOnLatch] = register;
+    else Object.assign(latch, { 'set by': register, 'cleared by': register });
   }
   return fields;
+}
+
+/** A field where a place says: in one register, in a slice of several, or shown by one and changed by two others. */
+function fieldOf(place: FieldPlace, blocks: Blocks): FieldSource {
+  const { families, low, bits, setBy, clearedBy } = place;
+  if (place.sliced) {
+    const parts = families.map((family) => ({
+      in: blocks.enter({ ...place, families: [family] }),
+      at: low,
+      bits: 1,
+    }));
+    return { parts };
+  }
+  const register = blocks.enter(place);
+  const id = register.split('.')[1];
+  return {
+    in: register,
+    at: low,
+    bits,
+    ...(setBy ? { 'set by': blocks.enter({ ...place, families: [setBy] }, `set of ${id}`) } : {}),
+    ...(clearedBy
+      ? { 'cleared by': blocks.enter({ ...place, families: [clearedBy] }, `clear of ${id}`) }
+      : {}),
+  };
+}
+
+/** The column of pads that says which of them have the bits of a role. */
+const columnOf = (role: FieldRole): string => `has_${role.replaceAll('-', '_')}`;
+
+/** Pads that have the bits of a role, where some have not: never a bit that a register lacks. */
+function columnsOfRoles(
+  chosen: readonly Chosen[],
+  pads: readonly Pad[],
+): Record<string, Record<string, number>> {
+  const columns: Record<string, Record<string, number>> = {};
+  for (const { kind, place } of chosen) {
+    if (!place.missing?.length || kind.actsOnLatch) continue;
+    const missing = new Set(place.missing.map(({ port, bit }) => `${port} ${bit}`));
+    for (const pad of pads)
+      if (!missing.has(`${pad.port} ${pad.bit}`))
+        columns[pad.id] = { ...columns[pad.id], [columnOf(kind.id)]: 1 };
+  }
+  return columns;
 }
 
 /** The modes that registers give: a mode field says all of them itself. */

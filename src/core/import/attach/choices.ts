@@ -9,6 +9,8 @@ export interface FieldRoleChoice {
   values: Record<string, number>;
   /** Why it was proposed; empty for a choice by hand. */
   reason: string;
+  /** The file itself says what the numbers mean. */
+  said?: true;
 }
 
 /** A register with a bit for each port that opens its clock. */

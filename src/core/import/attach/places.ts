@@ -1,4 +1,4 @@
-import type { FileField } from '../svd/types';
+import type { FileField, FileValue } from '../svd/types';
 import type { RegisterFamily } from './port-registers';
 
 /** Where a field of every pad could be: so many bits at a regular distance in a register of the port, or of the pad. */
@@ -15,6 +15,17 @@ export interface FieldPlace {
   shape: string;
   /** Whether the file says the shape, or it is only possible. */
   told: boolean;
+  /** One register for each bit of the field, lowest first: a code whose bits stand in registers of their own. */
+  sliced?: true;
+  /** It may be one of those. */
+  sliceOf?: true;
+  /** Registers by which its bits are set and cleared, where the one it is read in can only be read. */
+  setBy?: RegisterFamily;
+  clearedBy?: RegisterFamily;
+  /** Pads whose register has no such bits, by the file's own fields. */
+  missing?: readonly { port: string; bit: number }[];
+  /** What the file says that its numbers mean. */
+  values?: readonly FileValue[];
   /** What the file says of it: of the field where the register is the pad's own, else of the register. */
   words: { name: string; text: string };
 }
@@ -27,7 +38,64 @@ export function placesOf(families: readonly RegisterFamily[], width: number): Fi
     else places.push(...portPlaces(family, width));
   }
   for (const array of arraysOf(families)) places.push(...arrayPlaces(array, width));
+  places.push(...triplePlaces(families, width));
+  const slices = new Set(places.flatMap((one) => (one.sliced ? one.families : [])));
+  for (const one of places)
+    if (!one.sliced && one.families.length === 1 && one.families.some((family) => slices.has(family)))
+      one.sliceOf = true;
   return places;
+}
+
+/** What a field's numbers mean, where the file says the same of all pads that have it. */
+const valuesOf = (fields: readonly FileField[]): FieldPlace['values'] =>
+  fields.find((one) => one.values !== undefined)?.values;
+
+/** Pads for which the file lists no field where the shape would put one: bits that the register has not. */
+function missingBits(family: RegisterFamily, shape: Uniform, width: number): FieldPlace['missing'] {
+  if (family.each !== 'port') return [];
+  return [...family.members].flatMap(([port, { register }]) =>
+    register.fields.length === 0
+      ? []
+      : Array.from({ length: width }, (_, bit) => bit)
+          .filter((bit) => !register.fields.some((one) => one.low === shape.first + bit * shape.stride))
+          .map((bit) => ({ port, bit })),
+  );
+}
+
+/** How registers are called that set, clear and show what a third one holds, and the stem that they have in common. */
+const TRIPLE: readonly (readonly [RegExp, RegExp, RegExp])[] = [
+  [/_?(ENABLE|EN|ON)$/i, /_?(DISABLE|DIS|OFF)$/i, /_?(STATUS|STATE|STAT|ST)$/i],
+  [/_?(ER)$/i, /_?(DR)$/i, /_?(SR)$/i],
+  [/_?(SET|S)$/i, /_?(CLEAR|CLR|C)$/i, /_?(STATUS|STATE|STAT|ST|R|)$/i],
+];
+
+/** Three registers that do one thing: writing 1 to one enables, to another disables, and the third one shows what holds. */
+function triplePlaces(families: readonly RegisterFamily[], width: number): FieldPlace[] {
+  const written = families.filter((one) => one.access === 'write-only');
+  const shown = families.filter((one) => one.access === 'read-only' && !one.readActs);
+  return TRIPLE.flatMap(([on, off, status]) =>
+    written.flatMap((setBy): FieldPlace[] => {
+      const stem = on.test(setBy.template) ? setBy.template.replace(on, '') : undefined;
+      const withStem = (one: RegisterFamily, ending: RegExp): boolean =>
+        one.each === setBy.each && ending.test(one.template) && one.template.replace(ending, '') === stem;
+      if (stem === undefined || stem.endsWith('.')) return [];
+      const clearedBy = written.find((one) => one !== setBy && withStem(one, off));
+      const family = shown.find((one) => withStem(one, status));
+      if (!clearedBy || !family) return [];
+      return portPlaces(family, width).map((place) => ({
+        ...place,
+        id: `${setBy.template} ${place.id}`,
+        shape: `${place.shape}, set by ${setBy.id}, cleared by ${clearedBy.id}, shown by ${family.id}`,
+        told: true,
+        setBy,
+        clearedBy,
+        words: {
+          name: `${family.id} ${setBy.id}`,
+          text: `${family.description} ${setBy.description} ${clearedBy.description}`,
+        },
+      }));
+    }),
+  );
 }
 
 const fieldsOf = (family: RegisterFamily): FileField[] => {
@@ -64,6 +132,17 @@ const times = (stride: number, what: string, first: number): string => {
 const fieldWords = (count: number, bits: number): string =>
   `${count} field${count === 1 ? '' : 's'} of ${bits} bit${bits === 1 ? '' : 's'}`;
 
+/** What the file says of the fields beyond their places. */
+function withSaid(
+  family: RegisterFamily,
+  shape: Uniform,
+  width: number,
+): Pick<FieldPlace, 'values' | 'missing'> {
+  const values = valuesOf(fieldsOf(family));
+  const missing = missingBits(family, shape, width) ?? [];
+  return { ...(values ? { values } : {}), ...(missing.length > 0 ? { missing } : {}) };
+}
+
 const wordsOf = (family: RegisterFamily): FieldPlace['words'] => ({
   name: family.id,
   text: family.description,
@@ -84,6 +163,7 @@ function portPlaces(family: RegisterFamily, width: number): FieldPlace[] {
         bits,
         shape: fieldWords(Math.min(room, width), bits),
         told: true,
+        ...withSaid(family, shape, width),
         words: wordsOf(family),
       },
     ];
@@ -115,19 +195,28 @@ function padPlaces(family: RegisterFamily): FieldPlace[] {
     bits: field.bits,
     shape: `${field.name}, ${field.bits} bit${field.bits === 1 ? '' : 's'} in a register of the pad`,
     told: true,
+    ...(field.values ? { values: field.values } : {}),
     words: { name: field.name, text: field.description },
   }));
 }
 
-/** Families whose names differ in a last number only, which counts up from 0 or 1: a register array. */
+/** The last word of an array's register, that counts: a number, or low and high. */
+const COUNTING = /_?(?:\[?(\d+)\]?|(L|H)|(LOW|HIGH|LO|HI))$/;
+
+/** Families whose names differ in a last number only, which counts up from 0 or 1, or in low and high: a register array. */
 function arraysOf(families: readonly RegisterFamily[]): RegisterFamily[][] {
   const groups = new Map<string, { index: number; family: RegisterFamily }[]>();
   for (const family of families) {
-    const match = /^(.*?)_?\[?(\d+)\]?$/.exec(family.template);
-    if (!match || family.each !== 'port') continue;
-    const group = groups.get(match[1] ?? '') ?? [];
-    group.push({ index: Number(match[2]), family });
-    groups.set(match[1] ?? '', group);
+    const match = COUNTING.exec(family.template);
+    const stem = match ? family.template.slice(0, match.index) : '';
+    if (!match || family.each !== 'port' || stem === '' || stem.endsWith('.') || stem.endsWith('{}'))
+      continue;
+    const word = match[2] ?? match[3];
+    const index = word === undefined ? Number(match[1]) : word.startsWith('L') ? 0 : 1;
+    const key = `${stem} ${word === undefined ? '' : 'by half'}`;
+    const group = groups.get(key) ?? [];
+    group.push({ index, family });
+    groups.set(key, group);
   }
   return [...groups.values()].flatMap((group) => {
     const sorted = group.sort((a, b) => a.index - b.index);
@@ -140,8 +229,24 @@ function arraysOf(families: readonly RegisterFamily[]): RegisterFamily[][] {
 
 function arrayPlaces(array: RegisterFamily[], width: number): FieldPlace[] {
   const first = array[0] as RegisterFamily;
-  const stem = first.template.replace(/_?\[?\d+\]?$/, '');
+  const stem = first.template.replace(COUNTING, '');
   const shape = uniform(fieldsOf(first));
+  // Each of the registers reaches all pads: every one holds one bit of a code.
+  const whole = shape ? shape.bits === 1 && fieldsOf(first).length >= width : first.bits < 2 * width;
+  if (whole && first.bits >= width && array.length <= 4) {
+    return [
+      {
+        id: `${stem}… slices`,
+        families: array,
+        low: times(shape?.stride ?? 1, 'b', shape?.first ?? 0),
+        bits: array.length,
+        sliced: true,
+        shape: `${array.length} bits, one in each of ${array.length} registers`,
+        told: shape !== undefined,
+        words: wordsOf(first),
+      },
+    ];
+  }
   if (shape) {
     const each = Math.floor((first.bits - shape.first - shape.bits) / shape.stride) + 1;
     if (each * array.length < width) return [];
@@ -154,6 +259,7 @@ function arrayPlaces(array: RegisterFamily[], width: number): FieldPlace[] {
         bits: shape.bits,
         shape: `${fieldWords(each, shape.bits)} in each of ${array.length} registers`,
         told: true,
+        ...(valuesOf(fieldsOf(first)) ? { values: valuesOf(fieldsOf(first)) } : {}),
         words: wordsOf(first),
       },
     ];
@@ -169,6 +275,7 @@ function arrayPlaces(array: RegisterFamily[], width: number): FieldPlace[] {
       bits: field.bits,
       shape: `${field.name}, ${field.bits} bit${field.bits === 1 ? '' : 's'} in a register of the pad`,
       told: true,
+      ...(field.values ? { values: field.values } : {}),
       words: { name: field.name, text: field.description },
     }));
   }

@@ -10,6 +10,10 @@ export interface RegisterFamily {
   description: string;
   bits: 8 | 16 | 32;
   access: FileRegister['access'];
+  /** What writing it does beside storing, where the file says so of it or of all its fields. */
+  writes?: FileRegister['writes'];
+  /** Reading it changes something. */
+  readActs: boolean;
   members: Map<string, Member>;
 }
 
@@ -96,6 +100,8 @@ function familiesBy(
         description: register.description,
         bits,
         access: register.access,
+        ...(effectOf(register) ? { writes: effectOf(register) } : {}),
+        readActs: register.readActs === true || register.fields.some((one) => one.readActs),
         members: new Map(
           [...members].map(([name, one]) => [
             name,
@@ -106,6 +112,15 @@ function familiesBy(
     ];
   });
   return withoutDoubles(families);
+}
+
+/** What writing a register does: as said of it, or of all its fields alike. */
+function effectOf(register: FileRegister): FileRegister['writes'] {
+  const [first] = register.fields;
+  return (
+    register.writes ??
+    (register.fields.every((one) => one.writes === first?.writes) ? first?.writes : undefined)
+  );
 }
 
 /** One register belongs to one family: the one that reaches more, the rest (a 0 in a name by chance) falls away. */

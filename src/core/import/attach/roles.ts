@@ -1,5 +1,6 @@
 import type { EncodeSource } from '../../description/recipe';
 import type { OneFieldKey, SettingKey } from '../../description/settings';
+import type { WriteEffect } from '../svd/types';
 
 /** Numbers by the words of a role's values. */
 export type RoleValues = Readonly<Record<string, number>>;
@@ -44,7 +45,9 @@ export interface FieldRoleSpec {
   stage?: StageId;
   turn?: number;
   /** It acts on the bits of the latch: its register is named there. */
-  actsOnLatch?: 'set by' | 'cleared by';
+  actsOnLatch?: 'set by' | 'cleared by' | 'toggled by' | 'both';
+  /** What the format says of a register that acts so. */
+  effect?: WriteEffect;
 }
 
 /** Stages of initialisation in their order. */
@@ -70,6 +73,8 @@ export type FieldRole =
   | 'latch'
   | 'set'
   | 'clear'
+  | 'toggle'
+  | 'halves'
   | 'level'
   | OneFieldKey;
 
@@ -203,6 +208,15 @@ const ROLES: { readonly [Id in FieldRole]: FieldRoleSpec } = {
     encode: () => ({ from: ['mode', 'level'], table: { 'output high': 1, 'output low': 0, '*': 'keep' } }),
     stage: 'latch',
   },
+  halves: {
+    title: 'sets latch bits by its lower half and clears them by its upper one',
+    values: {},
+    bits: [1],
+    access: 'act',
+    insteadOf: ['set', 'clear'],
+    words: /set.*(reset|clear)|upper half|halves/,
+    actsOnLatch: 'both',
+  },
   set: {
     title: 'sets latch bits',
     values: {},
@@ -211,6 +225,7 @@ const ROLES: { readonly [Id in FieldRole]: FieldRoleSpec } = {
     words: /\bsets?\b|outs\b|writing 1 sets/,
     not: /clears/,
     actsOnLatch: 'set by',
+    effect: 'oneToSet',
   },
   clear: {
     title: 'clears latch bits',
@@ -218,7 +233,19 @@ const ROLES: { readonly [Id in FieldRole]: FieldRoleSpec } = {
     bits: [1],
     access: 'act',
     words: /clear|outc\b|writing 1 clears/,
+    not: /pending|flag|interrupt/,
     actsOnLatch: 'cleared by',
+    effect: 'oneToClear',
+  },
+  toggle: {
+    title: 'toggles latch bits',
+    values: {},
+    bits: [1],
+    access: 'act',
+    words: /toggle|invert|flip/,
+    not: /polarity|input/,
+    actsOnLatch: 'toggled by',
+    effect: 'oneToToggle',
   },
   level: {
     title: 'level at the pad',

@@ -13,7 +13,7 @@ export function statementsOf(
   gates: readonly GateChoice[],
   byHand: ReadonlySet<string> = new Set(),
 ): Unconfirmed[] {
-  const roles = choices.flatMap(({ role, place, values, reason }): Unconfirmed[] => {
+  const roles = choices.flatMap(({ role, place, values, reason, said }): Unconfirmed[] => {
     const found = proposal.places.find((one) => one.id === place);
     if (!found) return [];
     const { title, values: usual } = roleKind(role);
@@ -23,7 +23,11 @@ export function statementsOf(
       ...Object.entries(values).map(([value, number]) => ({
         id: `${role} ${value}`,
         says: `${title}: ${value} is ${number}`,
-        rests: usual[value] === number ? 'what is usual' : 'the register description',
+        rests: said
+          ? 'the values that the file lists'
+          : usual[value] === number
+            ? 'what is usual'
+            : 'the register description',
       })),
     ];
   });

@@ -1,7 +1,15 @@
 import { LIMITS, limitText } from '../../base/limits';
 import { collectProblems, type Problems } from '../../base/problems';
 import { fail, failWith, ok, type Result } from '../../base/result';
-import type { FileField, FileRegister, PeripheralRegisters, RegisterFile, SvdAccess } from './types';
+import {
+  type FileField,
+  type FileRegister,
+  type FileValue,
+  type PeripheralRegisters,
+  type RegisterFile,
+  type SvdAccess,
+  WRITE_EFFECTS,
+} from './types';
 import type { Leafy, XmlElement, XmlReading } from './xml';
 
 const ACCESS: Readonly<Record<string, SvdAccess>> = {
@@ -183,8 +191,28 @@ function fieldsOf(register: XmlElement, reader: Reader): { fields: FileField[]; 
     const value = resetOf(field, reader) ?? 0;
     reset += value * 2 ** low;
     const access = ACCESS[text(field, 'access') ?? ''];
+    const values = children(child(field, 'enumeratedValues'), 'enumeratedValue').flatMap(
+      (one): FileValue[] => {
+        const number = Number(text(one, 'value')?.replace(/^'h/, '0x'));
+        const called = text(one, 'name');
+        return called === undefined || !Number.isSafeInteger(number)
+          ? []
+          : [{ name: called, description: words(text(one, 'description')), value: number }];
+      },
+    );
+    const told = text(field, 'modifiedWriteValue');
+    const writes = told === undefined ? undefined : WRITE_EFFECTS.find((one) => one === told);
     return [
-      { name, description: words(text(field, 'description')), low, bits, ...(access ? { access } : {}) },
+      {
+        name,
+        description: words(text(field, 'description')),
+        low,
+        bits,
+        ...(access ? { access } : {}),
+        ...(writes && writes !== 'modify' ? { writes } : {}),
+        ...(text(field, 'readAction') === undefined ? {} : { readActs: true as const }),
+        ...(values.length > 0 ? { values } : {}),
+      },
     ];
   });
   return { fields, reset };

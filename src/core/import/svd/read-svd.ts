@@ -5,10 +5,13 @@ import type { Meter } from '../../base/text/scan';
 import {
   type FileField,
   type FileRegister,
+  type FileValue,
   type PeripheralRegisters,
   type RegisterFile,
   SVD_ACCESS,
   type SvdAccess,
+  WRITE_EFFECTS,
+  type WriteEffect,
 } from './types';
 import { childText, type Leafy, readXml, type XmlElement, type XmlReading } from './xml';
 
@@ -46,6 +49,7 @@ interface Defaults {
   size: number;
   access: SvdAccess;
   reset: number;
+  resetMask: number | undefined;
 }
 
 interface Reader {
@@ -70,7 +74,11 @@ function registersIn(reading: XmlReading, reader: Reader): Result<RegisterFile> 
     const message = `this is no register description: the outermost element is "${device.name}", not "device"`;
     return fail({ place: `${reader.name}:${device.line}:1`, message });
   }
-  const defaults = inherit(device, { size: 32, access: 'read-write', reset: 0 }, reader);
+  const defaults = inherit(
+    device,
+    { size: 32, access: 'read-write', reset: 0, resetMask: undefined },
+    reader,
+  );
   const elements = childrenOf(device, 'peripherals', 'peripheral');
   const byName = new Map(elements.map((one) => [childText(one, 'name') ?? '', one]));
   const chains = derivations(elements, byName, reader);
@@ -128,6 +136,7 @@ function inherit(element: Leafy, from: Defaults, reader: Reader): Defaults {
     size: number(element, 'size', reader) ?? from.size,
     access: known ?? from.access,
     reset: number(element, 'resetValue', reader) ?? from.reset,
+    resetMask: number(element, 'resetMask', reader) ?? from.resetMask,
   };
 }
 
@@ -211,7 +220,8 @@ function sharedRegisters(container: XmlElement, level: Defaults, reader: Reader)
     known &&
     known.level.size === level.size &&
     known.level.access === level.access &&
-    known.level.reset === level.reset
+    known.level.reset === level.reset &&
+    known.level.resetMask === level.resetMask
   )
     return known.registers;
   const registers = registersOf(container, '', 0, level, reader);
@@ -273,6 +283,7 @@ function registersOf(
     if (offset === undefined)
       complain(reader, element, `${childText(element, 'name') ?? 'a register'} has no addressOffset`);
     const fields = fieldsOf(findChild(element, 'fields') ?? findChild(source, 'fields'));
+    const effects = { ...effectsOf(source), ...effectsOf(element) };
     for (const { name, step } of copiesOf(element, reader)) {
       const at = base + (offset ?? 0) + step;
       if (element.name === 'cluster') {
@@ -296,6 +307,8 @@ function registersOf(
         bits: own.size,
         access: own.access,
         reset: own.reset,
+        ...(own.resetMask === undefined ? {} : { resetMask: own.resetMask }),
+        ...effects,
         fields,
         line: element.line,
       });
@@ -344,17 +357,47 @@ function fieldsOf(container: XmlElement | undefined): FileField[] {
   return fields;
 }
 
+/** What writing and reading do beside storing and showing. */
+function effectsOf(element: Leafy): { writes?: WriteEffect; readActs?: true } {
+  const told = childText(element, 'modifiedWriteValues');
+  const writes = told === undefined ? undefined : WRITE_EFFECTS.find((one) => one === told);
+  const readActs = childText(element, 'readAction') !== undefined;
+  return { ...(writes && writes !== 'modify' ? { writes } : {}), ...(readActs ? { readActs: true } : {}) };
+}
+
+/** More values than that are a table of their own, which says nothing of what a register is for. */
+const MOST_VALUES = 64;
+
+/** What the numbers of a field mean; those for reading where the file tells them apart. Values that are no numbers are left out. */
+function valuesOf(element: XmlElement): FileValue[] {
+  const lists = element.children.filter((one) => one.name === 'enumeratedValues');
+  const list = lists.find((one) => childText(one, 'usage') !== 'write') ?? lists[0];
+  return (list?.children ?? []).slice(0, MOST_VALUES).flatMap((one): FileValue[] => {
+    const text = childText(one, 'value');
+    const name = childText(one, 'name');
+    if (one.name !== 'enumeratedValue' || text === undefined || name === undefined) return [];
+    const plain = text.replace(/^\+/, '').replace(/^#/, '0b');
+    if (!/^(0[xX][0-9a-fA-F]+|0[bB][01]+|\d+)$/.test(plain)) return [];
+    return [{ name, description: words(childText(one, 'description')), value: Number(plain) }];
+  });
+}
+
 /** One field, or those of an array. */
-function fieldsFrom(element: Leafy, reader: Reader): FileField | FileField[] {
+function fieldsFrom(element: XmlElement, reader: Reader): FileField | FileField[] {
   const place = placeOf(element, reader);
   if (!place) return [];
   const told = childText(element, 'access');
   const access = told === undefined ? undefined : SVD_ACCESS.find((one) => one === told);
   const description = words(childText(element, 'description'));
+  const { writes, readActs } = effectsOf(element);
+  const values = element.children.length > 0 ? valuesOf(element) : [];
   const make = (name: string, step: number): FileField => {
     reader.fields++;
     const field: FileField = { name, description, low: place.low + step, bits: place.bits };
     if (access) field.access = access;
+    if (writes) field.writes = writes;
+    if (readActs) field.readActs = readActs;
+    if (values.length > 0) field.values = values;
     return field;
   };
   const name = childText(element, 'name');

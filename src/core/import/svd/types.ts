@@ -20,6 +20,27 @@ export interface PeripheralRegisters {
 export const SVD_ACCESS = ['read-only', 'write-only', 'read-write', 'writeOnce', 'read-writeOnce'] as const;
 export type SvdAccess = (typeof SVD_ACCESS)[number];
 
+/** What writing does beside storing (`modifiedWriteValues`), in the words of the format. */
+export const WRITE_EFFECTS = [
+  'oneToClear',
+  'oneToSet',
+  'oneToToggle',
+  'zeroToClear',
+  'zeroToSet',
+  'zeroToToggle',
+  'clear',
+  'set',
+  'modify',
+] as const;
+export type WriteEffect = (typeof WRITE_EFFECTS)[number];
+
+/** What a number in a field means, by the file's own words. */
+export interface FileValue {
+  name: string;
+  description: string;
+  value: number;
+}
+
 export interface FileRegister {
   /** With the clusters it stands in, divided by dots, and array indices filled in. */
   name: string;
@@ -29,6 +50,11 @@ export interface FileRegister {
   bits: number;
   access: SvdAccess;
   reset: number;
+  /** Bits of which the file gives a reset value; absent: all. */
+  resetMask?: number;
+  writes?: WriteEffect;
+  /** Reading it changes something (`readAction`). */
+  readActs?: true;
   fields: FileField[];
   line: number;
 }
@@ -39,4 +65,7 @@ export interface FileField {
   low: number;
   bits: number;
   access?: SvdAccess;
+  writes?: WriteEffect;
+  readActs?: true;
+  values?: FileValue[];
 }

@@ -26,7 +26,7 @@ export interface XmlElement extends Leafy {
  */
 export interface Fold {
   name: string;
-  fold(element: Leafy): unknown;
+  fold(element: XmlElement): unknown;
 }
 
 const DEEPEST = 40;
