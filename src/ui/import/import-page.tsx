@@ -15,6 +15,7 @@ import { openPart } from '../client/parts';
 import { PageHead } from '../parts/page-head';
 import { ProblemAlert } from '../parts/problem-alert';
 import { draftOf, readPart } from './draft-of';
+import type { HardwareSession } from './hardware-session';
 import { STEPS, type StepId, Steps, whatIsMissing } from './import-steps';
 import { PartStep } from './part-step';
 import { RegistersStep } from './registers-step';
@@ -60,6 +61,7 @@ export function ImportPage({ known, part, like }: Props) {
   };
   const [registers, setRegisters] = useState<OpenRegisters | null>(null);
   const [dropped, setDropped] = useState<File | null>(null);
+  const [hardware, setHardware] = useState<HardwareSession | null>(null);
   const [loading, setLoading] = useState(part !== undefined || like !== undefined);
   // Tables may be long, so they are read a moment later than they are typed; the fields of the part are read at once.
   const { reading, current, print } = useDraftReading(draft, START, {
@@ -255,6 +257,8 @@ export function ImportPage({ known, part, like }: Props) {
               }}
               dropped={dropped}
               onDraft={setDraft}
+              session={hardware}
+              onSession={setHardware}
             />
           )}
         </div>

@@ -11,10 +11,12 @@ interface Props {
   has: boolean;
   onFile: (file: File | undefined) => void;
   onClear: () => void;
+  /** The port hardware by questions, for who has no register description. */
+  onAsk: () => void;
 }
 
 /** No register description is open: how to bring one in, and the recipe there is. */
-export function RegistersEmpty({ description, has, onFile, onClear }: Props) {
+export function RegistersEmpty({ description, has, onFile, onClear, onAsk }: Props) {
   const chooser = useRef<HTMLInputElement>(null);
   const device = useMemo(() => (has ? loadDevice(description) : null), [has, description]);
   return (
@@ -37,6 +39,9 @@ export function RegistersEmpty({ description, has, onFile, onClear }: Props) {
           Choose a file
         </button>
         <span className="text-soft">or drop one here: CMSIS-SVD, IP-XACT, or recipe.json</span>
+        <button type="button" className="button" onClick={onAsk}>
+          Answer questions instead
+        </button>
         {has && (
           <button type="button" className="link" onClick={onClear}>
             go without a recipe

@@ -11,6 +11,8 @@ import { type Reading, readAnyFile } from '../client/import-worker';
 import { ProblemAlert } from '../parts/problem-alert';
 import { ScrollRegion } from '../parts/scroll-region';
 import { AttachRegisters } from './attach-registers';
+import { HardwareQuestions } from './hardware-questions';
+import { type HardwareSession, newSession } from './hardware-session';
 import { RegistersEmpty } from './registers-empty';
 
 interface Props {
@@ -22,10 +24,15 @@ interface Props {
   /** A register description that was dropped on another step. */
   dropped: File | null;
   onDraft: (draft: PartDraft) => void;
+  /** The questions, once somebody has begun to answer them; they stay while other steps are looked at. */
+  session: HardwareSession | null;
+  onSession: (session: HardwareSession) => void;
 }
 
 /** The registers: from a register description with roles attached, or from a recipe file. Optional; it can be done later. */
-export function RegistersStep({ draft, reading, file, onFile: setFile, dropped, onDraft }: Props) {
+export function RegistersStep(props: Props) {
+  const { draft, reading, file, onFile: setFile, dropped, onDraft, session, onSession } = props;
+  const [asking, setAsking] = useState(session !== null && draft.rest.recipe === null);
   const [progress, setProgress] = useState<{ name: string; done: number } | null>(null);
   const [problems, setProblems] = useState<Problem[]>([]);
   const running = useRef<Reading<ReadFileAnswer> | null>(null);
@@ -112,6 +119,24 @@ export function RegistersStep({ draft, reading, file, onFile: setFile, dropped, 
         </p>
       </div>
     );
+  if (asking && session && !file)
+    return (
+      <HardwareQuestions
+        description={description}
+        session={session}
+        onSession={onSession}
+        onLeave={() => setAsking(false)}
+        onTake={(recipe, padColumns) => {
+          const { unconfirmed: _proposed, ...rest } = draft.rest;
+          onDraft({
+            ...draft,
+            padColumns: { ...draft.padColumns, ...padColumns },
+            rest: { ...rest, recipe },
+          });
+          setAsking(false);
+        }}
+      />
+    );
   return (
     <ScrollRegion label="Registers" className="h-full px-6 py-3">
       <ProblemAlert problems={problems} className="mb-3" />
@@ -129,6 +154,10 @@ export function RegistersStep({ draft, reading, file, onFile: setFile, dropped, 
           has={draft.rest.recipe !== null}
           onFile={(chosen) => void open(chosen)}
           onClear={() => onDraft({ ...draft, rest: { ...draft.rest, recipe: null } })}
+          onAsk={() => {
+            if (!session) onSession(newSession());
+            setAsking(true);
+          }}
         />
       )}
     </ScrollRegion>

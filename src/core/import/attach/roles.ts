@@ -70,6 +70,8 @@ export type FieldRole =
   | 'pull'
   | 'pull-up'
   | 'pull-down'
+  | 'pull-on'
+  | 'pull-way'
   | 'latch'
   | 'set'
   | 'clear'
@@ -194,6 +196,29 @@ const ROLES: { readonly [Id in FieldRole]: FieldRoleSpec } = {
     setting: (values) => ({ key: 'pull', values: Object.keys(values) }),
     encode: (values) => ({ from: ['pull'], table: { ...values } }),
     stage: 'electrical',
+  },
+  'pull-on': {
+    title: 'pull on',
+    values: { off: 0, on: 1 },
+    bits: [1],
+    access: 'write',
+    words: /pull.*(enable|on\b)|(enable|on\b).*pull/,
+    not: /pull.?(up|down)\b(?!.*or)/,
+    insteadOf: ['pull-up', 'pull-down'],
+    setting: () => ({ key: 'pull', values: ['none', 'up', 'down'] }),
+    encode: ({ on = 1, off = 0 }) => ({ from: ['pull'], table: { none: off, 'up|down': on } }),
+    stage: 'electrical',
+    turn: 2,
+  },
+  'pull-way': {
+    title: 'pull up or down',
+    values: { down: 0, up: 1 },
+    bits: [1],
+    access: 'write',
+    words: /pull.*(select|direction|up or down|polarity)/,
+    encode: ({ up = 1, down = 0 }) => ({ from: ['pull'], table: { up, down, none: 'keep' } }),
+    stage: 'electrical',
+    turn: 1,
   },
   'pull-up': oneResistor('up', /pull.?up|\bup\b/),
   'pull-down': oneResistor('down', /pull.?down|\bdown\b/),

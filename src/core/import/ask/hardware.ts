@@ -1,0 +1,313 @@
+import type { Problem } from '../../base/problems';
+import { fail, failWith, ok, type Result } from '../../base/result';
+import type { Pad } from '../../description/types';
+import { type BuiltRecipe, buildRecipe } from '../attach/build';
+import type { FieldRoleChoice, GateChoice } from '../attach/choices';
+import type { FieldPlace } from '../attach/places';
+import type { RegisterFamily } from '../attach/port-registers';
+import { type FieldRole, roleKind } from '../attach/roles';
+import type { FileRegister } from '../svd/types';
+import {
+  type GateAnswer,
+  type HardwareAnswers,
+  numberOf,
+  type RegisterAnswer,
+  type TopicAnswer,
+} from './answers';
+import { NONE, type Shape, type ShapeRegister, shapeOf, TOPICS } from './topics';
+
+/** Where the questions begin: nothing is answered, and registers stand one after the other until offsets are typed. */
+export const blankAnswers = (): HardwareAnswers => ({
+  endian: 'little',
+  layout: 'port',
+  width: 32,
+  base: '',
+  step: '',
+  topics: Object.fromEntries(TOPICS.map((topic) => [topic.id, blankTopic()])),
+  gate: null,
+});
+
+const blankTopic = (): TopicAnswer => ({ shape: NONE, registers: {}, values: {}, bits: 2, stride: 2 });
+
+/** An answer with a shape chosen: its registers get names and values to begin with, and keep what was typed for them. */
+export function withShape(answer: TopicAnswer, shape: Shape | undefined): TopicAnswer {
+  if (!shape) return { ...answer, shape: NONE };
+  const open = shape.registers.some((one) => one.bits === 'open');
+  const bits = open ? answer.bits : 1;
+  const registers: TopicAnswer['registers'] = { ...answer.registers };
+  const values: TopicAnswer['values'] = { ...answer.values };
+  for (const { role, name } of shape.registers) {
+    registers[role] ??= { name, offset: '', low: '', reset: '' };
+    values[role] ??= { ...roleKind(role).values };
+  }
+  return { ...answer, shape: shape.id, registers, values, bits: open ? Math.max(bits, 1) : answer.bits };
+}
+
+interface Reader {
+  answers: HardwareAnswers;
+  ports: readonly string[];
+  pads: readonly Pad[];
+  base: number;
+  step: number;
+  /** Bits of the widest port. */
+  width: number;
+  problems: Problem[];
+}
+
+/** Answers → a recipe, or what is still to be said, each with the question that it belongs to. */
+export function recipeOfAnswers(
+  answers: HardwareAnswers,
+  ports: readonly string[],
+  pads: readonly Pad[],
+): Result<BuiltRecipe> {
+  const problems: Problem[] = [];
+  const each = answers.layout === 'port' ? 'port' : 'pad';
+  const number = (text: string, place: string, what: string): number => {
+    const value = numberOf(text);
+    if (value === undefined)
+      problems.push({
+        place,
+        message: text.trim() === '' ? `${what} is not said yet` : `"${text.slice(0, 40)}" is no number`,
+      });
+    return value ?? 0;
+  };
+  const base = number(answers.base, 'Where the registers are', `the address of the first ${each}`);
+  const several = (each === 'port' ? ports : pads).length > 1;
+  const step = several
+    ? number(answers.step, 'Where the registers are', `how far it is from one ${each} to the next`)
+    : 0;
+  if (several && answers.step.trim() !== '' && step === 0)
+    problems.push({
+      place: 'Where the registers are',
+      message: `all ${each}s would have the same registers`,
+    });
+  const width = Math.max(1, ...pads.map((pad) => (pad.bit ?? 0) + 1));
+  const reader: Reader = { answers, ports, pads, base, step, width, problems };
+  const places: FieldPlace[] = [];
+  const choices: FieldRoleChoice[] = [];
+  for (const topic of TOPICS) {
+    const answer = answers.topics[topic.id];
+    const shape = answer && shapeOf(topic, answer.shape);
+    if (!answer || !shape) {
+      if (topic.needed) problems.push({ place: topic.question, message: 'choose one of the shapes' });
+      continue;
+    }
+    for (const register of shape.registers) {
+      const place = placeOf(reader, topic.question, answer, register);
+      if (!place) continue;
+      places.push(place);
+      const values = answer.values[register.role] ?? {};
+      checkValues(values, place.bits, topic.question, problems);
+      choices.push({ role: register.role, place: place.id, values, reason: '' });
+    }
+  }
+  checkOverlaps(places, problems);
+  const gates = answers.gate ? gateOf(reader, answers.gate) : [];
+  if (problems.length > 0) return failWith(problems);
+  try {
+    return ok(buildRecipe({ places }, ports, pads, { endian: answers.endian, choices, gates }));
+  } catch (error) {
+    return fail({ place: 'recipe', message: error instanceof Error ? error.message : 'cannot be built' });
+  }
+}
+
+function checkValues(values: Record<string, number>, bits: number, place: string, problems: Problem[]): void {
+  const numbers = Object.values(values);
+  const wide = numbers.find((value) => !Number.isInteger(value) || value < 0 || value >= 2 ** bits);
+  if (wide !== undefined)
+    problems.push({ place, message: `${wide} does not fit ${bits} bit${bits === 1 ? '' : 's'}` });
+  if (new Set(numbers).size < numbers.length)
+    problems.push({ place, message: 'two of its values have the same number' });
+}
+
+const ACCESS: Record<'write' | 'read' | 'act', FileRegister['access']> = {
+  write: 'read-write',
+  read: 'read-only',
+  act: 'write-only',
+};
+
+const IDENTIFIER = /^[A-Za-z_][A-Za-z0-9_]{0,39}$/;
+
+/** One register's place, by what was typed of it. */
+function placeOf(
+  reader: Reader,
+  question: string,
+  answer: TopicAnswer,
+  { role, bits: given, title }: ShapeRegister,
+): FieldPlace | undefined {
+  const { answers, problems } = reader;
+  const said = answer.registers[role];
+  const bits = given === 'open' ? answer.bits : given;
+  const complain = (message: string): undefined => {
+    problems.push({ place: question, message });
+    return undefined;
+  };
+  if (!said || !IDENTIFIER.test(said.name))
+    return complain(`the name of the register "${title}" is a letter, then letters, digits and _`);
+  if (!roleKind(role).bits.includes(bits))
+    return complain(`${bits} bits for each pad are not possible for ${title}`);
+  const reset = said.reset.trim() === '' ? 0 : numberOf(said.reset);
+  if (reset === undefined) return complain(`"${said.reset}" is no value after reset`);
+  return answers.layout === 'pad'
+    ? padPlace(reader, said, role, bits, reset, complain)
+    : portPlace(reader, said, role, given === 'open' ? answer.stride : bits, bits, reset, complain);
+}
+
+function padPlace(
+  { answers, pads, base, step }: Reader,
+  said: RegisterAnswer,
+  role: FieldRole,
+  bits: number,
+  reset: number,
+  complain: (message: string) => undefined,
+): FieldPlace | undefined {
+  const low = numberOf(said.low);
+  if (roleKind(role).access === 'act')
+    return complain('registers that set and clear single bits belong to registers of ports');
+  if (low === undefined) return complain(`the lowest bit of ${said.name} in the word is not said yet`);
+  if (low + bits > answers.width) return complain(`bits ${low} to ${low + bits - 1} leave the word`);
+  const family = familyOf(
+    'WORD',
+    'pad',
+    'read-write',
+    answers.width,
+    new Map(pads.map((pad, index) => [pad.id, base + step * index])),
+    reset,
+  );
+  return {
+    id: `{}.WORD ${said.name}`,
+    families: [family],
+    low: String(low),
+    bits,
+    shape: '',
+    told: true,
+    words: { name: said.name, text: '' },
+  };
+}
+
+function portPlace(
+  { answers, ports, base, step, width }: Reader,
+  said: RegisterAnswer,
+  role: FieldRole,
+  stride: number,
+  bits: number,
+  reset: number,
+  complain: (message: string) => undefined,
+): FieldPlace | undefined {
+  const offset = numberOf(said.offset);
+  if (offset === undefined) return complain(`the offset of ${said.name} is not said yet`);
+  if (offset % (answers.width / 8) !== 0)
+    return complain(`${said.name} at offset ${said.offset} is not aligned to its ${answers.width} bits`);
+  if (stride < bits) return complain(`fields of ${bits} bits cannot be ${stride} apart`);
+  const room = Math.floor((answers.width - bits) / stride) + 1;
+  const halved = role === 'halves' ? 2 : 1;
+  if (halved * width > answers.width && halved === 2)
+    return complain(`${said.name} has no two halves of ${width} bits`);
+  const count = Math.ceil(width / room);
+  const kind = roleKind(role);
+  const families = Array.from({ length: count }, (_, index) =>
+    familyOf(
+      count === 1 ? said.name : `${said.name}${index}`,
+      'port',
+      ACCESS[kind.access],
+      answers.width,
+      new Map(ports.map((port, at) => [port, base + step * at + offset + (index * answers.width) / 8])),
+      reset,
+    ),
+  );
+  const times = (what: string): string => (stride === 1 ? what : `${stride}*${what}`);
+  return {
+    id: `P{}.${said.name} ${role}`,
+    families,
+    low: times(count === 1 ? 'b' : `(b%${room})`),
+    ...(count === 1 ? {} : { index: `b/${room}` }),
+    bits,
+    shape: '',
+    told: true,
+    words: { name: said.name, text: '' },
+  };
+}
+
+const familyOf = (
+  id: string,
+  each: RegisterFamily['each'],
+  access: FileRegister['access'],
+  bits: 8 | 16 | 32,
+  addresses: ReadonlyMap<string, number>,
+  reset: number,
+): RegisterFamily => ({
+  template: each === 'port' ? `P{}.${id}` : `{}.${id}`,
+  id,
+  each,
+  description: '',
+  bits,
+  access,
+  readActs: false,
+  members: new Map(
+    [...addresses].map(([key, address]) => [
+      key,
+      {
+        address,
+        reset,
+        register: { name: id, description: '', offset: 0, bits, access, reset, fields: [], line: 0 },
+      },
+    ]),
+  ),
+});
+
+/** Two registers at one offset, or of one name at two. */
+function checkOverlaps(places: readonly FieldPlace[], problems: Problem[]): void {
+  const names = new Map<string, number>();
+  const offsets = new Map<number, string>();
+  for (const { families, low, bits } of places) {
+    for (const family of families) {
+      if (family.each === 'pad') {
+        const taken = offsets;
+        for (let bit = Number(low); bit < Number(low) + bits; bit++) {
+          const other = taken.get(bit);
+          if (other)
+            problems.push({
+              place: 'Where the registers are',
+              message: `bit ${bit} of the word has two meanings`,
+            });
+          taken.set(bit, family.id);
+        }
+        continue;
+      }
+      const address = [...family.members.values()][0]?.address ?? 0;
+      const other = offsets.get(address);
+      if (other !== undefined && other !== family.id)
+        problems.push({
+          place: 'Where the registers are',
+          message: `${other} and ${family.id} have the same offset`,
+        });
+      const known = names.get(family.id);
+      if (known !== undefined && known !== address)
+        problems.push({ place: 'Where the registers are', message: `two registers are called ${family.id}` });
+      if (known !== undefined && known === address)
+        problems.push({ place: 'Where the registers are', message: `${family.id} has two meanings` });
+      names.set(family.id, address);
+      offsets.set(address, family.id);
+    }
+  }
+}
+
+function gateOf({ answers, ports, problems }: Reader, gate: GateAnswer): GateChoice[] {
+  const place = 'What has to be switched on first?';
+  const address = numberOf(gate.address);
+  if (address === undefined) problems.push({ place, message: 'the address of the register is not said yet' });
+  if (!IDENTIFIER.test(gate.name)) problems.push({ place, message: 'the register has no name yet' });
+  const bits: Record<string, number> = {};
+  for (const port of ports) {
+    const bit = numberOf(gate.ports[port] ?? '');
+    if (bit === undefined || bit >= answers.width)
+      problems.push({ place, message: `which bit is port ${port}'s is not said yet` });
+    else bits[port] = bit;
+  }
+  if (new Set(Object.values(bits)).size < Object.values(bits).length)
+    problems.push({ place, message: 'two ports have the same bit' });
+  if (address === undefined) return [];
+  return [
+    { register: gate.name, address, bits: answers.width, reset: 0, ports: bits, opensAt: gate.opensAt },
+  ];
+}
