@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { pdfOf } from '../src/testing/documents/pdf';
 import type { PrintedTable } from '../src/testing/documents/tables';
@@ -452,4 +453,84 @@ test('a known part is imported anew: its tables are there, corrections stay, pla
     source: { document: 'pellin-p8/pinout.csv', row: 12 },
   });
   expect(stored.recipe).toEqual(description.recipe);
+});
+
+test('port hardware by questions: tried at once, the text beside stays, undo goes back, and the part is stored', async ({
+  page,
+}) => {
+  await page.goto('/parts/import');
+  for (const [name, text] of [
+    ['pinout.csv', readFileSync('examples/tarn-t4/pinout.csv', 'utf8')],
+    ['functions.csv', readFileSync('examples/tarn-t4/functions.csv', 'utf8')],
+  ] as const) {
+    if (name === 'functions.csv') await step(page, 'Functions').click();
+    await page.getByLabel('table file').setInputFiles(file(name, text));
+    await expect(page.getByRole('status').first()).toBeVisible();
+  }
+  await step(page, 'Part').click();
+  await page.getByLabel('name', { exact: true }).fill('Asked T4');
+  await step(page, 'Registers').click();
+  await page.getByRole('button', { name: 'Answer questions instead' }).click();
+  await expectAccessible(page);
+
+  // Registers and their addresses as the tutorial's part has them.
+  await page.getByLabel('address of the first port').fill('0x1000');
+  await page.getByLabel('to the next port of registers').fill('0x40');
+  await page.getByLabel('bits of a register').selectOption('8');
+  await expect(page.getByLabel('Address of port B')).toHaveValue('0x00001040');
+  const direction = page.getByRole('group', { name: 'How is direction chosen?' });
+  await direction.getByText('one bit for each pad').click();
+  await expect(direction.getByRole('status')).toHaveText('the offset of DIR is not said yet');
+  await page.getByLabel('offset of direction').fill('0');
+  const trial = page.getByRole('region', { name: 'Tried on a pad' });
+  const text = page.getByLabel('Recipe as JSON');
+  await expect(trial.getByTestId('reads-back')).toContainText('output: the same');
+  await expect(trial.getByRole('region', { name: 'What is written' })).toContainText('PA.DIR = 0x01');
+  await expect(trial.getByRole('region', { name: 'What is written' })).toContainText('proven');
+
+  // What is edited in the text stays when the next question is answered.
+  const edited = (await text.inputValue()).replace('"endian": "little"', '"endian": "big"');
+  await text.fill(edited);
+  await expect(page.getByText('edited by hand; answers are laid over it')).toBeVisible();
+  const pull = page.getByRole('group', { name: 'How is a pull switched on?' });
+  await pull.getByText('one bit: pull-up').click();
+  await page.getByLabel('offset of pull-up').fill('3');
+  await expect(text).toHaveValue(/"endian": "big"[\s\S]*"pull": \["none", "up"\]/);
+  // Undo takes back the answers, one after the other, and then the text.
+  for (let back = 0; back < 3; back++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(text).toHaveValue(/"endian": "little"/);
+  await expect(text).not.toHaveValue(/pull_up/);
+  for (let forth = 0; forth < 3; forth++) await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(text).toHaveValue(/"endian": "big"[\s\S]*pull_up/);
+  await page.getByRole('button', { name: 'as answered' }).click();
+  await expect(text).toHaveValue(/"endian": "little"[\s\S]*pull_up/);
+
+  // A value out of a debugger says what the pad is.
+  await page.getByLabel('Pasted register values').fill('PA.DIR = 0x00\nPA.PUP = 0x01');
+  await expect(trial.getByRole('region', { name: 'Values from a debugger' })).toContainText(
+    'A0 is input, pull up',
+  );
+
+  const code = page.getByRole('group', { name: 'How is a pad given to a peripheral?' });
+  await code.getByText('a bit that switches it on, and a code').click();
+  await page.getByLabel('offset of function instead of plain port').fill('5');
+  await page.getByLabel('offset of function code').fill('8');
+  const latch = page.getByRole('group', { name: 'How does an output get its level?' });
+  await latch.getByText('one latch', { exact: true }).click();
+  await page.getByLabel('offset of output latch').fill('1');
+  const read = page.getByRole('group', { name: 'Where is the level at a pad read?' });
+  await read.getByText('one bit for each pad').click();
+  await page.getByLabel('offset of level at the pad').fill('2');
+  const gate = page.getByRole('group', { name: 'What has to be switched on first?' });
+  await gate.getByText('a clock: a bit for each port, 1 opens').click();
+  await page.getByLabel('address of the gate').fill('0x2000');
+  await page.getByLabel('bit of A of the gate').fill('2');
+  await page.getByLabel('bit of B of the gate').fill('5');
+  await expect(trial.getByRole('region', { name: 'What is written' })).toContainText('GATE.ON = 0x04');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take this recipe' }).click();
+  await expect(page.getByRole('heading', { name: 'The part has a recipe' })).toBeVisible();
+  // Other steps may be looked at; the answers are still there.
+  await page.getByRole('button', { name: 'Answer questions instead' }).click();
+  await expect(page.getByLabel('offset of function code')).toHaveValue('8');
 });

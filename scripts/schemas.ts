@@ -1,31 +1,12 @@
 import { readFileSync } from 'node:fs';
+import { compactJson } from '@/core/base/json/compact';
 import { LIMITS } from '@/core/base/limits';
 import { LINE_KEYS, OWN_KEY_PATTERN, SETTING_KEYS } from '@/core/description/settings';
 import { PAD_KINDS, SERVES } from '@/core/description/types';
 import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 
-/** Longest line of a published schema; what fits on one stands on one. */
+/** Longest line of a published schema. */
 const WIDTH = 160;
-
-/** JSON in which every value that fits stands on one line. */
-function printed(value: unknown, indent = ''): string {
-  const flat = (one: unknown): string => {
-    if (Array.isArray(one)) return `[${one.map(flat).join(', ')}]`;
-    if (typeof one !== 'object' || one === null) return JSON.stringify(one);
-    const entries = Object.entries(one).map(([key, item]) => `${JSON.stringify(key)}: ${flat(item)}`);
-    return entries.length === 0 ? '{}' : `{ ${entries.join(', ')} }`;
-  };
-  const line = flat(value);
-  if (indent !== '' && indent.length + line.length <= WIDTH) return line;
-  const deeper = `${indent}  `;
-  if (Array.isArray(value))
-    return `[\n${value.map((one) => `${deeper}${printed(one, deeper)}`).join(',\n')}\n${indent}]`;
-  if (typeof value !== 'object' || value === null) return line;
-  const entries = Object.entries(value).map(
-    ([key, item]) => `${deeper}${JSON.stringify(key)}: ${printed(item, deeper)}`,
-  );
-  return `{\n${entries.join(',\n')}\n${indent}}`;
-}
 
 const DEVICE_FILE = 'docs/schema/mavrek-device-2.schema.json';
 
@@ -49,6 +30,6 @@ function deviceSchema(): object {
 
 /** Every published schema that follows from the code, or in part, as its file should be. */
 export const publishedSchemas = (): { file: string; text: string }[] => [
-  { file: 'docs/schema/mavrek-plan-2.schema.json', text: `${printed(PLAN_SCHEMA)}\n` },
-  { file: DEVICE_FILE, text: `${printed(deviceSchema())}\n` },
+  { file: 'docs/schema/mavrek-plan-2.schema.json', text: `${compactJson(PLAN_SCHEMA, WIDTH)}\n` },
+  { file: DEVICE_FILE, text: `${compactJson(deviceSchema(), WIDTH)}\n` },
 ];

@@ -334,3 +334,14 @@ export const isSet = (
 
 /** What a setting of the part is called. */
 export const titleOn = (device: Device, key: SettingKey): string => titleOf(device.description.recipe, key);
+
+/** The function that settings choose on a pad; undefined where they choose none. */
+export const offeredFunction = (device: Device, pad: Pad, settings: PadSettings): PadFunction | undefined =>
+  settings.mux === null
+    ? undefined
+    : (device.functionsByPad.get(pad.id) ?? []).find((fn) => {
+        const chosen = device.selection(fn);
+        return (
+          chosen.mux === settings.mux && (settings.signal === undefined || chosen.signal === settings.signal)
+        );
+      });

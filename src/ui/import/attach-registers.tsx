@@ -1,6 +1,7 @@
 'use client';
 
 import { useMemo, useState } from 'react';
+import { compactJson } from '@/core/base/json/compact';
 import type { DeviceDescription } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/load';
 import { buildRecipe } from '@/core/import/attach/build';
@@ -152,7 +153,7 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
             aria-label="Recipe as JSON"
             spellCheck={false}
             className="m mt-1 h-72 w-full"
-            value={text ?? JSON.stringify(built.recipe, null, 2)}
+            value={text ?? compactJson(built.recipe, 88)}
             onChange={(event) => setText(event.target.value)}
           />
         </details>

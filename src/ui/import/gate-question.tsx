@@ -1,7 +1,8 @@
 'use client';
 
 import type { GateAnswer } from '@/core/import/ask/answers';
-import { Typed } from './question-card';
+import { GATE } from '@/core/import/ask/hardware';
+import { StillOpen, Typed } from './question-card';
 
 interface Props {
   gate: GateAnswer | null;
@@ -25,13 +26,13 @@ export function GateQuestion({ gate, ports, problem, onChange }: Props) {
   ];
   return (
     <fieldset className="border-t border-rule py-2">
-      <legend className="float-left w-full font-semibold">What has to be switched on first?</legend>
+      <legend className="float-left w-full font-semibold">{GATE}</legend>
       <p className="clear-both text-[12px] text-soft">
         The clock of a port, or its reset. Ready bits, keys and locks are said in the text.
       </p>
       <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
         {choices.map(([title, chosen, next]) => (
-          <label key={title} className="inline-flex items-baseline gap-1">
+          <label key={title} className="inline-flex min-h-7 items-center gap-1">
             <input
               type="radio"
               name="question-gate"
@@ -70,11 +71,7 @@ export function GateQuestion({ gate, ports, problem, onChange }: Props) {
           ))}
         </div>
       )}
-      {problem && gate && (
-        <p className="mt-1 text-err" role="status">
-          {problem}
-        </p>
-      )}
+      {gate && <StillOpen message={problem} />}
     </fieldset>
   );
 }

@@ -1,12 +1,11 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { Problem } from '@/core/base/problems';
 import type { RecipeSource } from '@/core/description/recipe';
 import type { DeviceDescription } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/load';
 import type { HardwareAnswers } from '@/core/import/ask/answers';
-import { recipeOfAnswers } from '@/core/import/ask/hardware';
+import { bitsOfCodes, GATE, inPortOrder, recipeOfAnswers, WHERE } from '@/core/import/ask/hardware';
 import { TOPICS } from '@/core/import/ask/topics';
 import { Trial } from '../part/recipe-trial';
 import { ProblemAlert } from '../parts/problem-alert';
@@ -22,7 +21,8 @@ import {
   textOf,
   withoutText,
 } from './hardware-session';
-import { QuestionCard, Typed } from './question-card';
+import { PortAddresses } from './port-addresses';
+import { QuestionCard, StillOpen, Typed } from './question-card';
 
 interface Props {
   description: DeviceDescription;
@@ -32,19 +32,17 @@ interface Props {
   onLeave: () => void;
 }
 
-const WHERE = 'Where the registers are';
-
 /** The port hardware by questions, tried on a pad at once, with the recipe as text beside: both can be edited, neither is lost. */
 export function HardwareQuestions({ description, session, onSession, onTake, onLeave }: Props) {
   const pads = useMemo(
     () => description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined),
     [description],
   );
-  const ports = useMemo(() => [...new Set(pads.map((pad) => pad.port ?? ''))], [pads]);
+  const ports = useMemo(() => inPortOrder([...new Set(pads.map((pad) => pad.port ?? ''))]), [pads]);
+  const codeBits = useMemo(() => bitsOfCodes(description.functions.map((fn) => fn.mux)), [description]);
   const state = stateOf(session);
   const { answers } = state;
-  const result = useMemo(() => recipeOfAnswers(answers, ports, pads), [answers, ports, pads]);
-  const built = result.ok ? result.value : undefined;
+  const { built, problems } = useMemo(() => recipeOfAnswers(answers, ports, pads), [answers, ports, pads]);
   const text = textOf(state, built);
   const loaded = useMemo(() => {
     const recipe = text === '' ? undefined : parsed(text);
@@ -63,7 +61,6 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
     }
   }, [text, built, description]);
 
-  const problems: readonly Problem[] = result.ok ? [] : result.problems;
   const problemAt = (place: string): string | undefined =>
     problems.find((one) => one.place === place)?.message;
   const change = (next: Partial<HardwareAnswers>, about: string): void =>
@@ -78,7 +75,7 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
         <div className="flex flex-wrap items-baseline gap-x-3">
           <h2 className="text-[16px] font-semibold">The port hardware by questions</h2>
           <span className="text-soft">
-            {answered} of {TOPICS.length} answered; names and numbers as the page shows them
+            {answered} of {TOPICS.length} answered{problems.length > 0 && answered > 0 && ', not all whole'}
           </span>
           <span className="ml-auto flex gap-2">
             <button
@@ -99,6 +96,7 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
             </button>
           </span>
         </div>
+        <p className="text-[12px] text-soft">Names and numbers as the page of the document shows them.</p>
         <fieldset className="mt-2 py-1">
           <legend className="float-left w-full font-semibold">{WHERE}</legend>
           <div className="clear-both mt-1 flex flex-wrap items-baseline gap-x-3 gap-y-1">
@@ -108,7 +106,7 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
                 ['pad', 'each pad has a word of its own'],
               ] as const
             ).map(([layout, title]) => (
-              <label key={layout} className="inline-flex items-baseline gap-1">
+              <label key={layout} className="inline-flex min-h-7 items-center gap-1">
                 <input
                   type="radio"
                   name="layout"
@@ -161,11 +159,14 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
               </select>
             </label>
           </div>
-          {problemAt(WHERE) && (
-            <p className="mt-1 text-err" role="status">
-              {problemAt(WHERE)}
-            </p>
+          {each === 'port' && ports.length > 1 && (
+            <PortAddresses
+              answers={answers}
+              ports={ports}
+              onChange={(bases, port) => change({ bases }, `base of ${port}`)}
+            />
           )}
+          <StillOpen message={problemAt(WHERE)} />
         </fieldset>
         {TOPICS.map((topic) => {
           const answer = answers.topics[topic.id];
@@ -176,6 +177,7 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
               answer={answer}
               answers={answers}
               problem={problemAt(topic.question)}
+              codeBits={codeBits}
               onChange={(next, about) => change({ topics: { ...answers.topics, [topic.id]: next } }, about)}
             />
           ) : null;
@@ -183,13 +185,17 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
         <GateQuestion
           gate={answers.gate}
           ports={ports}
-          problem={problemAt('What has to be switched on first?')}
+          problem={problemAt(GATE)}
           onChange={(gate, about) => change({ gate }, about)}
         />
       </section>
       <div className="grid min-h-0 grid-rows-[minmax(0,1.1fr)_minmax(0,1fr)] border-rule lg:border-l">
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by key */}
-        <section aria-label="Tried on a pad" tabIndex={0} className="min-h-0 overflow-auto px-4 py-3">
+        <section
+          aria-label="Tried on a pad"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by key
+          tabIndex={0}
+          className="min-h-0 overflow-auto border-t border-rule px-4 py-3 lg:border-t-0"
+        >
           <div className="mb-2 flex items-baseline gap-2">
             <h2 className="text-[16px] font-semibold">Tried on a pad</h2>
             <span className="ml-auto flex gap-2">
@@ -199,7 +205,8 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
               <button
                 type="button"
                 className="button button-strong"
-                disabled={!loaded?.ok}
+                disabled={!loaded?.ok || (state.text === null && problems.length > 0)}
+                title={problems.length > 0 ? problems[0]?.message : undefined}
                 onClick={() => onTake(parsed(text) as RecipeSource, built?.padColumns ?? {})}
               >
                 Take this recipe

@@ -1,3 +1,4 @@
+import { compactJson } from '@/core/base/json/compact';
 import type { RecipeSource } from '@/core/description/recipe';
 import type { Pad } from '@/core/description/types';
 import type { HardwareAnswers } from '@/core/import/ask/answers';
@@ -51,7 +52,7 @@ export const forth = (session: HardwareSession): HardwareSession => ({
   about: '',
 });
 
-const pretty = (recipe: unknown): string => JSON.stringify(recipe, null, 2);
+const pretty = (recipe: unknown): string => compactJson(recipe, 88);
 
 /** The session after an answer. What was edited in the text stays, unless the answer is about the very same. */
 export function afterAnswer(
@@ -62,10 +63,8 @@ export function afterAnswer(
   pads: readonly Pad[],
 ): HardwareSession {
   const before = stateOf(session);
-  const built = (of: HardwareAnswers): RecipeSource | undefined => {
-    const result = recipeOfAnswers(of, ports, pads);
-    return result.ok ? result.value.recipe : undefined;
-  };
+  const built = (of: HardwareAnswers): RecipeSource | undefined =>
+    recipeOfAnswers(of, ports, pads).built?.recipe;
   let { text } = before;
   let replaced: readonly string[] = [];
   if (text !== null) {

@@ -11,6 +11,8 @@ interface Props {
   answer: TopicAnswer;
   answers: HardwareAnswers;
   problem: string | undefined;
+  /** How many bits the codes of the function table need. */
+  codeBits: number;
   /** `how` names what is changed: typing on in one field is one step back. */
   onChange: (next: TopicAnswer, how: string) => void;
 }
@@ -18,7 +20,7 @@ interface Props {
 const ACTS = (shape: Shape): boolean => shape.registers.some(({ role }) => roleKind(role).access === 'act');
 
 /** A question: the usual shapes as pictures, and what the page of the document says of the one that it is. */
-export function QuestionCard({ topic, answer, answers, problem, onChange }: Props) {
+export function QuestionCard({ topic, answer, answers, problem, codeBits, onChange }: Props) {
   const chosen = shapeOf(topic, answer.shape);
   const shapes = topic.shapes.filter((shape) => answers.layout === 'port' || !ACTS(shape));
   return (
@@ -40,7 +42,7 @@ export function QuestionCard({ topic, answer, answers, problem, onChange }: Prop
             name={topic.id}
             title={shape.title}
             chosen={chosen === shape}
-            onChoose={() => onChange(withShape(answer, shape), `${topic.id} shape`)}
+            onChoose={() => onChange(withShape(answer, shape, codeBits), `${topic.id} shape`)}
           >
             <ShapePicture shape={shape} layout={answers.layout} />
           </Choice>
@@ -49,12 +51,18 @@ export function QuestionCard({ topic, answer, answers, problem, onChange }: Prop
       {chosen && (
         <Details topic={topic} shape={chosen} answer={answer} answers={answers} onChange={onChange} />
       )}
-      {problem && chosen && (
-        <p className="mt-1 text-err" role="status">
-          {problem}
-        </p>
-      )}
+      {chosen && <StillOpen message={problem} />}
     </fieldset>
+  );
+}
+
+/** What a question still lacks, quietly; what cannot be, as an error. */
+export function StillOpen({ message }: { message: string | undefined }) {
+  if (message === undefined) return null;
+  return (
+    <p className={`mt-1 ${/not said yet$|^choose /.test(message) ? 'text-soft' : 'text-err'}`} role="status">
+      {message}
+    </p>
   );
 }
 
@@ -251,7 +259,7 @@ function NumbersOf({
   onChange: (values: Record<string, number>) => void;
 }) {
   return (
-    <span className="flex flex-wrap gap-x-2">
+    <span className="flex basis-full flex-wrap items-baseline gap-x-2 pl-[9.5rem]">
       {Object.entries(values).map(([name, number], index) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a name that is being typed must keep its field
         <span key={index} className="inline-flex items-baseline gap-1">

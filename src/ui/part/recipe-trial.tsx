@@ -18,6 +18,8 @@ import { ProblemAlert } from '../parts/problem-alert';
 import { ScrollRegion } from '../parts/scroll-region';
 import { Segments } from '../parts/segments';
 import { NoRecipe } from './no-recipe';
+import { TrialDump } from './trial-dump';
+import { TrialWrites } from './trial-writes';
 
 /** The recipe, tried: settings of one pad as bits, and bits as settings. */
 export function RecipeTrial({ device, summary }: { device: Device; summary: PartSummary }) {
@@ -166,15 +168,24 @@ export function Trial({ device, startPad }: { device: Device; startPad?: string 
           {trial.problem}
         </p>
       ) : (
-        <Bits
-          key={`${padId} ${JSON.stringify(trial.settings)}`}
-          device={device}
-          padId={padId}
-          trial={trial}
-          typed={typed}
-          onTyped={setTyped}
-        />
+        <>
+          {trial.given.map(({ key, why }) => (
+            <p key={key} className="mt-2 text-warn">
+              △ {titleOn(device, key)} does not go with the rest: {why}
+            </p>
+          ))}
+          <Bits
+            key={`${padId} ${JSON.stringify(trial.settings)}`}
+            device={device}
+            padId={padId}
+            trial={trial}
+            typed={typed}
+            onTyped={setTyped}
+          />
+          <TrialWrites device={device} padId={padId} trial={trial} />
+        </>
       )}
+      <TrialDump device={device} padId={padId} />
     </section>
   );
 }

@@ -11,6 +11,7 @@ import { circuitColour } from '../parts/circuit-colour';
 import { useActions, useDerived, useView } from '../workspace/context';
 import { bitsText, findBits, placeOfBits } from './bits';
 import { CopyText } from './copy-text';
+import { operationText } from './operation-text';
 import { TypedValue } from './typed-value';
 
 /** Bits of a register, or all of it: whose they are, what they hold, which operations write them. */
@@ -180,27 +181,4 @@ function WrittenBy({ row, run }: { row: LensRegister; run: BitRun | undefined })
       </ol>
     </Section>
   );
-}
-
-/** An operation in a few signs. */
-export function operationText(operation: Operation): string {
-  switch (operation.kind) {
-    case 'wait':
-      return `wait ${operation.cycles} cycles`;
-    case 'await':
-      return `until ${operation.register.name} & ${hexText(operation.mask, operation.register.bits)} is ${hexText(operation.value, operation.register.bits)}`;
-    case 'write':
-      return `${operation.register.name} = ${hexText(operation.value, operation.register.bits)}`;
-    case 'flip':
-      return `${operation.register.name} ^ ${hexText(operation.mask, operation.register.bits)}`;
-    case 'update': {
-      const { register, clear, set } = operation;
-      const cleared = (clear & ~set) >>> 0;
-      return [
-        register.name,
-        ...(cleared === 0 ? [] : [`& ~${hexText(cleared, register.bits)}`]),
-        ...(set === 0 ? [] : [`| ${hexText(set, register.bits)}`]),
-      ].join(' ');
-    }
-  }
 }

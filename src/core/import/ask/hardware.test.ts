@@ -43,10 +43,14 @@ function answered(shapes: Record<string, string>, change: Partial<HardwareAnswer
   return answers;
 }
 
-const build = (answers: HardwareAnswers): BuiltRecipe => expectOk(recipeOfAnswers(answers, PORTS, pads));
-const problemsOf = (answers: HardwareAnswers): string => {
-  const result = recipeOfAnswers(answers, PORTS, pads);
-  return result.ok ? '' : result.problems.map((one) => `${one.place}: ${one.message}`).join('\n');
+const problemsOf = (answers: HardwareAnswers): string =>
+  recipeOfAnswers(answers, PORTS, pads)
+    .problems.map((one) => `${one.place}: ${one.message}`)
+    .join('\n');
+const build = (answers: HardwareAnswers): BuiltRecipe => {
+  const { built, problems } = recipeOfAnswers(answers, PORTS, pads);
+  if (!built || problems.length > 0) throw new Error(problemsOf(answers));
+  return built;
 };
 
 test('any of the usual shapes, with any others, is a recipe that loads and is proven', () => {
@@ -91,6 +95,20 @@ test('addresses, strides and values are as typed', () => {
   expect(device.description.recipe.fields.latch).toMatchObject({ 'set by': 'PORT.OUTSET' });
 });
 
+test('ports are counted in their own order, and one that does not keep the distance is where it is said to be', () => {
+  const order = (ports: readonly string[]) => {
+    const { built } = recipeOfAnswers(answered({ direction: 'bit' }), ports, pads);
+    return Object.keys(built?.recipe.ports ?? {});
+  };
+  // Pads may stand in the table in any order.
+  expect(order(['B', 'A'])).toEqual(['A', 'B']);
+  expect(order(['10', '9', '1'])).toEqual(['1', '9', '10']);
+  const answers = answered({ direction: 'bit' }, { bases: { B: '0x4000A000' } });
+  const device = expectOk(loadDevice(described(build(answers))));
+  expect(device.registers.byName.get('PA.DIR')?.address).toBe(0x40001000);
+  expect(device.registers.byName.get('PB.DIR')?.address).toBe(0x4000a000);
+});
+
 test('a word for each pad', () => {
   const answers = answered(
     { direction: 'bit', level: 'latch', read: 'bit', pull: 'on-way', function: 'code' },
@@ -100,6 +118,16 @@ test('a word for each pad', () => {
   const pad = device.pads.get('B0');
   if (!pad) throw new Error('no pad');
   expect(device.slotsOf('direction', pad)[0]?.register.address).toBe(0x5000 + 8 * 4);
+});
+
+test('what is not answered whole is left out, and the rest can be tried', () => {
+  const answers = answered({ direction: 'bit', pull: 'on-way' });
+  Object.assign(answers.topics.pull?.registers['pull-way'] ?? {}, { offset: '' });
+  const { built, problems } = recipeOfAnswers(answers, PORTS, pads);
+  expect(problems).toEqual([
+    { place: 'How is a pull switched on?', message: 'the offset of PWAY is not said yet' },
+  ]);
+  expect(Object.keys(built?.recipe.fields ?? {})).toEqual(['direction']);
 });
 
 test('clock gates, as bits that are typed', () => {

@@ -1,5 +1,4 @@
 import type { Problem } from '../../base/problems';
-import { fail, failWith, ok, type Result } from '../../base/result';
 import type { Pad } from '../../description/types';
 import { type BuiltRecipe, buildRecipe } from '../attach/build';
 import type { FieldRoleChoice, GateChoice } from '../attach/choices';
@@ -23,6 +22,7 @@ export const blankAnswers = (): HardwareAnswers => ({
   width: 32,
   base: '',
   step: '',
+  bases: {},
   topics: Object.fromEntries(TOPICS.map((topic) => [topic.id, blankTopic()])),
   gate: null,
 });
@@ -30,21 +30,51 @@ export const blankAnswers = (): HardwareAnswers => ({
 const blankTopic = (): TopicAnswer => ({ shape: NONE, registers: {}, values: {}, bits: 2, stride: 2 });
 
 /** An answer with a shape chosen: its registers get names and values to begin with, and keep what was typed for them. */
-export function withShape(answer: TopicAnswer, shape: Shape | undefined): TopicAnswer {
+export function withShape(answer: TopicAnswer, shape: Shape | undefined, codeBits = 2): TopicAnswer {
   if (!shape) return { ...answer, shape: NONE };
-  const open = shape.registers.some((one) => one.bits === 'open');
-  const bits = open ? answer.bits : 1;
+  const open = shape.registers.find((one) => one.bits === 'open');
+  // A code that nobody has said anything of yet is as wide as the function table needs.
+  const fresh = open?.role === 'code' && answer.registers.code === undefined;
+  const bits = fresh ? Math.max(2, codeBits) : answer.bits;
   const registers: TopicAnswer['registers'] = { ...answer.registers };
   const values: TopicAnswer['values'] = { ...answer.values };
   for (const { role, name } of shape.registers) {
     registers[role] ??= { name, offset: '', low: '', reset: '' };
     values[role] ??= { ...roleKind(role).values };
   }
-  return { ...answer, shape: shape.id, registers, values, bits: open ? Math.max(bits, 1) : answer.bits };
+  const stride = fresh ? ([2, 4, 8].find((one) => one >= bits) ?? bits) : answer.stride;
+  return { ...answer, shape: shape.id, registers, values, bits, stride };
+}
+
+/** The question that comes before the others. */
+export const WHERE = 'Where the registers are';
+export const GATE = 'What has to be switched on first?';
+
+/** Ports in the order in which documents number them: A, B … Z, AA; 0, 1 … 10. */
+export const inPortOrder = (ports: readonly string[]): string[] =>
+  [...ports].sort((a, b) => a.length - b.length || (a < b ? -1 : 1));
+
+/** The bits that the codes of a part's function table need. */
+export const bitsOfCodes = (codes: readonly (number | null)[]): number =>
+  Math.max(1, Math.ceil(Math.log2(Math.max(0, ...codes.map((code) => code ?? 0)) + 1)));
+
+/** The address of each port's registers, as far as it can be told. */
+export function portAddresses(answers: HardwareAnswers, ports: readonly string[]): Map<string, number> {
+  const base = numberOf(answers.base);
+  const step = numberOf(answers.step) ?? 0;
+  return new Map(
+    ports.flatMap((port, index) => {
+      const own =
+        numberOf(answers.bases[port] ?? '') ?? (base === undefined ? undefined : base + step * index);
+      return own === undefined ? [] : [[port, own] as const];
+    }),
+  );
 }
 
 interface Reader {
   answers: HardwareAnswers;
+  /** Where the registers of each port begin. */
+  addresses: ReadonlyMap<string, number>;
   ports: readonly string[];
   pads: readonly Pad[];
   base: number;
@@ -54,12 +84,21 @@ interface Reader {
   problems: Problem[];
 }
 
-/** Answers → a recipe, or what is still to be said, each with the question that it belongs to. */
+/** A recipe of what has been answered so far, and what is still to be said. */
+export interface Answered {
+  /** Absent as long as it is not said where the registers are, and how direction is chosen. */
+  built?: BuiltRecipe;
+  /** What is missing or cannot be, each with the question that it belongs to; that question is left out of the recipe. */
+  problems: Problem[];
+}
+
+/** Answers → a recipe, as far as they go. */
 export function recipeOfAnswers(
   answers: HardwareAnswers,
-  ports: readonly string[],
+  given: readonly string[],
   pads: readonly Pad[],
-): Result<BuiltRecipe> {
+): Answered {
+  const ports = inPortOrder(given);
   const problems: Problem[] = [];
   const each = answers.layout === 'port' ? 'port' : 'pad';
   const number = (text: string, place: string, what: string): number => {
@@ -71,18 +110,19 @@ export function recipeOfAnswers(
       });
     return value ?? 0;
   };
-  const base = number(answers.base, 'Where the registers are', `the address of the first ${each}`);
+  const base = number(answers.base, WHERE, `the address of the first ${each}`);
   const several = (each === 'port' ? ports : pads).length > 1;
-  const step = several
-    ? number(answers.step, 'Where the registers are', `how far it is from one ${each} to the next`)
-    : 0;
-  if (several && answers.step.trim() !== '' && step === 0)
+  const step = several ? number(answers.step, WHERE, `how far it is from one ${each} to the next`) : 0;
+  if (several && answers.step.trim() !== '' && step === 0 && Object.keys(answers.bases).length === 0)
     problems.push({
-      place: 'Where the registers are',
+      place: WHERE,
       message: `all ${each}s would have the same registers`,
     });
   const width = Math.max(1, ...pads.map((pad) => (pad.bit ?? 0) + 1));
-  const reader: Reader = { answers, ports, pads, base, step, width, problems };
+  for (const [port, text] of Object.entries(answers.bases))
+    if (each === 'port' && text.trim() !== '') number(text, WHERE, `the address of port ${port}`);
+  const addresses = portAddresses(answers, ports);
+  const reader: Reader = { answers, addresses, ports, pads, base, step, width, problems };
   const places: FieldPlace[] = [];
   const choices: FieldRoleChoice[] = [];
   for (const topic of TOPICS) {
@@ -92,23 +132,31 @@ export function recipeOfAnswers(
       if (topic.needed) problems.push({ place: topic.question, message: 'choose one of the shapes' });
       continue;
     }
-    for (const register of shape.registers) {
+    const before = problems.length;
+    const own = shape.registers.flatMap((register) => {
       const place = placeOf(reader, topic.question, answer, register);
-      if (!place) continue;
-      places.push(place);
+      if (!place) return [];
       const values = answer.values[register.role] ?? {};
       checkValues(values, place.bits, topic.question, problems);
-      choices.push({ role: register.role, place: place.id, values, reason: '' });
-    }
+      const choice: FieldRoleChoice = { role: register.role, place: place.id, values, reason: '' };
+      return [{ place, choice }];
+    });
+    if (problems.length > before) continue;
+    places.push(...own.map((one) => one.place));
+    choices.push(...own.map((one) => one.choice));
   }
+  const whereKnown = !problems.some((one) => one.place === WHERE);
+  const decides = choices.some((one) => one.role === 'direction' || one.role === 'mode');
   checkOverlaps(places, problems);
+  const before = problems.length;
   const gates = answers.gate ? gateOf(reader, answers.gate) : [];
-  if (problems.length > 0) return failWith(problems);
-  try {
-    return ok(buildRecipe({ places }, ports, pads, { endian: answers.endian, choices, gates }));
-  } catch (error) {
-    return fail({ place: 'recipe', message: error instanceof Error ? error.message : 'cannot be built' });
-  }
+  const options = {
+    endian: answers.endian,
+    choices,
+    gates: problems.length > before ? [] : gates,
+  };
+  if (!whereKnown || !decides) return { problems };
+  return { built: buildRecipe({ places }, ports, pads, options), problems };
 }
 
 function checkValues(values: Record<string, number>, bits: number, place: string, problems: Problem[]): void {
@@ -186,7 +234,7 @@ function padPlace(
 }
 
 function portPlace(
-  { answers, ports, base, step, width }: Reader,
+  { answers, ports, addresses, width }: Reader,
   said: RegisterAnswer,
   role: FieldRole,
   stride: number,
@@ -211,7 +259,7 @@ function portPlace(
       'port',
       ACCESS[kind.access],
       answers.width,
-      new Map(ports.map((port, at) => [port, base + step * at + offset + (index * answers.width) / 8])),
+      new Map(ports.map((port) => [port, (addresses.get(port) ?? 0) + offset + (index * answers.width) / 8])),
       reset,
     ),
   );
@@ -267,7 +315,7 @@ function checkOverlaps(places: readonly FieldPlace[], problems: Problem[]): void
           const other = taken.get(bit);
           if (other)
             problems.push({
-              place: 'Where the registers are',
+              place: WHERE,
               message: `bit ${bit} of the word has two meanings`,
             });
           taken.set(bit, family.id);
@@ -278,14 +326,14 @@ function checkOverlaps(places: readonly FieldPlace[], problems: Problem[]): void
       const other = offsets.get(address);
       if (other !== undefined && other !== family.id)
         problems.push({
-          place: 'Where the registers are',
+          place: WHERE,
           message: `${other} and ${family.id} have the same offset`,
         });
       const known = names.get(family.id);
       if (known !== undefined && known !== address)
-        problems.push({ place: 'Where the registers are', message: `two registers are called ${family.id}` });
+        problems.push({ place: WHERE, message: `two registers are called ${family.id}` });
       if (known !== undefined && known === address)
-        problems.push({ place: 'Where the registers are', message: `${family.id} has two meanings` });
+        problems.push({ place: WHERE, message: `${family.id} has two meanings` });
       names.set(family.id, address);
       offsets.set(address, family.id);
     }
@@ -293,7 +341,7 @@ function checkOverlaps(places: readonly FieldPlace[], problems: Problem[]): void
 }
 
 function gateOf({ answers, ports, problems }: Reader, gate: GateAnswer): GateChoice[] {
-  const place = 'What has to be switched on first?';
+  const place = GATE;
   const address = numberOf(gate.address);
   if (address === undefined) problems.push({ place, message: 'the address of the register is not said yet' });
   if (!IDENTIFIER.test(gate.name)) problems.push({ place, message: 'the register has no name yet' });
