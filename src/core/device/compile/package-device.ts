@@ -1,8 +1,6 @@
-import { collectProblems, type Problem } from '../../base/problems';
 import type { RecipeSource } from '../../description/recipe';
 import type { Device } from '../device';
 import { compileDevice } from './compile';
-import { checkRecipe } from './load-checks';
 
 interface Limited {
   has?: string;
@@ -10,7 +8,7 @@ interface Limited {
 }
 
 /** Whether something of the recipe is there in some packages only. */
-const dependsOnPackage = ({ registers, fields, excludes = [] }: RecipeSource): boolean =>
+export const dependsOnPackage = ({ registers, fields, excludes = [] }: RecipeSource): boolean =>
   [
     ...registers.blocks,
     ...registers.blocks.flatMap((block) => block.registers),
@@ -28,7 +26,7 @@ const inPackage = <T extends Limited>(one: T, id: string): T => {
 };
 
 /** The recipe as it is in one package. */
-function recipeIn(recipe: RecipeSource, id: string): RecipeSource {
+export function recipeIn(recipe: RecipeSource, id: string): RecipeSource {
   const { registers, fields, excludes } = recipe;
   return {
     ...recipe,
@@ -69,19 +67,4 @@ export function deviceIn(device: Device, id: string): Device {
     packages.set(id, found);
   }
   return found;
-}
-
-/** What is wrong with a part in single packages, with the package. */
-export function packageProblems(device: Device): Problem[] {
-  if (!dependsOnPackage(device.description.recipe)) return [];
-  const problems = collectProblems();
-  for (const id of device.packages.keys()) {
-    const compiled = compileDevice({
-      ...device.original,
-      recipe: recipeIn(device.original.recipe, id),
-    });
-    const found = compiled.ok ? checkRecipe(compiled.value) : compiled.problems;
-    for (const { place, message } of found) problems.push({ place: `in package ${id}: ${place}`, message });
-  }
-  return problems.list();
 }
