@@ -52,6 +52,11 @@ const TABLE = {
     'tuples',
     'Combinations of settings of a pad that the tables of a recipe are tried with',
   ],
+  settingChecks: [
+    20_000_000,
+    'checks',
+    'Combinations of settings, times tables and exclusions, times sorts of pads that differ in what they have',
+  ],
 
   tableCharacters: [8_000_000, 'characters', 'Pinout or function table, BSDL file'],
   tableRows: [50_000, 'rows', 'Rows of a table or sheet'],

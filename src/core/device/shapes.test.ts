@@ -473,3 +473,45 @@ test('bits that the document does not define are put back as they are', () => {
   expectProven(derived, 1);
   expect(derived.lowered.operations.map((one) => one.kind)).toEqual(['update']);
 });
+
+describe('what is wrong is told once, with its place and what may be written instead', () => {
+  test('a field that cannot be read has no followers', () => {
+    const problems = shapeProblems(24, (recipe) => {
+      Object.assign(recipe.fields?.up ?? {}, { in: 'PORT.UPP' });
+    });
+    expect(problems).toEqual(['recipe, field up: there is no register PORT.UPP; the blocks are PORT.*']);
+  });
+  test('names that are not there come with those that are', () => {
+    expect(
+      shapeProblems(24, (recipe) => {
+        recipe.stages?.push({ id: 'more', fields: ['down'] });
+      }),
+    ).toEqual(['recipe, stage more: there is no field down; the fields are dir, up, buf, anlg']);
+    expect(
+      shapeProblems(24, (recipe) => {
+        recipe.stages?.push({ id: 'more', per: 'port', do: ['PORT.DIRR := 0'] });
+      }).join(),
+    ).toMatch(/there is no register PORT\.DIRR; PORT has DIR, UP, BUF, ANLG/);
+  });
+  test('overlapping fields once for all pads, with the register, its address and the bits', () => {
+    const problems = shapeProblems(24, (recipe) => {
+      Object.assign(recipe.fields?.buf ?? {}, { in: 'PORT.UP' });
+    });
+    expect(problems).toHaveLength(1);
+    expect(problems[0]).toMatch(
+      /^recipe, field buf, pad A0: overlaps field up of A0 in PA\.UP at 0x1001, bit 0; if both mean the same bits, say so with "shared"; likewise on A1/,
+    );
+  });
+  test('a part whose pads would take too many checks is refused before they are made', () => {
+    const problems = shapeProblems(17, (recipe) => {
+      const many = Array.from({ length: 60 }, (_, at) => `v${at}`);
+      recipe.settings = { ...recipe.settings, drive: many, speed: many } as never;
+      recipe.excludes = Array.from({ length: 400 }, (_, at) => ({
+        settings: { pull: 'down' },
+        where: `b = ${at % 8} and p = ${at % 2}`,
+        why: 'x',
+      }));
+    });
+    expect(problems.join()).toMatch(/checks would be needed; at most 20,000,000 checks are done/);
+  });
+});

@@ -2,7 +2,7 @@
 
 import type { FieldRoleChoice, Proposal } from '@/core/import/attach/choices';
 import { placeTitle } from '@/core/import/attach/places';
-import { valuesFor } from '@/core/import/attach/propose';
+import { valuesAt } from '@/core/import/attach/propose';
 import { roleKind } from '@/core/import/attach/roles';
 
 interface Props {
@@ -16,7 +16,9 @@ export function RoleRow({ choice, proposal, onChange }: Props) {
   const kind = roleKind(choice.role);
   const usable = proposal.places.filter((place) => {
     const access = place.families[0]?.access;
-    if (!kind.bits.includes(place.bits)) return false;
+    if (!kind.bits.includes(place.bits) || (place.sliced && kind.id !== 'code' && kind.id !== 'pull'))
+      return false;
+    if (place.setBy) return kind.access === 'write';
     return kind.access === 'read' ? access !== 'write-only' : access !== 'read-only';
   });
   const place = proposal.places.find((one) => one.id === choice.place);
@@ -38,7 +40,7 @@ export function RoleRow({ choice, proposal, onChange }: Props) {
             onChange({
               place: next?.id ?? null,
               reason: '',
-              values: next ? valuesFor(kind, next.bits) : choice.values,
+              ...(next ? valuesAt(kind, next) : { values: choice.values }),
             });
           }}
         >

@@ -145,7 +145,11 @@ function registerOf(device: Device, ref: RegisterRef, context: Context): Registe
   throw new ExpressionError(
     there && block?.each
       ? `there is one ${ref.block}.${ref.register} for each ${block.each}, and here it is not said which`
-      : `there is no register ${ref.block}.${ref.register}`,
+      : `there is no register ${ref.block}.${ref.register}; ${
+          block
+            ? `${ref.block} has ${block.registers.map((one) => one.id).join(', ')}`
+            : `the blocks are ${device.description.recipe.registers.blocks.map((one) => one.id).join(', ')}`
+        }`.slice(0, 400),
     1,
   );
 }

@@ -47,10 +47,14 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     const field = compileField(id, source, description, registers, scopeOf, problems);
     if (field) fields.set(id, field);
   }
+  // A field that could not be read has been told; what names it is none the worse for that.
+  const isField = (id: string): boolean => Object.hasOwn(recipe.fields, id);
+  const noField = (id: string): string =>
+    `there is no field ${id}; the fields are ${Object.keys(recipe.fields).join(', ').slice(0, 300) || 'none'}`;
   const rules: EncodeRule[] = [];
   for (const [position, source] of recipe.encode.entries()) {
     const place = `recipe, encode ${position + 1} (${source.field})`;
-    if (!fields.has(source.field)) problems.push({ place, message: `there is no field ${source.field}` });
+    if (!isField(source.field)) problems.push({ place, message: noField(source.field) });
     const rule = attempt(() => compileRule(source, recipe), place, problems);
     if (rule) rules.push(rule);
   }
@@ -66,8 +70,7 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
         ? undefined
         : attempt(() => parseWhere(where), `recipe, stage ${stage.id}, where`, problems);
     for (const id of stage.fields ?? []) {
-      if (!fields.has(id))
-        problems.push({ place: `recipe, stage ${stage.id}`, message: `there is no field ${id}` });
+      if (!isField(id)) problems.push({ place: `recipe, stage ${stage.id}`, message: noField(id) });
     }
     const beforeEach = read(before, 'before each');
     const only = pads && attempt(() => readWords(pads, recipe), `recipe, stage ${stage.id}, for`, problems);

@@ -55,6 +55,17 @@ function checkWork(device: Device, pads: Pad[], problems: Problems): void {
     const message = `they have ${tuples} combinations; at most ${limitText('settingTuples')} are taken`;
     problems.push({ place: 'recipe, settings', message });
   }
+  const restrictions = device.excludes.length + device.rules.filter((rule) => rule.leftOut).length;
+  if (restrictions === 0 || problems.length > 0) return;
+  const sorts = new Set(pads.map((pad) => padSort(device, pad))).size;
+  // What is said of signals has to be looked at for each of them.
+  const ofSignals = device.excludes.some((one) => one.signals);
+  const cases = sorts + (ofSignals ? device.description.functions.length : 0);
+  const checks = tuples * (restrictions + device.rules.length) * cases;
+  if (checks > LIMITS.settingChecks) {
+    const message = `its pads differ in so many ways that ${checks} checks would be needed; at most ${limitText('settingChecks')} are done`;
+    problems.push({ place: 'recipe, excludes', message });
+  }
 }
 
 /** What is wrong in one way with many pads is told once, with the first of them and how many others there are. */

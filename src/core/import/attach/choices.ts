@@ -10,7 +10,7 @@ export interface FieldRoleChoice {
   /** Why it was proposed; empty for a choice by hand. */
   reason: string;
   /** The file itself says what the numbers mean. */
-  said?: true;
+  said?: boolean;
 }
 
 /** A register with a bit for each port that opens its clock. */

@@ -24,10 +24,9 @@ export function propose(
       .sort((a, b) => b.score - a.score);
     const best = ranked[0];
     if (best) taken.add(familyKey(best.place));
-    const said = best?.place.values && valuesSaid(kind, best.place.values);
-    const values = said ?? (best ? valuesFor(kind, best.place.bits) : kind.values);
-    const reason = best ? `${best.reason}${said ? '; the file lists its values' : ''}` : '';
-    return { role: kind.id, place: best?.place.id ?? null, values, reason, ...(said ? { said: true } : {}) };
+    const found = best ? valuesAt(kind, best.place) : { values: kind.values, said: false };
+    const reason = best ? `${best.reason}${found.said ? '; the file lists its values' : ''}` : '';
+    return { role: kind.id, place: best?.place.id ?? null, reason, ...found };
   });
   const ranked = gatesOf(file, names, families);
   const clock = ranked.find((one) => one.gate.opensAt === 1) ?? ranked[0];
@@ -46,8 +45,14 @@ export function propose(
   };
 }
 
+/** The values of a role at a place: as the file lists them, or as is usual. */
+export function valuesAt(kind: FieldRoleKind, place: FieldPlace): Pick<FieldRoleChoice, 'values' | 'said'> {
+  const said = place.values && valuesSaid(kind, place.values);
+  return { values: said ?? valuesFor(kind, place.bits), said: said !== undefined };
+}
+
 /** Only as many values as the field can hold. */
-export function valuesFor(kind: FieldRoleKind, bits: number): Record<string, number> {
+function valuesFor(kind: FieldRoleKind, bits: number): Record<string, number> {
   return Object.fromEntries(Object.entries(kind.values).filter(([, value]) => value < 2 ** bits));
 }
 
