@@ -1,6 +1,7 @@
+import { meantBy } from '../../description/meanings';
 import { isAsked, type SettingKey, settingKeysOf } from '../../description/settings';
 import type { Package, Pad } from '../../description/types';
-import { defaultOn, fitTogether, lackOf, valueFor } from '../../device/available';
+import { defaultOn, fitTogether, lackOf, valueFor, valuesOn } from '../../device/available';
 import type { Device } from '../../device/device';
 import { canonical } from '../../device/fields/encode';
 import type { PlannedPad } from '../../device/planned-pad';
@@ -38,7 +39,10 @@ export function unusedPad(
   }
   if (device.description.recipe.settings.level) values.level = 'low';
   if (policy === 'input-pulled') {
-    const pull = valueFor(device, pad, 'pull', 'up') ?? valueFor(device, pad, 'pull', 'down');
+    const { recipe } = device.description;
+    const pull = valuesOn(device, pad, 'pull').find((one) =>
+      ['up', 'down'].includes(meantBy(recipe, 'pull', one) ?? ''),
+    );
     if (pull === undefined) return { lack: 'the pad has no pull' };
     values.pull = pull;
   } else {

@@ -36,6 +36,8 @@ export const drives = (one: Pick<Meaning, 'mode' | 'line'>): boolean =>
 
 interface Memory {
   perPad: boolean;
+  /** What is not to be had is said of single signals. */
+  perSignal: boolean;
   lists: Map<string, Meanings>;
   byPad: Map<string, Meanings>;
 }
@@ -65,13 +67,26 @@ export function meaningsOf(device: Device, pad: Pad): Meanings {
           ),
       ),
     );
-    memory = { perPad, lists: new Map(), byPad: new Map() };
+    memory = {
+      perPad,
+      perSignal: device.excludes.some((one) => one.signals !== undefined),
+      lists: new Map(),
+      byPad: new Map(),
+    };
     memories.set(device, memory);
   }
   const known = memory.byPad.get(pad.id);
   if (known) return known;
   const lines = linesOf(device, pad);
-  const key = `${memory.perPad ? pad.id : padSort(device, pad)} ${linesKey(lines)}`;
+  const key = `${memory.perPad ? pad.id : padSort(device, pad)} ${linesKey(lines)} ${
+    memory.perSignal
+      ? [...lines.values()]
+          .flat()
+          .map((fn) => fn.signal)
+          .sort()
+          .join()
+      : ''
+  }`;
   let found = memory.lists.get(key);
   if (!found) {
     const list = listMeanings(device, pad, lines);
