@@ -94,6 +94,37 @@ export class SecondJudge {
     );
   }
 
+  /** What each row holds before and after operations, by name, and whether the machine lost or refused anything. */
+  outcomes(
+    operations: readonly Operation[],
+    beginnings: readonly Beginning[],
+  ): { lost: boolean; before: Map<string, number>; after: Map<string, number> }[] {
+    const commands = this.rows.map((_row, at) => `I ${at}`);
+    for (const { chance, any } of beginnings)
+      commands.push(`S ${chance} ${any ? 1 : 0}`, ...operations.flatMap(commandsFor), 'P');
+    const { stdout, status } = spawnSync('./judge', {
+      cwd: this.folder,
+      input: `${commands.join('\n')}\n`,
+      encoding: 'utf8',
+      maxBuffer: 1 << 28,
+    });
+    const runs = stdout.split('P\n').slice(0, -1);
+    if (status !== 0 || runs.length !== beginnings.length) throw new Error('the second machine stopped');
+    return runs.map((run) => {
+      const before = new Map<string, number>();
+      const after = new Map<string, number>();
+      let lost = false;
+      for (const line of run.split('\n')) {
+        const [, row = 0, from = 0, to = 0] = line.split(' ').map(Number);
+        if (line.startsWith('L')) lost = row + from + to > 0;
+        if (!line.startsWith('C')) continue;
+        before.set(this.rows[row]?.name ?? '', from);
+        after.set(this.rows[row]?.name ?? '', to);
+      }
+      return { lost, before, after };
+    });
+  }
+
   private isRight(run: string, wanted: readonly Bits[]): boolean {
     const planned = new Map<number, number>();
     for (const { row, mask } of wanted) planned.set(row, ((planned.get(row) ?? 0) | mask) >>> 0);

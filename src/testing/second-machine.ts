@@ -359,7 +359,7 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
         .indexOf(row);
       return Math.floor(all / 2 ** (k * width)) % 2 ** width;
     };
-    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay === 'unknown' ? -1 : delay}, ${turned ? 1 : 0}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${(share(source.readOnly) | shownBits) >>> 0}u, ${share(source['cleared by one'])}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${first}, ${opening}, ${swapped}, B_${both}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
+    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay === 'unknown' ? -1 : delay}, ${turned ? 1 : 0}, ${source.reset === undefined ? 0 : 1}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${(share(source.readOnly) | shownBits) >>> 0}u, ${share(source['cleared by one'])}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${first}, ${opening}, ${swapped}, B_${both}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
   });
   const shows = rows.flatMap((row, position) =>
     row.shown.flatMap(({ bit, from, at, inverted, delay }) =>
@@ -384,7 +384,7 @@ static const struct { int count, writes, unbroken; uint32_t value[8]; } K[] = { 
 static const struct { int row, bit, of, at, inverted, delay; } S[] = { ${[...shows, '{ -1, 0, 0, 0, 0, 0 }'].join(', ')} };
 enum { SHOWN = sizeof S / sizeof S[0] - 1 };
 static const struct {
-  uint32_t address; int bits, byte; uint32_t reset, unknown; enum kind kind; int target, from, follows, delay, inverted, pads;
+  uint32_t address; int bits, byte; uint32_t reset, unknown; enum kind kind; int target, from, follows, delay, inverted, stated, pads;
   uint32_t fixed, flags, always_mask, always_value; int commit, each, first, opening, swapped; enum both both; int key, guards[${most(guardsOf)}], locks[${most(locksOf)}];
 } R[] = {
 ${table.join(',\n')}
@@ -413,7 +413,7 @@ static void soon(int row, int delay, uint32_t mask, uint32_t v) {
 }
 static uint32_t followed(int f) { return R[f].inverted ? ~look(R[f].follows) : look(R[f].follows); }
 static uint32_t shown(int s) { return ((look(S[s].of) >> S[s].at & 1u) ^ (uint32_t)S[s].inverted) << S[s].bit; }
-static void follow(void) {
+static void follow_once(void) {
   static uint32_t before[N], bits[SHOWN + 1]; static int primed;
   for (int f = 0; f < N; f++) if (R[f].follows >= 0) {
     uint32_t v = followed(f);
@@ -429,6 +429,8 @@ static void follow(void) {
   }
   primed = 1;
 }
+/* What is shown at once may itself be shown. */
+static void follow(void) { for (int round = 0; round < 4; round++) follow_once(); }
 static void let_pass(uint32_t cycles) {
   while (cycles-- > 0) { now++; for (int i = 0; i < dues; i++) if (due[i].at == now) { arrive(due[i].row, due[i].mask, due[i].value); follow(); } }
 }
@@ -437,8 +439,11 @@ static void start(uint32_t chance, int any) {
   dice_state = chance * 2654435761u + 88172645u; dues = 0; lost = refused = late = 0;
   for (int i = 0; i < N; i++) if (R[i].kind <= K_write || R[i].kind == K_masked || R[i].kind == K_internal)
     keep(i, any ? dice() & full(i) : ((R[i].reset & ~R[i].unknown) | (dice() & R[i].unknown)) & full(i));
-  for (int i = 0; i < N; i++) if (R[i].follows >= 0) keep(i, any ? followed(i) & full(i) : look(i));
-  for (int s = 0; s < SHOWN; s++) arrive(S[s].row, UINT32_C(1) << S[s].bit, shown(s));
+  /* What shows something may be shown itself: a few rounds, and all is at rest. */
+  for (int round = 0; round < 4; round++) {
+    for (int s = 0; s < SHOWN; s++) arrive(S[s].row, UINT32_C(1) << S[s].bit, shown(s));
+    for (int i = 0; i < N; i++) if (R[i].follows >= 0) keep(i, any || !R[i].stated ? followed(i) & full(i) : look(i));
+  }
   for (unsigned k = 0; k < sizeof K / sizeof K[0]; k++) seen[k] = any ? (int)(dice() % (unsigned)(K[k].count + (K[k].writes ? K[k].writes : 1))) : 0;
   follow(); dues = 0;
 }

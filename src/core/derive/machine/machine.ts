@@ -659,18 +659,22 @@ function update(machine: Machine, operation: Extract<Operation, { kind: 'update'
 
 function updated(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
   const { register } = operation;
+  let unread: Mishap | undefined;
+  // A gate that opens between the read and the write lets zeros through to all bits that were to go back as they were.
+  const underWay = machine.pending.length > 0;
   if (!operation.shadow) {
     const { mishaps } = readRegister(machine, register);
     // What cannot be read cannot go back as it was.
-    if (mishaps.length > 0) {
+    if (mishaps.some((one) => !one.perhaps)) {
       tick(machine, 1);
       return mishaps;
     }
+    unread = mishaps[0];
   }
   tick(machine, 1);
   const store = register.access.kind === 'alias' ? storeOf(register) : register;
   const behind = store === register ? undefined : barredBehind(machine, store);
-  const bar = barred(machine, register, 'write') ?? (behind ? { ...behind, register } : undefined);
+  const bar = barred(machine, register, 'write') ?? (behind ? { ...behind, register } : unread);
   if (bar && !bar.perhaps) return [bar];
   const through = both(both(taken(machine, register), taken(machine, store)), bar ? PERHAPS : ALL);
   const mishaps: Mishap[] = bar ? [bar] : [];
@@ -678,6 +682,10 @@ function updated(machine: Machine, operation: Extract<Operation, { kind: 'update
     if (mishap && !bar) mishaps.push(mishap);
   };
   const mask = operation.kind === 'flip' ? operation.mask : operation.clear | operation.set;
+  if (unread && underWay) {
+    const rest = ~mask & fullMask(heldBits(store));
+    put(machine, store, rest, 0, { sure: 0, perhaps: through.perhaps });
+  }
   const wrong = reservedBits(machine, register, store, mask, operation.kind === 'flip' ? 0 : operation.set);
   if (wrong) mishaps.push(wrong);
   if (wrong && !wrong.perhaps) return mishaps;

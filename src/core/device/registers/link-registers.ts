@@ -38,8 +38,31 @@ export function linkRegisters(
       }
     }
   }
+  settleResets(linker);
   for (const [position, guard] of guards.entries()) {
     attempt(() => linkGuard(linker, guard), `recipe, guard ${position + 1}`, problems);
+  }
+}
+
+/** What follows another register, and has no reset value of its own, has that of what it follows; so have bits that are shown. */
+function settleResets({ device, map }: Linker): void {
+  const stated = new Set(
+    device.recipe.registers.blocks.flatMap((block) =>
+      block.registers.flatMap((one) => (one.reset === undefined ? [] : [`${block.id}.${one.id}`])),
+    ),
+  );
+  const followers = map.all.flatMap((register) =>
+    register.follows && stated.has(`${register.block}.${register.id}`) ? [] : register.followers,
+  );
+  // What is shown may be shown itself.
+  for (let round = 0; round < 4; round++) {
+    for (const { register, mask, source, shift, inverted } of followers) {
+      const moved = (bits: number): number => (shift >= 0 ? bits << shift : bits >>> -shift) & mask;
+      const unknown = moved(source.unknownReset);
+      const value = (inverted ? mask & ~moved(source.reset) : moved(source.reset)) & ~unknown;
+      register.reset = ((register.reset & ~mask) | value) >>> 0;
+      register.unknownReset = ((register.unknownReset & ~mask) | unknown) >>> 0;
+    }
   }
 }
 
@@ -148,10 +171,6 @@ function linkShows(
       const { inverted, afterCycles } = of;
       const shift = bit - from.bit;
       register.followers.push({ register, mask, source: from.register, shift, inverted, afterCycles });
-      const unknown = (from.register.unknownReset >>> from.bit) & 1;
-      const value = ((from.register.reset >>> from.bit) & 1) ^ (inverted ? 1 : 0);
-      register.unknownReset = ((register.unknownReset & ~mask) | (unknown ? mask : 0)) >>> 0;
-      register.reset = ((register.reset & ~mask) | (value && !unknown ? mask : 0)) >>> 0;
     }
   }
 }
