@@ -21,7 +21,7 @@ import {
   textOf,
   withoutText,
 } from './hardware-session';
-import { PortAddresses } from './port-addresses';
+import { PadAddresses, PortAddresses } from './port-addresses';
 import { QuestionCard, StillOpen, Typed } from './question-card';
 
 interface Props {
@@ -135,6 +135,15 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
                 onChange={(step) => change({ step }, 'step')}
               />
             )}
+            {each === 'pad' && ports.length > 1 && (
+              <Typed
+                label="to the next port"
+                what="pads"
+                value={answers.portStep}
+                placeholder="no gap"
+                onChange={(portStep) => change({ portStep }, 'port step')}
+              />
+            )}
             <label className="inline-flex items-baseline gap-1">
               <span className="text-soft">bits of a register</span>
               <select
@@ -166,6 +175,7 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
               onChange={(bases, port) => change({ bases }, `base of ${port}`)}
             />
           )}
+          {each === 'pad' && <PadAddresses answers={answers} ports={ports} pads={pads} />}
           <StillOpen message={problemAt(WHERE)} />
         </fieldset>
         {TOPICS.map((topic) => {

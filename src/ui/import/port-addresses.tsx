@@ -1,8 +1,10 @@
 'use client';
 
 import { hexText } from '@/core/base/text/hex';
+import type { Pad } from '@/core/description/types';
 import type { HardwareAnswers } from '@/core/import/ask/answers';
-import { portAddresses } from '@/core/import/ask/hardware';
+import { numberOf } from '@/core/import/ask/answers';
+import { padAddresses, portAddresses } from '@/core/import/ask/hardware';
 
 interface Props {
   answers: HardwareAnswers;
@@ -37,5 +39,29 @@ export function PortAddresses({ answers, ports, onChange }: Props) {
         );
       })}
     </div>
+  );
+}
+
+/** Where the words of the first pads of each port are: what is compared with the page. */
+export function PadAddresses({
+  answers,
+  ports,
+  pads,
+}: Pick<Props, 'answers' | 'ports'> & { pads: readonly Pad[] }) {
+  if (numberOf(answers.base) === undefined) return null;
+  const addresses = padAddresses(answers, ports, pads);
+  const first = ports.flatMap((port) => {
+    const own = pads.filter((pad) => pad.port === port).sort((a, b) => (a.bit ?? 0) - (b.bit ?? 0));
+    return own.slice(0, 2);
+  });
+  return (
+    <p className="mt-1 flex flex-wrap gap-x-3 text-[12px]">
+      <span className="text-soft">so words are at</span>
+      {first.slice(0, 16).map((pad) => (
+        <span key={pad.id} className="m">
+          {pad.id} <span className="text-soft">{hexText(addresses.get(pad.id) ?? 0, 32)}</span>
+        </span>
+      ))}
+    </p>
   );
 }

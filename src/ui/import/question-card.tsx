@@ -1,7 +1,7 @@
 'use client';
 
 import type { HardwareAnswers, RegisterAnswer, TopicAnswer } from '@/core/import/ask/answers';
-import { withShape } from '@/core/import/ask/hardware';
+import { withBits, withShape } from '@/core/import/ask/hardware';
 import { NONE, type Shape, shapeOf, type Topic } from '@/core/import/ask/topics';
 import { type RoleValues, roleKind } from '@/core/import/attach/roles';
 import { ShapePicture } from './shape-picture';
@@ -161,6 +161,7 @@ function Details({
               <NumbersOf
                 what={title}
                 values={values}
+                usual={roleKind(role).free ? values : roleKind(role).values}
                 free={roleKind(role).free === true}
                 onChange={(next) =>
                   onChange(
@@ -183,7 +184,7 @@ function Details({
               value={answer.bits}
               onChange={(event) => {
                 const bits = Number(event.target.value);
-                onChange({ ...answer, bits, stride: Math.max(bits, answer.stride) }, `${topic.id} bits`);
+                onChange(withBits(answer, shape, bits), `${topic.id} bits`);
               }}
             >
               {widths.map((bits) => (
@@ -250,22 +251,25 @@ export function Typed({
 function NumbersOf({
   what,
   values,
+  usual,
   free,
   onChange,
 }: {
   what: string;
   values: RoleValues;
+  /** All values that there can be. */
+  usual: RoleValues;
   free: boolean;
   onChange: (values: Record<string, number>) => void;
 }) {
   return (
     <span className="flex basis-full flex-wrap items-baseline gap-x-2 pl-[9.5rem]">
-      {Object.entries(values).map(([name, number], index) => (
+      {Object.keys(usual).map((name, index) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a name that is being typed must keep its field
         <span key={index} className="inline-flex items-baseline gap-1">
           {free ? (
             <input
-              aria-label={`Name of value ${number} of ${what}`}
+              aria-label={`Name of value ${values[name]} of ${what}`}
               className="m w-16 !h-6 !px-1 !py-0"
               value={name}
               onChange={(event) => {
@@ -285,10 +289,17 @@ function NumbersOf({
             aria-label={`Value of ${name} for ${what}`}
             className="m w-9 !h-6 !px-1 !py-0 text-right"
             inputMode="numeric"
-            value={number}
+            value={values[name] ?? ''}
             onChange={(event) => {
               const next = Number.parseInt(event.target.value, 10);
-              onChange({ ...values, [name]: Number.isNaN(next) ? 0 : next });
+              const { [name]: _old, ...others } = values;
+              // In their usual order; without a number the part has no such value.
+              const all: Record<string, number> = Number.isNaN(next) ? others : { ...others, [name]: next };
+              onChange(
+                Object.fromEntries(
+                  Object.keys(usual).flatMap((key) => (key in all ? [[key, all[key] ?? 0]] : [])),
+                ),
+              );
             }}
           />
         </span>

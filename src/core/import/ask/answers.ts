@@ -42,6 +42,8 @@ export interface HardwareAnswers {
   /** Address of the first port's (or pad's) registers, and how far it is to the next one. */
   base: string;
   step: string;
+  /** With a word for each pad: how far it is from one port's first pad to the next port's; empty where pads follow each other. */
+  portStep: string;
   /** Addresses of ports that do not follow that distance, as typed. */
   bases: Record<string, string>;
   topics: Record<string, TopicAnswer>;

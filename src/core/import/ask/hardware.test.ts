@@ -8,7 +8,7 @@ import { loadDevice } from '../../device/compile/load';
 import { settingsOf } from '../../device/decode';
 import type { BuiltRecipe } from '../attach/build';
 import type { HardwareAnswers } from './answers';
-import { blankAnswers, recipeOfAnswers, withShape } from './hardware';
+import { blankAnswers, recipeOfAnswers, withBits, withShape } from './hardware';
 import { mergeByHand } from './merge';
 import { NONE, shapeOf, TOPICS } from './topics';
 
@@ -128,6 +128,42 @@ test('what is not answered whole is left out, and the rest can be tried', () => 
     { place: 'How is a pull switched on?', message: 'the offset of PWAY is not said yet' },
   ]);
   expect(Object.keys(built?.recipe.fields ?? {})).toEqual(['direction']);
+});
+
+test('words of pads stand in the order of ports and bits, whatever the order of the table', () => {
+  const layout = { layout: 'pad', base: '0x5000', step: '4' } as const;
+  const address = (change: Partial<HardwareAnswers>, id: string): number | undefined => {
+    const turned = [...pads].reverse();
+    const { built } = recipeOfAnswers(
+      answered({ direction: 'bit' }, { ...layout, ...change }),
+      PORTS,
+      turned,
+    );
+    if (!built) throw new Error('no recipe');
+    const device = expectOk(
+      loadDevice({
+        ...part,
+        pads: turned.map((pad) => ({ ...pad, columns: { ...pad.columns, ...built.padColumns[pad.id] } })),
+        recipe: built.recipe,
+      }),
+    );
+    const pad = device.pads.get(id);
+    return pad && device.slotsOf('direction', pad)[0]?.register.address;
+  };
+  expect(address({}, 'A0')).toBe(0x5000);
+  expect(address({}, 'B1')).toBe(0x5000 + 4 * 9);
+  expect(address({ portStep: '0x100' }, 'B1')).toBe(0x5000 + 0x100 + 4);
+});
+
+test('values are as many as bits hold, and those that the part has not may be taken away', () => {
+  const shape = shapeOf(TOPICS.find((one) => one.id === 'drive') as never, 'field');
+  if (!shape) throw new Error('no shape');
+  const one = withBits(withShape(blankAnswers().topics.drive as never, shape), shape, 1);
+  expect(one.values.drive).toEqual({ 'drive-0': 0, 'drive-1': 1 });
+  expect(Object.values(withBits(one, shape, 2).values.drive ?? {})).toEqual([0, 1, 2, 3]);
+  const answers = answered({ direction: 'bit', pull: 'field' });
+  Object.assign(answers.topics.pull?.values ?? {}, { pull: { none: 0, up: 3 } });
+  expect(build(answers).recipe.settings.pull).toEqual(['none', 'up']);
 });
 
 test('clock gates, as bits that are typed', () => {

@@ -22,6 +22,7 @@ export const blankAnswers = (): HardwareAnswers => ({
   width: 32,
   base: '',
   step: '',
+  portStep: '',
   bases: {},
   topics: Object.fromEntries(TOPICS.map((topic) => [topic.id, blankTopic()])),
   gate: null,
@@ -40,10 +41,36 @@ export function withShape(answer: TopicAnswer, shape: Shape | undefined, codeBit
   const values: TopicAnswer['values'] = { ...answer.values };
   for (const { role, name } of shape.registers) {
     registers[role] ??= { name, offset: '', low: '', reset: '' };
-    values[role] ??= { ...roleKind(role).values };
+    values[role] = fittingValues(role, values[role] ?? roleKind(role).values, bitsOf(shape, role, bits));
   }
   const stride = fresh ? ([2, 4, 8].find((one) => one >= bits) ?? bits) : answer.stride;
   return { ...answer, shape: shape.id, registers, values, bits, stride };
+}
+
+const bitsOf = (shape: Shape, role: FieldRole, open: number): number => {
+  const bits = shape.registers.find((one) => one.role === role)?.bits ?? 1;
+  return bits === 'open' ? open : bits;
+};
+
+/** Values that a field of so many bits can hold; where the part names them itself, one for each number. */
+function fittingValues(
+  role: FieldRole,
+  values: Readonly<Record<string, number>>,
+  bits: number,
+): Record<string, number> {
+  const fitting = Object.fromEntries(Object.entries(values).filter(([, value]) => value < 2 ** bits));
+  if (roleKind(role).free && bits <= 3)
+    for (let number = 0; number < 2 ** bits; number++)
+      if (!Object.values(fitting).includes(number)) fitting[`${role}-${number}`] = number;
+  return fitting;
+}
+
+/** An answer with another number of bits for each pad. */
+export function withBits(answer: TopicAnswer, shape: Shape, bits: number): TopicAnswer {
+  const values = { ...answer.values };
+  for (const { role, bits: given } of shape.registers)
+    if (given === 'open') values[role] = fittingValues(role, values[role] ?? {}, bits);
+  return { ...answer, bits, stride: Math.max(bits, answer.stride), values };
 }
 
 /** The question that comes before the others. */
@@ -71,14 +98,30 @@ export function portAddresses(answers: HardwareAnswers, ports: readonly string[]
   );
 }
 
+/** The address of each pad's word: pads follow each other in the order of ports and bits, or each port begins anew. */
+export function padAddresses(
+  answers: HardwareAnswers,
+  ports: readonly string[],
+  pads: readonly Pad[],
+): Map<string, number> {
+  const [base, step, portStep] = [answers.base, answers.step, answers.portStep].map(numberOf);
+  const portOf = (pad: Pad): number => ports.indexOf(pad.port ?? '');
+  const sorted = [...pads].sort((a, b) => portOf(a) - portOf(b) || (a.bit ?? 0) - (b.bit ?? 0));
+  return new Map(
+    sorted.map((pad, index) => {
+      const within =
+        portStep === undefined ? (step ?? 0) * index : portStep * portOf(pad) + (step ?? 0) * (pad.bit ?? 0);
+      return [pad.id, (base ?? 0) + within];
+    }),
+  );
+}
+
 interface Reader {
   answers: HardwareAnswers;
   /** Where the registers of each port begin. */
   addresses: ReadonlyMap<string, number>;
   ports: readonly string[];
   pads: readonly Pad[];
-  base: number;
-  step: number;
   /** Bits of the widest port. */
   width: number;
   problems: Problem[];
@@ -110,7 +153,7 @@ export function recipeOfAnswers(
       });
     return value ?? 0;
   };
-  const base = number(answers.base, WHERE, `the address of the first ${each}`);
+  number(answers.base, WHERE, `the address of the first ${each}`);
   const several = (each === 'port' ? ports : pads).length > 1;
   const step = several ? number(answers.step, WHERE, `how far it is from one ${each} to the next`) : 0;
   if (several && answers.step.trim() !== '' && step === 0 && Object.keys(answers.bases).length === 0)
@@ -119,10 +162,12 @@ export function recipeOfAnswers(
       message: `all ${each}s would have the same registers`,
     });
   const width = Math.max(1, ...pads.map((pad) => (pad.bit ?? 0) + 1));
+  if (each === 'pad' && answers.portStep.trim() !== '')
+    number(answers.portStep, WHERE, 'how far it is from one port to the next');
   for (const [port, text] of Object.entries(answers.bases))
     if (each === 'port' && text.trim() !== '') number(text, WHERE, `the address of port ${port}`);
   const addresses = portAddresses(answers, ports);
-  const reader: Reader = { answers, addresses, ports, pads, base, step, width, problems };
+  const reader: Reader = { answers, addresses, ports, pads, width, problems };
   const places: FieldPlace[] = [];
   const choices: FieldRoleChoice[] = [];
   for (const topic of TOPICS) {
@@ -202,7 +247,7 @@ function placeOf(
 }
 
 function padPlace(
-  { answers, pads, base, step }: Reader,
+  { answers, ports, pads }: Reader,
   said: RegisterAnswer,
   role: FieldRole,
   bits: number,
@@ -219,7 +264,7 @@ function padPlace(
     'pad',
     'read-write',
     answers.width,
-    new Map(pads.map((pad, index) => [pad.id, base + step * index])),
+    padAddresses(answers, ports, pads),
     reset,
   );
   return {
