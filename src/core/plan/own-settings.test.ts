@@ -5,6 +5,7 @@ import { setSetting } from './edits/make-edits';
 import { parsePlan } from './file/plan-file';
 import { printPlan } from './file/print-plan';
 import { readEdit } from './file/read-edit';
+import { parseTypedNets } from './typed-nets/typed-nets';
 
 /** Settings that a part has of its own, in plans: stored, printed, edited, and refused where their names are none. */
 
@@ -55,4 +56,20 @@ test('one that the part has not, and a value that it has not, are told', () => {
   const messages = derived.findings.map((one) => `${one.rule}: ${one.message}`).join('\n');
   expect(messages).toMatch(/setting-not-here: `KEY` asks for input filter loud.*offers off, on/);
   expect(messages).toMatch(/setting-idle: `LAMP` asks for unheard on.*has no such setting/);
+});
+
+test('the words of a part can be typed with its nets', () => {
+  const { plan } = planOn(device, []);
+  const typed = (text: string) => {
+    let next = 0;
+    const read = parseTypedNets(text, plan, device.description, undefined, () => `id${++next}`);
+    return [read.nets.map((net) => net.settings), read.marks.map((one) => one.message)];
+  };
+  expect(typed('key in up22k filter=on low')).toEqual([
+    [{ pull: 'up22k', 'own.filter': 'on', active: 'low' }],
+    [],
+  ]);
+  expect(typed('key in hold own.inverted=YES')).toEqual([[{ pull: 'hold', 'own.inverted': 'yes' }], []]);
+  // What the part has not is no word of it.
+  expect(typed('key in filter=loud')[1]).toEqual([expect.stringMatching(/filter=loud/)]);
 });

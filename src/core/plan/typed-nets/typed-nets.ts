@@ -3,6 +3,7 @@ import { listed } from '../../base/text/listed';
 import { closest, distance } from '../../base/text/near';
 import { printable } from '../../base/text/printable';
 import type { Meter } from '../../base/text/scan';
+import { isOwnKey } from '../../description/settings';
 import type { DeviceDescription, Pad } from '../../description/types';
 import {
   type Circuit,
@@ -298,7 +299,21 @@ function meaningOf(token: Token, named: boolean, reading: Reading): WordMeaning 
   // Words of the part's own for what interrupts: `change`.
   const triggers = reading.description.recipe.settings.trigger ?? [];
   const trigger = triggers.find((one) => one.toLowerCase() === token.text.toLowerCase() && one !== 'none');
-  return trigger === undefined ? undefined : { setting: { trigger } };
+  if (trigger !== undefined) return { setting: { trigger } };
+  return ownMeaning(token.text, reading);
+}
+
+/** A pull of the part's own (`up22k`), or a setting of its own with its value: `filter=on`. */
+function ownMeaning(text: string, { description }: Reading): WordMeaning | undefined {
+  const { settings } = description.recipe;
+  const pull = settings.pull?.find((one) => one.toLowerCase() === text.toLowerCase());
+  if (pull !== undefined && pull !== 'none') return { setting: { pull } };
+  const [, name, word] = /^(?:own[.])?([a-z][A-Za-z0-9]*)=(.+)$/.exec(text) ?? [];
+  const key = `own.${name}` as const;
+  const value = isOwnKey(key)
+    ? settings[key]?.find((one) => one.toLowerCase() === word?.toLowerCase())
+    : undefined;
+  return value === undefined ? undefined : { setting: { [key]: value } };
 }
 
 /** A second name that is nearly a word with a meaning: `lwo`, `falilng`. Counted names (`out1`) are no slips. */
