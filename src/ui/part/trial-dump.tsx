@@ -14,7 +14,7 @@ export function TrialDump({ device, padId }: { device: Device; padId: string }) 
   const meant = read?.ok ? decodeTrial(device, pad, read.value.values) : undefined;
   return (
     <section aria-label="Values from a debugger" className="mt-3">
-      <h3 className="font-semibold">Values from a debugger</h3>
+      <h2 className="font-semibold">Values from a debugger</h2>
       <p className="text-[12px] text-soft">
         Names or addresses with values, a memory print, Intel HEX or S-records: what they make of {padId}.
         Registers that are not given are as after reset.

@@ -32,7 +32,7 @@ export function TrialWrites({ device, padId, trial }: Props) {
   return (
     <section aria-label="What is written" className="mt-3">
       <div className="flex flex-wrap items-baseline gap-x-3">
-        <h3 className="font-semibold">What is written</h3>
+        <h2 className="font-semibold">What is written</h2>
         <Segments
           label="starting from"
           value={style}
