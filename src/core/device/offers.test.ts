@@ -3,7 +3,8 @@ import { deriveOn, on, planOf } from '@/testing/frost-guard';
 import { candidatesFor } from '../derive/candidates/candidates';
 import { whyNot } from '../derive/resolve/resolve';
 import type { Package } from '../description/types';
-import { concerns, hertzText, highestRate, matchesSignal, offerOf } from './offers';
+import { matchesLine } from './fields/excludes';
+import { concerns, hertzText, highestRate, offerOf } from './offers';
 
 const pellin = family('pellin-p8');
 const pack = (id: string): Package => pellin.packages.get(id) as Package;
@@ -83,7 +84,7 @@ test.each([
   ['UART1.TX', 'UART1.TX', true],
   ['UART1.TX', 'UART1.TXD', false],
 ])('%s speaks of %s: %s', (pattern, id, result) => {
-  expect(matchesSignal(pattern, id)).toBe(result);
+  expect(matchesLine(pattern, id)).toBe(result);
 });
 
 test.each([

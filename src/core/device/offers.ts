@@ -8,6 +8,7 @@ import {
   splitSignal,
 } from '../description/types';
 import type { Device } from './device';
+import { matchesLine } from './fields/excludes';
 
 /**
  * What a package leaves of a part: its functions without those that package notes take away, and the rates that notes limit.
@@ -71,10 +72,7 @@ function add<Key>(map: Map<Key, PadFunction[]>, key: Key, fn: PadFunction): void
 export const concerns = (note: Removal, fn: Pick<PadFunction, 'pad' | 'signal'>): boolean =>
   (note.pads !== undefined || note.signals !== undefined) &&
   (note.pads === undefined || note.pads.includes(fn.pad)) &&
-  (note.signals === undefined || note.signals.some((pattern) => matchesSignal(pattern, fn.signal)));
-
-export const matchesSignal = (pattern: string, signal: SignalId): boolean =>
-  pattern === signal || (pattern.endsWith('.*') && splitSignal(signal)[0] === pattern.slice(0, -2));
+  (note.signals === undefined || note.signals.some((pattern) => matchesLine(pattern, fn.signal)));
 
 /** The functions in use that take a pad along, given which pad carries which signal. */
 export const takenAlong = (
