@@ -253,3 +253,19 @@ describe.each(Object.entries(FORMS))('%s', (name, form) => {
     expect(figures.ready).toBeGreaterThanOrEqual(0.8 * figures.documents);
   });
 });
+
+describe.each(Object.entries(FORMS).filter(([name]) => /commas|XLSX|OpenDocument/.test(name)))(
+  '%s, of the largest parts',
+  (name, form) => {
+    test('nothing wrong goes in without a word', () => {
+      // About 900 balls in five packages, and some thousand functions. Questions are no fault.
+      const figures = measure(`${name}, large`, form, fuzzBudget(1), () => ({
+        pads: 800,
+        packages: 5,
+        codes: 16,
+      }));
+      expect(figures.silent).toEqual([]);
+      expect(figures.columns.right).toBeGreaterThanOrEqual(0.95 * figures.columns.all);
+    });
+  },
+);

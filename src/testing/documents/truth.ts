@@ -50,7 +50,8 @@ export interface TruthOptions {
 /** A part by chance: ports of 8 or 16 pads, supplies, packages of several sizes, signals under codes and without. */
 export function truePart(random: Random, options: TruthOptions): TruePart {
   const form = random.pick(['A0', 'PA0', 'P0_0'] as const);
-  const width = random.pick([8, 16]);
+  // Letters name up to 52 ports.
+  const width = options.pads > 400 ? 16 : random.pick([8, 16]);
   const count = Math.max(1, Math.ceil(options.pads / width));
   const pads: TruePad[] = [];
   const nameOf = (port: number, bit: number): Pick<TruePad, 'id' | 'port' | 'bit'> => {
@@ -103,7 +104,8 @@ export function truePart(random: Random, options: TruthOptions): TruePart {
     const balls = needed > 250 || random.int(3) === 0;
     const columns = Math.ceil(Math.sqrt(needed));
     const total = balls ? columns * columns : Math.ceil(needed / 4) * 4;
-    const id = `${balls ? 'bg' : 'lq'}${total}${packages.some((one) => one.id.endsWith(String(total))) ? 'b' : ''}`;
+    const alike = packages.filter((one) => one.id.replace(/[b-z]$/, '').endsWith(String(total))).length;
+    const id = `${balls ? 'bg' : 'lq'}${total}${alike > 0 ? String.fromCharCode(97 + alike) : ''}`;
     packages.push({ id, title: id.toUpperCase(), balls });
     const order = Array.from({ length: total }, (_, pin) => (balls ? ball(pin, columns) : String(pin + 1)));
     for (let at = order.length - 1; at > 0; at--) {
