@@ -254,7 +254,7 @@ describe.each(Object.entries(FORMS))('%s', (name, form) => {
   });
 });
 
-describe.each(Object.entries(FORMS).filter(([name]) => /commas|XLSX|OpenDocument/.test(name)))(
+describe.each(Object.entries(FORMS).filter(([name]) => /commas|positions|XLSX|OpenDocument/.test(name)))(
   '%s, of the largest parts',
   (name, form) => {
     test('nothing wrong goes in without a word', () => {
