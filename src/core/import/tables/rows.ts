@@ -310,7 +310,8 @@ function rowOf(one: Logical, mapping: Mapping, problems: TableProblem[]): TableR
         column: at,
         severity: 'error',
         message,
-        suggestions: suggest?.(),
+        // A table of which hundreds of rows are wrong is misread as a whole; its cells are not mended one by one.
+        suggestions: problems.length < MOST_SUGGESTED ? suggest?.() : undefined,
         ...(word === undefined ? {} : { word }),
       }));
     },
@@ -319,6 +320,9 @@ function rowOf(one: Logical, mapping: Mapping, problems: TableProblem[]): TableR
     },
   };
 }
+
+/** Problems for which the nearest right words are looked up. */
+const MOST_SUGGESTED = 200;
 
 /** A table of which most rows are no rows of their own has been misunderstood. */
 function checkShares(
