@@ -506,7 +506,7 @@ test('port hardware by questions: tried at once, the text beside stays, undo goe
   await expect(text).toHaveValue(/"endian": "little"[\s\S]*pull_up/);
 
   // A value out of a debugger says what the pad is.
-  await page.getByLabel('Pasted register values').fill('PA.DIR = 0x00\nPA.PUP = 0x01');
+  await page.getByLabel('Pasted register values').fill('PA.DIR = 0x00\nPA.UP = 0x01');
   await expect(trial.getByRole('region', { name: 'Values from a debugger' })).toContainText(
     'A0 is input, pull up',
   );

@@ -9,6 +9,11 @@ import { accepts, matchesLine } from './fields/excludes';
 /** What a pad can be: its class, the fields it has, what is said not to go together. The one place that knows. */
 
 type Values = PadSettings['values'];
+type Direction = LineKind['direction'];
+
+/** The direction of a function's line, where a code selects it. */
+const lineAs = (device: Device, fn: PadFunction | undefined): Direction | undefined =>
+  fn && fn.mux !== null ? device.lineOf(fn.signal)?.direction : undefined;
 
 /** Why a class of pads does not have a value; undefined when it has it. */
 function lackOfClass(device: Device, pad: Pad, key: SettingKey, value: string): string | undefined {
@@ -61,7 +66,7 @@ export function unavailable(
   values: Values,
 ): string | undefined {
   if (!restrictedOf(device)) return undefined;
-  const line = fn && fn.mux !== null ? device.lineOf(fn.signal)?.direction : undefined;
+  const line = lineAs(device, fn);
   for (const { words, classes, signals, where, why } of device.excludes) {
     if (classes && !classes.has(pad.class ?? '')) continue;
     if (signals && !(fn && signals.some((pattern) => matchesLine(pattern, fn.signal)))) continue;
@@ -84,14 +89,15 @@ function withoutField(
   pad: Pad,
   fn: PadFunction | undefined,
   values: Values,
-  line: LineKind['direction'] | undefined,
+  line: Direction | undefined,
 ): string | undefined {
   const field = device.fields.get(rule.field);
   const why = `${pad.id} has no ${rule.field}${field?.condition ? ` (only where ${field.condition})` : ''}`;
   const wanted = resultOf(device, rule, pad, fn, values, line);
   if (wanted === 'keep') return undefined;
-  if (field?.absent) {
-    const behaves = evaluated(() => evaluate(field.absent as never, device.scopeOf({ pad, fn })));
+  const absent = field?.absent;
+  if (absent) {
+    const behaves = evaluated(() => evaluate(absent, device.scopeOf({ pad, fn })));
     return wanted === behaves ? undefined : why;
   }
   const { recipe } = device.description;
@@ -125,7 +131,7 @@ function resultOf(
   pad: Pad,
   fn: PadFunction | undefined,
   values: Values,
-  line: LineKind['direction'] | undefined,
+  line: Direction | undefined,
 ): number | 'keep' | 'unknown' {
   const row = matchRow(rule, values, line);
   if (!row || row.result === 'keep') return 'keep';
@@ -169,7 +175,7 @@ function* tuplesOf(
   { mode, fn }: Variant,
 ): Generator<{ settings: PadSettings; why: string | undefined }> {
   const { recipe } = device.description;
-  const line = fn && fn.mux !== null ? device.lineOf(fn.signal)?.direction : undefined;
+  const line = lineAs(device, fn);
   const applied = appliedKeys(recipe, mode, line);
   const keys = settingKeysOf(recipe.settings).filter((key) => key !== 'mode' && applied.includes(key));
   const valuesFor = (key: SettingKey): string[] =>
@@ -321,7 +327,7 @@ export function fitTogether(
 }
 
 const canonicalFor = (device: Device, { fn }: Variant, values: Values): Values => {
-  const line = fn && fn.mux !== null ? device.lineOf(fn.signal)?.direction : undefined;
+  const line = lineAs(device, fn);
   return canonical(device.description.recipe, { values, ...device.selection(fn) }, line).values;
 };
 

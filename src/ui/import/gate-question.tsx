@@ -14,7 +14,7 @@ interface Props {
 /** What has to be switched on before a port can be written. */
 export function GateQuestion({ gate, ports, problem, onChange }: Props) {
   const begin = (opensAt: 0 | 1): GateAnswer => ({
-    name: opensAt === 1 ? 'CKEN' : 'HOLD',
+    name: opensAt === 1 ? 'ON' : 'HELD',
     address: gate?.address ?? '',
     ports: gate?.ports ?? {},
     opensAt,

@@ -144,6 +144,15 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
                 onChange={(portStep) => change({ portStep }, 'port step')}
               />
             )}
+            {each === 'pad' && (
+              <Typed
+                label="after reset"
+                what="a word"
+                value={answers.wordReset}
+                placeholder="0"
+                onChange={(wordReset) => change({ wordReset }, 'word reset')}
+              />
+            )}
             <label className="inline-flex items-baseline gap-1">
               <span className="text-soft">bits of a register</span>
               <select

@@ -44,6 +44,8 @@ export interface HardwareAnswers {
   step: string;
   /** With a word for each pad: how far it is from one port's first pad to the next port's; empty where pads follow each other. */
   portStep: string;
+  /** With a word for each pad: its value after reset; empty for 0. */
+  wordReset: string;
   /** Addresses of ports that do not follow that distance, as typed. */
   bases: Record<string, string>;
   topics: Record<string, TopicAnswer>;

@@ -86,13 +86,13 @@ test('addresses, strides and values are as typed', () => {
   const code = answers.topics.function;
   if (code) Object.assign(code, { bits: 4, stride: 8 });
   const device = expectOk(loadDevice(described(build(answers))));
-  expect(device.registers.byName.get('PB.MODE')?.address).toBe(0x40001100);
+  expect(device.registers.byName.get('PB.USE')?.address).toBe(0x40001100);
   const pad = device.pads.get('B5');
   if (!pad) throw new Error('no pad');
   expect(device.slotsOf('mode', pad)).toMatchObject([{ low: 20, bits: 2 }]);
   // Four codes of eight bits in a word: the second register holds those of pads 4 to 7.
   expect(device.slotsOf('code', pad)).toMatchObject([{ low: 8, bits: 4, register: { address: 0x40001114 } }]);
-  expect(device.description.recipe.fields.latch).toMatchObject({ 'set by': 'PORT.OUTSET' });
+  expect(device.description.recipe.fields.latch).toMatchObject({ 'set by': 'PORT.SETS' });
 });
 
 test('ports are counted in their own order, and one that does not keep the distance is where it is said to be', () => {
@@ -118,6 +118,13 @@ test('a word for each pad', () => {
   const pad = device.pads.get('B0');
   if (!pad) throw new Error('no pad');
   expect(device.slotsOf('direction', pad)[0]?.register.address).toBe(0x5000 + 8 * 4);
+  // The level is shown among bits that are written, and the word's value after reset is one.
+  const word = device.registers.byName.get('B0.WORD');
+  expect(word?.levels.map((one) => one.bit)).toEqual([2]);
+  const low = Object.assign(answers, { wordReset: '0x3' });
+  const other = expectOk(loadDevice(described(build(low))));
+  expect(other.registers.byName.get('B0.WORD')?.reset).toBe(3);
+  expect(problemsOf({ ...answers, wordReset: 'x' })).toMatch(/"x" is no number/);
 });
 
 test('what is not answered whole is left out, and the rest can be tried', () => {
@@ -125,7 +132,7 @@ test('what is not answered whole is left out, and the rest can be tried', () => 
   Object.assign(answers.topics.pull?.registers['pull-way'] ?? {}, { offset: '' });
   const { built, problems } = recipeOfAnswers(answers, PORTS, pads);
   expect(problems).toEqual([
-    { place: 'How is a pull switched on?', message: 'the offset of PWAY is not said yet' },
+    { place: 'How is a pull switched on?', message: 'the offset of WAY is not said yet' },
   ]);
   expect(Object.keys(built?.recipe.fields ?? {})).toEqual(['direction']);
 });
@@ -167,7 +174,7 @@ test('values are as many as bits hold, and those that the part has not may be ta
 });
 
 test('clock gates, as bits that are typed', () => {
-  const gate = { name: 'CKEN', address: '0x40020000', opensAt: 1 as const, ports: { A: '3', B: '7' } };
+  const gate = { name: 'ON', address: '0x40020000', opensAt: 1 as const, ports: { A: '3', B: '7' } };
   const device = expectOk(loadDevice(described(build(answered({ direction: 'bit' }, { gate })))));
   expect(device.description.recipe.ports).toMatchObject({ A: { gate: 3 }, B: { gate: 7 } });
   expect(
@@ -198,7 +205,7 @@ test.each<[string, (answers: HardwareAnswers) => void, RegExp]>([
   [
     'one offset twice',
     (a) => Object.assign(a.topics.level?.registers.latch ?? {}, { offset: '0' }),
-    /DIR and OUT have the same offset/,
+    /DIR and LATCH have the same offset/,
   ],
   [
     'one name twice',

@@ -23,6 +23,7 @@ export const blankAnswers = (): HardwareAnswers => ({
   base: '',
   step: '',
   portStep: '',
+  wordReset: '',
   bases: {},
   topics: Object.fromEntries(TOPICS.map((topic) => [topic.id, blankTopic()])),
   gate: null,
@@ -164,6 +165,8 @@ export function recipeOfAnswers(
   const width = Math.max(1, ...pads.map((pad) => (pad.bit ?? 0) + 1));
   if (each === 'pad' && answers.portStep.trim() !== '')
     number(answers.portStep, WHERE, 'how far it is from one port to the next');
+  if (each === 'pad' && answers.wordReset.trim() !== '')
+    number(answers.wordReset, WHERE, 'the value of a word after reset');
   for (const [port, text] of Object.entries(answers.bases))
     if (each === 'port' && text.trim() !== '') number(text, WHERE, `the address of port ${port}`);
   const addresses = portAddresses(answers, ports);
@@ -242,7 +245,7 @@ function placeOf(
   const reset = said.reset.trim() === '' ? 0 : numberOf(said.reset);
   if (reset === undefined) return complain(`"${said.reset}" is no value after reset`);
   return answers.layout === 'pad'
-    ? padPlace(reader, said, role, bits, reset, complain)
+    ? padPlace(reader, said, role, bits, complain)
     : portPlace(reader, said, role, given === 'open' ? answer.stride : bits, bits, reset, complain);
 }
 
@@ -251,7 +254,6 @@ function padPlace(
   said: RegisterAnswer,
   role: FieldRole,
   bits: number,
-  reset: number,
   complain: (message: string) => undefined,
 ): FieldPlace | undefined {
   const low = numberOf(said.low);
@@ -265,7 +267,7 @@ function padPlace(
     'read-write',
     answers.width,
     padAddresses(answers, ports, pads),
-    reset,
+    numberOf(answers.wordReset) ?? 0,
   );
   return {
     id: `{}.WORD ${said.name}`,
@@ -293,8 +295,7 @@ function portPlace(
     return complain(`${said.name} at offset ${said.offset} is not aligned to its ${answers.width} bits`);
   if (stride < bits) return complain(`fields of ${bits} bits cannot be ${stride} apart`);
   const room = Math.floor((answers.width - bits) / stride) + 1;
-  const halved = role === 'halves' ? 2 : 1;
-  if (halved * width > answers.width && halved === 2)
+  if (role === 'halves' && 2 * width > answers.width)
     return complain(`${said.name} has no two halves of ${width} bits`);
   const count = Math.ceil(width / room);
   const kind = roleKind(role);
@@ -348,39 +349,29 @@ const familyOf = (
   ),
 });
 
-/** Two registers at one offset, or of one name at two. */
+/** Two registers at one offset, or of one name; in words of pads, bits with two meanings. */
 function checkOverlaps(places: readonly FieldPlace[], problems: Problem[]): void {
-  const names = new Map<string, number>();
-  const offsets = new Map<number, string>();
-  for (const { families, low, bits } of places) {
+  const bits = new Set<number>();
+  const byName = new Map<string, number>();
+  const byAddress = new Map<number, string>();
+  const complain = (message: string): void => void problems.push({ place: WHERE, message });
+  for (const { families, low, bits: width } of places) {
     for (const family of families) {
       if (family.each === 'pad') {
-        const taken = offsets;
-        for (let bit = Number(low); bit < Number(low) + bits; bit++) {
-          const other = taken.get(bit);
-          if (other)
-            problems.push({
-              place: WHERE,
-              message: `bit ${bit} of the word has two meanings`,
-            });
-          taken.set(bit, family.id);
+        for (let bit = Number(low); bit < Number(low) + width; bit++) {
+          if (bits.has(bit)) complain(`bit ${bit} of the word has two meanings`);
+          bits.add(bit);
         }
         continue;
       }
       const address = [...family.members.values()][0]?.address ?? 0;
-      const other = offsets.get(address);
+      const [other, known] = [byAddress.get(address), byName.get(family.id)];
       if (other !== undefined && other !== family.id)
-        problems.push({
-          place: WHERE,
-          message: `${other} and ${family.id} have the same offset`,
-        });
-      const known = names.get(family.id);
-      if (known !== undefined && known !== address)
-        problems.push({ place: WHERE, message: `two registers are called ${family.id}` });
-      if (known !== undefined && known === address)
-        problems.push({ place: WHERE, message: `${family.id} has two meanings` });
-      names.set(family.id, address);
-      offsets.set(address, family.id);
+        complain(`${other} and ${family.id} have the same offset`);
+      if (known === address) complain(`${family.id} has two meanings`);
+      else if (known !== undefined) complain(`two registers are called ${family.id}`);
+      byName.set(family.id, address);
+      byAddress.set(address, family.id);
     }
   }
 }

@@ -34,6 +34,11 @@ const one = (role: FieldRole, title: string, name: string, bits: number | 'open'
   bits,
 });
 
+const LATCH = one('latch', 'output latch', 'LATCH');
+const SETS = one('set', 'writing 1 sets', 'SETS');
+const CLEARS = one('clear', 'writing 1 clears', 'CLEARS');
+const TURNS = one('toggle', 'writing 1 toggles', 'TURNS');
+
 /** What is asked of a part's port hardware, in the order in which documents tell it. */
 export const TOPICS: readonly Topic[] = [
   {
@@ -46,7 +51,7 @@ export const TOPICS: readonly Topic[] = [
       {
         id: 'mode',
         title: 'a field for each pad: input, output, function, analog',
-        registers: [one('mode', 'mode of the pad', 'MODE', 'open')],
+        registers: [one('mode', 'mode of the pad', 'USE', 'open')],
       },
     ],
   },
@@ -55,30 +60,21 @@ export const TOPICS: readonly Topic[] = [
     question: 'How does an output get its level?',
     hint: 'The latch, and registers by which single bits of it are changed without reading.',
     shapes: [
-      { id: 'latch', title: 'one latch', registers: [one('latch', 'output latch', 'OUT')] },
+      { id: 'latch', title: 'one latch', registers: [LATCH] },
       {
         id: 'set-clear',
         title: 'a latch, one register that sets, one that clears',
-        registers: [
-          one('latch', 'output latch', 'OUT'),
-          one('set', 'writing 1 sets', 'OUTSET'),
-          one('clear', 'writing 1 clears', 'OUTCLR'),
-        ],
+        registers: [LATCH, SETS, CLEARS],
       },
       {
         id: 'set-clear-toggle',
         title: 'a latch, and registers that set, clear and toggle',
-        registers: [
-          one('latch', 'output latch', 'OUT'),
-          one('set', 'writing 1 sets', 'OUTSET'),
-          one('clear', 'writing 1 clears', 'OUTCLR'),
-          one('toggle', 'writing 1 toggles', 'OUTTGL'),
-        ],
+        registers: [LATCH, SETS, CLEARS, TURNS],
       },
       {
         id: 'halves',
         title: 'a latch, and a word whose lower half sets and upper half clears',
-        registers: [one('latch', 'output latch', 'OUT'), one('halves', 'sets and clears', 'OUTSC')],
+        registers: [LATCH, one('halves', 'sets and clears', 'HALVES')],
       },
     ],
   },
@@ -87,7 +83,7 @@ export const TOPICS: readonly Topic[] = [
     question: 'Where is the level at a pad read?',
     hint: 'A register that can only be read.',
     shapes: [
-      { id: 'bit', title: 'one bit for each pad', registers: [one('level', 'level at the pad', 'IN')] },
+      { id: 'bit', title: 'one bit for each pad', registers: [one('level', 'level at the pad', 'SEEN')] },
     ],
   },
   {
@@ -95,16 +91,16 @@ export const TOPICS: readonly Topic[] = [
     question: 'How is a pull switched on?',
     hint: 'Resistors to supply or ground inside the pad.',
     shapes: [
-      { id: 'up', title: 'one bit: pull-up', registers: [one('pull-up', 'pull-up', 'PUP')] },
+      { id: 'up', title: 'one bit: pull-up', registers: [one('pull-up', 'pull-up', 'UP')] },
       {
         id: 'up-down',
         title: 'one bit for up, another for down',
-        registers: [one('pull-up', 'pull-up', 'PUP'), one('pull-down', 'pull-down', 'PDN')],
+        registers: [one('pull-up', 'pull-up', 'UP'), one('pull-down', 'pull-down', 'DOWN')],
       },
       {
         id: 'on-way',
         title: 'one bit switches it on, another says which way',
-        registers: [one('pull-on', 'pull on', 'PEN'), one('pull-way', 'up or down', 'PWAY')],
+        registers: [one('pull-on', 'pull on', 'PULLED'), one('pull-way', 'up or down', 'WAY')],
       },
       { id: 'field', title: 'a field: none, up, down', registers: [one('pull', 'pull', 'PULL', 2)] },
     ],
@@ -117,14 +113,14 @@ export const TOPICS: readonly Topic[] = [
       {
         id: 'code',
         title: 'a code for each pad; 0 is the plain port',
-        registers: [one('code', 'function code', 'FSEL', 'open')],
+        registers: [one('code', 'function code', 'CODE', 'open')],
       },
       {
         id: 'bit-code',
         title: 'a bit that switches it on, and a code',
         registers: [
           one('function', 'function instead of plain port', 'ALT'),
-          one('code', 'function code', 'FSEL', 'open'),
+          one('code', 'function code', 'CODE', 'open'),
         ],
       },
       {
@@ -139,16 +135,16 @@ export const TOPICS: readonly Topic[] = [
     question: 'How does a pad become analog?',
     hint: 'A switch to the converter, or the digital stage that has to be off.',
     shapes: [
-      { id: 'on', title: 'one bit: analog on', registers: [one('analog', 'analog switch', 'ANA')] },
+      { id: 'on', title: 'one bit: analog on', registers: [one('analog', 'analog switch', 'ANLG')] },
       {
         id: 'digital',
         title: 'one bit: digital stage on',
-        registers: [one('digital', 'digital input stage', 'DEN')],
+        registers: [one('digital', 'digital input stage', 'DIG')],
       },
       {
         id: 'both',
         title: 'both',
-        registers: [one('analog', 'analog switch', 'ANA'), one('digital', 'digital input stage', 'DEN')],
+        registers: [one('analog', 'analog switch', 'ANLG'), one('digital', 'digital input stage', 'DIG')],
       },
     ],
   },
@@ -157,7 +153,7 @@ export const TOPICS: readonly Topic[] = [
     question: 'How does an output become open-drain?',
     hint: 'A bit for each pad.',
     shapes: [
-      { id: 'bit', title: 'one bit for each pad', registers: [one('outputType', 'output type', 'OTYP')] },
+      { id: 'bit', title: 'one bit for each pad', registers: [one('outputType', 'output type', 'OPEN')] },
     ],
   },
   {
@@ -168,7 +164,7 @@ export const TOPICS: readonly Topic[] = [
       {
         id: 'field',
         title: 'a field for each pad',
-        registers: [one('drive', 'drive strength', 'DRV', 'open')],
+        registers: [one('drive', 'drive strength', 'FORCE', 'open')],
       },
     ],
   },
@@ -177,7 +173,7 @@ export const TOPICS: readonly Topic[] = [
     question: 'Is there a speed or slew rate?',
     hint: 'A bit or field for each pad.',
     shapes: [
-      { id: 'field', title: 'a field for each pad', registers: [one('speed', 'speed', 'SLEW', 'open')] },
+      { id: 'field', title: 'a field for each pad', registers: [one('speed', 'speed', 'RATE', 'open')] },
     ],
   },
 ];

@@ -443,15 +443,15 @@ describe('what the file itself says', () => {
     const sliced = proposalOf(
       file([
         direction,
-        { name: 'FSEL0', description: 'function select, low bit', fields: bits('F', 8) },
-        { name: 'FSEL1', description: 'function select, high bit', fields: bits('F', 8) },
+        { name: 'CODE0', description: 'function select, low bit', fields: bits('F', 8) },
+        { name: 'CODE1', description: 'function select, high bit', fields: bits('F', 8) },
       ]),
     );
     expect(choiceOf(sliced, 'code')?.reason).toMatch(/2 bits, one in each of 2 registers/);
     expect(built(sliced).recipe.fields.code).toEqual({
       parts: [
-        { in: 'PORT.FSEL0', at: 'b', bits: 1 },
-        { in: 'PORT.FSEL1', at: 'b', bits: 1 },
+        { in: 'PORT.CODE0', at: 'b', bits: 1 },
+        { in: 'PORT.CODE1', at: 'b', bits: 1 },
       ],
     });
     const halved = proposalOf(
@@ -490,7 +490,7 @@ describe('what the file itself says', () => {
         [direction],
         [
           {
-            name: 'CKEN',
+            name: 'CLOCKS',
             description: 'clock enable',
             fields: field('DATAB', 0) + field('PAEN', 5) + field('PBEN', 9),
           },
@@ -500,7 +500,7 @@ describe('what the file itself says', () => {
       ),
     );
     expect(proposal.gates).toMatchObject([
-      { register: 'SYS.CKEN', ports: { A: 5, B: 9 }, opensAt: 1 },
+      { register: 'SYS.CLOCKS', ports: { A: 5, B: 9 }, opensAt: 1 },
       { register: 'SYS.HOLD', ports: { A: 2, B: 3 }, opensAt: 0 },
     ]);
     expect(proposal.otherGates.map((one) => one.register)).not.toContain('SYS.LAST');

@@ -76,6 +76,15 @@ export class Blocks {
     return name;
   }
 
+  /** Says of an entered register that one of its bits shows something. */
+  show(register: string, text: string): void {
+    const [block, id] = register.split('.');
+    const source = this.blocks
+      .find((one) => one.source.id === block)
+      ?.source.registers.find((one) => one.id === id);
+    if (source) source.shows = [...(source.shows ?? []), text];
+  }
+
   /** Whether a place would come to stand in the block of a register that is entered already. */
   besides(place: FieldPlace, register: string): boolean {
     const block = this.blocks.find((one) => one.source.id === register.split('.')[0]);

@@ -92,6 +92,9 @@ function fieldsOf(chosen: readonly Chosen[], blocks: Blocks): Record<string, Fie
   for (const { kind, place } of chosen) {
     if (kind.actsOnLatch) continue;
     const field = fieldOf(place, blocks);
+    // A level among bits that are written is shown there, and nobody's to write.
+    if (kind.access === 'read' && place.families[0]?.access === 'read-write')
+      blocks.show(field.in ?? '', `bit ${place.low} = pad`);
     fields[fieldName(kind.id)] = place.missing?.length
       ? { ...field, has: `pad.${columnOf(kind.id)}` }
       : field;

@@ -65,7 +65,6 @@ function missingBits(family: RegisterFamily, shape: Uniform, width: number): Fie
 /** How registers are called that set, clear and show what a third one holds, and the stem that they have in common. */
 const TRIPLE: readonly (readonly [RegExp, RegExp, RegExp])[] = [
   [/_?(ENABLE|EN|ON)$/i, /_?(DISABLE|DIS|OFF)$/i, /_?(STATUS|STATE|STAT|ST)$/i],
-  [/_?(ER)$/i, /_?(DR)$/i, /_?(SR)$/i],
   [/_?(SET|S)$/i, /_?(CLEAR|CLR|C)$/i, /_?(STATUS|STATE|STAT|ST|R|)$/i],
 ];
 

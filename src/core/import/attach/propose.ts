@@ -185,7 +185,7 @@ function gatesOf(
 /** A field's name that is a port's, with words for what it does around it: `A`, `PA`, `PORTA_EN`, `CKPA`. */
 const namesPort = (port: string): RegExp =>
   new RegExp(
-    `^(?:(?:CLK|CK|CLOCK|EN|ENABLE|GATE|RST|RESET|PWR|RUN)_?)?(?:GPIO|PORT|IOP|IO|P)?_?${escapeText(port)}_?(?:CLK|CK|CLOCK|EN|ENA|ENABLE|ON|GATE|RST|RESET|PWR|RUN|_)*$`,
+    `^(?:(?:CLK|CK|CLOCK|EN|ENABLE|GATE|RST|RESET|PWR|RUN)_?)?(?:PORT|IO|P)?_?${escapeText(port)}_?(?:CLK|CK|CLOCK|EN|ENA|ENABLE|ON|GATE|RST|RESET|PWR|RUN|_)*$`,
     'i',
   );
 
