@@ -2,12 +2,16 @@ import { splitSignal } from '@/core/description/types';
 import type { Device } from '@/core/device/device';
 import { type Edit, invertEdit } from '@/core/plan/edits/edits';
 import {
+  addAttachment,
   addConstraint,
   addNets,
+  addTrial,
   addWaiver,
   placeNet,
+  removeAttachment,
   removeConstraint,
   removeNets,
+  removeTrial,
   removeWaiver,
   renameNet,
   setCircuit,
@@ -61,7 +65,7 @@ export class RandomEdits {
   private anew(plan: Plan): Edit {
     const net = plan.nets.length > 0 ? this.pick(plan.nets) : undefined;
     if (!net || (plan.nets.length < 30 && this.int(9) === 0)) return this.add(plan);
-    switch (this.int(20)) {
+    switch (this.int(22)) {
       case 0:
       case 1:
       case 2:
@@ -94,6 +98,10 @@ export class RandomEdits {
         return this.int(2) ? setNote(net, `note ${this.int(5)}`) : setFar(net, { label: `J${this.int(3)}` });
       case 18:
         return this.table(plan);
+      case 19:
+        return this.attach(plan, net);
+      case 20:
+        return this.trial(plan, net);
       default:
         return this.planField(plan, net);
     }
@@ -171,6 +179,26 @@ export class RandomEdits {
     if (known.length > 0 && this.int(2)) return removeConstraint(plan, this.pick(known));
     const nets = [...new Set([0, 1, 2].map(() => this.pick(plan.nets).id))];
     return addConstraint(plan, { id: `k${++this.fresh}`, kind: this.pick(CONSTRAINT_KINDS), nets });
+  }
+
+  private attach(plan: Plan, net: Net): Edit {
+    const known = plan.attachments ?? [];
+    if (known.length > 0 && this.int(2)) return removeAttachment(plan, this.pick(known));
+    const kind = this.pick(['button', 'led', 'capacitor', 'terminator', 'encoder'] as const);
+    const nets = kind === 'encoder' ? [net.id, this.pick(plan.nets).id] : [net.id];
+    return addAttachment(plan, {
+      id: `a${++this.fresh}`,
+      kind,
+      nets,
+      ...(kind === 'led' ? { figures: { ohms: this.int(1000) + 1 } } : {}),
+    });
+  }
+
+  private trial(plan: Plan, net: Net): Edit {
+    const known = plan.trials ?? [];
+    if (known.length > 0 && this.int(2)) return removeTrial(plan, this.pick(known));
+    const number = ++this.fresh;
+    return addTrial(plan, { id: `t${number}`, name: `trial ${number}`, lines: [`expect {${net.id}} high`] });
   }
 
   private waive(plan: Plan, net: Net): Edit {

@@ -92,7 +92,7 @@ export function derive(part: Device, plan: Plan, before?: Derived): Result<Deriv
     pkg,
     // Worked out when somebody prints it: most derivations are followed by another before that.
     get fingerprint() {
-      fingerprint ??= fingerprintOf(plan);
+      fingerprint ??= codeFingerprint(plan);
       return fingerprint;
     },
     get routines() {
@@ -108,6 +108,11 @@ export function derive(part: Device, plan: Plan, before?: Derived): Result<Deriv
     counts,
     occupancy,
   });
+}
+
+/** Of what code follows from: what is tried on the bench changes no file. */
+function codeFingerprint({ attachments: _attachments, trials: _trials, ...plan }: Plan): string {
+  return fingerprintOf(plan);
 }
 
 /** Whether two plans ask for the same operations in the same order, for the same pads. */

@@ -13,12 +13,22 @@ export function profileOf(plan: Plan): Plan {
   const kept = (['label', 'unused'] as const).flatMap((table) =>
     Object.keys(tableOf(plan, table)).length > 0 ? [[table, tableOf(plan, table)] as const] : [],
   );
-  const { constraints: _ties, waivers: _waivers, tables: _tables, schematic: _schematic, ...rest } = plan;
+  const attachments = (plan.attachments ?? []).filter((one) => one.nets.every((id) => ids.has(id)));
+  const {
+    constraints: _ties,
+    waivers: _waivers,
+    tables: _tables,
+    schematic: _schematic,
+    attachments: _attachments,
+    trials: _trials,
+    ...rest
+  } = plan;
   return {
     ...rest,
     circuits: plan.circuits.filter((circuit) => nets.some((net) => net.circuit === circuit.id)),
     nets,
     ...(constraints.length > 0 ? { constraints } : {}),
+    ...(attachments.length > 0 ? { attachments } : {}),
     ...(kept.length > 0 ? { tables: Object.fromEntries(kept) } : {}),
   };
 }

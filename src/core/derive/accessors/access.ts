@@ -413,7 +413,7 @@ export function writeAccess(
       puts,
       samples(pads.length).map((value) => ({
         goal: goalFor(value),
-        operations: (steps) => steps.flatMap((one) => instantiate(one, value)),
+        operations: (steps) => steps.flatMap((one) => operationsFor(one, value)),
       })),
     );
   });
@@ -438,8 +438,8 @@ function wayOf(register: Register, mask: number, slot: Slot | undefined): Put['w
   return mask === fullMask(register.bits) ? { kind: 'whole' } : { kind: 'update' };
 }
 
-/** What a step does for one value. */
-function instantiate(one: AccessStep, value: number): Operation[] {
+/** What a step does for one value: nothing where it only reads. */
+export function operationsFor(one: AccessStep, value: number): Operation[] {
   if (one.kind === 'get') return [];
   if (one.kind !== 'put') return [one];
   const { register, mask, moves, way } = one;

@@ -243,6 +243,23 @@ export function assume(machine: Machine, register: Register, mask: number, value
   setWord(machine, word, (machine.known[word] ?? 0) | bits, held, machine.was[word] ?? 0);
 }
 
+/** Bits of a register are given by the world: the level of a pad, the flag of an interrupt. */
+export function showBits(
+  machine: Machine,
+  register: Register,
+  mask: number,
+  known: number,
+  value: number,
+): void {
+  const { storage } = register;
+  if (!storage) return;
+  const { word, shift } = storage;
+  const bits = mask << shift;
+  const nowKnown = ((machine.known[word] ?? 0) & ~bits) | ((known << shift) & bits);
+  const nowValue = ((machine.value[word] ?? 0) & ~bits) | (((value & known) << shift) & bits);
+  follow(machine, word, setWord(machine, word, nowKnown, nowValue, (machine.was[word] ?? 0) & ~bits));
+}
+
 /** Bits of a register that a write reaches, for sure and perhaps. */
 interface Taken {
   sure: number;

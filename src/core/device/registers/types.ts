@@ -109,7 +109,7 @@ export interface RegisterMap {
   needsFunction(block: string, id: string): boolean;
 }
 
-export const fullMask = (bits: number): number => (bits >= 32 ? 0xffffffff : 2 ** bits - 1);
+export const fullMask = (bits: number): number => (bits >= 32 ? 0xffffffff : ((1 << bits) - 1) >>> 0);
 
 /** The bits of a register that hold something: of a masked one the lower half. */
 export const heldBits = (register: Register): number =>

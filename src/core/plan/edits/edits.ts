@@ -1,6 +1,12 @@
 import { ok, type Result } from '../../base/result';
 import type { Net, NetId, Plan } from '../model/types';
 import {
+  type AttachmentAddEdit,
+  type AttachmentRemoveEdit,
+  attachmentAdd,
+  attachmentRemove,
+} from './attachment';
+import {
   type CircuitAddEdit,
   type CircuitMoveEdit,
   type CircuitRemoveEdit,
@@ -23,6 +29,7 @@ import { type NetSettingEdit, netSetting, withSetting } from './net-setting';
 import { type PlanSetEdit, planSet } from './plan-set';
 import { type SchematicSetEdit, schematicSet } from './schematic-set';
 import { type TableSetEdit, tableSet } from './table-set';
+import { type TrialAddEdit, type TrialRemoveEdit, trialAdd, trialRemove } from './trial';
 import { type WaiverAddEdit, type WaiverRemoveEdit, waiverAdd, waiverRemove } from './waiver';
 
 /**
@@ -47,6 +54,10 @@ export type Step =
   | ConstraintRemoveEdit
   | WaiverAddEdit
   | WaiverRemoveEdit
+  | AttachmentAddEdit
+  | AttachmentRemoveEdit
+  | TrialAddEdit
+  | TrialRemoveEdit
   | TableSetEdit
   | SchematicSetEdit;
 
@@ -72,6 +83,10 @@ export const STEP_KINDS: { [Kind in Step['kind']]: EditKind<Extract<Step, { kind
   'constraint.remove': constraintRemove,
   'waiver.add': waiverAdd,
   'waiver.remove': waiverRemove,
+  'attachment.add': attachmentAdd,
+  'attachment.remove': attachmentRemove,
+  'trial.add': trialAdd,
+  'trial.remove': trialRemove,
   'table.set': tableSet,
   'schematic.set': schematicSet,
 };

@@ -1,11 +1,12 @@
 import { canonicalJson } from '../../base/fingerprint';
 import { LIMITS } from '../../base/limits';
 import { ok, type Result } from '../../base/result';
-import type { Constraint, Plan, Waiver } from '../model/types';
+import type { Attachment } from '../model/attachments';
+import type { Constraint, Plan, Trial, Waiver } from '../model/types';
 import { full, insertAt, refuse } from './kind';
 
 /** Lists of a plan that it need not have. */
-type Lists = { constraints: Constraint; waivers: Waiver };
+type Lists = { constraints: Constraint; waivers: Waiver; attachments: Attachment; trials: Trial };
 
 export function addTo<Key extends keyof Lists>(
   plan: Plan,

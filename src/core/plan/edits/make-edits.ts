@@ -1,4 +1,5 @@
 import { freeName, numberedName, takenBy } from '../../base/text/free-name';
+import type { Attachment } from '../model/attachments';
 import {
   type Circuit,
   type Constraint,
@@ -11,6 +12,7 @@ import {
   type Plan,
   type PlanTable,
   type Role,
+  type Trial,
   type Waiver,
 } from '../model/types';
 import type { Edit } from './edits';
@@ -83,6 +85,43 @@ export const removeWaiver = (plan: Plan, waiver: Waiver): Edit => ({
   at: plan.waivers?.indexOf(waiver) ?? 0,
 });
 
+export const addAttachment = (plan: Plan, attachment: Attachment): Edit => ({
+  kind: 'attachment.add',
+  attachment,
+  at: plan.attachments?.length ?? 0,
+});
+export const removeAttachment = (plan: Plan, attachment: Attachment): Edit => ({
+  kind: 'attachment.remove',
+  attachment,
+  at: plan.attachments?.indexOf(attachment) ?? 0,
+});
+/** Something attached becomes something else, or gets other figures. */
+export const changeAttachment = (plan: Plan, from: Attachment, to: Attachment): Edit => ({
+  kind: 'batch',
+  label: `change what is attached`,
+  edits: [
+    removeAttachment(plan, from),
+    { kind: 'attachment.add', attachment: to, at: plan.attachments?.indexOf(from) ?? 0 },
+  ],
+});
+
+export const addTrial = (plan: Plan, trial: Trial): Edit => ({
+  kind: 'trial.add',
+  trial,
+  at: plan.trials?.length ?? 0,
+});
+export const removeTrial = (plan: Plan, trial: Trial): Edit => ({
+  kind: 'trial.remove',
+  trial,
+  at: plan.trials?.indexOf(trial) ?? 0,
+});
+/** A trial gets other lines or another name. */
+export const changeTrial = (plan: Plan, from: Trial, to: Trial): Edit => ({
+  kind: 'batch',
+  label: `change the trial ${to.name}`,
+  edits: [removeTrial(plan, from), { kind: 'trial.add', trial: to, at: plan.trials?.indexOf(from) ?? 0 }],
+});
+
 export const setEntry = (plan: Plan, table: PlanTable, key: string, to: string | null): Edit => ({
   kind: 'table.set',
   table,
@@ -130,6 +169,11 @@ export function removeNets(plan: Plan, nets: readonly Net[]): Edit {
     if (left.length > 1 && constraint.kind !== 'pair')
       edits.push({ kind: 'constraint.add', constraint: { ...constraint, nets: left }, at });
   }
+  for (const attachment of plan.attachments ?? []) {
+    if (!attachment.nets.some((id) => going.has(id))) continue;
+    const at = plan.attachments?.indexOf(attachment) ?? 0;
+    edits.push({ kind: 'attachment.remove', attachment, at });
+  }
   // From the last to the first, so that undo puts each back at its own place.
   for (const net of [...plan.nets].reverse())
     if (going.has(net.id)) edits.push({ kind: 'net.remove', net, at: plan.nets.indexOf(net) });
@@ -149,6 +193,7 @@ export function addNets(
   circuits: readonly Circuit[],
   nets: readonly Net[],
   constraints: readonly Constraint[] = [],
+  attachments: readonly Attachment[] = [],
 ): Extract<Edit, { kind: 'batch' }> {
   const edits: Edit[] = circuits.map((circuit, position) => ({
     kind: 'circuit.add',
@@ -160,6 +205,9 @@ export function addNets(
   });
   constraints.forEach((constraint, position) => {
     edits.push({ kind: 'constraint.add', constraint, at: (plan.constraints?.length ?? 0) + position });
+  });
+  attachments.forEach((attachment, position) => {
+    edits.push({ kind: 'attachment.add', attachment, at: (plan.attachments?.length ?? 0) + position });
   });
   const label = nets.length === 1 ? `add ${nets[0]?.name}` : `add ${nets.length} nets`;
   return { kind: 'batch', label, edits };
@@ -201,7 +249,10 @@ export function copyCircuit(
         nets: constraint.nets.map((id) => ids.get(id) ?? id),
       }),
     );
-  return { ...addNets(plan, [copy], nets, constraints), label: `copy ${circuit.name}` };
+  const attachments = (plan.attachments ?? [])
+    .filter((one) => one.nets.every((id) => ids.has(id)))
+    .map((one): Attachment => ({ ...one, id: newId(), nets: one.nets.map((id) => ids.get(id) ?? id) }));
+  return { ...addNets(plan, [copy], nets, constraints, attachments), label: `copy ${circuit.name}` };
 }
 
 /** One edit for several nets. */

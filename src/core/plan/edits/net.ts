@@ -47,6 +47,8 @@ export const netRemove: EditKind<NetRemoveEdit> = {
         `${net.name} is in a ${constraint.kind} constraint with ${listed(others, 5)}; it stays until that is removed`,
       );
     }
+    if (plan.attachments?.some((one) => one.nets.includes(net.id)))
+      return refuse(`something is attached to ${net.name}; it stays until that is taken off`);
     return ok({ ...plan, nets: plan.nets.filter((one) => one !== net) });
   },
   invert: (edit) => ({ ...edit, kind: 'net.add' }),

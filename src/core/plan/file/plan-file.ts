@@ -1,6 +1,7 @@
 import { type ReadJson, readJson } from '../../base/json/read-json';
 import { collectProblems, type Problems } from '../../base/problems';
 import { fail, failWith, ok, type Result } from '../../base/result';
+import { attachmentFault } from '../edits/attachment';
 import { constraintFault } from '../edits/constraint';
 import { migratePlan } from '../migrations';
 import { PLAN_FORMAT, type Plan } from '../model/types';
@@ -58,32 +59,47 @@ function referenceProblems(plan: Plan, json: ReadJson): Problems {
       problems.push({ place: placeOf(['nets', index, 'circuit']), message });
     }
   });
-  const constraints = new Set<string>();
-  plan.constraints?.forEach((constraint, index) => {
-    if (constraints.has(constraint.id))
-      problems.push({
-        place: placeOf(['constraints', index, 'id']),
-        message: `two constraints have the id "${constraint.id}"`,
-      });
-    constraints.add(constraint.id);
-    const fault = constraintFault(constraint);
-    if (fault) problems.push({ place: placeOf(['constraints', index, 'nets']), message: fault });
-    constraint.nets.forEach((id, at) => {
-      if (!nets.has(id))
-        problems.push({
-          place: placeOf(['constraints', index, 'nets', at]),
-          message: `there is no net "${id}"`,
-        });
+  /** Ids are there once, and nets that something is about are there. */
+  const list = (
+    key: 'constraints' | 'waivers' | 'attachments' | 'trials',
+    what: string,
+    items: readonly { id: string }[] = [],
+  ): void => {
+    const ids = new Set<string>();
+    items.forEach(({ id }, index) => {
+      if (ids.has(id))
+        problems.push({ place: placeOf([key, index, 'id']), message: `two ${what} have the id "${id}"` });
+      ids.add(id);
     });
-  });
-  const waivers = new Set<string>();
-  plan.waivers?.forEach((waiver, index) => {
-    if (waivers.has(waiver.id))
-      problems.push({
-        place: placeOf(['waivers', index, 'id']),
-        message: `two waivers have the id "${waiver.id}"`,
+  };
+  const ofNets = <T extends { nets: string[] }>(
+    key: 'constraints' | 'attachments',
+    items: readonly T[] = [],
+    faultOf: (item: T) => string | undefined,
+  ): void => {
+    items.forEach((item, index) => {
+      const fault = faultOf(item);
+      if (fault) problems.push({ place: placeOf([key, index, 'nets']), message: fault });
+      item.nets.forEach((id, at) => {
+        if (!nets.has(id))
+          problems.push({ place: placeOf([key, index, 'nets', at]), message: `there is no net "${id}"` });
       });
-    waivers.add(waiver.id);
+    });
+  };
+  list('constraints', 'constraints', plan.constraints);
+  ofNets('constraints', plan.constraints, constraintFault);
+  list('waivers', 'waivers', plan.waivers);
+  list('attachments', 'attachments', plan.attachments);
+  ofNets('attachments', plan.attachments, attachmentFault);
+  list('trials', 'trials', plan.trials);
+  const names = new Set<string>();
+  plan.trials?.forEach(({ name }, index) => {
+    if (names.has(name))
+      problems.push({
+        place: placeOf(['trials', index, 'name']),
+        message: `two trials are called "${name}"`,
+      });
+    names.add(name);
   });
   return problems;
 }

@@ -1,7 +1,7 @@
 import { fileName } from '../../base/text/file-name';
 import { PLAN_SCHEMA } from '../model/schema';
 import type { Schema } from '../model/schema-parts';
-import { PLAN_TABLES, type Plan, type Schematic, tableOf } from '../model/types';
+import { PLAN_TABLES, type Plan, type Schematic, type Trial, tableOf } from '../model/types';
 
 /** Plan → text: keys in the schema's order, one circuit or net a line, so that it diffs and merges well. */
 export function printPlan(plan: Plan): string {
@@ -14,6 +14,7 @@ export function printPlan(plan: Plan): string {
       if (key === 'schematic') return [[key, schematicText(value as Schematic, schema)]];
       if (!Array.isArray(value)) return [[key, JSON.stringify(inOrder(value, schema))]];
       // Circuits and nets stand there even when there are none; other lists say nothing then.
+      if (key === 'trials') return value.length > 0 ? [[key, trialsText(value as Trial[])]] : [];
       const always = PLAN_SCHEMA.required.some((one) => one === key);
       return value.length > 0 || always ? [[key, listText(value, schema)]] : [];
     },
@@ -25,6 +26,16 @@ const listText = (items: readonly unknown[], schema: Schema | undefined): string
   items.length === 0
     ? '[]'
     : `[\n${items.map((item) => `    ${JSON.stringify(inOrder(item, schema?.items as Schema))}`).join(',\n')}\n  ]`;
+
+/** Trials with a step a line. */
+function trialsText(trials: readonly Trial[]): string {
+  const texts = trials.map(({ id, name, lines, ...rest }) => {
+    const head = JSON.stringify({ id, name, ...rest }).slice(0, -1);
+    const steps = lines.map((line) => `      ${JSON.stringify(line)}`).join(',\n');
+    return `    ${head},"lines":[${lines.length > 0 ? `\n${steps}\n    ` : ''}]}`;
+  });
+  return `[\n${texts.join(',\n')}\n  ]`;
+}
 
 /** The schema behind a reference. */
 function resolved(schema: Schema | undefined): Schema | undefined {

@@ -31,6 +31,8 @@ export type PlanDefinition =
   | 'net'
   | 'constraint'
   | 'waiver'
+  | 'attachment'
+  | 'trial'
   | 'schematicPin'
   | 'schematic';
 

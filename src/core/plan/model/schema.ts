@@ -1,5 +1,6 @@
 import { LIMITS } from '../../base/limits';
 import { ASKED_KEYS, OWN_KEY_PATTERN } from '../../description/settings';
+import { ATTACHMENT_KINDS, type Attachment, type AttachmentKind, attachmentMeta } from './attachments';
 import { FORMAT_PATTERN } from './format';
 import { PLAN_SCHEMA_ID, type PlanDefinition, type Schema, TABLE_VALUES } from './schema-parts';
 import {
@@ -20,6 +21,7 @@ import {
   RULE_LEVELS,
   type Schematic,
   type SchematicPin,
+  type Trial,
   UNUSED_POLICIES,
   type Waiver,
 } from './types';
@@ -53,6 +55,32 @@ const list = (items: Schema, maxItems: number, more: Schema = {}): Schema => ({
 });
 const oneOf = (values: readonly string[]): Schema => ({ enum: values });
 const orNull = (schema: Schema): Schema => ({ oneOf: [{ type: 'null' }, schema] });
+
+/** What is attached: as many nets as it has poles, and figures within their bounds. */
+function attachmentSchema(kind: AttachmentKind): Schema {
+  const { poles, least = poles.length, figures } = attachmentMeta(kind);
+  return of<Attachment>(
+    {
+      id: a('id'),
+      kind: { const: kind },
+      nets: list(a('id'), poles.length, { minItems: least }),
+      figures: record(
+        Object.fromEntries(
+          Object.entries(figures).map(([key, { title, unit, least: low, most }]) => [
+            key,
+            {
+              type: 'number',
+              minimum: low,
+              maximum: most,
+              description: unit ? `${title}, in ${unit}` : title,
+            },
+          ]),
+        ),
+      ),
+    },
+    ['id', 'kind', 'nets'],
+  );
+}
 
 const DEFINITIONS = {
   id: { type: 'string', minLength: 1, maxLength: 80, pattern: '^[A-Za-z0-9][A-Za-z0-9._-]*$' },
@@ -191,6 +219,23 @@ const DEFINITIONS = {
     },
     ['id', 'rule', 'nets', 'pads', 'reason', 'author', 'date'],
   ),
+  attachment: {
+    type: 'object',
+    required: ['kind'],
+    oneOf: ATTACHMENT_KINDS.map((kind) => attachmentSchema(kind)),
+  },
+  trial: of<Trial>(
+    {
+      id: a('id'),
+      name: a('title'),
+      lines: list(
+        { type: 'string', maxLength: 500, pattern: '^[^\\u0000-\\u001f\\ud800-\\udfff]*$' },
+        LIMITS.trialLines,
+        { description: 'steps of a play, one a line; nets and buses stand as {id}' },
+      ),
+    },
+    ['id', 'name', 'lines'],
+  ),
   schematicPin: of<SchematicPin>({ pin: a('id'), net: a('title') }, ['pin', 'net']),
   schematic: orNull(
     of<Schematic>(
@@ -234,6 +279,8 @@ export const PLAN_SCHEMA = {
     nets: list(a('net'), LIMITS.nets),
     constraints: list(a('constraint'), LIMITS.constraints),
     waivers: list(a('waiver'), LIMITS.waivers),
+    attachments: list(a('attachment'), LIMITS.attachments),
+    trials: list(a('trial'), LIMITS.trials),
     tables: record(
       Object.fromEntries(
         PLAN_TABLES.map((table) => [

@@ -1,6 +1,7 @@
 import { bare } from '../../base/bare';
 import { ASKED_KEYS, type AskedKey, settingTitle } from '../../description/settings';
 import type { PadId, SignalId } from '../../description/types';
+import type { Attachment } from './attachments';
 
 export const PLAN_FORMAT = 'mavrek-plan/2';
 
@@ -140,6 +141,13 @@ export interface Waiver {
   date: string;
 }
 
+/** A play on the bench and what is expected of it, a step a line; nets and buses are named by their ids: see `bench/script`. */
+export interface Trial {
+  id: string;
+  name: string;
+  lines: string[];
+}
+
 /** A row of the netlist that the schematic gave: which net is on a pin there. */
 export interface SchematicPin {
   pin: string;
@@ -226,6 +234,10 @@ export interface Plan {
   circuits: Circuit[];
   nets: Net[];
   constraints?: Constraint[];
+  /** What sits at the far end of nets, where more is known than their demands say. */
+  attachments?: Attachment[];
+  /** Plays on the bench with what is expected of them. */
+  trials?: Trial[];
   waivers?: Waiver[];
   tables?: Partial<PlanTables>;
   schematic?: Schematic | null;

@@ -1,0 +1,87 @@
+import { operationsFor } from '../../derive/accessors/access';
+import type { AccessAction, Accessor } from '../../derive/accessors/accessors';
+import { readRegister } from '../../derive/machine/machine';
+import { advance, note, run } from './engine';
+import type { LogEntry } from './log';
+import { type Bench, sync } from './sync';
+
+/** The functions of the generated code, called on the bench: the same accesses, on the same machine. */
+
+/** What a call has read: bits that are known, and their values; undefined of one that reads nothing. */
+export interface Given {
+  known: number;
+  value: number;
+}
+
+/** The accessor of a net, a bus or a circuit for an action; `nets` are those of the group, in any order. */
+export function accessorFor(
+  { setup }: Bench,
+  action: AccessAction,
+  nets: readonly string[],
+): Accessor | undefined {
+  return setup.derived.accessors.list.find(
+    (one) =>
+      one.action === action && one.nets.length === nets.length && nets.every((net) => one.nets.includes(net)),
+  );
+}
+
+/** Calls a function of the firmware, with a value for those that take one. `text` is what the log says. */
+export function call(
+  bench: Bench,
+  accessor: Accessor,
+  value: number,
+  text: string,
+  line?: number,
+): Given | undefined {
+  const { state } = bench;
+  if (accessor.action !== 'read' && accessor.action !== 'interrupt_pending') state.called = true;
+  const accesses: Extract<LogEntry, { kind: 'call' }>['accesses'][number][] = [];
+  const entry: Extract<LogEntry, { kind: 'call' }> = {
+    time: state.time,
+    kind: 'call',
+    text,
+    ...(line === undefined ? {} : { line }),
+    accesses,
+    ...(accessor.fault === undefined ? {} : { fault: accessor.fault }),
+  };
+  note(bench, entry);
+  let given: Given | undefined;
+  for (const step of accessor.steps) {
+    if (step.kind === 'get') {
+      advance(bench, state.time + state.cycleNanoseconds, false);
+      const { bits } = readRegister(state.machine, step.register);
+      sync(bench);
+      accesses.push({ register: step.register.name, read: { known: bits.known, value: bits.value } });
+      given ??= { known: 0, value: 0 };
+      for (const { bit, low, inverted } of step.moves) {
+        given.known = (given.known | (((bits.known >>> low) & 1) << bit)) >>> 0;
+        given.value = (given.value | ((((bits.value >>> low) & 1) ^ (inverted ? 1 : 0)) << bit)) >>> 0;
+      }
+      continue;
+    }
+    for (const operation of operationsFor(step, value)) {
+      state.steps++;
+      run(bench, operation);
+      if (operation.kind === 'write')
+        accesses.push({ register: operation.register.name, wrote: operation.value });
+      else if (operation.kind === 'update')
+        accesses.push({ register: operation.register.name, wrote: operation.set });
+      else if (operation.kind === 'flip')
+        accesses.push({ register: operation.register.name, wrote: operation.mask });
+    }
+  }
+  if (given) entry.gives = givenText(given, accessor.nets.length);
+  return given;
+}
+
+/** "1", "0", "0x3C", or "not known". */
+export function givenText({ known, value }: Given, bits: number): string {
+  const all = bits >= 32 ? 0xffffffff : 2 ** bits - 1;
+  if ((known & all) >>> 0 !== all) return (known & all) === 0 ? 'not known' : 'not wholly known';
+  return bits === 1
+    ? String(value & 1)
+    : `0x${(value & all)
+        .toString(16)
+        .toUpperCase()
+        .padStart(Math.ceil(bits / 4), '0')}`;
+}

@@ -1,0 +1,58 @@
+import type { Mishap } from '../../derive/machine/machine';
+import type { Operation } from '../../derive/machine/operations';
+
+/** What happened on the bench, in order; lanes name the entry that caused a change. */
+export type LogEntry = { time: number } & (
+  | { kind: 'start'; text: string }
+  | { kind: 'operation'; index: number; operation: Operation; mishaps: readonly Mishap[] }
+  | {
+      kind: 'call';
+      text: string;
+      line?: number;
+      accesses: readonly BusAccess[];
+      gives?: string;
+      fault?: string;
+    }
+  | { kind: 'act'; text: string; line?: number; fault?: string }
+  | { kind: 'part'; part: number }
+  | {
+      kind: 'interrupt';
+      net: string;
+      handler: string;
+      edge: string;
+      missed: boolean;
+      held: boolean;
+      acknowledged: boolean;
+    }
+  | { kind: 'wake'; net: string }
+);
+
+/** A register that the firmware read or wrote. */
+export interface BusAccess {
+  register: string;
+  wrote?: number;
+  read?: { known: number; value: number };
+}
+
+/** The entries of a play, the oldest of which are forgotten again: `first` is the number of the first that is known. */
+export interface Log {
+  entries: LogEntry[];
+  first: number;
+}
+
+const MOST_ENTRIES = 25_000;
+
+export function addEntry(log: Log, entry: LogEntry): void {
+  if (log.entries.length >= MOST_ENTRIES * 2) {
+    log.entries.splice(0, MOST_ENTRIES);
+    log.first += MOST_ENTRIES;
+  }
+  log.entries.push(entry);
+}
+
+/** The number of the latest entry: what is happening now. */
+export const causeNow = ({ entries, first }: Log): number => first + entries.length - 1;
+
+/** An entry by its number; undefined when it has been forgotten. */
+export const entryOf = ({ entries, first }: Log, number: number): LogEntry | undefined =>
+  entries[number - first];

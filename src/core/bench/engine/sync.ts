@@ -1,0 +1,184 @@
+import { bitsOf, showBits } from '../../derive/machine/machine';
+import type { Clock } from '../attached/types';
+import type { Element } from '../circuit/elements';
+import { currentThrough } from '../circuit/solve';
+import type { PadState } from '../pads/pad-state';
+import { addChange, HIGH, type Lane, LOW, levelOf } from '../trace/lanes';
+import { codeOf, setStage, solveComponent } from './electrics';
+import { addEvent } from './events';
+import { noticeFindings } from './findings';
+import { noticeEdge } from './interrupts';
+import { causeNow } from './log';
+import type { BenchPad, BenchPart, Component, Setup } from './setup';
+import type { BenchState } from './state';
+
+/** A bench at work: what stays, what changes, and what is to be looked at. */
+export interface Bench {
+  setup: Setup;
+  state: BenchState;
+  /** Components that something has happened to, each once, and whether it is among them. */
+  dirty: number[];
+  isDirty: Uint8Array;
+  /** For each part the time, and chance. */
+  clocks: readonly Clock[];
+  amperes(element: Element): number;
+}
+
+export function newBench(setup: Setup, state: BenchState): Bench {
+  const bench: Bench = {
+    setup,
+    state,
+    dirty: [],
+    isDirty: new Uint8Array(setup.components.length),
+    clocks: [],
+    amperes: (element) => currentThrough(element, bench.state.volts),
+  };
+  bench.clocks = setup.parts.map((_, part) => new PartClock(bench, part));
+  return bench;
+}
+
+class PartClock implements Clock {
+  constructor(
+    private readonly bench: Bench,
+    private readonly part: number,
+  ) {}
+
+  get now(): number {
+    return this.bench.state.time;
+  }
+
+  wakeAt(time: number): void {
+    addEvent(this.bench.state.events, time, this.part);
+  }
+
+  /** A small seeded generator (mulberry32): equal seeds give equal numbers on every machine. */
+  chance(): number {
+    const { state } = this.bench;
+    state.chance = (state.chance + 0x6d2b79f5) >>> 0;
+    let mixed = Math.imul(state.chance ^ (state.chance >>> 15), state.chance | 1);
+    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
+  }
+}
+
+/** Something has happened to what is joined to a pad. */
+export function touch({ setup, dirty, isDirty }: Bench, pad: number): void {
+  const component = setup.componentOf[pad] as number;
+  if (isDirty[component] === 1) return;
+  isDirty[component] = 1;
+  dirty.push(component);
+}
+
+/** Everything is to be looked at. */
+export function touchAll(bench: Bench): void {
+  for (const { index } of bench.setup.pads) touch(bench, index);
+}
+
+/** Things that answer each other this often in no time are going round in a circle. */
+const MOST_ROUNDS = 100;
+
+/**
+ * Brings pads, voltages, levels, and what follows from levels, up to what registers and parts are now. `first`: everything is looked
+ * at.
+ */
+export function sync(bench: Bench, first = false): void {
+  const { setup, state, dirty, isDirty } = bench;
+  if (first) {
+    for (const { index } of setup.pads) setStage(setup, state, index);
+    touchAll(bench);
+    state.seenKnown.set(state.machine.known);
+    state.seenValue.set(state.machine.value);
+  }
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    if (state.machine.changed.size > 0) readPads(bench);
+    if (dirty.length === 0) return;
+    for (let at = dirty.pop(); at !== undefined; at = dirty.pop()) {
+      isDirty[at] = 0;
+      settle(bench, setup.components[at] as Component);
+    }
+  }
+}
+
+/** Looks at the pads of which register bits have changed. */
+function readPads(bench: Bench): void {
+  const { setup, state } = bench;
+  const { machine, seenKnown, seenValue, states } = state;
+  for (const word of machine.changed) {
+    const known = machine.known[word] as number;
+    const value = machine.value[word] as number;
+    const changed = (known ^ (seenKnown[word] as number)) | ((value ^ (seenValue[word] as number)) & known);
+    seenKnown[word] = known;
+    seenValue[word] = value;
+    const watchers = setup.watchers[word];
+    if (changed === 0 || !watchers) continue;
+    for (const { pad, mask } of watchers) {
+      if ((mask & changed) === 0) continue;
+      const now = (setup.pads[pad] as BenchPad).reader.read(machine);
+      if (now === states[pad]) continue;
+      states[pad] = now;
+      setStage(setup, state, pad);
+      touch(bench, pad);
+    }
+    const inverted = setup.inverters.get(word);
+    if (inverted) for (const pad of inverted) showLevel(setup.pads[pad] as BenchPad, state);
+  }
+  machine.changed.clear();
+}
+
+/** Solves a component, and says to all concerned what has come of it. */
+function settle(bench: Bench, component: Component): void {
+  const { setup, state } = bench;
+  solveComponent(setup, state, component);
+  for (const index of component.parts) {
+    const { attached } = setup.parts[index] as BenchPart;
+    if (attached.settle?.(bench.amperes, bench.clocks[index] as Clock))
+      touch(bench, component.nodes[0] as number);
+  }
+  for (const node of component.nodes) {
+    const pad = setup.pads[node] as BenchPad;
+    const code = codeOf(setup, state, node);
+    const before = state.codes[node] as number;
+    if (code !== before) {
+      state.codes[node] = code;
+      addChange(
+        state.lanes[node] as Lane,
+        state.time,
+        code,
+        state.volts[node] as number,
+        causeNow(state.log),
+      );
+      levelChanged(bench, pad, code);
+    }
+    noticeFindings(setup, state, pad, code);
+  }
+}
+
+function levelChanged(bench: Bench, pad: BenchPad, code: number): void {
+  const { setup, state } = bench;
+  const level = levelOf(code);
+  showLevel(pad, state);
+  if (level !== LOW && level !== HIGH) return;
+  const before = state.definite[pad.index] as number;
+  if (before === level) return;
+  state.definite[pad.index] = level;
+  // A keeper takes the new level over.
+  if ((state.states[pad.index] as PadState).pull === 'keeper') {
+    setStage(setup, state, pad.index);
+    touch(bench, pad.index);
+  }
+  if (before <= HIGH) noticeEdge(bench.setup, state, pad, level === HIGH);
+}
+
+/** Puts the level of a pad where the firmware reads it; one that is neither low nor high is not known there. */
+function showLevel(pad: BenchPad, state: BenchState): void {
+  if (pad.shows.length === 0) return;
+  const level = levelOf(state.codes[pad.index] as number);
+  const reads = (state.states[pad.index] as PadState).reads && level <= HIGH;
+  for (const { register, bit, inverted, by } of pad.shows) {
+    const turned = by ? bitsOf(state.machine, by.register) : undefined;
+    const knows = reads && (!by || ((turned?.known ?? 0) >>> by.bit) & 1);
+    const turns = by ? (((turned?.value ?? 0) >>> by.bit) & 1) === 1 : inverted;
+    const shown = ((level === HIGH) !== turns ? 1 : 0) << bit;
+    showBits(state.machine, register, 1 << bit, knows ? 1 << bit : 0, shown);
+  }
+}

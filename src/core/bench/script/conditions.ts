@@ -1,0 +1,231 @@
+import { type Expression, evaluate } from '../../description/language/expression';
+import { currentThrough } from '../circuit/solve';
+import { accessorFor, call, type Given } from '../engine/firmware';
+import type { BenchPad } from '../engine/setup';
+import type { Bench } from '../engine/sync';
+import { BETWEEN, FLOATING, HIGH, type Lane, LOW, levelOf } from '../trace/lanes';
+import type { Target } from './names';
+import type { Captures } from './parse';
+
+/** What is waited for or expected: whether it is so, which nets it is about, and in words what is instead. */
+
+export type Answer = boolean | 'unknown';
+
+/** Nets that a condition speaks of. */
+export function watchedBy(values: Captures): string[] {
+  return ['net', 'interrupt', 'level', 'target', 'reads'].flatMap((key) => {
+    const target = values.get(key) as Target | undefined;
+    return target ? [...target.nets] : [];
+  });
+}
+
+/** What an interrupt was counted at when somebody began to wait for it. */
+export interface Since {
+  happened: number;
+}
+
+export function sinceNow(bench: Bench, values: Captures): Since {
+  const pad = padOf(bench, values.get('interrupt') as Target | undefined);
+  return { happened: pad ? (bench.state.happened[pad.index] as number) : 0 };
+}
+
+const padOf = ({ setup }: Bench, target: Target | undefined): BenchPad | undefined => {
+  const at = target && setup.byNet.get(target.nets[0] ?? '');
+  return at === undefined ? undefined : setup.pads[at];
+};
+
+export type Scope = (name: string) => number | undefined;
+
+/** Whether a condition holds now, and what is there instead when it does not. */
+export function holds(
+  bench: Bench,
+  values: Captures,
+  scope: Scope,
+  since: Since,
+): { is: Answer; instead: string } {
+  const finding = values.get('finding');
+  if (typeof finding === 'string') return noFinding(bench, finding);
+  const interrupt = values.get('interrupt') as Target | undefined;
+  if (interrupt) {
+    const pad = padOf(bench, interrupt);
+    const count = pad ? (bench.state.happened[pad.index] as number) : 0;
+    return { is: count > since.happened, instead: 'it did not interrupt' };
+  }
+  const level = values.get('level') as Target | undefined;
+  if (level) {
+    const pad = padOf(bench, level);
+    const volts = pad ? (bench.state.volts[pad.index] as number) : Number.NaN;
+    const limit = values.get('volts') as number;
+    if (Number.isNaN(volts) || volts > 1000)
+      return { is: 'unknown', instead: `${level.name} has no voltage that is known` };
+    const is = values.get('compare') === '<' ? volts < limit : volts > limit;
+    return { is, instead: `it is at ${Number(volts.toPrecision(3))} V` };
+  }
+  const net = values.get('net') as Target | undefined;
+  if (net) {
+    const pad = padOf(bench, net);
+    if (!pad) return { is: 'unknown', instead: `${net.name} is on no pad` };
+    const wanted = values.get('is') as string;
+    const now = isNow(bench, pad, bench.state.codes[pad.index] as number, bench.state.volts);
+    return { is: matches(now, wanted), instead: `it is ${wordFor(now, wanted)}` };
+  }
+  return numberIs(bench, values, scope);
+}
+
+/** What a net is at a moment. */
+export interface NetNow {
+  level: number;
+  /** Active, by what hangs on it or by its level. */
+  active: Answer;
+}
+
+/** What a net is when its pad has a state and nodes have these voltages. */
+export function isNow({ setup }: Bench, pad: BenchPad, code: number, volts: Float64Array): NetNow {
+  const level = levelOf(code);
+  const driven = pad.net && (pad.net.role.kind === 'output' || pad.net.role.kind === 'open-drain');
+  if (driven) {
+    for (const at of setup.partsAt.get(pad.net?.id ?? '') ?? []) {
+      const part = setup.parts[at];
+      const kind = part?.attachment.kind;
+      if (!part || part.pads.length > 1 || (kind !== 'led' && kind !== 'contactor' && kind !== 'coil'))
+        continue;
+      // A voltage that depends on what is not known says nothing about it.
+      if (level > FLOATING) return { level, active: 'unknown' };
+      const current = part.attached.elements.some((one) => Math.abs(currentThrough(one, volts)) >= NOTICED);
+      return { level, active: current };
+    }
+  }
+  if (level !== LOW && level !== HIGH) return { level, active: 'unknown' };
+  return { level, active: (level === HIGH) !== (pad.net?.settings.active === 'low') };
+}
+
+/** A current by which an LED is seen, or a driver switches, in amperes. */
+const NOTICED = 0.15e-3;
+
+function matches({ level, active }: NetNow, wanted: string): Answer {
+  switch (wanted) {
+    case 'on':
+      return active;
+    case 'off':
+      return active === 'unknown' ? 'unknown' : !active;
+    case 'high':
+      return level === HIGH;
+    case 'low':
+      return level === LOW;
+    case 'floating':
+      return level === FLOATING;
+    default:
+      return level === LOW || level === HIGH;
+  }
+}
+
+function wordFor({ level, active }: NetNow, wanted: string): string {
+  if ((wanted === 'on' || wanted === 'off') && active !== 'unknown') return active ? 'on' : 'off';
+  return level === HIGH
+    ? 'high'
+    : level === LOW
+      ? 'low'
+      : level === FLOATING
+        ? 'floating'
+        : level === BETWEEN
+          ? 'between its thresholds'
+          : 'not known';
+}
+
+function noFinding(bench: Bench, kind: string): { is: Answer; instead: string } {
+  if (kind === 'missed') {
+    const pad = bench.setup.pads.find((one) => (bench.state.missed[one.index] as number) > 0);
+    return {
+      is: pad === undefined,
+      instead: pad ? `an interrupt of ${pad.net?.name ?? pad.pad.id} was missed` : '',
+    };
+  }
+  const found = bench.state.findings.find((one) => kind === 'findings' || one.kind === kind);
+  return {
+    is: found === undefined,
+    instead: found ? found.message.replaceAll('`', '').replace(/\.$/, '') : '',
+  };
+}
+
+/** A bus, a circuit's outputs or a net as a number: what its pads are, or what the firmware reads. */
+function numberIs(bench: Bench, values: Captures, scope: Scope): { is: Answer; instead: string } {
+  const reads = values.get('reads') as Target | undefined;
+  const target = reads ?? (values.get('target') as Target);
+  const wanted = evaluate(values.get('value') as Expression, scope) >>> 0;
+  const given = reads ? readBy(bench, reads) : levelsOf(bench, target);
+  if (!given) return { is: 'unknown', instead: `${target.name} cannot be read` };
+  const all = target.nets.length >= 32 ? 0xffffffff : 2 ** target.nets.length - 1;
+  const known = (given.known & all) >>> 0;
+  if ((known & (given.value ^ wanted)) >>> 0 !== 0 || (wanted & ~all) >>> 0 !== 0)
+    return { is: false, instead: `it is ${valueText(given, target.nets.length)}` };
+  return { is: known === all ? true : 'unknown', instead: `it is ${valueText(given, target.nets.length)}` };
+}
+
+function readBy(bench: Bench, target: Target): Given | undefined {
+  const accessor = accessorFor(bench, 'read', target.nets);
+  return accessor && call(bench, accessor, 0, `read ${target.name}`);
+}
+
+/** Pads as the bits of a number, 1 for active. */
+export function levelsOf({ setup, state }: Bench, target: Target): Given | undefined {
+  const given: Given = { known: 0, value: 0 };
+  for (const [bit, net] of target.nets.entries()) {
+    const at = setup.byNet.get(net);
+    const pad = at === undefined ? undefined : setup.pads[at];
+    if (!pad) return undefined;
+    const level = levelOf(state.codes[pad.index] as number);
+    if (level !== LOW && level !== HIGH) continue;
+    given.known = (given.known | (1 << bit)) >>> 0;
+    if ((level === HIGH) !== (pad.net?.settings.active === 'low'))
+      given.value = (given.value | (1 << bit)) >>> 0;
+  }
+  return given;
+}
+
+export function valueText({ known, value }: Given, bits: number): string {
+  const all = bits >= 32 ? 0xffffffff : 2 ** bits - 1;
+  if ((known & all) >>> 0 !== all) {
+    if (bits === 1) return 'not known';
+    const digits = Array.from({ length: bits }, (_, at) => {
+      const bit = bits - 1 - at;
+      return ((known >>> bit) & 1) === 0 ? '?' : String((value >>> bit) & 1);
+    });
+    return `0b${digits.join('')}`;
+  }
+  if (bits === 1) return String(value & 1);
+  return `0x${((value & all) >>> 0)
+    .toString(16)
+    .toUpperCase()
+    .padStart(Math.ceil(bits / 4), '0')}`;
+}
+
+/**
+ * Whether a net was, from power-up to now, always or never what is wanted; otherwise when it first was not. Its lane is looked through,
+ * and what hangs on it at each voltage.
+ */
+export function wasAlways(
+  bench: Bench,
+  values: Captures,
+  never: boolean,
+): { is: Answer; instead: string; time?: number } {
+  const net = values.get('net') as Target | undefined;
+  const pad = padOf(bench, net);
+  if (!net || !pad) return { is: 'unknown', instead: 'always and never are said of one net' };
+  const wanted = values.get('is') as string;
+  const lane = bench.state.lanes[pad.index] as Lane;
+  const volts = bench.state.volts.slice();
+  let unknown: number | undefined;
+  for (let at = 0; at < lane.length; at++) {
+    // What lasts no time has not been.
+    if (at + 1 < lane.length && lane.times[at + 1] === lane.times[at]) continue;
+    volts[pad.index] = lane.volts[at] as number;
+    const now = isNow(bench, pad, lane.codes[at] as number, volts);
+    const is = matches(now, wanted);
+    if (is === 'unknown') unknown ??= at;
+    else if (is === never)
+      return { is: false, instead: `it was ${wordFor(now, wanted)}`, time: lane.times[at] as number };
+  }
+  if (unknown !== undefined)
+    return { is: 'unknown', instead: 'it was not known what it was', time: lane.times[unknown] as number };
+  return { is: true, instead: '' };
+}

@@ -1,0 +1,595 @@
+import {
+  type Expression,
+  ExpressionError,
+  parseExpression,
+  variablesOf,
+} from '../../description/language/expression';
+import { FORMS, type FormId, type NetSort, type Slot } from './forms';
+import { type Names, nameText, type Target, targetOf } from './names';
+import { commentAt, type Word, wordsOf } from './words';
+
+/** A step of a script. Times are in nanoseconds. */
+export interface Step {
+  form: FormId;
+  /** Line of the script, from 0, and the text of the step. */
+  line: number;
+  text: string;
+  values: Captures;
+  /** Of a repetition. */
+  steps?: readonly Step[];
+}
+
+export type Captured = Target | string | number | Expression | ReadonlyMap<string, number> | readonly Step[];
+export type Captures = ReadonlyMap<string, Captured>;
+
+/** What is wrong with a script, and where: line and columns from 0. */
+export interface ScriptProblem {
+  line: number;
+  from: number;
+  to: number;
+  message: string;
+}
+
+export interface Script {
+  steps: readonly Step[];
+  problems: readonly ScriptProblem[];
+}
+
+/** What would be understood at a place: words, or a kind of thing. */
+export type Expected =
+  | { word: string }
+  | {
+      kind: Exclude<Slot['slot'], 'word' | 'choice' | 'maybe' | 'either'>;
+      which?: NetSort | 'driven' | 'read';
+    };
+
+/** The lines of a script as steps. Lines that cannot be read are problems; the others are read all the same. */
+export function parseScript(lines: readonly string[], names: Names): Script {
+  const problems: ScriptProblem[] = [];
+  const { steps } = readBlock(lines, 0, -1, names, new Set(), problems, 0);
+  checkOrder(steps, problems);
+  return { steps, problems };
+}
+
+/** The deepest that repetitions stand in each other. */
+const DEEPEST = 8;
+
+function readBlock(
+  lines: readonly string[],
+  first: number,
+  outer: number,
+  names: Names,
+  variables: ReadonlySet<string>,
+  problems: ScriptProblem[],
+  depth: number,
+): { steps: Step[]; next: number } {
+  const steps: Step[] = [];
+  let own: number | undefined;
+  let at = first;
+  while (at < lines.length) {
+    const line = lines[at] as string;
+    if (line.slice(0, commentAt(line)).trim() === '') {
+      at++;
+      continue;
+    }
+    const indent = line.length - line.trimStart().length;
+    if (indent <= outer) break;
+    own ??= indent;
+    if (indent !== own) {
+      problems.push({
+        line: at,
+        from: 0,
+        to: indent,
+        message: 'is further in than the line before it, which repeats nothing',
+      });
+      at++;
+      continue;
+    }
+    const read = readSteps(line, at, 0, names, variables, problems, depth);
+    at++;
+    const last = read.at(-1);
+    if (last?.form === 'repeat' && last.steps?.length === 0) {
+      const inner = new Set([...variables, ...withName(last)]);
+      if (depth >= DEEPEST)
+        problems.push({
+          line: at - 1,
+          from: 0,
+          to: line.length,
+          message: `repeats within more than ${DEEPEST} others`,
+        });
+      const body = readBlock(lines, at, indent, names, inner, problems, depth + 1);
+      if (body.steps.length === 0 && !problems.some((one) => one.line >= at))
+        problems.push({
+          line: at - 1,
+          from: indent,
+          to: line.length,
+          message: 'repeats nothing: steps stand behind the colon, or further in on the next lines',
+        });
+      read[read.length - 1] = { ...last, steps: body.steps };
+      at = body.next;
+    }
+    steps.push(...read);
+  }
+  return { steps, next: at };
+}
+
+const withName = (step: Step): string[] => {
+  const name = step.values.get('with');
+  return typeof name === 'string' ? [name] : [];
+};
+
+/** The steps of one line from a column on, parted by semicolons; a repetition takes the rest of the line. */
+function readSteps(
+  line: string,
+  number: number,
+  from: number,
+  names: Names,
+  variables: ReadonlySet<string>,
+  problems: ScriptProblem[],
+  depth: number,
+): Step[] {
+  const { words, bad } = wordsOf(line);
+  const steps: Step[] = [];
+  if (bad !== undefined) {
+    problems.push({ line: number, from: bad, to: bad + 1, message: `no script has "${line[bad]}" here` });
+    return steps;
+  }
+  let rest = words.filter((one) => one.from >= from);
+  while (rest.length > 0) {
+    const semicolon = rest.findIndex((one) => one.text === ';' && one.kind === 'symbol');
+    const isRepeat = rest[0]?.text === 'repeat';
+    const own = isRepeat || semicolon < 0 ? rest : rest.slice(0, semicolon);
+    rest = isRepeat || semicolon < 0 ? [] : rest.slice(semicolon + 1);
+    if (own.length === 0) continue;
+    const read = readStep(line, own, names, variables);
+    const [begin, end] = [(own[0] as Word).from, (own.at(-1) as Word).to];
+    if ('message' in read) {
+      problems.push({ line: number, ...read });
+      continue;
+    }
+    const { form, values, stepsFrom } = read;
+    const step: Step = { form, line: number, text: line.slice(begin, end), values };
+    if (form !== 'repeat') {
+      steps.push(step);
+      continue;
+    }
+    const inner = new Set([...variables, ...withName(step)]);
+    const inline =
+      stepsFrom === undefined ? [] : readSteps(line, number, stepsFrom, names, inner, problems, depth + 1);
+    steps.push({ ...step, steps: inline });
+  }
+  return steps;
+}
+
+interface Read {
+  form: FormId;
+  values: Map<string, Captured>;
+  /** Where the steps of a repetition begin on its line. */
+  stepsFrom?: number;
+}
+
+interface Failure {
+  at: number;
+  expected: Expected[];
+  /** Something more exact than what was expected. */
+  message?: string;
+}
+
+function readStep(
+  line: string,
+  words: readonly Word[],
+  names: Names,
+  variables: ReadonlySet<string>,
+): Read | Omit<ScriptProblem, 'line'> {
+  const failure: Failure = { at: 0, expected: [] };
+  for (const { id, slots } of FORMS) {
+    const matcher = new Matcher(line, words, names, variables, failure);
+    for (const { at, values, stepsFrom } of matcher.sequence(slots, { at: 0, values: new Map() })) {
+      if (at === words.length) return { form: id, values, ...(stepsFrom === undefined ? {} : { stepsFrom }) };
+      fail(failure, at, { word: 'the end of the step' });
+    }
+  }
+  const word = words[failure.at];
+  const from = word?.from ?? (words.at(-1) as Word).to;
+  return {
+    from,
+    to: word?.to ?? from,
+    message:
+      failure.message ??
+      `${word ? `"${word.text}" is not understood` : 'something is missing'}; ${expectedText(failure.expected)}`,
+  };
+}
+
+/** What would be understood behind the words of an unfinished line. */
+export function expectedAfter(
+  line: string,
+  names: Names,
+  variables: ReadonlySet<string> = new Set(),
+): Expected[] {
+  const { words } = wordsOf(line);
+  const last = words.map((one) => one.text).lastIndexOf(';');
+  const own = words.slice(last + 1);
+  const colon = own[0]?.text === 'repeat' ? own.findIndex((one) => one.text === ':') : -1;
+  const used = colon < 0 ? own : own.slice(colon + 1);
+  const failure: Failure = { at: 0, expected: [] };
+  for (const { slots } of FORMS) {
+    const matcher = new Matcher(line, used, names, variables, failure);
+    for (const { at } of matcher.sequence(slots, { at: 0, values: new Map() }))
+      fail(failure, at, { word: '' });
+  }
+  return failure.at < used.length
+    ? []
+    : failure.expected.filter((one) => !('word' in one) || one.word !== '');
+}
+
+/** Keeps what was expected at the furthest place that was reached. */
+function fail(failure: Failure, at: number, expected: Expected, message?: string): void {
+  if (at < failure.at) return;
+  if (at > failure.at) {
+    failure.at = at;
+    failure.expected = [];
+    failure.message = undefined as never;
+  }
+  failure.expected.push(expected);
+  if (message !== undefined) failure.message = message;
+}
+
+interface State {
+  at: number;
+  values: Map<string, Captured>;
+  stepsFrom?: number;
+}
+
+const NANOSECONDS: Readonly<Record<string, number>> = {
+  ns: 1,
+  us: 1e3,
+  µs: 1e3,
+  μs: 1e3,
+  ms: 1e6,
+  s: 1e9,
+  min: 60e9,
+};
+const VOLTS: Readonly<Record<string, number>> = { V: 1, mV: 1e-3 };
+const HERTZ: Readonly<Record<string, number>> = { Hz: 1, kHz: 1e3, MHz: 1e6 };
+/** An hour; no play is longer. */
+const LONGEST_NANOSECONDS = 3600e9;
+
+class Matcher {
+  constructor(
+    private readonly line: string,
+    private readonly words: readonly Word[],
+    private readonly names: Names,
+    private readonly variables: ReadonlySet<string>,
+    private readonly failure: Failure,
+  ) {}
+
+  /** All ways in which slots can be read from a place. */
+  *sequence(slots: readonly Slot[], state: State): Generator<State> {
+    const [first, ...rest] = slots;
+    if (!first) {
+      yield state;
+      return;
+    }
+    for (const next of this.one(first, state)) yield* this.sequence(rest, next);
+  }
+
+  private *one(slot: Slot, state: State): Generator<State> {
+    const word = this.words[state.at];
+    switch (slot.slot) {
+      case 'maybe':
+        yield* this.sequence(slot.of, state);
+        yield state;
+        return;
+      case 'either':
+        for (const slots of slot.of) yield* this.sequence(slots, state);
+        return;
+      case 'word':
+        if (word && word.kind !== 'name' && word.text === slot.text) yield { ...state, at: state.at + 1 };
+        else fail(this.failure, state.at, { word: slot.text });
+        return;
+      case 'choice':
+        // `over-current` is one word.
+        for (const text of slot.of) {
+          if (word && word.kind !== 'name' && word.text === text) yield this.with(state, slot.as, text, 1);
+          else fail(this.failure, state.at, { word: text });
+        }
+        return;
+      case 'net':
+      case 'target':
+        yield* this.named(slot, state);
+        return;
+      case 'time':
+        yield* this.quantity(slot, state, NANOSECONDS, LONGEST_NANOSECONDS);
+        return;
+      case 'volts':
+        yield* this.quantity(slot, state, VOLTS, 1000);
+        return;
+      case 'hertz':
+        yield* this.quantity(slot, state, HERTZ, 1e10);
+        return;
+      case 'percent':
+        yield* this.quantity(slot, state, { '%': 1 }, 100);
+        return;
+      case 'number':
+        yield* this.number(slot, state);
+        return;
+      case 'value':
+        yield* this.value(slot, state);
+        return;
+      case 'name':
+        if (word?.kind === 'word') yield this.with(state, slot.as, word.text, 1);
+        else fail(this.failure, state.at, { kind: slot.slot });
+        return;
+      case 'stage':
+        yield* this.listed(slot, state, this.names.stages);
+        return;
+      case 'routine':
+        yield* this.listed(slot, state, this.names.routines);
+        return;
+      case 'trial':
+        yield* this.trial(slot, state);
+        return;
+      case 'registers':
+        yield* this.registers(slot, state);
+        return;
+      case 'steps':
+        yield {
+          ...state,
+          at: this.words.length,
+          ...(word ? { stepsFrom: word.from } : {}),
+        };
+        return;
+    }
+  }
+
+  private with(state: State, as: string, value: Captured, words: number): State {
+    return { ...state, at: state.at + words, values: new Map(state.values).set(as, value) };
+  }
+
+  private *named(slot: Extract<Slot, { slot: 'net' | 'target' }>, state: State): Generator<State> {
+    const word = this.words[state.at];
+    const expected: Expected = { kind: slot.slot, which: slot.which };
+    if (!word || word.kind === 'number' || word.kind === 'symbol') {
+      fail(this.failure, state.at, expected);
+      return;
+    }
+    const target = targetOf(this.names, word.text, word.byId === true);
+    if (!target || (slot.slot === 'net' && target.group)) {
+      fail(this.failure, state.at, expected);
+      return;
+    }
+    const lack = this.lackOf(slot, target);
+    if (lack !== undefined) fail(this.failure, state.at, expected, `${target.name} ${lack}`);
+    else yield this.with(state, slot.as, target, 1);
+  }
+
+  private lackOf(slot: Extract<Slot, { slot: 'net' | 'target' }>, target: Target): string | undefined {
+    if (slot.slot === 'target') {
+      if (slot.which === 'driven') return target.driven ? undefined : 'is nothing that the firmware drives';
+      return target.read ? undefined : 'is nothing that the firmware reads';
+    }
+    const sorts = this.names.sorts.get(target.id);
+    if (slot.which === 'any' || sorts?.has(slot.which)) return undefined;
+    return {
+      contact: 'has no contact or line at its far end',
+      encoder: 'has no encoder at its far end',
+      analog: 'has no analog source at its far end',
+      interrupt: 'does not interrupt',
+    }[slot.which];
+  }
+
+  private *quantity(
+    slot: Extract<Slot, { slot: 'time' | 'volts' | 'hertz' | 'percent' }>,
+    state: State,
+    units: Readonly<Record<string, number>>,
+    most: number,
+  ): Generator<State> {
+    const [number, unit] = [this.words[state.at], this.words[state.at + 1]];
+    if (number?.kind !== 'number') {
+      fail(this.failure, state.at, { kind: slot.slot });
+      return;
+    }
+    const factor = unit && Object.hasOwn(units, unit.text) ? units[unit.text] : undefined;
+    if (factor === undefined) {
+      for (const one of Object.keys(units)) fail(this.failure, state.at + 1, { word: one });
+      return;
+    }
+    const value = Number(number.text) * factor;
+    if (value > most)
+      fail(this.failure, state.at, { kind: slot.slot }, `${number.text} ${unit?.text} is too much`);
+    else yield this.with(state, slot.as, value, 2);
+  }
+
+  private *number(slot: Extract<Slot, { slot: 'number' }>, state: State): Generator<State> {
+    const minus = this.words[state.at]?.text === '-' ? 1 : 0;
+    const word = this.words[state.at + minus];
+    const value = word?.kind === 'number' ? Number(word.text) * (minus ? -1 : 1) : Number.NaN;
+    if (Number.isInteger(value) && value >= slot.least && value <= slot.most) {
+      yield this.with(state, slot.as, value, 1 + minus);
+      return;
+    }
+    const range = `a whole number from ${slot.least} to ${slot.most} belongs here`;
+    fail(this.failure, state.at, { kind: 'number' }, word?.kind === 'number' ? range : undefined);
+  }
+
+  /** The longest run of words that is a value. */
+  private *value(slot: Extract<Slot, { slot: 'value' }>, state: State): Generator<State> {
+    const first = this.words[state.at];
+    if (!first) {
+      fail(this.failure, state.at, { kind: 'value' });
+      return;
+    }
+    let message: string | undefined;
+    for (let end = this.words.length; end > state.at; end--) {
+      const text = this.line.slice(first.from, (this.words[end - 1] as Word).to);
+      try {
+        const value = parseExpression(text);
+        const unknown = [...variablesOf(value)].find((name) => !this.variables.has(name));
+        if (unknown === undefined) {
+          yield this.with(state, slot.as, value, end - state.at);
+          return;
+        }
+        message ??= `${unknown} stands for no number here`;
+      } catch (error) {
+        if (!(error instanceof ExpressionError)) throw error;
+        message ??= error.message;
+      }
+    }
+    fail(this.failure, state.at, { kind: 'value' }, message);
+  }
+
+  private *listed(
+    slot: Extract<Slot, { slot: 'stage' | 'routine' }>,
+    state: State,
+    list: readonly string[],
+  ): Generator<State> {
+    const word = this.words[state.at];
+    if (word && list.includes(word.text)) yield this.with(state, slot.as, word.text, 1);
+    else fail(this.failure, state.at, { kind: slot.slot });
+  }
+
+  private *trial(slot: Extract<Slot, { slot: 'trial' }>, state: State): Generator<State> {
+    const word = this.words[state.at];
+    const found =
+      word && this.names.trials.find((one) => (word.byId ? one.id === word.text : one.name === word.text));
+    if (found) yield this.with(state, slot.as, found.id, 1);
+    else fail(this.failure, state.at, { kind: 'trial' });
+  }
+
+  /** `PA.USE = 0x3F, PA.OUT = 0`: up to the end of the line. */
+  private *registers(slot: Extract<Slot, { slot: 'registers' }>, state: State): Generator<State> {
+    const values = new Map<string, number>();
+    for (let at = state.at; ; at += 4) {
+      const [name, equals, number, comma] = this.words.slice(at, at + 4);
+      if (!name || !this.names.registers.has(name.text)) {
+        fail(
+          this.failure,
+          at,
+          { kind: 'registers' },
+          name && `the part has no register ${name.text} that holds anything`,
+        );
+        return;
+      }
+      if (equals?.text !== '=' || number?.kind !== 'number') {
+        fail(
+          this.failure,
+          equals?.text === '=' ? at + 2 : at + 1,
+          equals?.text === '=' ? { kind: 'value' } : { word: '=' },
+        );
+        return;
+      }
+      values.set(name.text, Number(number.text));
+      if (comma?.text === ',') continue;
+      yield { ...state, at: at + 3, values: new Map(state.values).set(slot.as, values) };
+      return;
+    }
+  }
+}
+
+const KIND_WORDS: Readonly<Record<Exclude<Expected, { word: string }>['kind'], string>> = {
+  net: 'a net',
+  target: 'a net or bus',
+  time: 'a time like 20 ms',
+  volts: 'a voltage like 1.2 V',
+  hertz: 'a rate like 50 Hz',
+  percent: 'a percentage like 40 %',
+  number: 'a whole number',
+  value: 'a value like 0x3C',
+  name: 'a name',
+  trial: 'the name of a trial in quotes',
+  routine: 'a routine of the code',
+  stage: 'a stage of the initialisation',
+  steps: 'steps',
+  registers: 'a register and its value, like PA.OUT = 0x10',
+};
+
+/** "a net, on or off would be understood here". */
+function expectedText(expected: readonly Expected[]): string {
+  const texts = [...new Set(expected.map((one) => ('word' in one ? one.word : KIND_WORDS[one.kind])))];
+  const shown = texts.slice(0, 10);
+  const more = texts.length > shown.length ? ', …' : '';
+  return `here could be ${shown.join(', ')}${more}`;
+}
+
+/** What must be first is first. */
+function checkOrder(steps: readonly Step[], problems: ScriptProblem[]): void {
+  const walk = (list: readonly Step[], top: boolean): void => {
+    list.forEach((step, at) => {
+      if (step.form === 'start' && !(top && at === 0))
+        problems.push({
+          line: step.line,
+          from: 0,
+          to: step.text.length,
+          message: 'what a script starts from is its first line',
+        });
+      if (step.steps) walk(step.steps, false);
+    });
+  };
+  walk(steps, true);
+}
+
+/** A line with nets, buses and trials named by their ids: as plans keep it. What is not understood stays as it is. */
+export const withIds = (line: string, names: Names): string =>
+  renamed(line, (word) => {
+    if (word.byId) return undefined;
+    const target = targetOf(names, word.text, false);
+    if (target) return `{${target.id}}`;
+    const trial = word.kind === 'name' ? names.trials.find((one) => one.name === word.text) : undefined;
+    return trial && `{${trial.id}}`;
+  });
+
+/** A line as it is shown and written: with names. */
+export const withNames = (line: string, names: Names): string =>
+  renamed(line, (word) => {
+    if (!word.byId) return undefined;
+    const target = names.byId.get(word.text);
+    if (target) return nameText(target.name);
+    const trial = names.trials.find((one) => one.id === word.text);
+    return trial && `"${trial.name}"`;
+  });
+
+/** Words that are names where nets may be; the others are words of the language. */
+function renamed(line: string, change: (word: Word) => string | undefined): string {
+  const { words } = wordsOf(line);
+  let text = '';
+  let done = 0;
+  words.forEach((word, at) => {
+    if (word.kind !== 'word' && word.kind !== 'name') return;
+    if (word.kind === 'word' && !mayBeName(words, at)) return;
+    const to = change(word);
+    if (to === undefined) return;
+    text += line.slice(done, word.from) + to;
+    done = word.to;
+  });
+  return text + line.slice(done);
+}
+
+/** Whether a net can stand at a place: at the beginning of a step, or behind a word that asks for one. */
+function mayBeName(words: readonly Word[], at: number): boolean {
+  const before = words[at - 1];
+  const word = words[at] as Word;
+  const isFirst = before === undefined || before.text === ';' || before.text === ':';
+  if (isFirst)
+    return ![
+      'press',
+      'release',
+      'tip',
+      'turn',
+      'read',
+      'wait',
+      'expect',
+      'start',
+      'initialise',
+      'step',
+      'stage',
+      'interrupts',
+      'run',
+      'clock',
+      'repeat',
+    ].includes(word.text);
+  if (before.kind === 'name') return words[at - 2]?.text === 'press' || words[at - 2]?.text === 'release';
+  if (['press', 'release', 'tip', 'turn', 'read', 'interrupt'].includes(before.text)) return true;
+  if (before.text === 'expect' || (before.text === 'for' && words[at - 2]?.text === 'wait'))
+    return word.text !== 'no' && word.text !== 'interrupt';
+  return (words[at - 2]?.text === 'press' || words[at - 2]?.text === 'release') && word.text !== 'bounce';
+}
