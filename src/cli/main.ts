@@ -21,6 +21,7 @@ import { addDeviceCommands, type Terminal } from './device';
 import { addReadBackCommand } from './read-back';
 import { addReviewCommand } from './review';
 import { checkText, generateText, placeText, registersText } from './text';
+import { addTrialCommand } from './trial';
 import { watchFile } from './watch';
 
 /** Exit codes: 0 clean, 1 findings of severity error (or a refusal), 2 unusable input. */
@@ -256,6 +257,7 @@ const terminal: Terminal = {
 };
 addReadBackCommand(program, terminal, onPlan, { format: formatOption, devices: devicesOption });
 addReviewCommand(program, terminal, onPlan, { format: formatOption, devices: devicesOption });
+addTrialCommand(program, terminal, onPlan, { devices: devicesOption });
 addDeviceCommands(program, terminal);
 
 program.parseAsync().catch((error: unknown) => {

@@ -7,10 +7,18 @@ export function downloadFiles(folder: string, files: readonly { path: string; te
     files.map((one) => [`${folder}/${one.path}`, [strToU8(one.text), { mtime }] as const]),
   );
   const archive = zipSync(entries as never);
-  const url = URL.createObjectURL(new Blob([archive as BlobPart], { type: 'application/zip' }));
+  save(`${folder}.zip`, new Blob([archive as BlobPart], { type: 'application/zip' }));
+}
+
+/** Hands one text over as a file. */
+export const downloadText = (name: string, text: string): void =>
+  save(name, new Blob([text], { type: 'text/plain' }));
+
+function save(name: string, content: Blob): void {
+  const url = URL.createObjectURL(content);
   const link = document.createElement('a');
   link.href = url;
-  link.download = `${folder}.zip`;
+  link.download = name;
   link.click();
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }

@@ -1,4 +1,5 @@
 import { placeNet } from '@/core/plan/edits/make-edits';
+import type { BenchKey } from '../bench/bench-commands';
 import { toggleTheme } from '../parts/theme-button';
 import type { WorkspaceState } from '../workspace/context';
 import { takePad } from '../workspace/place';
@@ -10,7 +11,7 @@ import { takePad } from '../workspace/place';
 export interface Command {
   id: string;
   title: string;
-  group: 'Place' | 'Change' | 'Show';
+  group: 'Place' | 'Change' | 'Show' | 'Bench';
   /** As shown: `Ctrl Z`, `/`, `Enter`. */
   keys: string;
   matches(event: KeyboardEvent): boolean;
@@ -45,7 +46,42 @@ function nextWaiting(workspace: WorkspaceState): string | undefined {
   return around.find((net) => !net.placement)?.id;
 }
 
+/** A key of the bench; what it does is fetched with the bench. */
+const onBench = (
+  id: BenchKey,
+  title: string,
+  keys: string,
+  matches: (event: KeyboardEvent) => boolean,
+): Command => ({
+  id: `bench-${id}`,
+  title,
+  group: 'Bench',
+  keys,
+  matches,
+  applies: ({ view }) => view === 'bench',
+  run: (workspace) => {
+    void import('../bench/bench-commands').then((one) => one.pressBenchKey(id, workspace));
+  },
+});
+
 export const COMMANDS: readonly Command[] = [
+  onBench('step', 'Do one operation', '.', (event) => plain(event, '.')),
+  onBench('stage', 'Do the operations of one stage', '>', (event) => plain(event, '>')),
+  onBench('run', 'Do all operations; after that let time run, or stand still', 'Space', (event) =>
+    plain(event, ' '),
+  ),
+  onBench('back', 'Take the last step on the bench back', ',', (event) => plain(event, ',')),
+  onBench('anew', 'Begin the bench anew', '0', (event) => plain(event, '0')),
+  onBench('trials', 'Run all trials', 'Shift T', (event) => plain(event, 'T')),
+  {
+    id: 'bench-line',
+    title: 'Type a step: what is done, or expected',
+    group: 'Bench',
+    keys: ':',
+    matches: (event) => plain(event, ':'),
+    applies: ({ view }) => view === 'bench',
+    run: () => focusOn('#bench-line'),
+  },
   {
     id: 'take-best',
     title: 'Take the best pad for the net being placed, or apply the placer’s preview',
@@ -209,6 +245,15 @@ export const COMMANDS: readonly Command[] = [
     matches: (event) => plain(event, 'b'),
     applies: () => true,
     run: ({ setView }) => setView('board'),
+  },
+  {
+    id: 'bench',
+    title: 'Show the bench: try the plan before there is a board',
+    group: 'Show',
+    keys: 'T',
+    matches: (event) => plain(event, 't'),
+    applies: () => true,
+    run: ({ setView }) => setView('bench'),
   },
   {
     id: 'code',

@@ -22,7 +22,11 @@ export function useKeys(current: () => WorkspaceState, onHelp: () => void): void
         return;
       }
       // On a button or link, Enter presses it.
-      if (event.key === 'Enter' && target.matches('button, a')) return;
+      if (
+        (event.key === 'Enter' || event.key === ' ') &&
+        target.matches('button, a, summary, [role="option"]')
+      )
+        return;
       const workspace = now.current.current();
       const command = COMMANDS.find((one) => one.matches(event) && one.applies(workspace));
       if (!command) return;

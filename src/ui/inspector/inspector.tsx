@@ -2,7 +2,7 @@
 
 import { useEffect } from 'react';
 import { later } from '../parts/later';
-import { useActions, useDerived, usePlacing, useSelection } from '../workspace/context';
+import { useActions, useDerived, usePlacing, useSelection, useView } from '../workspace/context';
 import { PlanInspector } from './plan-inspector';
 import { FieldOwner } from './text-field';
 
@@ -20,6 +20,9 @@ const SOON = [NetInspector, PadInspector, FindingInspector];
 const BitsInspector = later('What the bits are', () =>
   import('../registers/bits-inspector').then((one) => one.BitsInspector),
 );
+const BenchInspector = later('What the bench says', () =>
+  import('../bench/bench-inspector').then((one) => one.BenchInspector),
+);
 // Seldom in sight, so loaded when they are.
 const SeveralInspector = later('The choice of several nets', () =>
   import('./several-inspector').then((one) => one.SeveralInspector),
@@ -33,6 +36,7 @@ export function Inspector() {
   const { derived } = useDerived();
   const { selectedNet, selectedFinding, selection, marked } = useSelection();
   const { placer } = usePlacing();
+  const { view } = useView();
   const { planId } = useActions();
   useEffect(() => {
     for (const one of SOON) one.preload();
@@ -43,6 +47,8 @@ export function Inspector() {
       <section aria-label="Inspector" className="pane-area h-full bg-sheet px-3.5 py-2.5">
         {marked.length > 1 ? (
           <SeveralInspector nets={marked} />
+        ) : view === 'bench' && placer.phase === 'away' ? (
+          <BenchInspector />
         ) : selectedNet ? (
           <NetInspector key={selectedNet.id} net={selectedNet} />
         ) : selectedFinding ? (

@@ -14,6 +14,7 @@ export const VIEWS = [
   { id: 'registers', title: 'Registers' },
   { id: 'power', title: 'Power' },
   { id: 'board', title: 'Board' },
+  { id: 'bench', title: 'Bench' },
   { id: 'code', title: 'Code' },
 ] as const;
 export type ViewId = (typeof VIEWS)[number]['id'];

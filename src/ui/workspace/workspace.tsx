@@ -28,6 +28,7 @@ const RegistersView = later('The registers view', () =>
 );
 const PowerView = later('The power view', () => import('../power/power-view').then((one) => one.PowerView));
 const BoardView = later('The board view', () => import('../board/board-view').then((one) => one.BoardView));
+const BenchView = later('The bench', () => import('../bench/bench-view').then((one) => one.BenchView));
 const CodeView = later('The code view', () => import('../code/code-view').then((one) => one.CodeView));
 const CodeChanges = later('The changes of the code', () =>
   import('../drawer/code-changes').then((one) => one.CodeChanges),
@@ -44,6 +45,7 @@ const LATER = [
   RegistersView,
   PowerView,
   BoardView,
+  BenchView,
   CodeView,
   KeysDialog,
   ChangePartDialog,
@@ -56,6 +58,7 @@ const VIEW_COMPONENTS: Record<ViewId, () => ReactNode> = {
   registers: () => <RegistersView />,
   power: () => <PowerView />,
   board: () => <BoardView />,
+  bench: () => <BenchView />,
   code: () => <CodeView />,
 };
 

@@ -229,7 +229,7 @@ const DEFINITIONS = {
       id: a('id'),
       name: a('title'),
       lines: list(
-        { type: 'string', maxLength: 500, pattern: '^[^\\u0000-\\u001f\\ud800-\\udfff]*$' },
+        { type: 'string', maxLength: 8000, pattern: '^[^\\u0000-\\u001f\\ud800-\\udfff]*$' },
         LIMITS.trialLines,
         { description: 'steps of a play, one a line; nets and buses stand as {id}' },
       ),

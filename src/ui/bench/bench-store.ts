@@ -1,0 +1,277 @@
+'use client';
+
+import { useSyncExternalStore } from 'react';
+import { switchOn } from '@/core/bench/engine/engine';
+import { type StepReport, stepWithReport } from '@/core/bench/engine/steps';
+import { type BenchFault, faultText, withFault } from '@/core/bench/faults/faults';
+import {
+  type Breakpoint,
+  canGoBack,
+  goBack,
+  type LineOutcome,
+  newRecording,
+  playLine,
+  type Recording,
+  recordedLines,
+  replayed,
+  runTo,
+} from '@/core/bench/recording/recording';
+import { namesIn } from '@/core/bench/script/names';
+import { parseScript } from '@/core/bench/script/parse';
+import { startOf } from '@/core/bench/script/run';
+import type { Difference } from '@/core/bench/trace/compare';
+import type { Lane } from '@/core/bench/trace/lanes';
+import type { Signal } from '@/core/bench/trace/signals';
+import type { Derived } from '@/core/derive/derive';
+import type { PlanSession } from '../client/plan-session';
+
+/** A line that was played, and what came of it. */
+export interface PlayedLine {
+  text: string;
+  says: string;
+  bad: boolean;
+}
+
+/** A recording from elsewhere that is laid over the lanes: a logic analyser's, or another revision's. */
+export interface Overlay {
+  name: string;
+  /** By signal. */
+  lanes: ReadonlyMap<string, Lane>;
+  /** What is added to its times, in nanoseconds. */
+  offset: number;
+  tolerance: number;
+  differences: ReadonlyMap<string, readonly Difference[]>;
+}
+
+/** The bench of an open plan: what is played, and what of it is looked at. */
+export class BenchStore {
+  recording: Recording;
+  /** Grows with each change, so that whoever draws knows. */
+  version = 0;
+  said: PlayedLine[] = [];
+  fault: BenchFault | undefined;
+  overlay: Overlay | undefined;
+  /** Nanoseconds. */
+  cursors: { a: number | undefined; b: number | undefined } = { a: undefined, b: undefined };
+  breakpoints: Breakpoint[] = [];
+  /** An operation that is looked at; the one that was done last when nothing is chosen. */
+  shown: number | undefined;
+  running = false;
+  private reports: { key: string; derived: Derived; list: StepReport[] } | undefined;
+  private readonly listeners = new Set<() => void>();
+  private timer = 0;
+
+  constructor(derived: Derived) {
+    this.recording = newRecording(derived);
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  changed(): void {
+    this.version++;
+    for (const one of this.listeners) one();
+  }
+
+  /** The plan has changed: what was played is played again. */
+  follow(derived: Derived): void {
+    if (derived === this.recording.derived) return;
+    const { start, lines } = this.recording;
+    this.recording = replayed(
+      derived,
+      start,
+      recordedLines({ ...this.recording, start: undefined }),
+      this.options(derived),
+    );
+    if (this.recording.lines.length < lines.length && lines.length > 0)
+      this.say('', 'not all of what was played can be played on the plan as it is now', true);
+    this.changed();
+  }
+
+  private options(derived: Derived) {
+    return this.fault ? withFault(derived, this.fault) : {};
+  }
+
+  /** Begins anew, from where it began. */
+  restart(): void {
+    this.restartFrom(this.recording.start);
+  }
+
+  /** Begins anew from a line like `start from random 7`; from reset without one. */
+  restartFrom(start: string | undefined): void {
+    this.halt();
+    const { derived } = this.recording;
+    this.recording = newRecording(derived, start, this.options(derived));
+    this.said = [];
+    this.shown = undefined;
+    this.cursors = { a: undefined, b: undefined };
+    this.changed();
+  }
+
+  /** Puts a fault in, or takes it out, and plays what was played again. */
+  breakIt(fault: BenchFault | undefined): void {
+    const { derived, start } = this.recording;
+    const lines = recordedLines({ ...this.recording, start: undefined });
+    this.fault = fault;
+    this.recording = replayed(derived, start, lines, this.options(derived));
+    if (fault) this.say('', `fault: ${faultText(derived, fault)}`, true);
+    this.shown = undefined;
+    this.changed();
+  }
+
+  play(text: string): LineOutcome {
+    const outcome = playLine(this.recording, text);
+    const [problem] = outcome.problems;
+    if (problem) this.say(text, problem.message, true);
+    for (const { text: step, message } of outcome.faults) this.say(step, message, true);
+    for (const check of outcome.checks)
+      this.say(
+        check.text,
+        check.passed ? `so it is${check.message ? `: ${check.message}` : ''}` : check.message,
+        !check.passed,
+      );
+    if (!problem && outcome.faults.length === 0 && outcome.checks.length === 0)
+      this.say(text, this.lastResult(), false);
+    this.shown = undefined;
+    this.changed();
+    return outcome;
+  }
+
+  /** What the last call has read. */
+  private lastResult(): string {
+    const entry = this.recording.play.bench.state.log.entries.at(-1);
+    return entry?.kind === 'call' ? (entry.gives ?? '') : '';
+  }
+
+  say(text: string, says: string, bad: boolean): void {
+    this.said = [...this.said.slice(-99), { text, says, bad }];
+  }
+
+  back(): void {
+    this.halt();
+    goBack(this.recording);
+    this.said = this.said.slice(0, -1);
+    this.shown = undefined;
+    this.changed();
+  }
+
+  get canGoBack(): boolean {
+    return canGoBack(this.recording);
+  }
+
+  /** The stage behind the one of the next operation. */
+  get nextStage(): string {
+    const { setup, state } = this.recording.play.bench;
+    const now = setup.operations[state.operation]?.stage;
+    return setup.operations.slice(state.operation).find((one) => one.stage !== now)?.stage ?? '';
+  }
+
+  /** To the operation behind one, by stepping on or by going back. */
+  goTo(operation: number): void {
+    const { derived, start, play } = this.recording;
+    const now = play.bench.state.operation;
+    if (operation < now) {
+      this.recording = newRecording(derived, start, this.options(derived));
+      if (operation > 0) playLine(this.recording, `step ${operation}`);
+    } else if (operation > now) playLine(this.recording, `step ${operation - now}`);
+    this.shown = undefined;
+    this.changed();
+  }
+
+  runTo(stop: Breakpoint): number {
+    const count = runTo(this.recording, stop);
+    this.shown = undefined;
+    this.changed();
+    return count;
+  }
+
+  /** What each operation does, from this start on. */
+  stepReports(): readonly StepReport[] {
+    const { derived, start } = this.recording;
+    const key = `${start ?? ''} ${JSON.stringify(this.fault ?? null)}`;
+    if (this.reports?.derived === derived && this.reports.key === key) return this.reports.list;
+    const script = parseScript(start === undefined ? [] : [start], namesIn(derived));
+    const bench = switchOn(derived, startOf(derived, script), this.options(derived));
+    const list: StepReport[] = [];
+    for (let report = stepWithReport(bench); report; report = stepWithReport(bench)) list.push(report);
+    this.reports = { key, derived, list };
+    return list;
+  }
+
+  /** Time runs as it does, or stands still. */
+  run(on: boolean): void {
+    this.halt();
+    this.running = on;
+    if (on) {
+      let last = performance.now();
+      const tick = (): void => {
+        const now = performance.now();
+        const milliseconds = Math.floor(now - last);
+        if (milliseconds >= 15) {
+          last += milliseconds;
+          playLine(this.recording, `wait ${milliseconds} ms`);
+          mergeWaits(this.recording);
+          this.changed();
+        }
+        this.timer = requestAnimationFrame(tick);
+      };
+      this.timer = requestAnimationFrame(tick);
+    }
+    this.changed();
+  }
+
+  private halt(): void {
+    cancelAnimationFrame(this.timer);
+    this.running = false;
+  }
+
+  lookAt(operation: number | undefined): void {
+    this.shown = operation;
+    this.changed();
+  }
+
+  setCursors(cursors: BenchStore['cursors']): void {
+    this.cursors = cursors;
+    this.changed();
+  }
+
+  lay(overlay: Overlay | undefined): void {
+    this.overlay = overlay;
+    this.changed();
+  }
+}
+
+/** While time runs, one line says how long: going back takes all of it back. */
+function mergeWaits({ lines, past }: Recording): void {
+  const [one, two] = [/^wait (\d+) ms$/.exec(lines.at(-2) ?? ''), /^wait (\d+) ms$/.exec(lines.at(-1) ?? '')];
+  const [earlier] = past.slice(-2);
+  if (!one || !two || !earlier) return;
+  const text = `wait ${Number(one[1]) + Number(two[1])} ms`;
+  lines.splice(-2, 2, text);
+  past.splice(-2, 2, { ...earlier, line: text });
+}
+
+const stores = new WeakMap<PlanSession, BenchStore>();
+
+/** The one bench of an open plan: it stays while other views are looked at. */
+export function benchOf(session: PlanSession, derived: Derived): BenchStore {
+  let store = stores.get(session);
+  if (!store) {
+    store = new BenchStore(derived);
+    stores.set(session, store);
+  }
+  return store;
+}
+
+/** Draws again whenever something on the bench has changed. */
+export const useBenchVersion = (store: BenchStore): number =>
+  useSyncExternalStore(
+    store.subscribe,
+    () => store.version,
+    () => 0,
+  );
+
+/** Lanes of a signal's bits. */
+export const isBus = (signal: Signal): boolean => signal.lanes.length > 1;
