@@ -1,10 +1,10 @@
 'use client';
 
-import { type KeyboardEvent, memo, useRef } from 'react';
+import { type KeyboardEvent, memo, useEffect, useRef } from 'react';
 import { stateWords, voltsWords } from '@/core/bench/engine/explain';
 import type { BenchPart } from '@/core/bench/engine/setup';
 import { nameText } from '@/core/bench/script/names';
-import { byOf, CONTENTION, HIGH, levelOf } from '@/core/bench/trace/lanes';
+import { byOf, CONTENTION, FLOATING, HIGH, levelOf } from '@/core/bench/trace/lanes';
 import type { Net } from '@/core/plan/model/types';
 import { circuitColour } from '../parts/circuit-colour';
 import { walkTo } from '../parts/walk';
@@ -47,6 +47,13 @@ export function FarEnds({ store }: { store: BenchStore }) {
   const nets = plan.circuits.flatMap((circuit) =>
     plan.nets.filter((net) => net.circuit === circuit.id && net.placement),
   );
+  const selectedId = selectedNet?.id;
+  useEffect(() => {
+    if (selectedId !== undefined)
+      list.current
+        ?.querySelector(`[data-far="${CSS.escape(selectedId)}"]`)
+        ?.scrollIntoView({ block: 'nearest' });
+  }, [selectedId]);
   const tabStop = nets.find((net) => net.id === selectedNet?.id)?.id ?? nets[0]?.id;
 
   function onKeyDown(event: KeyboardEvent) {
@@ -76,7 +83,7 @@ export function FarEnds({ store }: { store: BenchStore }) {
     <ul
       ref={list}
       aria-label="Nets and their far ends"
-      className="grid grid-cols-[repeat(auto-fill,minmax(330px,1fr))] gap-x-[18px] px-3.5 py-1"
+      className="grid grid-cols-[repeat(auto-fill,minmax(345px,1fr))] gap-x-[18px] px-3.5 py-1"
       onKeyDown={onKeyDown}
     >
       {nets.map((net) => (
@@ -124,7 +131,7 @@ function lookOf(store: BenchStore, net: Net, colour: string, selected: boolean):
   return {
     name: net.name,
     pad: net.placement?.pad ?? '',
-    state: stateWords(code),
+    state: pad?.output === 'peripheral' && level > FLOATING ? 'peripheral' : stateWords(code),
     bad: byOf(code) === CONTENTION,
     volts: voltsWords(state.volts[index] as number),
     colour,
@@ -150,7 +157,7 @@ function clickOn(
     case 'driven-line':
       return `${name} ${word.includes(activeLow ? 'low' : 'high') ? 'off' : 'on'}`;
     case 'bus-partner':
-      return `${name} ${word === 'drives low' ? 'free' : 'low'}`;
+      return `${name} ${word === 'low' ? 'free' : 'low'}`;
     case 'encoder':
       return `turn ${name} 1`;
     default:
@@ -173,7 +180,7 @@ const FarRow = memo(
     const others = look.parts.filter((one) => one !== main);
     return (
       <li
-        className={`grid h-[27px] grid-cols-[4px_minmax(72px,1fr)_34px_86px_96px_minmax(64px,auto)] items-center gap-1.5 whitespace-nowrap border-b border-rule ${look.selected ? 'bg-pickbg' : ''}`}
+        className={`grid h-[27px] grid-cols-[4px_minmax(0,1fr)_28px_70px_84px_54px] items-center gap-[5px] whitespace-nowrap border-b border-rule ${look.selected ? 'bg-pickbg' : ''}`}
       >
         <i className="block h-4 w-1" style={{ background: look.colour }} />
         <button
@@ -205,7 +212,7 @@ const FarRow = memo(
         )}
         <Sign part={main} store={store} />
         <span
-          className="m overflow-hidden text-ellipsis text-right"
+          className="m overflow-hidden text-ellipsis text-right tracking-tight"
           title={[main, ...others]
             .map((one) => one && `${one.kind}: ${one.word}`)
             .filter(Boolean)

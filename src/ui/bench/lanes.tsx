@@ -1,14 +1,6 @@
 'use client';
 
-import {
-  type KeyboardEvent,
-  type PointerEvent,
-  useCallback,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-} from 'react';
+import { type KeyboardEvent, type PointerEvent, useCallback, useEffect, useRef, useState } from 'react';
 import { stateWords, voltsWords } from '@/core/bench/engine/explain';
 import { entryOf } from '@/core/bench/engine/log';
 import { valueText } from '@/core/bench/script/conditions';
@@ -78,7 +70,9 @@ export function Lanes({ store }: { store: BenchStore }) {
   const { selectedNet } = useSelection();
   const { select } = useActions();
   const { bench } = store.recording.play;
-  const signals = useMemo(() => signalsOf(bench), [bench.setup, bench.state.lanes, bench]);
+  const [changing, setChanging] = useState(false);
+  const all = signalsOf(bench);
+  const signals = changing ? all.filter((one) => one.id === selectedNet?.id || changes(store, one)) : all;
   const end = bench.state.time;
   const [window, setWindow] = useState<TimeWindow | undefined>(undefined);
   const shown = window ?? whole(end);
@@ -240,6 +234,7 @@ export function Lanes({ store }: { store: BenchStore }) {
     <section aria-label="Levels over time" className="flex h-full flex-col">
       <div
         className="grid min-h-0 flex-1 grid-cols-[124px_1fr] outline-offset-[-2px]"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: arrows, + and − move along the time here
         tabIndex={0}
         role="application"
         aria-label="Lanes: arrows move, + and − zoom, brackets go from change to change"
@@ -291,6 +286,15 @@ export function Lanes({ store }: { store: BenchStore }) {
         <span className="ml-auto flex gap-1">
           <button
             type="button"
+            aria-pressed={changing}
+            className={`button py-0 ${changing ? 'button-strong' : ''}`}
+            title="Only lanes that change after initialisation"
+            onClick={() => setChanging(!changing)}
+          >
+            changing
+          </button>
+          <button
+            type="button"
             className="button py-0"
             title="Closer (+)"
             aria-label="Zoom in"
@@ -328,6 +332,12 @@ export function Lanes({ store }: { store: BenchStore }) {
       </div>
     </section>
   );
+}
+
+/** Whether a signal changes after initialisation. */
+function changes(store: BenchStore, signal: Signal): boolean {
+  const since = initialisedAt(store) ?? 0;
+  return signal.lanes.some((lane) => lane.length > 0 && (lane.times[lane.length - 1] as number) > since);
 }
 
 const limited = (scroll: number, lanes: number, height: number): number =>

@@ -162,7 +162,7 @@ export function ScriptLine({ store }: { store: BenchStore }) {
 function exampleFor(store: BenchStore): string {
   const names = namesIn(store.recording.derived);
   const driven = names.targets.find((one) => one.driven && !one.group);
-  const pressed = names.targets.find((one) => names.sorts.get(one.id)?.has('contact'));
+  const pressed = names.targets.find((one) => names.sorts.get(one.id)?.has('button'));
   return [
     pressed && `press ${pressed.name} 30 ms bounce`,
     driven && `${driven.name} on`,

@@ -183,8 +183,8 @@ export function AttachmentSign({ kind, ...look }: Props) {
   return (
     <svg
       viewBox="0 0 92 22"
-      width="92"
-      height="22"
+      width="84"
+      height="20"
       aria-hidden
       fill="none"
       stroke="currentColor"

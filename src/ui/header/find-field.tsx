@@ -36,7 +36,7 @@ export function FindField() {
 
   if (combo) return <combo.Combo typed={typed} focused={combo.focused} />;
   return (
-    <div className="relative w-56 min-w-14 shrink">
+    <div className="relative w-48 min-w-14 shrink">
       <input
         ref={field}
         data-find=""

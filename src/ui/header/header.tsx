@@ -36,7 +36,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
   return (
     <header className="flex h-11 items-center gap-3.5 border-b max-md:gap-1 border-ink bg-sheet pl-2 pr-4 max-md:pl-1 max-md:pr-1.5">
       <PlanMenu onHelp={onHelp} onChangePart={onChangePart} />
-      <h1 className="flex min-w-12 shrink items-baseline gap-1.5 overflow-hidden">
+      <h1 className="flex min-w-12 shrink-[0.25] items-baseline gap-1.5 overflow-hidden">
         <button
           type="button"
           className="block max-w-52 overflow-hidden text-ellipsis whitespace-nowrap text-[15px] font-semibold hover:underline"
@@ -65,7 +65,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
             key={one.id}
             type="button"
             aria-current={view === one.id ? 'page' : undefined}
-            className={`border-b-2 px-[7px] py-1 max-md:px-[3px] ${view === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
+            className={`border-b-2 px-1.5 py-1 max-md:px-[3px] ${view === one.id ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
             onClick={() => setView(one.id)}
           >
             {one.title}

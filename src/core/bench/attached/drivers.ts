@@ -54,8 +54,8 @@ class Contactor implements Attached {
 
   look() {
     const [energised, closed] = this.state;
-    const word = closed ? (energised ? 'closed' : 'closed, opening') : energised ? 'open, closing' : 'open';
-    return { word: `contact ${word}`, on: energised === 1 };
+    const word = closed ? (energised ? 'closed' : 'opening') : energised ? 'closing' : 'open';
+    return { word, on: energised === 1 };
   }
 }
 

@@ -74,14 +74,7 @@ class Line implements Attached {
 
   look() {
     const level = this.state[LEVEL];
-    const word =
-      level === FREE
-        ? this.drivesHigh
-          ? 'drives nothing'
-          : 'lets go'
-        : level === 1
-          ? 'drives high'
-          : 'drives low';
+    const word = level === FREE ? 'free' : level === 1 ? 'high' : 'low';
     return { word, on: level !== FREE && (level === 0) === this.activeLow };
   }
 }

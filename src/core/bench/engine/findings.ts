@@ -32,7 +32,9 @@ export function noticeFindings(setup: Setup, state: BenchState, pad: BenchPad, c
   if (!pad.net) return;
   // Before initialisation every input floats; that is what initialisation is for.
   const listens = now.reads && (now.use === 'input' || now.line === 'in' || now.line === 'both');
-  const isReady = state.operation >= setup.operations.length;
+  const serves = now.fn && setup.device.kindOf(now.fn.signal)?.serves;
+  // A debug port without a probe, and a crystal's pads, are as they are meant to be.
+  const isReady = state.operation >= setup.operations.length && serves !== 'debug' && serves !== 'crystal';
   note(state, pad, 'floating', isReady && listens && level === FLOATING, () => {
     return `\`${nameOf(pad)}\` is an input, and nothing gives it a level.`;
   });

@@ -136,12 +136,22 @@ const tells = (field: FieldReading, bitsOf: BitsOf): boolean => {
 };
 
 /** The uses that bits allow: those of which every field about the use tells; where there is none, those told by fields of the use alone. */
-function usesIn(uses: readonly UseReading[], bitsOf: BitsOf): UseReading[] {
+function usesIn(
+  uses: readonly UseReading[],
+  preferred: PadFunction | undefined,
+  bitsOf: BitsOf,
+): UseReading[] {
   const whole = uses.filter(({ fields }) => fields.every((one) => !one.aboutUse || tells(one, bitsOf)));
   const had = whole.filter((one) => !one.lacking);
-  if (whole.length > 0) return had.length > 0 ? had : whole;
+  if (whole.length > 0) return had.length > 0 ? withoutListeners(had, preferred) : whole;
   if (!uses.some(({ fields }) => fields.some((one) => one.ofUse))) return [];
   return uses.filter(({ fields }) => fields.every((one) => !one.ofUse || tells(one, bitsOf)));
+}
+
+/** An input to which a peripheral happens to listen as well is an input, unless the plan has the function there. */
+function withoutListeners(uses: readonly UseReading[], preferred: PadFunction | undefined): UseReading[] {
+  if (preferred !== undefined || !uses.some((one) => one.mode === 'input')) return [...uses];
+  return uses.filter((one) => one.mode !== 'function' || one.line !== 'in');
 }
 
 /** Of uses that the same bits allow, the one whose fields say most; several that say as much are all meant. */
@@ -168,18 +178,24 @@ function meant(
 
 const isKnown = (bits: Bits): boolean => bits.known !== 0;
 
-/** The values of a setting that the fields allow under a use. */
+/**
+ * The values of a setting that the fields allow under a use. Where one value settles fields that another leaves alone, the one
+ * that says more is meant.
+ */
 function valuesOf(device: Device, use: UseReading, key: SettingKey, bitsOf: BitsOf): string[] {
-  let left = device.description.recipe.settings[key] ?? [];
-  for (const field of use.fields) {
-    if (!field.keys.includes(key)) continue;
-    const bits = bitsOf(field.slots);
-    const said = new Set(
-      field.tuples.flatMap(({ values, holds }) => (canHold(bits, holds) ? [values[key]] : [])),
-    );
-    left = left.filter((value) => said.has(value));
+  let left = (device.description.recipe.settings[key] ?? []).map((value) => ({ value, said: 0 }));
+  for (const { keys, slots, tuples } of use.fields) {
+    if (!keys.includes(key)) continue;
+    const bits = bitsOf(slots);
+    const fitting = tuples.filter(({ holds }) => canHold(bits, holds));
+    left = left.flatMap(({ value, said }) => {
+      const own = fitting.filter((one) => one.values[key] === value);
+      if (own.length === 0) return [];
+      return [{ value, said: own.some(({ holds }) => holds !== 'anything') ? said + 1 : said }];
+    });
   }
-  return left;
+  const most = Math.max(...left.map((one) => one.said));
+  return left.filter((one) => one.said === most).map((one) => one.value);
 }
 
 function stateFrom(
@@ -190,7 +206,7 @@ function stateFrom(
   bitsOf: BitsOf,
   latch: readonly Slot[] | undefined,
 ): PadState {
-  const possible = usesIn(uses, bitsOf);
+  const possible = usesIn(uses, preferred, bitsOf);
   const chosen = meant(possible, preferred, bitsOf);
   const states = chosen.map((use) => stateOf(device, pad, preferred, use, bitsOf, latch));
   const [first, ...others] = states;

@@ -45,9 +45,16 @@ function textsOf(expected: Expected, names: Names): Completion[] {
     return expected.word === '' || expected.word.includes(' ') ? [] : [{ text: expected.word, says: '' }];
   switch (expected.kind) {
     case 'net':
-      return names.targets
-        .filter((one) => !one.group && suits(names, one.id, expected.which as NetSort))
-        .map((one) => ({ text: nameText(one.name), says: 'net' }));
+      return (
+        names.targets
+          .filter((one) => !one.group && suits(names, one.id, expected.which as NetSort))
+          // Contacts proper come before lines of chips, which can be pulled as well.
+          .sort(
+            (a, b) =>
+              Number(names.sorts.get(b.id)?.has('button')) - Number(names.sorts.get(a.id)?.has('button')),
+          )
+          .map((one) => ({ text: nameText(one.name), says: 'net' }))
+      );
     case 'target':
       return names.targets
         .filter((one) => (expected.which === 'driven' ? one.driven : one.read))

@@ -27,7 +27,7 @@ export type Slot =
   | { slot: 'either'; of: readonly (readonly Slot[])[] };
 
 /** Which nets a slot is about: those with something at the far end that can be acted on, and so on. */
-export type NetSort = 'any' | 'contact' | 'encoder' | 'analog' | 'interrupt';
+export type NetSort = 'any' | 'contact' | 'button' | 'encoder' | 'analog' | 'interrupt';
 
 export interface Form {
   id: FormId;

@@ -1,5 +1,6 @@
 import type { Accessor } from '../../derive/accessors/accessors';
 import type { Derived } from '../../derive/derive';
+import type { Plan } from '../../plan/model/types';
 import { attachmentsOf } from '../attached/defaults';
 import type { NetSort } from './forms';
 import { isPlainName } from './words';
@@ -64,7 +65,7 @@ function collect(derived: Derived): Names {
     ...[...groups].map(
       ([id, own]): Target => ({
         id,
-        name: own[0]?.group?.name ?? id,
+        name: groupName(own[0]?.group, plan),
         nets: own[0]?.nets ?? [],
         driven: own.some((one) => one.action === 'write'),
         read: own.some((one) => one.action === 'read'),
@@ -84,8 +85,10 @@ function collect(derived: Derived): Names {
   };
   for (const { kind, nets } of attachmentsOf(device, plan, derived.byNet)) {
     for (const net of nets) {
-      if (kind === 'button' || kind === 'tipping-contact' || kind === 'keypad') add(net, 'contact');
-      else if (kind === 'driven-line' || kind === 'bus-partner') add(net, 'contact');
+      if (kind === 'button' || kind === 'tipping-contact' || kind === 'keypad') {
+        add(net, 'contact');
+        add(net, 'button');
+      } else if (kind === 'driven-line' || kind === 'bus-partner') add(net, 'contact');
       else if (kind === 'encoder') add(net, 'encoder');
       else if (kind === 'analog-source' || kind === 'potentiometer') add(net, 'analog');
     }
@@ -106,6 +109,13 @@ function collect(derived: Derived): Names {
       device.registers.all.flatMap((one) => (one.storage ? [[one.name, one.bits] as const] : [])),
     ),
   };
+}
+
+/** A circuit is called as it is in the plan, unless a net has that name. */
+function groupName(group: Accessor['group'], { circuits, nets }: Plan): string {
+  const circuit = group?.kind === 'circuit' ? circuits.find((one) => one.id === group.id) : undefined;
+  const taken = (name: string): boolean => nets.some((net) => net.name.toLowerCase() === name.toLowerCase());
+  return circuit && !taken(circuit.name) ? circuit.name : (group?.name ?? '');
 }
 
 /** The target that a word names; undefined when there is none. */

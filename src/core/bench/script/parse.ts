@@ -359,7 +359,10 @@ class Matcher {
       return;
     }
     const lack = this.lackOf(slot, target);
-    if (lack !== undefined) fail(this.failure, state.at, expected, `${target.name} ${lack}`);
+    // Where an equals sign follows, nothing but this can be meant.
+    const named = slot.slot === 'target' && this.words[state.at + 1]?.text === '=';
+    const at = state.at + (named ? 1 : 0);
+    if (lack !== undefined) fail(this.failure, at, expected, `${target.name} ${lack}`);
     else yield this.with(state, slot.as, target, 1);
   }
 
@@ -372,6 +375,7 @@ class Matcher {
     if (slot.which === 'any' || sorts?.has(slot.which)) return undefined;
     return {
       contact: 'has no contact or line at its far end',
+      button: 'has no contact at its far end',
       encoder: 'has no encoder at its far end',
       analog: 'has no analog source at its far end',
       interrupt: 'does not interrupt',
