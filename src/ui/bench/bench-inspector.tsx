@@ -5,7 +5,7 @@ import { padWords, stateWords, voltsWords } from '@/core/bench/engine/explain';
 import type { StepReport } from '@/core/bench/engine/steps';
 import { timeText } from '@/core/bench/script/time-text';
 import { currentText } from '@/core/derive/electrical/limits';
-import { mishapText } from '@/core/derive/machine/mishap-text';
+import { bitWords, mishapText } from '@/core/derive/machine/mishap-text';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
 import { TARGETS } from '@/core/output/targets';
 import type { Net } from '@/core/plan/model/types';
@@ -14,7 +14,7 @@ import { Segments } from '../parts/segments';
 import { operationText } from '../registers/operation-text';
 import { useActions, useDerived, useSelection } from '../workspace/context';
 import { AttachedHere } from './attached-here';
-import { type BenchStore, benchOf, useBenchVersion } from './bench-store';
+import { type BenchStore, benchOf, shownOperation, useBenchVersion } from './bench-store';
 import { Trials } from './trials';
 
 const TABS = [
@@ -69,15 +69,11 @@ export function BenchInspector() {
   );
 }
 
-/** Which operation is looked at: the chosen one, the last one done, or the first. */
-const shownIndex = (store: BenchStore): number =>
-  store.shown ?? Math.max(0, store.recording.play.bench.state.operation - 1);
-
 /** One operation: what is written, why, and what changes. */
 function Operation({ store }: { store: BenchStore }) {
   const { derived } = useDerived();
   const { select } = useActions();
-  const index = shownIndex(store);
+  const index = shownOperation(store);
   const report = store.stepReports()[index];
   if (!report)
     return (
@@ -102,6 +98,7 @@ function Operation({ store }: { store: BenchStore }) {
             <br />
             <span className="text-soft">
               {register.name} {register.before} → {register.after}
+              {register.bits !== 0 && `, ${bitWords(register.bits, register.width)}`}
             </span>
           </>
         )}
@@ -213,7 +210,7 @@ function Operations({ store }: { store: BenchStore }) {
   const { operation: next } = bench.state;
   const { operations } = bench.setup;
   const current = useRef<HTMLLIElement>(null);
-  const shown = shownIndex(store);
+  const shown = shownOperation(store);
   useEffect(() => {
     void shown;
     current.current?.scrollIntoView({ block: 'nearest' });

@@ -21,7 +21,6 @@ import { parseScript } from '@/core/bench/script/parse';
 import { startOf } from '@/core/bench/script/run';
 import type { Difference } from '@/core/bench/trace/compare';
 import type { Lane } from '@/core/bench/trace/lanes';
-import type { Signal } from '@/core/bench/trace/signals';
 import type { Derived } from '@/core/derive/derive';
 import type { PlanSession } from '../client/plan-session';
 
@@ -273,5 +272,6 @@ export const useBenchVersion = (store: BenchStore): number =>
     () => 0,
   );
 
-/** Lanes of a signal's bits. */
-export const isBus = (signal: Signal): boolean => signal.lanes.length > 1;
+/** Which operation is looked at: the chosen one, the last one done, or the first. */
+export const shownOperation = (store: BenchStore): number =>
+  store.shown ?? Math.max(0, store.recording.play.bench.state.operation - 1);

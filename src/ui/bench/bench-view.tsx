@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { Segments } from '../parts/segments';
 import { useActions, useDerived } from '../workspace/context';
+import { BenchRegisters } from './bench-registers';
 import { benchOf } from './bench-store';
 import { BenchToolbar } from './bench-toolbar';
 import { BoardTrace } from './board-trace';
@@ -15,6 +16,7 @@ import { ScriptLine } from './script-line';
 const PARTS = [
   { value: 'far', label: 'far ends' },
   { value: 'port', label: 'port' },
+  { value: 'registers', label: 'registers' },
 ] as const;
 
 /** The plan, tried before there is a board: its operations step by step, its circuits to play with, its levels over time. */
@@ -44,7 +46,13 @@ export function BenchView() {
                 </span>
               </div>
               <div className="pane-area min-h-0 flex-1">
-                {part === 'far' ? <FarEnds store={store} /> : <PortPanel store={store} />}
+                {part === 'far' ? (
+                  <FarEnds store={store} />
+                ) : part === 'port' ? (
+                  <PortPanel store={store} />
+                ) : (
+                  <BenchRegisters store={store} />
+                )}
               </div>
             </div>
           </Panel>

@@ -328,8 +328,9 @@ function paintMarks(context: CanvasRenderingContext2D, picture: LanePicture, ink
     context.setLineDash([]);
     context.fillStyle = colour;
     context.font = '600 11px "IBM Plex Sans Condensed", sans-serif';
-    context.textAlign = 'left';
-    if (text !== '') context.fillText(text, x + 3, height - 8);
+    const fits = x + 70 < picture.width;
+    context.textAlign = fits ? 'left' : 'right';
+    if (text !== '') context.fillText(text, fits ? x + 3 : x - 3, height - 8);
   };
   mark(initialised, inks.pick, [], 'initialised');
   mark(end, inks.soft, [1, 3], '');

@@ -1,26 +1,29 @@
 'use client';
 
 import { useSyncExternalStore } from 'react';
-import type { PlanSession } from '../client/plan-session';
+import type { Plan } from '@/core/plan/model/types';
 
 /** Which nets trials expect something of, and whether all of it came: shown in the list of nets. */
 export type TrialMarks = ReadonlyMap<string, boolean>;
 
 const NONE: TrialMarks = new Map();
-const marks = new WeakMap<PlanSession, TrialMarks>();
+/** They are of the plan that they were run on: after an edit nobody knows. */
+const marks = new WeakMap<Plan, TrialMarks>();
 const listeners = new Set<() => void>();
 
-export function setTrialMarks(session: PlanSession, value: TrialMarks): void {
-  marks.set(session, value);
+export function setTrialMarks(plan: Plan, value: TrialMarks): void {
+  marks.set(plan, value);
   for (const one of listeners) one();
 }
 
-export const useTrialMarks = (session: PlanSession): TrialMarks =>
+const subscribe = (listener: () => void): (() => void) => {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+};
+
+export const useTrialMarks = (plan: Plan): TrialMarks =>
   useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    () => marks.get(session) ?? NONE,
+    subscribe,
+    () => marks.get(plan) ?? NONE,
     () => NONE,
   );

@@ -18,7 +18,6 @@ import { setTrialMarks } from './trial-marks';
 /** The trials of the plan: run, look at, keep what was played as one. */
 export function Trials({ store }: { store: BenchStore }) {
   const { derived } = useDerived();
-  const { session } = useActions();
   const trials = derived.plan.trials ?? [];
   const [results, setResults] = useState<ReadonlyMap<string, TrialResult>>(new Map());
   const [working, setWorking] = useState<{ done: number; of: number } | null>(null);
@@ -44,7 +43,7 @@ export function Trials({ store }: { store: BenchStore }) {
     const marks = new Map<string, boolean>();
     for (const { nets } of answer.results)
       for (const [net, passed] of nets) marks.set(net, passed && (marks.get(net) ?? true));
-    setTrialMarks(session, marks);
+    setTrialMarks(derived.plan, marks);
   }
 
   if (editing)

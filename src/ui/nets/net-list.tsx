@@ -4,6 +4,7 @@ import { type KeyboardEvent, memo, useCallback, useEffect, useRef } from 'react'
 import type { ResolvedNet } from '@/core/derive/resolve/resolve';
 import { placeNet } from '@/core/plan/edits/make-edits';
 import { walkTo } from '@/ui/parts/walk';
+import { useTrialMarks } from '../bench/trial-marks';
 import { functionWords } from '../package/pad-row';
 import { circuitColour } from '../parts/circuit-colour';
 import { type NetState, StateGlyph } from '../parts/state-glyph';
@@ -17,6 +18,7 @@ export function NetList() {
   const { fresh } = usePlacing();
   const { select, dispatch, mark } = useActions();
   const { plan } = derived;
+  const trials = useTrialMarks(plan);
   const list = useRef<HTMLDivElement>(null);
   const selectedId = selection?.kind === 'net' ? selection.id : undefined;
   const ordered = plan.circuits.flatMap((circuit) =>
@@ -125,6 +127,7 @@ export function NetList() {
                   one={one}
                   selected={chosenIds.size > 0 ? chosenIds.has(one.net.id) : one.net.id === selectedId}
                   fresh={fresh.get(one.net.id)}
+                  trial={trials.get(one.net.id)}
                   tabStop={one.net.id === tabStop}
                   severity={worst.nets.get(one.net.id)?.severity}
                   onSelect={onSelect}
@@ -182,10 +185,12 @@ interface RowProps {
   tabStop: boolean;
   severity: 'error' | 'warning' | 'note' | undefined;
   fresh: 'new' | 'moved' | undefined;
+  /** Whether all that trials expect of it came; undefined where none does, or none has been run. */
+  trial: boolean | undefined;
   onSelect: (id: string, event: Modifiers) => void;
 }
 
-const NetRow = memo(function NetRow({ one, selected, tabStop, severity, fresh, onSelect }: RowProps) {
+const NetRow = memo(function NetRow({ one, selected, tabStop, severity, fresh, trial, onSelect }: RowProps) {
   const { net } = one;
   const state: NetState = severity
     ? 'finding'
@@ -221,6 +226,15 @@ const NetRow = memo(function NetRow({ one, selected, tabStop, severity, fresh, o
         </span>
       </span>
       <span className={`m pl-1 ${fresh ? 'text-pick' : 'text-soft'}`}>
+        {trial !== undefined && (
+          <span
+            className={trial ? 'text-soft' : 'text-err'}
+            title={trial ? 'its trials passed' : 'a trial of it failed'}
+          >
+            {trial ? '✓' : '▲'}
+            <span className="sr-only">{trial ? 'trials passed, ' : 'a trial failed, '}</span>{' '}
+          </span>
+        )}
         {fresh && <span className="sr-only">{fresh} on </span>}
         {net.placement?.pad ?? '–'}
       </span>

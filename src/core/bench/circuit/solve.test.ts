@@ -110,12 +110,20 @@ test('networks by chance come out as a general solver has them', () => {
     for (let at = 0; at < nodes; at++) elements.push(toRail(at, random.pick([0, 1.8, 3.3, 5]), ohms()));
     for (let more = random.int(6); more > 0; more--) {
       const [one, other] = [node(), node()];
-      if (random.int(2) && one !== other) elements.push(between(one, other, ohms()));
-      else if (random.int(2) && one !== other)
-        elements.push(diode({ node: one }, { node: other }, 0.7, ohms()));
-      else if (random.int(2))
-        elements.push(diode({ volts: random.pick([3.3, 5]) }, { node: one }, 2, ohms()));
-      else elements.push(diode({ node: one }, { volts: 0 }, 0.7, ohms()));
+      const joins = one !== other;
+      switch (random.int(4)) {
+        case 0:
+          if (joins) elements.push(between(one, other, ohms()));
+          break;
+        case 1:
+          if (joins) elements.push(diode({ node: one }, { node: other }, 0.7, ohms()));
+          break;
+        case 2:
+          elements.push(diode({ volts: random.pick([3.3, 5]) }, { node: one }, 2, ohms()));
+          break;
+        default:
+          elements.push(diode({ node: one }, { volts: 0 }, 0.7, ohms()));
+      }
     }
     const wanted = byMatrix(nodes, elements);
     expect(wanted).toBeDefined();

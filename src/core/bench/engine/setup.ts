@@ -87,6 +87,7 @@ export interface Setup {
   /** Pads whose level is shown inverted by a bit in the word. */
   inverters: ReadonlyMap<number, readonly number[]>;
   seed: number;
+  mostSteps?: number;
   /** What handlers of nets' interrupts are called in generated code. */
   readonly handlers: ReadonlyMap<string, string>;
 }
@@ -101,6 +102,8 @@ export interface SetupOptions {
   held?: readonly { pad: string; level: 'high' | 'low' }[];
   /** Chooses what is by chance. */
   seed?: number;
+  /** After so many operations and events a play ends. */
+  mostSteps?: number;
 }
 
 /** What a short between neighbours, and whoever holds a pin from outside, resists: a solder bridge, a probe. In ohms. */
@@ -161,6 +164,7 @@ export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
     componentOf,
     ...watchersOf(device, pads),
     seed,
+    ...(options.mostSteps === undefined ? {} : { mostSteps: options.mostSteps }),
     get handlers() {
       handlers ??= handlersOf(derived);
       return handlers;

@@ -11,7 +11,7 @@ export interface StepReport {
   index: number;
   operation: Operation;
   /** What the register held before and after; absent of one that only waits. */
-  register?: { name: string; before: string; after: string; bits: number };
+  register?: { name: string; before: string; after: string; bits: number; width: number };
   nets: { id: string; name: string; pad: string }[];
   /** Pads that are something else since. */
   pads: { pad: string; net: string | undefined; before: string; after: string; level: string }[];
@@ -46,6 +46,7 @@ export function stepWithReport(bench: Bench): StepReport | undefined {
             name: target.name,
             before: held,
             after: registerText(state.machine, target),
+            width: target.bits,
             bits: ((from.value ^ to.value) | (from.known ^ to.known)) >>> 0,
           },
         }

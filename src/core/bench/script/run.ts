@@ -53,8 +53,10 @@ export interface Play {
   whole: { step: Step }[];
 }
 
-/** A play that has gone through so many operations and events is taken to go on for ever. */
-export const MOST_STEPS = 20_000_000;
+/** A play that has gone through so many operations and events is taken to go on for ever, unless other is said. */
+const MOST_STEPS = 10_000_000;
+
+const mostSteps = ({ setup }: Bench): number => setup.mostSteps ?? MOST_STEPS;
 /** How long is waited for something, unless the script says. In nanoseconds. */
 const LONGEST_WAIT = 10e9;
 
@@ -116,11 +118,11 @@ function initialise(bench: Bench): void {
 /** Does steps one after the other; false when the play has to end. */
 export function runSteps(play: Play, steps: readonly Step[], scope: Scope): boolean {
   for (const step of steps) {
-    if (play.bench.state.steps > MOST_STEPS) {
+    if (play.bench.state.steps > mostSteps(play.bench)) {
       play.faults.push({
         line: step.line,
         text: step.text,
-        message: `more than ${MOST_STEPS / 1e6} million steps: the play ends here`,
+        message: `more than ${mostSteps(play.bench)} operations and events: the play ends here`,
       });
       return false;
     }
@@ -418,7 +420,7 @@ function awaitCondition(
     const now = holds(bench, values, scope, since);
     if (now.is === true) return { ...now, took: bench.state.time - began };
     const next = nextTime(bench.state.events);
-    if (next > until || bench.state.steps - first > MOST_STEPS) {
+    if (next > until || bench.state.steps - first > mostSteps(bench)) {
       advance(bench, until);
       const last = holds(bench, values, scope, since);
       return { ...last, took: nanoseconds };

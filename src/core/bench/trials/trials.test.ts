@@ -1,0 +1,218 @@
+import { SaxesParser } from 'saxes';
+import { parsePlan } from '@/core/plan/file/plan-file';
+import { printPlan } from '@/core/plan/file/print-plan';
+import type { Plan, Trial } from '@/core/plan/model/types';
+import { deriveOn, expectOk, frostGuard, withNets } from '@/testing/frost-guard';
+import { coverage, faultsOf, faultText, withFault } from '../faults/faults';
+import { junitReport, trialReport, trialText } from './report';
+import { runTrial, whyFailed } from './run-trial';
+
+const plan = frostGuard();
+const derived = deriveOn(plan);
+const trial = (lines: string[], name = 'a trial'): Trial => ({ id: 'x', name, lines });
+const results = (of = derived) => (of.plan.trials ?? []).map((one) => runTrial(of, one));
+
+describe('trials of the demo', () => {
+  test('all pass, and say which nets they watch', () => {
+    expect(results().map((one) => whyFailed(one))).toEqual((plan.trials ?? []).map(() => undefined));
+    const button = results().find((one) => one.trial.id === 'button');
+    expect([...(button?.nets ?? [])]).toEqual([
+      ['service-btn', true],
+      ['lamp-red', true],
+    ]);
+  });
+  test('they are kept in the file, a step a line, by the ids of nets', () => {
+    const text = printPlan(plan);
+    expect(text).toContain('      "press {service-btn} 30 ms bounce",\n');
+    expect(expectOk(parsePlan('x', text))).toEqual(plan);
+  });
+  test('they change nothing about the code', () => {
+    const { trials: _trials, ...bare } = plan;
+    expect(deriveOn(bare as Plan).fingerprint).toBe(derived.fingerprint);
+  });
+  test('other names and other pads make no difference to them', () => {
+    const moved = deriveOn(
+      withNets(plan, {
+        SERVICE_BTN: { name: 'DOOR_KEY', placement: { pad: 'A3', locked: false } },
+        LAMP_RED: { name: 'press', placement: { pad: 'B9', locked: false } },
+        FAN_1: { name: 'on 1' },
+      }),
+    );
+    expect(results(moved).map((one) => whyFailed(one))).toEqual((plan.trials ?? []).map(() => undefined));
+  });
+  test('a change that breaks what is expected is noticed', () => {
+    const wrong = deriveOn(
+      withNets(plan, { FAN_2: { settings: { active: 'low', start: 'asserted', drive: '4mA' } } }),
+    );
+    const failed = results(wrong).filter((one) => !one.passed);
+    expect(failed.map((one) => one.trial.id)).toContain('quiet-start');
+    expect(failed.map((one) => whyFailed(one))[0]).toMatch(/^line 2, expect FAN_2 off always: it was on/);
+  });
+});
+
+describe('why a trial does not pass', () => {
+  test.each<[string, string[], RegExp]>([
+    ['what is expected does not come', ['expect {lamp-red} on'], /line 1, expect LAMP_RED on: it is off/],
+    [
+      'it comes later, and when is said',
+      ['{service-btn} on for 20 ms', 'expect {service-btn} off within 5 ms'],
+      /took 20 ms/,
+    ],
+    ['it never comes', ['expect {lamp-red} on within 5 ms'], /it is off/],
+    ['it does not last', ['press {service-btn} 3 ms', 'expect {service-btn} on for 10 ms'], /it is off/],
+    [
+      'a line cannot be read',
+      ['expect {lamp-red} off', 'expect {gone} on'],
+      /line 2: "gone" is not understood/,
+    ],
+    [
+      'a step cannot be done',
+      ['press {wake-up} 1 ms', 'press {radio-busy} {wake-up}', 'expect {lamp-red} off'],
+      /line 2: RADIO_BUSY and WAKE_UP are not of one keypad/,
+    ],
+    [
+      'a wait is in vain',
+      ['wait for {lamp-red} on within 1 ms', 'expect {lamp-red} off'],
+      /waited 1 ms in vain: it is off/,
+    ],
+    ['nothing is expected', ['{lamp-red} on'], /it expects nothing/],
+    [
+      'a value does not fit',
+      ['Fans = 99', 'expect {lamp-red} off'],
+      /99 does not fit into the 4 bits of Fans/,
+    ],
+    [
+      'numbers that cannot be worked out',
+      ['repeat 1 with i: Fans = 1 / i', 'expect {lamp-red} off'],
+      /division by zero/,
+    ],
+  ])('%s', (_what, lines, message) => {
+    expect(whyFailed(runTrial(derived, trial(lines)))).toMatch(message);
+  });
+  test('one that goes on for ever ends', () => {
+    const lines = ['repeat 1000000: repeat 1000000: Fans = 1; Fans = 0', 'expect {lamp-red} off'];
+    const result = runTrial(derived, trial(lines), { mostSteps: 20_000 });
+    expect(whyFailed(result)).toMatch(/more than 20000 operations and events: the play ends here/);
+  });
+  test('one that starts from another starts with its registers', () => {
+    const withTrials: Plan = {
+      ...plan,
+      trials: [
+        { id: 'first', name: 'first', lines: ['{lamp-red} on', 'expect {lamp-red} on'] },
+        // Before anything is initialised anew the latch is as the other left it.
+        {
+          id: 'then',
+          name: 'then',
+          lines: ['start from trial {first}', 'expect {lamp-red} on', 'initialise', 'expect {lamp-red} off'],
+        },
+        {
+          id: 'loop',
+          name: 'loop',
+          lines: ['start from trial {loop}', 'initialise', 'expect {lamp-red} off'],
+        },
+      ],
+    };
+    expect(results(deriveOn(withTrials)).map((one) => whyFailed(one))).toEqual([
+      undefined,
+      undefined,
+      undefined,
+    ]);
+  });
+});
+
+describe('reports', () => {
+  const failing: Plan = {
+    ...plan,
+    name: 'A <plan> & "more"',
+    trials: [...(plan.trials ?? []), trial(['expect {lamp-red} on', 'nonsense <&>'], 'a "bad" <one>')],
+  };
+  const of = deriveOn(failing);
+  const all = results(of);
+  test('as JSON: what was expected, what came, by line', () => {
+    const report = trialReport(of, all) as {
+      counts: object;
+      trials: { passed: boolean; faults: object[]; expectations: object[] }[];
+    };
+    expect(report.counts).toEqual({ passed: 5, failed: 1 });
+    expect(report.trials.at(-1)).toMatchObject({
+      passed: false,
+      expectations: [{ line: 1, passed: false, message: 'it is off' }],
+      faults: [{ line: 2 }],
+    });
+  });
+  test('as JUnit XML that a parser takes, whatever names hold', () => {
+    const seen: { name: string; attributes: Record<string, string> }[] = [];
+    const parser = new SaxesParser();
+    parser.on('opentag', (node) =>
+      seen.push({ name: node.name, attributes: node.attributes as Record<string, string> }),
+    );
+    parser.on('error', (error) => {
+      throw error;
+    });
+    parser.write(junitReport(of, all)).close();
+    expect(seen[0]).toMatchObject({ name: 'testsuites', attributes: { tests: '6', failures: '1' } });
+    expect(seen.filter((one) => one.name === 'testcase').map((one) => one.attributes.name)).toContain(
+      'a "bad" <one>',
+    );
+    expect(seen.find((one) => one.name === 'failure')?.attributes.message).toMatch(
+      /"nonsense" is not understood/,
+    );
+  });
+  test('as text', () => {
+    expect(trialText(all)).toMatch(
+      /FAILED {2}a "bad" <one>[\s\S]*line 1: expect LAMP_RED on\n {10}it is off, at [\s\S]*5 of 6 trials passed/,
+    );
+    expect(trialText([])).toBe('the plan has no trials');
+  });
+});
+
+describe('single faults', () => {
+  const quiet = (plan.trials ?? []).filter((one) => one.id === 'quiet-start');
+  const faults = faultsOf(derived);
+  test('are those of each operation, each net’s pin, each pair of neighbours', () => {
+    const count = derived.lowered.operations.length;
+    const of = (kind: string): number => faults.filter((one) => one.kind === kind).length;
+    expect([of('dropped'), of('repeated'), of('swapped')]).toEqual([count, count, count - 1]);
+    expect(of('held')).toBe(2 * plan.nets.length);
+    expect(faults).toContainEqual({ kind: 'shorted', pads: ['A6', 'A7'] });
+    expect(of('late')).toBeGreaterThan(0);
+  });
+  test('those that let a contactor pulse are seen by the trial that forbids it', () => {
+    const chosen = faults.filter(
+      (one) =>
+        (one.kind === 'held' && one.pad === 'B7') ||
+        (one.kind === 'dropped' && [0, 9].includes(one.operation)) ||
+        (one.kind === 'repeated' && one.operation === 0),
+    );
+    const work = coverage(derived, quiet, chosen);
+    let step = work.next();
+    while (!step.done) step = work.next();
+    const said = step.value.results.map(({ fault, seenBy, matters }) => [
+      faultText(derived, fault),
+      seenBy.length > 0,
+      matters,
+    ]);
+    expect(said).toEqual(
+      expect.arrayContaining([
+        [expect.stringMatching(/FAN_1 \(B7\) is held low/), true, true],
+        // The code stops there; what holds the contactors from outside holds them on.
+        [expect.stringMatching(/operation 1 .* is left out/), false, true],
+        [expect.stringMatching(/operation 10 .*PB\.OUTS.* is left out/), true, true],
+        // Opening a gate twice changes nothing.
+        [expect.stringMatching(/operation 1 .* is done twice/), false, false],
+      ]),
+    );
+  });
+  test('a trial that fails anyway notices none', () => {
+    const work = coverage(derived, [trial(['expect {lamp-red} on'])], faults.slice(0, 2));
+    let step = work.next();
+    while (!step.done) step = work.next();
+    expect(step.value.unusable).toEqual(['x']);
+    expect(step.value.results.every((one) => one.seenBy.length === 0)).toBe(true);
+  });
+  test('a fault leaves the plan’s own operations as they are', () => {
+    const before = [...derived.lowered.operations];
+    for (const fault of faults.slice(0, 200)) withFault(derived, fault);
+    expect(derived.lowered.operations).toEqual(before);
+  });
+});
