@@ -1,10 +1,9 @@
+import { answerBenchKeys, type BenchKey } from '../commands/bench-keys';
 import type { WorkspaceState } from '../workspace/context';
 import { benchOf } from './bench-store';
 
 /** What keys do while the bench is in sight. */
-export type BenchKey = 'anew' | 'back' | 'step' | 'stage' | 'run' | 'trials';
-
-export function pressBenchKey(key: BenchKey, { session, derived }: WorkspaceState): void {
+function doBenchKey(key: BenchKey, { session, derived }: WorkspaceState): void {
   const store = benchOf(session, derived);
   const { setup, state } = store.recording.play.bench;
   const over = state.operation >= setup.operations.length;
@@ -29,3 +28,5 @@ export function pressBenchKey(key: BenchKey, { session, derived }: WorkspaceStat
       document.querySelector<HTMLButtonElement>('#run-trials')?.click();
   }
 }
+
+answerBenchKeys(doBenchKey);

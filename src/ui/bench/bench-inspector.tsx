@@ -15,6 +15,7 @@ import { operationText } from '../registers/operation-text';
 import { useActions, useDerived, useSelection } from '../workspace/context';
 import { AttachedHere } from './attached-here';
 import { type BenchStore, benchOf, shownOperation, useBenchVersion } from './bench-store';
+import { PlayHere } from './play-here';
 import { Trials } from './trials';
 
 const TABS = [
@@ -47,7 +48,10 @@ export function BenchInspector() {
           selectedNet ? (
             <>
               <NetNow store={store} net={selectedNet} />
-              <AttachedHere store={store} net={selectedNet} />
+              <PlayHere store={store} net={selectedNet} />
+              <div className="mt-3">
+                <AttachedHere store={store} net={selectedNet} />
+              </div>
               <div className="mt-3 border-t border-rule pt-2">
                 <NetInspector key={selectedNet.id} net={selectedNet} />
               </div>

@@ -4,6 +4,7 @@ import { useSyncExternalStore } from 'react';
 import { switchOn } from '@/core/bench/engine/engine';
 import { type StepReport, stepWithReport } from '@/core/bench/engine/steps';
 import { type BenchFault, faultText, withFault } from '@/core/bench/faults/faults';
+import { entriesSince, entryText } from '@/core/bench/recording/events-in-words';
 import {
   type Breakpoint,
   canGoBack,
@@ -41,6 +42,9 @@ export interface Overlay {
   tolerance: number;
   differences: ReadonlyMap<string, readonly Difference[]>;
 }
+
+/** Of one line so much is said. */
+const MOST_SAID = 12;
 
 /** The bench of an open plan: what is played, and what of it is looked at. */
 export class BenchStore {
@@ -121,9 +125,12 @@ export class BenchStore {
   }
 
   play(text: string): LineOutcome {
+    const { log } = this.recording.play.bench.state;
+    const first = log.first + log.entries.length;
     const outcome = playLine(this.recording, text);
     const [problem] = outcome.problems;
     if (problem) this.say(text, problem.message, true);
+    else this.sayWhatHappened(text, first);
     for (const { text: step, message } of outcome.faults) this.say(step, message, true);
     for (const check of outcome.checks)
       this.say(
@@ -131,17 +138,29 @@ export class BenchStore {
         check.passed ? `so it is${check.message ? `: ${check.message}` : ''}` : check.message,
         !check.passed,
       );
-    if (!problem && outcome.faults.length === 0 && outcome.checks.length === 0)
-      this.say(text, this.lastResult(), false);
     this.shown = undefined;
     this.changed();
     return outcome;
   }
 
-  /** What the last call has read. */
-  private lastResult(): string {
-    const entry = this.recording.play.bench.state.log.entries.at(-1);
-    return entry?.kind === 'call' ? (entry.gives ?? '') : '';
+  /** Calls with the registers that they read and wrote, handlers that ran. */
+  private sayWhatHappened(text: string, first: number): void {
+    const { bench } = this.recording.play;
+    const found = entriesSince(bench, first).flatMap((entry) => {
+      const says = entryText(bench, entry);
+      if (says === undefined) return [];
+      return [
+        {
+          text: entry.kind === 'call' ? entry.text : '',
+          says,
+          bad: entry.kind === 'interrupt' && entry.missed,
+        },
+      ];
+    });
+    const isOne = found.length === 1 && found[0]?.text === text;
+    if (!isOne && !/^\s*expect\b/.test(text)) this.say(text, '', false);
+    for (const one of found.slice(0, MOST_SAID)) this.say(one.text, one.says, one.bad);
+    if (found.length > MOST_SAID) this.say('', `and ${found.length - MOST_SAID} more`, false);
   }
 
   say(text: string, says: string, bad: boolean): void {

@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { Segments } from '../parts/segments';
 import { useActions, useDerived } from '../workspace/context';
+import './bench-commands';
 import { BenchRegisters } from './bench-registers';
 import { benchOf } from './bench-store';
 import { BenchToolbar } from './bench-toolbar';

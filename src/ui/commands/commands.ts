@@ -1,8 +1,8 @@
 import { placeNet } from '@/core/plan/edits/make-edits';
-import type { BenchKey } from '../bench/bench-commands';
 import { toggleTheme } from '../parts/theme-button';
 import type { WorkspaceState } from '../workspace/context';
 import { takePad } from '../workspace/place';
+import { type BenchKey, pressBenchKey } from './bench-keys';
 
 /**
  * Everything that can be done by key, in one table: it feeds the keys, the search field and the help. A command can be
@@ -59,9 +59,7 @@ const onBench = (
   keys,
   matches,
   applies: ({ view }) => view === 'bench',
-  run: (workspace) => {
-    void import('../bench/bench-commands').then((one) => one.pressBenchKey(id, workspace));
-  },
+  run: (workspace) => pressBenchKey(id, workspace),
 });
 
 export const COMMANDS: readonly Command[] = [

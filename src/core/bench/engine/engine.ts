@@ -89,7 +89,7 @@ export function run(bench: Bench, operation: Operation): ReturnType<typeof perfo
   advance(bench, state.time + cyclesOf(operation) * state.cycleNanoseconds, operation.kind === 'wait');
   if (operation.kind === 'wait') return [];
   const before = state.machine.cycle;
-  state.machine.onArrival = () => sync(bench);
+  state.machine.onArrival = bench.onArrival;
   const mishaps = perform(state.machine, operation);
   state.machine.onArrival = undefined;
   const spent = (state.machine.cycle - before - cyclesOf(operation)) * state.cycleNanoseconds;

@@ -1,7 +1,7 @@
 import { currentText, voltsText } from '../../derive/electrical/limits';
 import { currentThrough } from '../circuit/solve';
 import type { PadState } from '../pads/pad-state';
-import { BETWEEN, byOf, CONTENTION, FLOATING, HIGH, levelOf } from '../trace/lanes';
+import { BETWEEN, byOf, CONTENTION, FLOATING, HIGH, LOW, levelOf } from '../trace/lanes';
 import { type BenchFindingKind, FINDING_KINDS } from './finding-kinds';
 import { causeNow } from './log';
 import type { BenchPad, Setup } from './setup';
@@ -10,71 +10,112 @@ import type { BenchState } from './state';
 /** A current is over what a pad may only when it is so by more than a rounding. */
 const BEYOND = 1.02;
 
-/** Looks at what is wrong with a pad now: notes what begins, and what is over. */
+const PLACES = Object.fromEntries(FINDING_KINDS.map((kind, at) => [kind, at])) as Record<
+  BenchFindingKind,
+  number
+>;
+const CONTENTION_PLACE = PLACES.contention;
+const CURRENT_PLACE = PLACES['over-current'];
+const VOLTAGE_PLACE = PLACES['over-voltage'];
+const FLOATING_PLACE = PLACES.floating;
+const BETWEEN_PLACE = PLACES.between;
+const GUARD_PLACE = PLACES['guard-broken'];
+
+/** Looks at what is wrong with a pad now: notes what begins, and what is over. Texts are made only where something begins. */
 export function noticeFindings(setup: Setup, state: BenchState, pad: BenchPad, code: number): void {
   const now = state.states[pad.index] as PadState;
   const level = levelOf(code);
-  note(state, pad, 'contention', byOf(code) === CONTENTION, () => {
-    const volts = voltsText(state.volts[pad.index] as number);
-    return `\`${nameOf(pad)}\` is driven ${pad.stage.bVolts > 0 ? 'high' : 'low'} against another output; the line is at ${volts}.`;
-  });
+  const volts = state.volts[pad.index] as number;
+  const fights = byOf(code) === CONTENTION;
+  if (fights !== lasts(state, pad, CONTENTION_PLACE))
+    turn(state, pad, CONTENTION_PLACE, fights && againstText(pad, volts));
   const current = -currentThrough(pad.stage, state.volts);
   const limit = current > 0 ? pad.mayGive : pad.mayTake;
-  note(state, pad, 'over-current', limit !== undefined && Math.abs(current) > limit * BEYOND, () => {
-    const milliamps = currentText(Math.abs(current) * 1000);
-    return `\`${nameOf(pad)}\` ${current > 0 ? 'sources' : 'sinks'} ${milliamps}; the pad is made for ${currentText((limit ?? 0) * 1000)}.`;
-  });
-  const volts = state.volts[pad.index] as number;
+  const tooMuch = limit !== undefined && Math.abs(current) > limit * BEYOND;
+  if (tooMuch !== lasts(state, pad, CURRENT_PLACE))
+    turn(state, pad, CURRENT_PLACE, tooMuch && overCurrentText(pad, current, limit));
   const over = pad.toleratesVolts !== undefined && volts > pad.toleratesVolts + 1e-9 && volts < 1000;
-  note(state, pad, 'over-voltage', over, () => {
-    return `\`${nameOf(pad)}\` is at ${voltsText(volts)}; the pad tolerates ${voltsText(pad.toleratesVolts ?? 0)}.`;
-  });
-  if (!pad.net) return;
-  // Before initialisation every input floats; that is what initialisation is for.
+  if (over !== lasts(state, pad, VOLTAGE_PLACE))
+    turn(
+      state,
+      pad,
+      VOLTAGE_PLACE,
+      over &&
+        `\`${nameOf(pad)}\` is at ${voltsText(volts)}; the pad tolerates ${voltsText(pad.toleratesVolts ?? 0)}.`,
+    );
+  if (pad.net) noticeNet(setup, state, pad, now, level, volts);
+}
+
+/** What is wrong with a pad that a net is on. */
+function noticeNet(
+  setup: Setup,
+  state: BenchState,
+  pad: BenchPad,
+  now: PadState,
+  level: number,
+  volts: number,
+): void {
   const listens = now.reads && (now.use === 'input' || now.line === 'in' || now.line === 'both');
-  const serves = now.fn && setup.device.kindOf(now.fn.signal)?.serves;
-  // A debug port without a probe, and a crystal's pads, are as they are meant to be.
-  const isReady = state.operation >= setup.operations.length && serves !== 'debug' && serves !== 'crystal';
-  note(state, pad, 'floating', isReady && listens && level === FLOATING, () => {
-    return `\`${nameOf(pad)}\` is an input, and nothing gives it a level.`;
-  });
-  note(state, pad, 'between', isReady && listens && level === BETWEEN, () => {
-    const { lowBelow, highAbove } = pad.thresholds;
-    return `\`${nameOf(pad)}\` is at ${voltsText(volts)}; it reads low up to ${voltsText(lowBelow)}, and high from ${voltsText(highAbove)} on.`;
-  });
-  const guard = pad.net.demands?.beforeInit;
-  const broken = guard !== undefined && !state.called && level !== (guard === 'high' ? HIGH : 0);
-  note(state, pad, 'guard-broken', broken, () => {
-    const what =
-      level <= HIGH ? (level === HIGH ? 'high' : 'low') : level === FLOATING ? 'floating' : 'not known';
-    return `\`${nameOf(pad)}\` must be ${guard} until the firmware uses it, and is ${what}.`;
-  });
+  const vague = listens && (level === FLOATING || level === BETWEEN) && isAwaited(setup, state, now);
+  const floats = vague && level === FLOATING;
+  if (floats !== lasts(state, pad, FLOATING_PLACE))
+    turn(
+      state,
+      pad,
+      FLOATING_PLACE,
+      floats && `\`${nameOf(pad)}\` is an input, and nothing gives it a level.`,
+    );
+  const between = vague && level === BETWEEN;
+  if (between !== lasts(state, pad, BETWEEN_PLACE))
+    turn(state, pad, BETWEEN_PLACE, between && betweenText(pad, volts));
+  const guard = pad.net?.demands?.beforeInit;
+  const broken = guard !== undefined && !state.called && level !== (guard === 'high' ? HIGH : LOW);
+  if (broken !== lasts(state, pad, GUARD_PLACE))
+    turn(state, pad, GUARD_PLACE, broken && guardText(pad, guard, level));
+}
+
+/** Before initialisation every input floats; a debug port without a probe, and a crystal's pads, are as they are meant to be. */
+function isAwaited(setup: Setup, state: BenchState, { fn }: PadState): boolean {
+  if (state.operation < setup.operations.length) return false;
+  const serves = fn && setup.device.kindOf(fn.signal)?.serves;
+  return serves !== 'debug' && serves !== 'crystal';
+}
+
+const againstText = (pad: BenchPad, volts: number): string =>
+  `\`${nameOf(pad)}\` is driven ${pad.stage.bVolts > 0 ? 'high' : 'low'} against another output; the line is at ${voltsText(volts)}.`;
+
+const overCurrentText = (pad: BenchPad, current: number, limit: number | undefined): string =>
+  `\`${nameOf(pad)}\` ${current > 0 ? 'sources' : 'sinks'} ${currentText(Math.abs(current) * 1000)}; the pad is made for ${currentText((limit ?? 0) * 1000)}.`;
+
+const betweenText = (pad: BenchPad, volts: number): string =>
+  `\`${nameOf(pad)}\` is at ${voltsText(volts)}; it reads low up to ${voltsText(pad.thresholds.lowBelow)}, and high from ${voltsText(pad.thresholds.highAbove)} on.`;
+
+function guardText(pad: BenchPad, guard: string | undefined, level: number): string {
+  const what =
+    level === HIGH ? 'high' : level === LOW ? 'low' : level === FLOATING ? 'floating' : 'not known';
+  return `\`${nameOf(pad)}\` must be ${guard} until the firmware uses it, and is ${what}.`;
 }
 
 export const nameOf = ({ net, pad }: BenchPad): string => net?.name ?? pad.id;
 
-function note(
-  state: BenchState,
-  pad: BenchPad,
-  kind: BenchFindingKind,
-  wrong: boolean,
-  message: () => string,
-): void {
-  const place = pad.index * FINDING_KINDS.length + FINDING_KINDS.indexOf(kind);
-  const known = state.lasting[place] as number;
-  if (wrong === known > 0) return;
-  if (known > 0) {
-    const finding = state.findings[known - 1];
+const lasts = (state: BenchState, { index }: BenchPad, place: number): boolean =>
+  (state.lasting[index * FINDING_KINDS.length + place] as number) > 0;
+
+/** Something begins to be wrong, with a message, or is over. */
+function turn(state: BenchState, pad: BenchPad, place: number, message: string | false): void {
+  const at = pad.index * FINDING_KINDS.length + place;
+  if (message === false) {
+    const finding = state.findings[(state.lasting[at] as number) - 1];
     if (finding) finding.until = state.time;
-    state.lasting[place] = 0;
+    state.lasting[at] = 0;
     return;
   }
   if (state.findings.length >= MOST_FINDINGS) return;
-  state.lasting[place] = state.findings.length + 1;
+  state.lasting[at] = state.findings.length + 1;
   state.findings.push({
-    kind,
+    kind: FINDING_KINDS[place] as BenchFindingKind,
     pad: pad.index,
-    message: message(),
+    message,
     from: state.time,
     until: undefined,
     cause: causeNow(state.log),

@@ -1,8 +1,8 @@
-import { operationsFor } from '../../derive/accessors/access';
+import { type AccessStep, operationsFor } from '../../derive/accessors/access';
 import type { AccessAction, Accessor } from '../../derive/accessors/accessors';
 import { readRegister } from '../../derive/machine/machine';
 import { advance, note, run } from './engine';
-import type { LogEntry } from './log';
+import type { BusAccess, LogEntry } from './log';
 import { type Bench, sync } from './sync';
 
 /** The functions of the generated code, called on the bench: the same accesses, on the same machine. */
@@ -35,43 +35,82 @@ export function call(
 ): Given | undefined {
   const { state } = bench;
   if (accessor.action !== 'read' && accessor.action !== 'interrupt_pending') state.called = true;
-  const accesses: Extract<LogEntry, { kind: 'call' }>['accesses'][number][] = [];
-  const entry: Extract<LogEntry, { kind: 'call' }> = {
+  const entry: CallEntry = {
     time: state.time,
     kind: 'call',
     text,
-    ...(line === undefined ? {} : { line }),
-    accesses,
-    ...(accessor.fault === undefined ? {} : { fault: accessor.fault }),
+    line,
+    accessor,
+    value,
+    reads: undefined,
+    gives: undefined,
   };
   note(bench, entry);
   let given: Given | undefined;
   for (const step of accessor.steps) {
-    if (step.kind === 'get') {
-      advance(bench, state.time + state.cycleNanoseconds, false);
-      const { bits } = readRegister(state.machine, step.register);
-      sync(bench);
-      accesses.push({ register: step.register.name, read: { known: bits.known, value: bits.value } });
-      given ??= { known: 0, value: 0 };
-      for (const { bit, low, inverted } of step.moves) {
-        given.known = (given.known | (((bits.known >>> low) & 1) << bit)) >>> 0;
-        given.value = (given.value | ((((bits.value >>> low) & 1) ^ (inverted ? 1 : 0)) << bit)) >>> 0;
-      }
-      continue;
-    }
-    for (const operation of operationsFor(step, value)) {
+    if (step.kind === 'get') given = get(bench, step, entry, given);
+    else if (step.kind !== 'put') {
       state.steps++;
-      run(bench, operation);
-      if (operation.kind === 'write')
-        accesses.push({ register: operation.register.name, wrote: operation.value });
-      else if (operation.kind === 'update')
-        accesses.push({ register: operation.register.name, wrote: operation.set });
-      else if (operation.kind === 'flip')
-        accesses.push({ register: operation.register.name, wrote: operation.mask });
+      run(bench, step);
+    } else {
+      for (const operation of operationsFor(step, value)) {
+        state.steps++;
+        run(bench, operation);
+      }
     }
   }
   if (given) entry.gives = givenText(given, accessor.nets.length);
   return given;
+}
+
+type CallEntry = Extract<LogEntry, { kind: 'call' }>;
+
+function get(
+  bench: Bench,
+  { register, moves }: Extract<AccessStep, { kind: 'get' }>,
+  entry: CallEntry,
+  before: Given | undefined,
+): Given {
+  const { state } = bench;
+  advance(bench, state.time + state.cycleNanoseconds, false);
+  const { bits } = readRegister(state.machine, register);
+  sync(bench);
+  entry.reads = [...(entry.reads ?? []), { known: bits.known, value: bits.value }];
+  const given = before ?? { known: 0, value: 0 };
+  for (const { bit, low, inverted } of moves) {
+    given.known = (given.known | (((bits.known >>> low) & 1) << bit)) >>> 0;
+    given.value = (given.value | ((((bits.value >>> low) & 1) ^ (inverted ? 1 : 0)) << bit)) >>> 0;
+  }
+  return given;
+}
+
+/** The registers that a call read and wrote, in order. */
+export function accessesOf({ accessor, value, reads = [] }: CallEntry): BusAccess[] {
+  const left = [...reads];
+  return accessor.steps.flatMap((step): BusAccess[] => {
+    if (step.kind === 'get') {
+      const read = left.shift();
+      return [{ register: step.register.name, ...(read ? { read } : {}) }];
+    }
+    return operationsFor(step, value).flatMap((operation): BusAccess[] => {
+      switch (operation.kind) {
+        case 'write':
+          return [{ register: operation.register.name, wrote: operation.value }];
+        case 'update':
+          return [
+            {
+              register: operation.register.name,
+              changed: (operation.clear | operation.set) >>> 0,
+              wrote: operation.set,
+            },
+          ];
+        case 'flip':
+          return [{ register: operation.register.name, turned: operation.mask }];
+        default:
+          return [];
+      }
+    });
+  });
 }
 
 /** "1", "0", "0x3C", or "not known". */

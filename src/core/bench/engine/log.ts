@@ -1,3 +1,4 @@
+import type { Accessor } from '../../derive/accessors/accessors';
 import type { Mishap } from '../../derive/machine/machine';
 import type { Operation } from '../../derive/machine/operations';
 
@@ -8,10 +9,12 @@ export type LogEntry = { time: number } & (
   | {
       kind: 'call';
       text: string;
-      line?: number;
-      accesses: readonly BusAccess[];
-      gives?: string;
-      fault?: string;
+      line: number | undefined;
+      accessor: Accessor;
+      value: number;
+      /** What its reads gave, in order. */
+      reads: readonly { known: number; value: number }[] | undefined;
+      gives: string | undefined;
     }
   | { kind: 'act'; text: string; line?: number; fault?: string }
   | { kind: 'part'; part: number }
@@ -31,6 +34,10 @@ export type LogEntry = { time: number } & (
 export interface BusAccess {
   register: string;
   wrote?: number;
+  /** Only these bits were given what was written. */
+  changed?: number;
+  /** Bits that were turned into their opposites. */
+  turned?: number;
   read?: { known: number; value: number };
 }
 

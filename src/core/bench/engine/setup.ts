@@ -69,6 +69,13 @@ export interface Component {
   charged: boolean;
 }
 
+/** Pads that a word of memory says something of, by which of its bits; together, and each. */
+export interface Watchers {
+  mask: number;
+  pads: Int32Array;
+  masks: Int32Array;
+}
+
 /** Everything about a bench that does not change while one plays. */
 export interface Setup {
   derived: Derived;
@@ -83,7 +90,7 @@ export interface Setup {
   components: readonly Component[];
   componentOf: Int32Array;
   /** For each word of memory the pads that it says something of, and by which bits. */
-  watchers: readonly (readonly { pad: number; mask: number }[] | undefined)[];
+  watchers: readonly (Watchers | undefined)[];
   /** Pads whose level is shown inverted by a bit in the word. */
   inverters: ReadonlyMap<number, readonly number[]>;
   seed: number;
@@ -317,7 +324,9 @@ function componentsOf(
 }
 
 function watchersOf(device: Device, pads: readonly BenchPad[]): Pick<Setup, 'watchers' | 'inverters'> {
-  const watchers: { pad: number; mask: number }[][] = Array.from({ length: device.registers.words });
+  const watchers: ({ pad: number; mask: number }[] | undefined)[] = Array.from({
+    length: device.registers.words,
+  });
   const watch = (word: number, pad: number, mask: number): void => {
     const list = watchers[word] ?? [];
     watchers[word] = list;
@@ -337,5 +346,15 @@ function watchersOf(device: Device, pads: readonly BenchPad[]): Pick<Setup, 'wat
       inverters.set(storage.word, [...(inverters.get(storage.word) ?? []), index]);
     }
   }
-  return { watchers, inverters };
+  return {
+    watchers: watchers.map(
+      (list) =>
+        list && {
+          mask: list.reduce((sum, one) => sum | one.mask, 0),
+          pads: Int32Array.from(list, (one) => one.pad),
+          masks: Int32Array.from(list, (one) => one.mask),
+        },
+    ),
+    inverters,
+  };
 }

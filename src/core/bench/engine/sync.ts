@@ -22,6 +22,8 @@ export interface Bench {
   /** For each part the time, and chance. */
   clocks: readonly Clock[];
   amperes(element: Element): number;
+  /** Time alone has changed a register. */
+  onArrival(): void;
 }
 
 export function newBench(setup: Setup, state: BenchState): Bench {
@@ -32,6 +34,7 @@ export function newBench(setup: Setup, state: BenchState): Bench {
     isDirty: new Uint8Array(setup.components.length),
     clocks: [],
     amperes: (element) => currentThrough(element, bench.state.volts),
+    onArrival: () => sync(bench),
   };
   bench.clocks = setup.parts.map((_, part) => new PartClock(bench, part));
   return bench;
@@ -110,16 +113,18 @@ function readPads(bench: Bench): void {
     seenKnown[word] = known;
     seenValue[word] = value;
     const watchers = setup.watchers[word];
-    if (changed === 0 || !watchers) continue;
-    for (const { pad, mask } of watchers) {
-      if ((mask & changed) === 0) continue;
+    if (!watchers || (changed & watchers.mask) === 0) continue;
+    const { pads, masks } = watchers;
+    for (let at = 0; at < pads.length; at++) {
+      if (((masks[at] as number) & changed) === 0) continue;
+      const pad = pads[at] as number;
       const now = (setup.pads[pad] as BenchPad).reader.read(machine);
       if (now === states[pad]) continue;
       states[pad] = now;
       setStage(setup, state, pad);
       touch(bench, pad);
     }
-    const inverted = setup.inverters.get(word);
+    const inverted = setup.inverters.size > 0 ? setup.inverters.get(word) : undefined;
     if (inverted) for (const pad of inverted) showLevel(setup.pads[pad] as BenchPad, state);
   }
   machine.changed.clear();

@@ -72,15 +72,26 @@ export function padReader(device: Device, pad: Pad, preferred: PadFunction | und
     }, 0),
   );
   // What it was lately comes first: most pads go back and forth between two states.
-  const recent: { bits: Int32Array; state: PadState }[] = [];
+  const recent: { bits: Int32Array; state: PadState; text: string }[] = [];
   return {
     pad,
     slots,
     read(machine) {
-      for (const one of recent) if (isAs(machine, words, masks, one.bits)) return one.state;
-      const state = stateFrom(device, pad, preferred, uses, (list) => fieldBits(machine, list), latch);
+      for (let at = 0; at < recent.length; at++) {
+        const one = recent[at] as (typeof recent)[number];
+        if (!isAs(machine, words, masks, one.bits)) continue;
+        if (at > 1) {
+          recent[at] = recent[0] as (typeof recent)[number];
+          recent[0] = one;
+        }
+        return one.state;
+      }
+      const fresh = stateFrom(device, pad, preferred, uses, (list) => fieldBits(machine, list), latch);
+      // Bits that make no difference, as of a latch that drives nothing, give the same object.
+      const text = JSON.stringify(fresh);
+      const state = recent.find((one) => one.text === text)?.state ?? fresh;
       if (recent.length >= MOST_REMEMBERED) recent.shift();
-      recent.push({ bits: bitsNow(machine, words, masks), state });
+      recent.push({ bits: bitsNow(machine, words, masks), state, text });
       return state;
     },
   };

@@ -1,0 +1,62 @@
+import { hexText } from '../../base/text/hex';
+import type { Register } from '../../device/registers/types';
+import { accessesOf } from '../engine/firmware';
+import type { BusAccess, LogEntry } from '../engine/log';
+import type { Bench } from '../engine/sync';
+import { timeText } from '../script/time-text';
+
+/** What happened on the bench, for people: the registers that a call read and wrote, handlers that ran, interrupts that were missed. */
+
+/** Entries of the log from a number on. */
+export function entriesSince({ state }: Bench, first: number): readonly LogEntry[] {
+  return state.log.entries.slice(Math.max(0, first - state.log.first));
+}
+
+/** "PB.OUTC = 0x0080", "PA.IN gave 0x??81". */
+export function accessText(
+  { register, wrote, changed, turned, read }: BusAccess,
+  bitsOf: (name: string) => Register | undefined,
+): string {
+  const bits = bitsOf(register)?.bits ?? 32;
+  const hex = (value: number): string => hexText(value >>> 0, bits);
+  if (read) return `${register} gave ${partly(read, bits)}`;
+  if (turned !== undefined) return `${register} ^ ${hex(turned)}`;
+  if (changed !== undefined) return `${register} & ~${hex(changed)} | ${hex(wrote ?? 0)}`;
+  return `${register} = ${hex(wrote ?? 0)}`;
+}
+
+/** A number of which some bits are not known, in hexadecimal digits. */
+function partly({ known, value }: { known: number; value: number }, bits: number): string {
+  const digits = Array.from({ length: bits / 4 }, (_, at) => {
+    const shift = bits - 4 - at * 4;
+    return ((known >>> shift) & 15) === 15 ? ((value >>> shift) & 15).toString(16).toUpperCase() : '?';
+  });
+  return `0x${digits.join('')}`;
+}
+
+/** What is worth saying of an entry; undefined of most. */
+export function entryText(bench: Bench, entry: LogEntry): string | undefined {
+  const { device } = bench.setup;
+  switch (entry.kind) {
+    case 'call': {
+      const made = accessesOf(entry).map((one) =>
+        accessText(one, (name) => device.registers.byName.get(name)),
+      );
+      const gives = entry.gives === undefined ? '' : `${entry.gives}  `;
+      const fault = entry.accessor.fault === undefined ? '' : `; not proven: ${entry.accessor.fault}`;
+      return `${gives}${made.length > 0 ? `(${made.join(', ')})` : ''}${fault}`;
+    }
+    case 'interrupt': {
+      const what = entry.missed
+        ? 'is missed: the one before waits still'
+        : entry.held
+          ? 'waits: handlers are off'
+          : `${entry.handler} runs${entry.acknowledged ? '' : ', and its flag stays'}`;
+      return `${entry.net} ${entry.edge} at ${timeText(entry.time)}: ${what}`;
+    }
+    case 'wake':
+      return `${entry.net} wakes the part at ${timeText(entry.time)}`;
+    default:
+      return undefined;
+  }
+}
