@@ -41,6 +41,8 @@ export interface Overlay {
   offset: number;
   tolerance: number;
   differences: ReadonlyMap<string, readonly Difference[]>;
+  /** Up to when it has been compared. */
+  upTo: number;
 }
 
 /** Of one line so much is said. */
@@ -82,6 +84,7 @@ export class BenchStore {
   follow(derived: Derived): void {
     if (derived === this.recording.derived) return;
     const { start, lines } = this.recording;
+    this.overlay = undefined;
     this.recording = replayed(
       derived,
       start,

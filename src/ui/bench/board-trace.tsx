@@ -1,22 +1,19 @@
 'use client';
 
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { fileName } from '@/core/base/text/file-name';
 import { timeText } from '@/core/bench/script/time-text';
-import { type Difference, differences, offsetBetween } from '@/core/bench/trace/compare';
-import type { Lane } from '@/core/bench/trace/lanes';
 import { type Signal, signalsOf } from '@/core/bench/trace/signals';
-import type { Vcd } from '@/core/bench/trace/vcd-read';
 import { vcdText } from '@/core/bench/trace/vcd-write';
+import type { PlanSummary } from '@/core/plan/summary';
+import { api } from '../client/api';
 import { type BenchRun, runBenchTask } from '../client/bench-worker';
 import { downloadText } from '../code/download';
-import { useDerived } from '../workspace/context';
+import { useActions, useDerived } from '../workspace/context';
 import { type BenchStore, type Overlay, useBenchVersion } from './bench-store';
+import { boardOverlay, compared, planOverlay } from './overlays';
 
 const MOST_BYTES = 200_000_000;
-/** Edges within this of each other are the same one, unless somebody says otherwise. Nanoseconds. */
-const TOLERANCE = 1e6;
-
 /** Takes the lanes away as a VCD, and lays one from a logic analyser over them. */
 export function BoardTrace({ store }: { store: BenchStore }) {
   useBenchVersion(store);
@@ -52,7 +49,7 @@ export function BoardTrace({ store }: { store: BenchStore }) {
     }
     const { vcd } = answer;
     const [problem] = vcd.problems;
-    const laid = overlayOf(store, vcd, file.name);
+    const laid = boardOverlay(store, vcd, file.name);
     if (problem) setSaid(`${file.name}, line ${problem.line}: ${problem.message}`);
     else if (laid.lanes.size === 0)
       setSaid(
@@ -86,6 +83,7 @@ export function BoardTrace({ store }: { store: BenchStore }) {
           />
         </label>
       )}
+      {!overlay && !reading && <OtherPlan store={store} onSaid={setSaid} />}
       <button type="button" className="link" onClick={exportVcd}>
         export as VCD
       </button>
@@ -98,50 +96,46 @@ export function BoardTrace({ store }: { store: BenchStore }) {
   );
 }
 
-/** Signals of a dump on the nets of the same names, with the first edge of both at one time. */
-function overlayOf(store: BenchStore, vcd: Vcd, name: string): Overlay {
-  const signals = signalsOf(store.recording.play.bench);
-  const lanes = new Map<string, Lane>();
-  for (const signal of signals) {
-    const found = vcd.variables.find(
-      (one) => one.lanes.length === 1 && sameName(one.name, signal.name) && signal.kind !== 'bus',
-    );
-    if (found) lanes.set(signal.id, found.lanes[0] as Lane);
+/** Plans whose play can be laid over: asked for when somebody opens the list. */
+function OtherPlan({ store, onSaid }: { store: BenchStore; onSaid: (text: string | null) => void }) {
+  const { planId } = useActions();
+  const [plans, setPlans] = useState<readonly PlanSummary[] | null>(null);
+  async function open() {
+    if (plans) return;
+    const answer = await api.plans();
+    setPlans(answer.ok ? answer.value.plans.filter((one) => one.id !== planId && !one.deletedAt) : []);
   }
-  let offset = 0;
-  for (const signal of signals) {
-    const lane = lanes.get(signal.id);
-    const by = lane && offsetBetween(signal.lanes[0] as Lane, lane);
-    if (by === undefined) continue;
-    offset = by;
-    break;
+  async function choose(id: string) {
+    onSaid(null);
+    const answer = await api.plan(id);
+    if (!answer.ok) {
+      onSaid(answer.problems[0]?.message ?? 'that plan cannot be fetched');
+      return;
+    }
+    const laid = await planOverlay(store, answer.value.plan);
+    if (typeof laid === 'string') onSaid(laid);
+    else store.lay(laid);
   }
-  return compared(store, { name, lanes, offset, tolerance: TOLERANCE, differences: new Map() });
-}
-
-const sameName = (a: string, b: string): boolean => {
-  const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]+/g, '_');
-  return plain(a) === plain(b);
-};
-
-/** Where the board differs from the plan. */
-function compared(store: BenchStore, overlay: Overlay): Overlay {
-  const { bench } = store.recording.play;
-  const found = new Map<string, readonly Difference[]>();
-  for (const signal of signalsOf(bench)) {
-    const lane = overlay.lanes.get(signal.id);
-    if (!lane) continue;
-    found.set(
-      signal.id,
-      differences(signal.lanes[0] as Lane, lane, {
-        offset: overlay.offset,
-        tolerance: overlay.tolerance,
-        from: 0,
-        to: bench.state.time,
-      }),
-    );
-  }
-  return { ...overlay, differences: found };
+  return (
+    <select
+      aria-label="Compare with another plan"
+      className="max-w-52 py-0"
+      value=""
+      onPointerDown={() => void open()}
+      onFocus={() => void open()}
+      onChange={(event) => void choose(event.target.value)}
+    >
+      <option value="" disabled>
+        compare with another plan …
+      </option>
+      {(plans ?? []).map((one) => (
+        <option key={one.id} value={one.id}>
+          {one.name}
+          {one.revision ? ` · rev ${one.revision}` : ''}
+        </option>
+      ))}
+    </select>
+  );
 }
 
 function OverlayLine({ store, overlay }: { store: BenchStore; overlay: Overlay }) {
@@ -151,6 +145,11 @@ function OverlayLine({ store, overlay }: { store: BenchStore; overlay: Overlay }
   const first = differing
     .map(([id, list]) => ({ id, at: list[0]?.from ?? 0 }))
     .sort((a, b) => a.at - b.at)[0];
+  const { time } = store.recording.play.bench.state;
+  useEffect(() => {
+    // What has been played since is compared as soon as time stands still.
+    if (!store.running && overlay.upTo !== time) store.lay(compared(store, overlay));
+  }, [store, overlay, time]);
   const change = (to: Partial<Overlay>): void => store.lay(compared(store, { ...overlay, ...to }));
   return (
     <>

@@ -6,6 +6,7 @@ import type { RecipeFile } from '@/core/import/compose/compose';
 import type { Mapping } from '@/core/import/tables/mapping';
 import type { GeneratedFile } from '@/core/output/code/types';
 import type { CodeOptions, Plan } from '@/core/plan/model/types';
+import type { PlanSummary } from '@/core/plan/summary';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
 
@@ -113,6 +114,8 @@ export const api = {
     const { problems } = answer.value as unknown as { problems: Problem[] };
     return { ok: false, status: 200, problems };
   },
+  plans: () => call<{ plans: PlanSummary[] }>('GET', '/api/plans'),
+  plan: (id: string) => call<{ plan: Plan; seq: number }>('GET', `/api/plans/${id}`),
   namesakes: (id: string) => call<{ namesakes: number }>('GET', `/api/plans/${id}/namesakes`),
   duplicatePlan: (id: string) => call<{ id: string }>('POST', `/api/plans/${id}/duplicate`, {}),
   deletePlan: (id: string) => call<{ id: string }>('DELETE', `/api/plans/${id}`),
