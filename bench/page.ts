@@ -102,6 +102,7 @@ async function benchPage(): Promise<void> {
     await page.waitForTimeout(QUIET);
   }
   console.table(rows);
+  await benchLanes(page, id);
   // Two windows on one plan: when both were painted, by the clock they share.
   const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await open(page, id, 'package');
@@ -123,6 +124,52 @@ async function benchPage(): Promise<void> {
     `key to painted in another window, through the server: median ${median(there).toFixed(0)} ms of ${there.length}`,
   );
   await browser.close();
+}
+
+/** Milliseconds from frame to frame while ten seconds of play are panned over, all lanes in sight. */
+async function benchLanes(page: Page, id: string): Promise<void> {
+  await page.setViewportSize({ width: 1920, height: 1400 });
+  await open(page, id, 'bench');
+  await page.keyboard.press(':');
+  for (const line of ['initialise', 'repeat 500: Fans = 5; wait 10 ms; Fans = 10; wait 10 ms']) {
+    await page.keyboard.type(line);
+    await page.keyboard.press('Enter');
+  }
+  const frames = await page.evaluate(async () => {
+    const lanes = document.querySelector('canvas')?.parentElement;
+    if (!lanes) return [];
+    const box = lanes.getBoundingClientRect();
+    const wheel = (deltaX: number, ctrlKey: boolean): void => {
+      lanes.dispatchEvent(
+        new WheelEvent('wheel', {
+          deltaX: ctrlKey ? 0 : deltaX,
+          deltaY: ctrlKey ? deltaX : 0,
+          shiftKey: !ctrlKey,
+          ctrlKey,
+          clientX: box.left + box.width / 2,
+          clientY: box.top + 100,
+          bubbles: true,
+          cancelable: true,
+        }),
+      );
+    };
+    for (let at = 0; at < 6; at++) wheel(-1, true);
+    const times: number[] = [];
+    let last = performance.now();
+    for (let at = 0; at < 180; at++) {
+      await new Promise((done) => requestAnimationFrame(done));
+      const now = performance.now();
+      times.push(now - last);
+      last = now;
+      wheel(at % 60 < 30 ? 12 : -12, false);
+    }
+    return times.slice(10);
+  });
+  const slow = frames.filter((one) => one > 1000 / 50).length;
+  console.log(
+    `panning 10 s of play: ${median(frames).toFixed(1)} ms a frame at the median, ${slow} of ${frames.length} frames slower than 50 a second (aim 60)`,
+  );
+  await page.setViewportSize({ width: 1280, height: 800 });
 }
 
 /** Longest time in which the page could not answer, while something is done; in milliseconds. */

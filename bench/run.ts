@@ -20,6 +20,7 @@ import { editAfterEdit } from './edits';
 import { largePlan, largeRegisterFile, parseOnly } from './large';
 import { planPageScripts } from './page-size';
 import { benchPlacing } from './placing';
+import { benchTrying } from './trying';
 
 /**
  * `npm run bench`: what the user waits for. This machine may be noisy; compare the figures of one run with each other.
@@ -99,6 +100,8 @@ const [alone, whole5] = [medianOf('5 MB register file: the XML'), medianOf('5 MB
 console.log(
   `register file: import takes ${(whole5 / alone).toFixed(2)} × what the XML parser alone takes (aim 1.50)`,
 );
+
+benchTrying(settled);
 
 const scripts = planPageScripts();
 if (scripts) {

@@ -289,6 +289,47 @@ export const listTarget: Target = {
   follow('target', recipe, []);
 });
 
+test('something attachable', () => {
+  const behaviours = 'src/core/bench/attached/kinds.ts';
+  const signs = 'src/ui/bench/symbols.tsx';
+  const recipe: Recipe = {
+    'src/core/plan/model/attachments.ts': [
+      {
+        before: "  capacitor: {\n    title: 'capacitor to ground'",
+        text: `  heater: {
+    title: 'heater',
+    poles: ['net'],
+    figures: { ohms: figure('resistance', 'Ω', 1000, 1, 1e6) },
+    verbs: [],
+  },
+`,
+      },
+    ],
+    [behaviours]: [
+      {
+        before: '  capacitor,\n',
+        text: `  heater: ({ nodes, figures }) => {
+    const element = toRail(nodes[0] as number, 0, figures.ohms ?? 1000);
+    return lasting([element], (amperes) => ({ word: amperes(element) > 1e-3 ? 'warm' : 'cold' }));
+  },
+`,
+      },
+      {
+        before: 'import type { AttachmentKind }',
+        text: "import { toRail } from '../circuit/elements';\nimport { lasting } from './types';\n",
+      },
+    ],
+    [signs]: [
+      {
+        before: '  capacitor: () => (',
+        text: `  heater: () => <path d="M0 11h30v-5h24v10h-24v-5" />,
+`,
+      },
+    ],
+  };
+  follow('attachable', recipe, [behaviours, signs]);
+});
+
 test('a part: three files and no code', () => {
   const folder = join(COPY, 'devices/mellin-m1');
   mkdirSync(folder);

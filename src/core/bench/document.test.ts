@@ -11,8 +11,13 @@ test('the page of the bench has its tables as the code has them', () => {
 
 test('lines in documents are lines of scripts', () => {
   const names = namesIn(deriveOn(frostGuard()));
-  const pages = ['docs/guide.md', 'docs/build-server.md', 'docs/plan-format.md'].map((one) => readFileSync(one, 'utf8'));
-  const lines = pages.flatMap((page) => [...page.matchAll(/```script\n([\s\S]*?)```/g)].map((match) => (match[1] ?? '').trimEnd()));
+  const pages = ['docs/guide.md', 'docs/build-server.md', 'docs/plan-format.md'].map((one) =>
+    readFileSync(one, 'utf8'),
+  );
+  const lines = pages.flatMap((page) =>
+    [...page.matchAll(/```script\n([\s\S]*?)```/g)].map((match) => (match[1] ?? '').trimEnd()),
+  );
   expect(lines.length).toBeGreaterThan(0);
-  for (const text of lines) expect({ text, problems: parseScript(text.split('\n'), names).problems }).toEqual({ text, problems: [] });
+  for (const text of lines)
+    expect({ text, problems: parseScript(text.split('\n'), names).problems }).toEqual({ text, problems: [] });
 });

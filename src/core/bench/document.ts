@@ -32,7 +32,10 @@ export const BENCH_TABLES: Record<string, () => string> = {
       '|---|---|',
       ...FINDING_KINDS.map((kind) => `| \`${kind}\` | ${BENCH_FINDINGS[kind]} |`),
     ].join('\n'),
-  faults: () => Object.values(FAULT_TITLES).map((title) => `- ${title}`).join('\n'),
+  faults: () =>
+    Object.values(FAULT_TITLES)
+      .map((title) => `- ${title}`)
+      .join('\n'),
 };
 
 const mark = (name: string, edge: 'begin' | 'end'): string => `<!-- ${name}: ${edge} -->`;

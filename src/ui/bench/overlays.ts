@@ -66,7 +66,14 @@ export async function planOverlay(store: BenchStore, other: Plan): Promise<Overl
   }
   const name = `${other.name}${other.revision ? ` rev ${other.revision}` : ''}`;
   if (lanes.size === 0) return `${name} has no net of the same name`;
-  return compared(store, { name, lanes, offset: 0, tolerance: PLAN_TOLERANCE, differences: new Map(), upTo: 0 });
+  return compared(store, {
+    name,
+    lanes,
+    offset: 0,
+    tolerance: PLAN_TOLERANCE,
+    differences: new Map(),
+    upTo: 0,
+  });
 }
 
 /** Where what is laid over differs from what is played. */

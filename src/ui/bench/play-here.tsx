@@ -42,9 +42,9 @@ export function PlayHere({ store, net }: { store: BenchStore; net: Net }) {
   const groups = names.targets.filter((one) => one.group && one.nets.includes(net.id));
   return (
     <section aria-label="Play" className="mt-1">
-      <Lines store={store} title="firmware" lines={firmware} />
-      <Lines store={store} title="peripheral" lines={peripheral} />
-      <Lines store={store} title="far end" lines={outside} />
+      <Lines store={store} title="firmware" name={name} lines={firmware} />
+      <Lines store={store} title="peripheral" name={name} lines={peripheral} />
+      <Lines store={store} title="far end" name={name} lines={outside} />
       {parts.some(({ attachment }) => attachment.kind === 'analog-source') && (
         <Slider
           key={`${net.id} volts`}
@@ -72,21 +72,39 @@ export function PlayHere({ store, net }: { store: BenchStore; net: Net }) {
   );
 }
 
-function Lines({ store, title, lines }: { store: BenchStore; title: string; lines: readonly string[] }) {
+function Lines({
+  store,
+  title,
+  name,
+  lines,
+}: {
+  store: BenchStore;
+  title: string;
+  name: string;
+  lines: readonly string[];
+}) {
   if (lines.length === 0) return null;
   return (
     <div className="mt-1 grid grid-cols-[72px_1fr] items-baseline">
       <span className="text-soft">{title}</span>
       <span className="flex flex-wrap gap-1">
         {lines.map((line) => (
-          <button key={line} type="button" className="button m" onClick={() => store.play(line)}>
-            {line}
+          <button key={line} type="button" className="button" title={line} onClick={() => store.play(line)}>
+            {shortened(line, name)}
           </button>
         ))}
       </span>
     </div>
   );
 }
+
+/** A line on a button: without the net that all of them are about, and without figures that stand in its hint. */
+const shortened = (line: string, name: string): string =>
+  line
+    .replace(name, '')
+    .replace(/\s+/g, ' ')
+    .replace(/ (\d+ Hz|50 mV).*$/, ' …')
+    .trim();
 
 function Slider({
   label,

@@ -90,7 +90,8 @@ export function accessesOf({ accessor, value, reads = [] }: CallEntry): BusAcces
   return accessor.steps.flatMap((step): BusAccess[] => {
     if (step.kind === 'get') {
       const read = left.shift();
-      return [{ register: step.register.name, ...(read ? { read } : {}) }];
+      const mask = step.moves.reduce((sum, { low }) => (sum | (1 << low)) >>> 0, 0);
+      return [{ register: step.register.name, ...(read ? { read: { ...read, mask } } : {}) }];
     }
     return operationsFor(step, value).flatMap((operation): BusAccess[] => {
       switch (operation.kind) {

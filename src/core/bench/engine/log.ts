@@ -38,7 +38,7 @@ export interface BusAccess {
   changed?: number;
   /** Bits that were turned into their opposites. */
   turned?: number;
-  read?: { known: number; value: number };
+  read?: { known: number; value: number; mask: number };
 }
 
 /** The entries of a play, the oldest of which are forgotten again: `first` is the number of the first that is known. */

@@ -1,4 +1,5 @@
 import { hexText } from '../../base/text/hex';
+import { bitWords } from '../../derive/machine/mishap-text';
 import type { Register } from '../../device/registers/types';
 import { accessesOf } from '../engine/firmware';
 import type { BusAccess, LogEntry } from '../engine/log';
@@ -12,26 +13,31 @@ export function entriesSince({ state }: Bench, first: number): readonly LogEntry
   return state.log.entries.slice(Math.max(0, first - state.log.first));
 }
 
-/** "PB.OUTC = 0x0080", "PA.IN gave 0x??81". */
+/** "PB.OUTC = 0x0080", "PA.IN bit 7 is 1". */
 export function accessText(
   { register, wrote, changed, turned, read }: BusAccess,
   bitsOf: (name: string) => Register | undefined,
 ): string {
   const bits = bitsOf(register)?.bits ?? 32;
   const hex = (value: number): string => hexText(value >>> 0, bits);
-  if (read) return `${register} gave ${partly(read, bits)}`;
+  if (read) return `${register} ${bitsRead(read, bits)}`;
   if (turned !== undefined) return `${register} ^ ${hex(turned)}`;
   if (changed !== undefined) return `${register} & ~${hex(changed)} | ${hex(wrote ?? 0)}`;
   return `${register} = ${hex(wrote ?? 0)}`;
 }
 
-/** A number of which some bits are not known, in hexadecimal digits. */
-function partly({ known, value }: { known: number; value: number }, bits: number): string {
-  const digits = Array.from({ length: bits / 4 }, (_, at) => {
-    const shift = bits - 4 - at * 4;
-    return ((known >>> shift) & 15) === 15 ? ((value >>> shift) & 15).toString(16).toUpperCase() : '?';
-  });
-  return `0x${digits.join('')}`;
+/** "bit 7 is 1", "bits 3…0 are 01?0": those that were asked for, the highest first. */
+function bitsRead(
+  { known, value, mask }: { known: number; value: number; mask: number },
+  bits: number,
+): string {
+  const places = Array.from({ length: bits }, (_, at) => bits - 1 - at).filter(
+    (bit) => ((mask >>> bit) & 1) === 1,
+  );
+  const digits = places
+    .map((bit) => (((known >>> bit) & 1) === 0 ? '?' : String((value >>> bit) & 1)))
+    .join('');
+  return `${bitWords(mask, bits)} ${places.length === 1 ? `is ${digits}` : `are ${digits}`}`;
 }
 
 /** What is worth saying of an entry; undefined of most. */
