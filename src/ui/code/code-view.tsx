@@ -151,6 +151,7 @@ export function CodeView() {
           </button>
           <button
             type="button"
+            id="download-code"
             className="button button-strong inline-flex items-center gap-1.5"
             disabled={!settled || files.length === 0}
             title={settled ? 'All files as a zip archive' : 'Waits until the last change is saved'}

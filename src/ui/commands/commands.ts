@@ -24,11 +24,23 @@ const plain = (event: KeyboardEvent, key: string): boolean =>
 const withControl = (event: KeyboardEvent, key: string): boolean =>
   (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === key;
 
-const focusOn = (selector: string): void => {
+function focusOn(selector: string): boolean {
   const element = document.querySelector<HTMLElement>(selector);
   element?.focus();
+  element?.scrollIntoView({ block: 'nearest' });
   if (element instanceof HTMLInputElement) element.select();
-};
+  return element !== null;
+}
+
+/** Does something as soon as it can be done: what it needs may still be on its way. */
+function soon(work: () => boolean, tries = 20): void {
+  if (work() || tries === 0) return;
+  setTimeout(() => soon(work, tries - 1), 50);
+}
+
+/** The first thing in an area that can be changed or pressed. */
+const firstIn = (area: string): string =>
+  ['[role=radio][tabindex="0"]', 'select', 'input', 'button'].map((one) => `${area} ${one}`).join(', ');
 
 function takeCandidate(workspace: WorkspaceState, index: number): void {
   const { placing, derived, dispatch, setMoving } = workspace;
@@ -78,7 +90,7 @@ export const COMMANDS: readonly Command[] = [
     keys: ':',
     matches: (event) => plain(event, ':'),
     applies: ({ view }) => view === 'bench',
-    run: () => focusOn('#bench-line'),
+    run: () => void focusOn('#bench-line'),
   },
   {
     id: 'take-best',
@@ -179,7 +191,43 @@ export const COMMANDS: readonly Command[] = [
     keys: 'A',
     matches: (event) => plain(event, 'a'),
     applies: () => true,
-    run: () => focusOn('#add-nets'),
+    run: () => void focusOn('#add-nets'),
+  },
+  {
+    id: 'settings',
+    title: 'Go to the settings of the selected net',
+    group: 'Change',
+    keys: 'E',
+    matches: (event) => plain(event, 'e'),
+    applies: ({ selectedNet }) => selectedNet !== undefined,
+    run: () => soon(() => focusOn(firstIn('#net-settings'))),
+  },
+  {
+    id: 'remedy',
+    title: 'Go to the first remedy of the findings',
+    group: 'Change',
+    keys: 'X',
+    matches: (event) => plain(event, 'x'),
+    applies: ({ derived }) => derived.findings.some((one) => !one.waived && one.remedies.length > 0),
+    run: () => soon(() => focusOn('[data-remedies] button')),
+  },
+  {
+    id: 'download',
+    title: 'Download the code',
+    group: 'Change',
+    keys: 'Shift D',
+    matches: (event) => plain(event, 'D'),
+    applies: ({ derived }) => derived.planned.length > 0,
+    run: ({ setView }) => {
+      setView('code');
+      soon(() => {
+        const button = document.querySelector<HTMLButtonElement>('#download-code');
+        if (!button || button.disabled) return false;
+        button.focus();
+        button.click();
+        return true;
+      });
+    },
   },
   {
     id: 'find',
@@ -188,7 +236,7 @@ export const COMMANDS: readonly Command[] = [
     keys: '/',
     matches: (event) => plain(event, '/') || withControl(event, 'k'),
     applies: () => true,
-    run: () => focusOn('[data-find]'),
+    run: () => void focusOn('[data-find]'),
   },
   {
     id: 'package',

@@ -10,8 +10,8 @@ import type { ViewId } from '../workspace/selection';
 /** Views in which what was found can be seen. */
 const SHOWS: Record<Hit['kind'], readonly ViewId[]> = {
   pad: ['package', 'ports', 'functions'],
-  net: ['package', 'ports', 'functions', 'board'],
-  bits: ['registers'],
+  net: ['package', 'ports', 'functions', 'board', 'bench'],
+  bits: ['registers', 'bench'],
 };
 
 const KIND_WORDS: Record<Hit['kind'], string> = { pad: 'pad', net: 'net', bits: 'register' };
@@ -50,7 +50,7 @@ export function FindCombo({ typed, focused }: Props) {
       shouldFilter={false}
       loop
       label="Find"
-      className="relative w-56 min-w-14 shrink"
+      className="relative w-48 min-w-14 shrink"
       onKeyDown={(event) => {
         if (event.key === 'Escape') {
           event.stopPropagation();

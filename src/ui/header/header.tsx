@@ -22,10 +22,11 @@ const PANE_ICONS: Record<PaneId, typeof PanelLeft> = {
 
 interface Props {
   onHelp: () => void;
+  onGuide: () => void;
   onChangePart: () => void;
 }
 
-export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }) {
+export function Header({ panes, onHelp, onGuide, onChangePart }: Props & { panes: Panes }) {
   const { derived } = useDerived();
   const { view } = useView();
   const { session, setView, select } = useActions();
@@ -35,7 +36,7 @@ export function Header({ panes, onHelp, onChangePart }: Props & { panes: Panes }
   const redo = state.redo.at(-1);
   return (
     <header className="flex h-11 items-center gap-3.5 border-b max-md:gap-1 border-ink bg-sheet pl-2 pr-4 max-md:pl-1 max-md:pr-1.5">
-      <PlanMenu onHelp={onHelp} onChangePart={onChangePart} />
+      <PlanMenu onHelp={onHelp} onGuide={onGuide} onChangePart={onChangePart} />
       <h1 className="flex min-w-12 shrink-[0.25] items-baseline gap-1.5 overflow-hidden">
         <button
           type="button"
@@ -159,7 +160,7 @@ function NamesakeTag() {
   );
 }
 
-function PlanMenu({ onHelp, onChangePart }: Props) {
+function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
   const { derived } = useDerived();
   const { planId } = useActions();
   const router = useRouter();
@@ -196,6 +197,7 @@ function PlanMenu({ onHelp, onChangePart }: Props) {
         { rule: 'page' },
         { id: 'theme', label: 'Light or dark', onSelect: () => toggleTheme() },
         { id: 'keys', label: 'Keys', onSelect: onHelp },
+        { id: 'guide', label: 'Guide through a first plan', onSelect: onGuide },
       ]}
     />
   );

@@ -1,37 +1,81 @@
 'use client';
 
 import { Dialog } from 'radix-ui';
+import { useState } from 'react';
 import { COMMANDS } from '../commands/commands';
 
-const ALONG_THE_PACKAGE = [
-  { keys: '↑ ↓', title: 'Walk along the package, or through the nets' },
-  { keys: '← →', title: 'Jump to the next edge' },
-  { keys: 'Space', title: 'Take the pad under the focus' },
-  { keys: '?', title: 'Show these keys' },
+interface Line {
+  keys: string;
+  title: string;
+}
+
+/** Keys of single parts of the page, beside those that hold everywhere. */
+const WALKS: readonly { title: string; lines: readonly Line[] }[] = [
+  {
+    title: 'Walk',
+    lines: [
+      { keys: '↑ ↓', title: 'Walk along the package, or through the nets' },
+      { keys: '← →', title: 'Jump to the next edge' },
+      { keys: 'Space', title: 'Take the pad under the focus' },
+      { keys: '?', title: 'Show these keys' },
+    ],
+  },
+  {
+    title: 'Along the lanes of the bench',
+    lines: [
+      { keys: '← →', title: 'Move along the time' },
+      { keys: '+ −', title: 'Closer, further' },
+      { keys: '[ ]', title: 'Cursor A to the change before, or the next one' },
+      { keys: 'Home', title: 'From power-up to now' },
+    ],
+  },
 ];
 
+const ALL = [
+  ...[...new Set(COMMANDS.map((command) => command.group))].map((group) => ({
+    title: group as string,
+    lines: COMMANDS.filter((command) => command.group === group) as readonly Line[],
+  })),
+  ...WALKS,
+];
+
+/** Every key, in one table that can be searched. */
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
-  const groups = [...new Set(COMMANDS.map((command) => command.group))];
+  const [text, setText] = useState('');
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = ALL.flatMap(({ title, lines }) => {
+    const found = lines.filter((line) =>
+      words.every((word) => `${line.title} ${line.keys} ${title}`.toLowerCase().includes(word)),
+    );
+    return found.length > 0 ? [{ title, lines: found }] : [];
+  });
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="dialog-shade" />
         <Dialog.Content className="dialog" aria-describedby={undefined}>
-          <div className="mb-2 flex items-baseline">
+          <div className="mb-2 flex items-baseline gap-3">
             <Dialog.Title className="text-lg font-semibold">Keys</Dialog.Title>
-            <Dialog.Close className="link ml-auto">Close</Dialog.Close>
+            <input
+              aria-label="Search the keys"
+              placeholder="what you want to do, or a key"
+              className="min-w-0 flex-1"
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+            />
+            <Dialog.Close className="link">Close</Dialog.Close>
           </div>
-          {groups.map((group) => (
-            <Group key={group} title={group} lines={COMMANDS.filter((command) => command.group === group)} />
+          {shown.length === 0 && <p className="text-soft">No key does that.</p>}
+          {shown.map(({ title, lines }) => (
+            <Group key={title} title={title} lines={lines} />
           ))}
-          <Group title="Walk" lines={ALONG_THE_PACKAGE} />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
   );
 }
 
-function Group({ title, lines }: { title: string; lines: readonly { keys: string; title: string }[] }) {
+function Group({ title, lines }: { title: string; lines: readonly Line[] }) {
   return (
     <section className="mt-2">
       <h3 className="border-b border-rule font-semibold">{title}</h3>

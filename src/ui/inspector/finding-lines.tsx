@@ -34,7 +34,7 @@ export function SeverityMark({ finding }: { finding: Finding }) {
 export function Remedies({ finding }: { finding: Finding }) {
   const { dispatch } = useActions();
   return (
-    <span>
+    <span data-remedies="">
       {finding.remedies.map((remedy) => (
         <Fragment key={remedy.label}>
           {' '}

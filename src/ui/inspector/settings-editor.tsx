@@ -64,7 +64,7 @@ export function SettingsEditor({ resolved }: { resolved: ResolvedNet }) {
   }
 
   return (
-    <Section title={net.placement ? `On ${net.placement.pad} it is` : 'Settings'}>
+    <Section id="net-settings" title={net.placement ? `On ${net.placement.pad} it is` : 'Settings'}>
       {plain && (
         <Row label="asserted">
           <Segments

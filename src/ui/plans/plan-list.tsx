@@ -9,6 +9,7 @@ import type { ProfileSummary } from '@/core/plan/profile-summary';
 import { namesakes, type PlanSummary } from '@/core/plan/summary';
 import { api } from '../client/api';
 import { PageHead } from '../parts/page-head';
+import { FirstSteps } from './first-steps';
 import { NewPlanDialog } from './new-plan-dialog';
 import { type Message, PlanMessage } from './plan-message';
 import { PlanRow } from './plan-row';
@@ -121,6 +122,12 @@ export function PlanList({ plans, devices, profiles }: Props) {
             onClose={() => setMessage(null)}
           />
         )}
+        <FirstSteps
+          demo={demoPart(devices)}
+          demoPlan={live.find((plan) => plan.id === 'frost-guard')?.id}
+          taken={live.map((plan) => plan.name)}
+          onNew={() => setCreating(true)}
+        />
         {live.length === 0 ? (
           <p className="border-t border-ink py-6 text-soft">
             No plans yet. A plan begins with a part and its package; then you say what nets the board needs
@@ -179,6 +186,13 @@ export function PlanList({ plans, devices, profiles }: Props) {
       />
     </div>
   );
+}
+
+/** The part that a first plan is made on: the demo's, else the first that is there. */
+function demoPart(devices: readonly DeviceLine[]): { device: string; pkg: string } | undefined {
+  const device = devices.find((one) => one.id === 'corvane-c40-80') ?? devices[0];
+  const pkg = device?.packages.find((one) => one.id === 'q100') ?? device?.packages[0];
+  return device && pkg && { device: device.id, pkg: pkg.id };
 }
 
 function partWords(devices: DeviceLine[], plan: PlanSummary): string {

@@ -33,6 +33,7 @@ const CodeView = later('The code view', () => import('../code/code-view').then((
 const CodeChanges = later('The changes of the code', () =>
   import('../drawer/code-changes').then((one) => one.CodeChanges),
 );
+const GuideBar = later('The guide', () => import('../guide/guide-bar').then((one) => one.GuideBar));
 const KeysDialog = later('The list of keys', () =>
   import('../help/keys-dialog').then((one) => one.KeysDialog),
 );
@@ -81,6 +82,9 @@ export function Workspace({ id, session, device, today }: Props) {
   );
 }
 
+/** Whether a guide has been begun on this plan, in this browser. */
+const hasGuide = (planId: string): boolean => localStorage.getItem(`mavrek:guide:${planId}`) !== null;
+
 /** What saving has to say, and the browser's question when one leaves before it is done. */
 function SessionNotice() {
   const { notice, pending } = useSession();
@@ -115,9 +119,11 @@ const View = memo(function View({ view }: { view: ViewId }) {
 function Frame() {
   const { view } = useView();
   const { derived } = useDerived();
-  const { current } = useActions();
+  const { current, planId } = useActions();
   const [help, setHelp] = useState(false);
   const [changing, setChanging] = useState(false);
+  // Whoever has begun a guided plan finds the guide again; it is fetched only then.
+  const [guide, setGuide] = useState(() => (hasGuide(planId) ? { asked: 0 } : null));
   useKeys(current, () => setHelp(true));
   const columns = useDefaultLayout({ id: 'mavrek:columns', storage: localStorage });
   const rows = useDefaultLayout({ id: 'mavrek:rows', storage: localStorage });
@@ -133,7 +139,13 @@ function Frame() {
 
   return (
     <div className="flex h-dvh flex-col overflow-hidden">
-      <Header panes={panes} onHelp={() => setHelp(true)} onChangePart={() => setChanging(true)} />
+      <Header
+        panes={panes}
+        onHelp={() => setHelp(true)}
+        onChangePart={() => setChanging(true)}
+        onGuide={() => setGuide((old) => ({ asked: (old?.asked ?? 0) + 1 }))}
+      />
+      {guide && <GuideBar asked={guide.asked} />}
       <SessionNotice />
       <PartChanged />
       <PlacerBar />
