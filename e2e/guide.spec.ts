@@ -23,15 +23,15 @@ test('a first plan, guided from the start page to its code; left, and taken up a
   // Left in the middle, it is there again after a reload, at the same step.
   await page.reload();
   await expect(guide).toContainText('Settings.');
-  await page.locator('[data-name="LAMP"]').click();
+  await page.locator('[data-name="PANEL_LAMP"]').click();
   await page.keyboard.press('e');
   await expect(page.locator('#net-settings :focus')).toBeVisible();
-  await page.getByRole('radiogroup', { name: 'drive' }).getByRole('radio', { name: '8mA' }).click();
+  await page.getByRole('radiogroup', { name: 'drive' }).getByRole('radio', { name: '4 mA' }).click();
   await next.click();
   await expect(guide).toContainText('Findings.');
   // The open button floats: one remedy gives it a pull.
   const findings = page.getByRole('list', { name: 'Findings' });
-  await expect(findings).toContainText('SERVICE_BTN');
+  await expect(findings).toContainText('PANEL_SERVICE_BTN');
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
   await page.keyboard.press('x');
   await expect(page.locator('[data-remedies] :focus')).toBeVisible();
