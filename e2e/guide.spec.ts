@@ -61,6 +61,11 @@ test('a first plan, guided from the start page to its code; left, and taken up a
 test('every key in one table that can be searched', async ({ page }) => {
   await page.goto('/plans/frost-guard');
   await expect(page.getByTestId('counts')).toBeVisible();
+  await page.keyboard.press('h');
+  await expect(page.getByRole('dialog', { name: 'About the package view' })).toContainText(
+    'pads that can carry it step forward',
+  );
+  await page.keyboard.press('Escape');
   await page.keyboard.press('?');
   const dialog = page.getByRole('dialog', { name: 'Keys' });
   await dialog.getByLabel('Search the keys').fill('bench');

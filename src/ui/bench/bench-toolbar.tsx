@@ -3,6 +3,7 @@
 import { Popover } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
 import { formatProblems } from '@/core/base/result';
+import { nameText } from '@/core/bench/script/names';
 import { timeText } from '@/core/bench/script/time-text';
 import { readDump } from '@/core/read-back/dump';
 import { Segments } from '../parts/segments';
@@ -223,7 +224,9 @@ function DumpForm({ store, onDone }: { store: BenchStore; onDone: () => void }) 
       setSaid('no register that holds anything is in it');
       return;
     }
-    const line = values.map(([register, value]) => `${register.name} = 0x${value.toString(16)}`).join(', ');
+    const line = values
+      .map(([register, value]) => `${nameText(register.name)} = 0x${value.toString(16)}`)
+      .join(', ');
     store.restartFrom(`start from registers ${line}`);
     onDone();
   }

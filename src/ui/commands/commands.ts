@@ -311,6 +311,15 @@ export const COMMANDS: readonly Command[] = [
     run: ({ setView }) => setView('code'),
   },
   {
+    id: 'help',
+    title: 'What this view is for, and its keys',
+    group: 'Show',
+    keys: 'H',
+    matches: (event) => plain(event, 'h'),
+    applies: () => true,
+    run: () => document.querySelector<HTMLButtonElement>('#view-help')?.click(),
+  },
+  {
     id: 'nothing',
     title: 'Stop placing, or select nothing',
     group: 'Show',

@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from 'react';
 import { describeEdit } from '@/core/plan/edits/edits';
 import { tagOf } from '@/core/plan/summary';
 import { api } from '../client/api';
+import { later } from '../parts/later';
 import { MenuButton } from '../parts/menu-button';
 import { toggleTheme } from '../parts/theme-button';
 import { useActions, useDerived, useSession, useView } from '../workspace/context';
@@ -13,6 +14,8 @@ import { PANES, type PaneId, type Panes } from '../workspace/panes';
 import { VIEWS } from '../workspace/selection';
 import { FindField } from './find-field';
 import { SavedState } from './saved-state';
+
+const ViewHelp = later('Help for the view', () => import('../help/view-help').then((one) => one.ViewHelp));
 
 const PANE_ICONS: Record<PaneId, typeof PanelLeft> = {
   nets: PanelLeft,
@@ -73,6 +76,7 @@ export function Header({ panes, onHelp, onGuide, onChangePart }: Props & { panes
           </button>
         ))}
       </nav>
+      <ViewHelp />
       <span className="ml-auto flex">
         <button
           type="button"

@@ -103,7 +103,7 @@ export function advance(bench: Bench, until: number, ticks = true): void {
   const { state } = bench;
   for (;;) {
     const next = nextTime(state.events);
-    if (next > until) break;
+    if (next > until || state.steps >= state.limit) break;
     passTo(bench, Math.max(next, state.time), ticks);
     const what = takeEvent(state.events);
     state.steps++;

@@ -36,6 +36,7 @@ function raise(setup: Setup, state: BenchState, pad: BenchPad, edge: string): vo
     kind: 'interrupt',
     net: pad.net?.name ?? pad.pad.id,
     handler: handlerOf(setup, pad),
+    line: lineOf(pad),
     edge,
     missed,
     held: state.masked,
@@ -46,6 +47,12 @@ function raise(setup: Setup, state: BenchState, pad: BenchPad, edge: string): vo
 /** What a net's handler is called in generated code; the pad where no net has it. */
 const handlerOf = (setup: Setup, { net, pad }: BenchPad): string =>
   (net && setup.handlers.get(net.id)) ?? pad.id;
+
+/** "line 3, number 11, shared". */
+function lineOf({ line }: BenchPad): string | undefined {
+  if (!line || line.shared === 'own') return undefined;
+  return `line ${line.id}${line.number === undefined ? '' : `, number ${line.number}`}, shared`;
+}
 
 /** The handler runs, and takes the flag back where the part has one. */
 function handle(setup: Setup, state: BenchState, pad: BenchPad): boolean {
@@ -72,6 +79,7 @@ export function unmask(setup: Setup, state: BenchState): void {
       kind: 'interrupt',
       net: pad.net?.name ?? pad.pad.id,
       handler: handlerOf(setup, pad),
+      line: lineOf(pad),
       edge: 'waiting',
       missed: false,
       held: false,

@@ -22,6 +22,8 @@ export type LogEntry = { time: number } & (
       kind: 'interrupt';
       net: string;
       handler: string;
+      /** The line to the interrupt controller, where the part says how pads reach it; several may share it. */
+      line: string | undefined;
       edge: string;
       missed: boolean;
       held: boolean;

@@ -94,7 +94,6 @@ export interface Setup {
   /** Pads whose level is shown inverted by a bit in the word. */
   inverters: ReadonlyMap<number, readonly number[]>;
   seed: number;
-  mostSteps?: number;
   /** What handlers of nets' interrupts are called in generated code. */
   readonly handlers: ReadonlyMap<string, string>;
 }
@@ -171,7 +170,6 @@ export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
     componentOf,
     ...watchersOf(device, pads),
     seed,
-    ...(options.mostSteps === undefined ? {} : { mostSteps: options.mostSteps }),
     get handlers() {
       handlers ??= handlersOf(derived);
       return handlers;

@@ -50,6 +50,8 @@ export interface BenchState {
   masked: boolean;
   /** Operations and events that were worked through. */
   steps: number;
+  /** When so many have been worked through, nothing happens any more: what goes on for ever ends. */
+  limit: number;
   /** How long a cycle of the bus takes, in nanoseconds. */
   cycleNanoseconds: number;
 }
@@ -89,6 +91,7 @@ export function newState(setup: Setup, machine: Machine): BenchState {
     called: false,
     masked: false,
     steps: 0,
+    limit: Number.POSITIVE_INFINITY,
     cycleNanoseconds: 1e9 / USUAL_CLOCK_HERTZ,
   };
 }

@@ -130,6 +130,9 @@ function readPads(bench: Bench): void {
   machine.changed.clear();
 }
 
+/** A voltage that changes by more than this part of the supply is a change of the lane. */
+const SEEN_CHANGE = 0.005;
+
 /** Solves a component, and says to all concerned what has come of it. */
 function settle(bench: Bench, component: Component): void {
   const { setup, state } = bench;
@@ -143,15 +146,15 @@ function settle(bench: Bench, component: Component): void {
     const pad = setup.pads[node] as BenchPad;
     const code = codeOf(setup, state, node);
     const before = state.codes[node] as number;
-    if (code !== before) {
+    const volts = state.volts[node] as number;
+    const lane = state.lanes[node] as Lane;
+    if (code === before) {
+      const drawn = lane.volts[lane.length - 1] as number;
+      if (Math.abs(volts - drawn) > SEEN_CHANGE * pad.supplyVolts)
+        addChange(lane, state.time, code, volts, causeNow(state.log));
+    } else {
       state.codes[node] = code;
-      addChange(
-        state.lanes[node] as Lane,
-        state.time,
-        code,
-        state.volts[node] as number,
-        causeNow(state.log),
-      );
+      addChange(lane, state.time, code, volts, causeNow(state.log));
       levelChanged(bench, pad, code);
     }
     noticeFindings(setup, state, pad, code);

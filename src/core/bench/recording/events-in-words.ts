@@ -58,7 +58,8 @@ export function entryText(bench: Bench, entry: LogEntry): string | undefined {
         : entry.held
           ? 'waits: handlers are off'
           : `${entry.handler} runs${entry.acknowledged ? '' : ', and its flag stays'}`;
-      return `${entry.net} ${entry.edge} at ${timeText(entry.time)}: ${what}`;
+      const line = entry.line === undefined ? '' : ` (${entry.line})`;
+      return `${entry.net} ${entry.edge} at ${timeText(entry.time)}${line}: ${what}`;
     }
     case 'wake':
       return `${entry.net} wakes the part at ${timeText(entry.time)}`;

@@ -6,7 +6,7 @@ import { isInitialised, stepOperation, switchOn } from '../engine/engine';
 import type { SetupOptions } from '../engine/setup';
 import { namesIn } from '../script/names';
 import { parseScript, type ScriptProblem, type Step } from '../script/parse';
-import { type Check, type Fault, finish, type Play, runSteps, startOf } from '../script/run';
+import { allowSteps, type Check, type Fault, finish, type Play, runSteps, startOf } from '../script/run';
 
 /**
  * A play as somebody makes it, line by line: each click and each typed line is a line of a script, so that what was played can be
@@ -38,6 +38,9 @@ export interface LineOutcome {
   faults: readonly Fault[];
 }
 
+/** Operations and events of one line: the page waits for them. */
+const MOST_STEPS = 2_000_000;
+
 /** Lines that are kept to be taken back; the bench before earlier ones is forgotten. */
 const MOST_PAST = 400;
 
@@ -67,6 +70,7 @@ export function playLine(recording: Recording, text: string): LineOutcome {
     return { problems: [{ line: 0, from: 0, to: text.length, message }], checks: [], faults: [] };
   }
   remember(recording, text);
+  allowSteps(play.bench, MOST_STEPS);
   const [checks, faults] = [play.checks.length, play.faults.length];
   const at = recording.lines.length - lines.length;
   runSteps(

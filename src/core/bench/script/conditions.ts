@@ -91,6 +91,8 @@ export function isNow({ setup }: Bench, pad: BenchPad, code: number, volts: Floa
         continue;
       // A voltage that depends on what is not known says nothing about it.
       if (level > FLOATING) return { level, active: 'unknown' };
+      // Nobody says what a transistor does whose base nothing holds; an LED is dark then.
+      if (level === FLOATING && kind === 'contactor') return { level, active: 'unknown' };
       const current = part.attached.elements.some((one) => Math.abs(currentThrough(one, volts)) >= NOTICED);
       return { level, active: current };
     }

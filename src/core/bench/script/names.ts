@@ -9,6 +9,8 @@ import { isPlainName } from './words';
 export interface Target {
   /** The net's, the bus's or the circuit's. */
   id: string;
+  /** By which plans keep it: the id of a net; `bus:…`, `circuit:…` of several, which may have the same id as a net. */
+  ref: string;
   name: string;
   nets: readonly string[];
   driven: boolean;
@@ -55,6 +57,7 @@ function collect(derived: Derived): Names {
       const own = single.get(net.id) ?? [];
       return {
         id: net.id,
+        ref: net.id,
         name: net.name,
         nets: [net.id],
         driven: own.some((one) => one.action === 'set'),
@@ -65,6 +68,7 @@ function collect(derived: Derived): Names {
     ...[...groups].map(
       ([id, own]): Target => ({
         id,
+        ref: `${own[0]?.group?.kind ?? 'bus'}:${id}`,
         name: groupName(own[0]?.group, plan),
         nets: own[0]?.nets ?? [],
         driven: own.some((one) => one.action === 'write'),
@@ -78,7 +82,9 @@ function collect(derived: Derived): Names {
   for (const one of targets) if (!byName.has(one.name)) byName.set(one.name, one);
   for (const one of targets) if (!byName.has(one.name.toLowerCase())) byName.set(one.name.toLowerCase(), one);
   const byId = new Map<string, Target>();
+  // A net comes before others of its id, which then have only their whole names.
   for (const one of [...targets].reverse()) byId.set(one.id, one);
+  for (const one of targets) byId.set(one.ref, one);
   const sorts = new Map<string, Set<NetSort>>();
   const add = (net: string, sort: NetSort): void => {
     sorts.set(net, (sorts.get(net) ?? new Set<NetSort>()).add(sort));

@@ -534,33 +534,37 @@ function checkOrder(steps: readonly Step[], problems: ScriptProblem[]): void {
 
 /** A line with nets, buses and trials named by their ids: as plans keep it. What is not understood stays as it is. */
 export const withIds = (line: string, names: Names): string =>
-  renamed(line, (word) => {
+  renamed(line, (word, isTrial) => {
     if (word.byId) return undefined;
+    if (isTrial) {
+      const trial = names.trials.find((one) => one.name === word.text);
+      return trial && `{${trial.id}}`;
+    }
     const target = targetOf(names, word.text, false);
-    if (target) return `{${target.id}}`;
-    const trial = word.kind === 'name' ? names.trials.find((one) => one.name === word.text) : undefined;
-    return trial && `{${trial.id}}`;
+    return target && `{${target.ref}}`;
   });
 
 /** A line as it is shown and written: with names. */
 export const withNames = (line: string, names: Names): string =>
-  renamed(line, (word) => {
+  renamed(line, (word, isTrial) => {
     if (!word.byId) return undefined;
+    if (isTrial) {
+      const trial = names.trials.find((one) => one.id === word.text);
+      return trial && `"${trial.name.replaceAll('"', '')}"`;
+    }
     const target = names.byId.get(word.text);
-    if (target) return nameText(target.name);
-    const trial = names.trials.find((one) => one.id === word.text);
-    return trial && `"${trial.name}"`;
+    return target && nameText(target.name);
   });
 
 /** Words that are names where nets may be; the others are words of the language. */
-function renamed(line: string, change: (word: Word) => string | undefined): string {
+function renamed(line: string, change: (word: Word, isTrial: boolean) => string | undefined): string {
   const { words } = wordsOf(line);
   let text = '';
   let done = 0;
   words.forEach((word, at) => {
     if (word.kind !== 'word' && word.kind !== 'name') return;
     if (word.kind === 'word' && !mayBeName(words, at)) return;
-    const to = change(word);
+    const to = change(word, words[at - 1]?.text === 'trial' && words[at - 2]?.text === 'from');
     if (to === undefined) return;
     text += line.slice(done, word.from) + to;
     done = word.to;

@@ -56,7 +56,12 @@ export interface Play {
 /** A play that has gone through so many operations and events is taken to go on for ever, unless other is said. */
 const MOST_STEPS = 10_000_000;
 
-const mostSteps = ({ setup }: Bench): number => setup.mostSteps ?? MOST_STEPS;
+/** From now on so many operations and events may be worked through. */
+export function allowSteps({ state }: Bench, count = MOST_STEPS): void {
+  state.limit = state.steps + count;
+}
+
+const isOver = ({ state }: Bench): boolean => state.steps >= state.limit;
 /** How long is waited for something, unless the script says. In nanoseconds. */
 const LONGEST_WAIT = 10e9;
 
@@ -89,6 +94,7 @@ export function playScript(
   before: readonly string[] = [],
 ): Play {
   const bench = switchOn(derived, startOf(derived, script, before), options);
+  allowSteps(bench, options.mostSteps);
   const play: Play = { bench, checks: [], faults: [], whole: [] };
   const saysWhen = script.steps.some(
     ({ form }) => form === 'initialise' || form === 'step' || form === 'stage',
@@ -118,11 +124,12 @@ function initialise(bench: Bench): void {
 /** Does steps one after the other; false when the play has to end. */
 export function runSteps(play: Play, steps: readonly Step[], scope: Scope): boolean {
   for (const step of steps) {
-    if (play.bench.state.steps > mostSteps(play.bench)) {
+    if (play.bench.state.steps >= play.bench.state.limit) {
       play.faults.push({
         line: step.line,
         text: step.text,
-        message: `more than ${mostSteps(play.bench)} operations and events: the play ends here`,
+        message:
+          'goes on for too long: the play ends here, after as many operations and events as one may have',
       });
       return false;
     }
@@ -415,12 +422,11 @@ function awaitCondition(
   const began = bench.state.time;
   const until = began + nanoseconds;
   const since = sinceNow(bench, values);
-  const first = bench.state.steps;
   for (;;) {
     const now = holds(bench, values, scope, since);
     if (now.is === true) return { ...now, took: bench.state.time - began };
     const next = nextTime(bench.state.events);
-    if (next > until || bench.state.steps - first > mostSteps(bench)) {
+    if (next > until || isOver(bench)) {
       advance(bench, until);
       const last = holds(bench, values, scope, since);
       return { ...last, took: nanoseconds };
@@ -484,7 +490,7 @@ function staysSo(
       return { ...now, time };
     }
     const next = nextTime(bench.state.events);
-    if (next > until) break;
+    if (next > until || isOver(bench)) break;
     advance(bench, next);
   }
   advance(bench, until);
