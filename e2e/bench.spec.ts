@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { APIRequestContext, Page } from '@playwright/test';
-import { expect, expectAccessible, importExample, netRow, openPlan, test } from './fixtures';
+import { expect, expectAccessible, importExample, netRow, openPlan, test, typeNets } from './fixtures';
 
 const line = (page: Page) => page.getByRole('combobox', { name: /^A step/ });
 const log = (page: Page) => page.getByRole('log', { name: 'What came of it' });
@@ -150,6 +150,26 @@ test('outputs of a circuit run up and down as one number; a contactor must not p
   await expect(inspector(page)).toContainText('FAN_1 is driven high against another output');
   await expect(far(page, 'FAN_1')).toContainText('contention');
   await expectAccessible(page);
+});
+
+test('the plan is changed under the bench: nets come and go, and what was played stays', async ({
+  page,
+  request,
+}) => {
+  await openBench(page, request);
+  await page.keyboard.press('Space');
+  await play(page, 'LAMP_RED on', 'wait 5 ms');
+  await typeNets(page, 'panel: spare out high');
+  await netRow(page, 'PANEL_SPARE').click();
+  await page.keyboard.press('Enter');
+  await expect(far(page, 'PANEL_SPARE')).toContainText('strong low');
+  await expect(far(page, 'LAMP_RED')).toContainText('lit');
+  await netRow(page, 'LAMP_RED').click();
+  await page.keyboard.press('Delete');
+  await expect(far(page, 'LAMP_RED')).toHaveCount(0);
+  await expect(log(page)).toContainText('not all of what was played can be played');
+  await page.keyboard.press('Control+z');
+  await expect(far(page, 'LAMP_RED')).toBeVisible();
 });
 
 test('lines complete, and what cannot be read is marked at its place', async ({ page, request }) => {

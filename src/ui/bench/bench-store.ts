@@ -63,6 +63,8 @@ export class BenchStore {
   shown: number | undefined;
   running = false;
   private reports: { key: string; derived: Derived; list: StepReport[] } | undefined;
+  /** The lines that were played, as somebody last left them. */
+  private kept: string[] = [];
   private readonly listeners = new Set<() => void>();
   private timer = 0;
 
@@ -76,24 +78,22 @@ export class BenchStore {
   };
 
   changed(): void {
+    this.kept = recordedLines({ ...this.recording, start: undefined });
     this.version++;
     for (const one of this.listeners) one();
   }
 
-  /** The plan has changed: what was played is played again. */
+  /** The plan has changed: what was played is played again. Whoever draws the plan anew draws the bench with it. */
   follow(derived: Derived): void {
     if (derived === this.recording.derived) return;
-    const { start, lines } = this.recording;
+    this.halt();
     this.overlay = undefined;
-    this.recording = replayed(
-      derived,
-      start,
-      recordedLines({ ...this.recording, start: undefined }),
-      this.options(derived),
-    );
-    if (this.recording.lines.length < lines.length && lines.length > 0)
+    const { start } = this.recording;
+    // All that was played, also what could not be played on a plan in between.
+    this.recording = replayed(derived, start, this.kept, this.options(derived));
+    if (recordedLines({ ...this.recording, start: undefined }).length < this.kept.length)
       this.say('', 'not all of what was played can be played on the plan as it is now', true);
-    this.changed();
+    this.version++;
   }
 
   private options(derived: Derived) {
@@ -276,13 +276,14 @@ function mergeWaits({ lines, past }: Recording): void {
 
 const stores = new WeakMap<PlanSession, BenchStore>();
 
-/** The one bench of an open plan: it stays while other views are looked at. */
+/** The one bench of an open plan, of the plan as it is now: it stays while other views are looked at. */
 export function benchOf(session: PlanSession, derived: Derived): BenchStore {
   let store = stores.get(session);
   if (!store) {
     store = new BenchStore(derived);
     stores.set(session, store);
   }
+  store.follow(derived);
   return store;
 }
 

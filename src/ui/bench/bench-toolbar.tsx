@@ -97,7 +97,7 @@ function Key({ title, keys, disabled = false, strong = false, onClick, children 
 
 /** Runs to where something happens: a net, a register's bits, a stage. */
 function Breakpoints({ store, over }: { store: BenchStore; over: boolean }) {
-  const { selectedNet, selection } = useSelection();
+  const { selectedNet, selectedPad, selection } = useSelection();
   const { derived } = useDerived();
   const stages = [...new Set(derived.lowered.operations.map((one) => one.stage))];
   const [register, low] = selection?.kind === 'bits' ? selection.id.split(':') : [];
@@ -113,6 +113,7 @@ function Breakpoints({ store, over }: { store: BenchStore; over: boolean }) {
       onChange={(event) => {
         const { value } = event.target;
         if (value === 'net' && selectedNet) store.runTo({ kind: 'net', net: selectedNet.id });
+        else if (value === 'pad' && selectedPad !== undefined) store.runTo({ kind: 'pad', pad: selectedPad });
         else if (value === 'bits' && register !== undefined)
           store.runTo({ kind: 'register', register, mask });
         else if (value.startsWith('stage ')) store.runTo({ kind: 'stage', stage: value.slice(6) });
@@ -123,7 +124,11 @@ function Breakpoints({ store, over }: { store: BenchStore; over: boolean }) {
       <option value="" disabled>
         run to …
       </option>
-      {selectedNet && <option value="net">the first change of {selectedNet.name}</option>}
+      {selectedNet ? (
+        <option value="net">the first change of {selectedNet.name}</option>
+      ) : (
+        selectedPad !== undefined && <option value="pad">the first change of pad {selectedPad}</option>
+      )}
       {known && <option value="bits">the first change of {selection?.id}</option>}
       <optgroup label="stage">
         {stages.map((one) => (

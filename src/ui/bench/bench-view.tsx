@@ -27,9 +27,6 @@ export function BenchView() {
   const store = benchOf(session, derived);
   const [part, setPart] = useState<string>('far');
   const rows = useDefaultLayout({ id: 'mavrek:bench', storage: localStorage });
-  useEffect(() => {
-    store.follow(derived);
-  }, [store, derived]);
   useEffect(() => () => store.run(false), [store]);
   return (
     <div className="flex h-full flex-col">

@@ -45,7 +45,9 @@ export function FarEnds({ store }: { store: BenchStore }) {
   const list = useRef<HTMLUListElement>(null);
   const { plan } = derived;
   const nets = plan.circuits.flatMap((circuit) =>
-    plan.nets.filter((net) => net.circuit === circuit.id && net.placement),
+    plan.nets.filter(
+      (net) => net.circuit === circuit.id && store.recording.play.bench.setup.byNet.has(net.id),
+    ),
   );
   const selectedId = selectedNet?.id;
   useEffect(() => {

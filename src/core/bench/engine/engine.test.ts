@@ -13,6 +13,7 @@ import { parseScript } from '../script/parse';
 import { playScript } from '../script/run';
 import { byOf, CONTENTION, HIGH, levelOf } from '../trace/lanes';
 import { isInitialised, stepOperation, switchOn } from './engine';
+import { accessorFor, call } from './firmware';
 import type { StartFrom } from './start';
 import type { Bench } from './sync';
 
@@ -84,6 +85,40 @@ describe.each(FAMILIES)('%s', (folder) => {
         expect(state?.use).toBe(planned.settings.values.mode);
         const { level } = planned.settings.values;
         if (state?.use === 'output' && level !== undefined) expect(state.output).toBe(level);
+      }
+    }
+  });
+  test('what the code drives is the level, and the level from outside is what the code reads', () => {
+    for (const { action, nets, fault } of derived.accessors.list) {
+      const [net] = nets;
+      const one = derived.byNet.get(net ?? '');
+      if (fault !== undefined || nets.length > 1 || !one || (action !== 'set' && action !== 'read')) continue;
+      const bench = initialised(derived);
+      const pad = bench.setup.pads[bench.setup.byNet.get(net ?? '') ?? -1];
+      const level = (): number => levelOf(bench.state.codes[pad?.index ?? -1] as number);
+      const activeHigh = one.net.settings.active !== 'low';
+      if (action === 'set') {
+        for (const way of ['set', 'clear', 'toggle'] as const) {
+          const before = level();
+          call(bench, accessorFor(bench, way, [net ?? '']) as never, 0, way);
+          expect([way, level()]).toEqual([
+            way,
+            way === 'toggle' ? 1 - before : (way === 'set') === activeHigh ? 1 : 0,
+          ]);
+        }
+      } else if (one.planned?.settings.values.mode === 'input') {
+        for (const high of [true, false, true]) {
+          const held = switchOn(
+            derived,
+            { kind: 'reset' },
+            { held: [{ pad: pad?.pad.id ?? '', level: high ? 'high' : 'low' }] },
+          );
+          while (stepOperation(held)) {
+            // One after the other.
+          }
+          const given = call(held, accessorFor(held, 'read', [net ?? '']) as never, 0, 'read');
+          expect(given).toEqual({ known: 1, value: high === activeHigh ? 1 : 0 });
+        }
       }
     }
   });

@@ -153,7 +153,9 @@ function noFinding(bench: Bench, kind: string): { is: Answer; instead: string } 
 function numberIs(bench: Bench, values: Captures, scope: Scope): { is: Answer; instead: string } {
   const reads = values.get('reads') as Target | undefined;
   const target = reads ?? (values.get('target') as Target);
-  const wanted = evaluate(values.get('value') as Expression, scope) >>> 0;
+  const read = values.get('read');
+  const wanted =
+    read === undefined ? evaluate(values.get('value') as Expression, scope) >>> 0 : read === 'on' ? 1 : 0;
   const given = reads ? readBy(bench, reads) : levelsOf(bench, target);
   if (!given) return { is: 'unknown', instead: `${target.name} cannot be read` };
   const all = target.nets.length >= 32 ? 0xffffffff : 2 ** target.nets.length - 1;

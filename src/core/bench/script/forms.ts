@@ -82,6 +82,11 @@ const CONDITION: Slot = {
     [word('interrupt'), net('interrupt', 'interrupt')],
     [net(), { slot: 'choice', as: 'is', of: ['on', 'off', 'high', 'low', 'floating', 'steady'] }],
     [net('any', 'level'), { slot: 'choice', as: 'compare', of: ['<', '>'] }, volts('volts')],
+    [
+      { slot: 'target', as: 'reads', which: 'read' },
+      word('reads'),
+      { slot: 'choice', as: 'read', of: ['on', 'off'] },
+    ],
     [{ slot: 'target', as: 'reads', which: 'read' }, word('reads'), { slot: 'value', as: 'value' }],
     [{ slot: 'target', as: 'target', which: 'read' }, word('='), { slot: 'value', as: 'value' }],
   ],

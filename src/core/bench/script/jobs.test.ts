@@ -56,6 +56,14 @@ expect no findings
     // 15 values, each 10 ms.
     expect(play.bench.state.time / 1e6).toBeCloseTo(155, 0);
   });
+  test('a circuit whose outputs are a bus is called by its own name as well', () => {
+    const plan = lampRow({ circuits: [{ id: 'board', name: 'Display' }] });
+    const play = played(
+      deriveOn(plan),
+      'display = 0x3C\nexpect display = 0x3C\nexpect Display reads 60\nexpect LAMP2 reads on',
+    );
+    expect(verdicts(play).filter((one) => one.startsWith('failed'))).toEqual([]);
+  });
   test('what is expected wrongly fails, and says what is instead', () => {
     const play = played(
       deriveOn(lampRow()),

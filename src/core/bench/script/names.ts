@@ -81,6 +81,18 @@ function collect(derived: Derived): Names {
   // As it is written comes before as it is written otherwise.
   for (const one of targets) if (!byName.has(one.name)) byName.set(one.name, one);
   for (const one of targets) if (!byName.has(one.name.toLowerCase())) byName.set(one.name.toLowerCase(), one);
+  // A circuit whose outputs are a bus is that bus, and has its own name all the same.
+  for (const circuit of plan.circuits) {
+    const outputs = plan.nets
+      .filter((net) => net.circuit === circuit.id && single.has(net.id))
+      .map((net) => net.id);
+    const driven = outputs.filter((id) => single.get(id)?.some((one) => one.action === 'set'));
+    const same = targets.find(
+      (one) => one.group && one.nets.length === driven.length && driven.every((id) => one.nets.includes(id)),
+    );
+    for (const name of [circuit.name, circuit.name.toLowerCase()])
+      if (same && !byName.has(name)) byName.set(name, same);
+  }
   const byId = new Map<string, Target>();
   // A net comes before others of its id, which then have only their whole names.
   for (const one of [...targets].reverse()) byId.set(one.id, one);
