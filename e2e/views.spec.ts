@@ -236,3 +236,30 @@ test.describe('in the dark, and in a narrow window', () => {
     await legible(page);
   });
 });
+
+/** Every view, in both themes, from a narrow window to a wide one. */
+for (const width of [820, 1280, 1920]) {
+  for (const colorScheme of ['light', 'dark'] as const) {
+    test.describe(`${width} pixels wide, ${colorScheme}`, () => {
+      test.use({ colorScheme, viewport: { width, height: 900 } });
+      test('every view is accessible', async ({ page, request }) => {
+        test.slow();
+        await openPlan(page, await importExample(request), '?select=net:service-btn');
+        for (const view of [
+          'Package',
+          'Ports',
+          'Functions',
+          'Registers',
+          'Power',
+          'Board',
+          'Bench',
+          'Code',
+        ]) {
+          await page.getByRole('navigation', { name: 'Views' }).getByRole('button', { name: view }).click();
+          await page.waitForTimeout(400);
+          await expectAccessible(page);
+        }
+      });
+    });
+  }
+}

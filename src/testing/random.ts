@@ -1,4 +1,6 @@
-/** A small seeded generator (mulberry32): equal seeds give equal numbers on every machine. */
+import { nextState, partOf } from '@/core/base/random';
+
+/** Numbers by chance: equal seeds give equal numbers on every machine. */
 export interface Random {
   /** An integer from 0 up to, not including, `below`. */
   int(below: number): number;
@@ -15,10 +17,8 @@ export function randomFrom(seed: number): Random {
 export function randomOf(seed: number): () => number {
   let state = seed >>> 0;
   return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
+    state = nextState(state);
+    return partOf(state);
   };
 }
 

@@ -1,3 +1,4 @@
+import { nextState, bitsOf as randomBits } from '../../base/random';
 import type { Derived } from '../../derive/derive';
 import { assume, copyMachine, createMachine, type Machine, shownBits } from '../../derive/machine/machine';
 import { fullMask, heldBits, type Register } from '../../device/registers/types';
@@ -54,13 +55,11 @@ function settleFollower(machine: Machine, one: Register['followers'][number]): v
   assume(machine, one.register, one.mask & bits.known, bits.value);
 }
 
-/** Numbers of 32 bits (mulberry32): equal seeds give equal numbers on every machine. */
+/** Numbers of 32 bits: equal seeds give equal numbers. */
 function numbers(seed: number): () => number {
   let state = seed >>> 0;
   return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return (mixed ^ (mixed >>> 14)) >>> 0;
+    state = nextState(state);
+    return randomBits(state);
   };
 }

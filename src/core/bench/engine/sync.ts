@@ -1,3 +1,4 @@
+import { nextState, partOf } from '../../base/random';
 import { bitsOf, showBits } from '../../derive/machine/machine';
 import type { Clock } from '../attached/types';
 import type { Element } from '../circuit/elements';
@@ -54,13 +55,10 @@ class PartClock implements Clock {
     addEvent(this.bench.state.events, time, this.part);
   }
 
-  /** A small seeded generator (mulberry32): equal seeds give equal numbers on every machine. */
   chance(): number {
     const { state } = this.bench;
-    state.chance = (state.chance + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state.chance ^ (state.chance >>> 15), state.chance | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
+    state.chance = nextState(state.chance);
+    return partOf(state.chance);
   }
 }
 
