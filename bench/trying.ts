@@ -1,9 +1,9 @@
 import { act, advance, stepOperation, switchOn } from '@/core/bench/engine/engine';
 import { accessorFor, call } from '@/core/bench/engine/firmware';
+import { signalsOf } from '@/core/bench/recording/signals';
 import { namesIn } from '@/core/bench/script/names';
 import { parseScript } from '@/core/bench/script/parse';
 import { playScript } from '@/core/bench/script/run';
-import { signalsOf } from '@/core/bench/trace/signals';
 import { readVcd } from '@/core/bench/trace/vcd-read';
 import { vcdText } from '@/core/bench/trace/vcd-write';
 import type { Derived } from '@/core/derive/derive';

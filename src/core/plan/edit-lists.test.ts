@@ -1,8 +1,13 @@
 import { expectOk, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
 import { applyEdit, describeEdit, type Edit, invertEdit } from './edits/edits';
 import {
+  addAttachment,
   addConstraint,
+  addTrial,
   addWaiver,
+  changeAttachment,
+  changeTrial,
+  copyCircuit,
   forAll,
   removeConstraint,
   removeNet,
@@ -15,7 +20,9 @@ import {
 } from './edits/make-edits';
 import { parsePlan } from './file/plan-file';
 import { printPlan } from './file/print-plan';
-import type { Constraint, Plan, Schematic, Waiver } from './model/types';
+import type { Attachment } from './model/attachments';
+import type { Constraint, Plan, Schematic, Trial, Waiver } from './model/types';
+import { profileOf } from './profile';
 
 /** Constraints, waivers, tables, the netlist, and changes of several nets at once: as edits, and in the file. */
 const plan = planOf([
@@ -34,6 +41,8 @@ const waiver: Waiver = {
   author: 'mk',
   date: '2026-11-20',
 };
+const led: Attachment = { id: 'l', kind: 'led', nets: ['n0'], figures: { ohms: 470 } };
+const trial: Trial = { id: 'x', name: 'A is lit', lines: ['{n0} on', 'expect {n0} on'] };
 const schematic: Schematic = { file: 'b.csv', designator: 'U1', pins: [{ pin: '27', net: 'A' }] };
 const apply = (to: Plan, edit: Edit): Plan => expectOk(applyEdit(to, edit));
 const refusal = (to: Plan, edit: Edit): string => {
@@ -50,6 +59,8 @@ test.each([
   ['a netlist', { kind: 'schematic.set', from: null, to: schematic }, 'take in the netlist b.csv'],
   ['demands', setDemands(netOf(plan, 'A'), { milliamps: 4 }), 'change what A demands'],
   ['a far end', setFar(netOf(plan, 'A'), { part: 'lamp' }), 'change the far end of A'],
+  ['something attached', addAttachment(plan, led), 'attach a LED with its resistor to A'],
+  ['a trial', addTrial(plan, trial), 'keep the trial A is lit'],
   ['several nets', forAll(plan.nets, 'drive all', (net) => setSetting(net, 'drive', '4mA')), 'drive all'],
 ] as [string, Edit, string][])(
   '%s: applied, in the file, taken back, and called by its name',
@@ -159,5 +170,61 @@ describe('a plan file that refers to what is not there is refused with its place
       expect(result.problems.map((one) => `${one.place} ${one.message}`).join('; ')).toMatch(message);
       for (const { place } of result.problems) expect(place).toMatch(/^x\.json/);
     }
+  });
+});
+
+describe('what is attached, and trials', () => {
+  const encoder: Attachment = { id: 'e', kind: 'encoder', nets: ['n0', 'n1'] };
+  const attached = apply(apply(plan, addAttachment(plan, led)), addAttachment(plan, encoder));
+  test('go with a net that is removed as the interface does, and come back with it', () => {
+    const edit = removeNet(attached, netOf(attached, 'A'));
+    const after = apply(attached, edit);
+    expect('attachments' in after).toBe(false);
+    expect(apply(after, invertEdit(edit)).attachments).toEqual(attached.attachments);
+    expect(refusal(attached, { kind: 'net.remove', net: netOf(attached, 'A'), at: 0 })).toMatch(
+      /something is attached to A/,
+    );
+  });
+  test('a circuit is copied with what is attached in it, a board’s wiring keeps it, trials are of one plan', () => {
+    let number = 0;
+    const [circuit] = attached.circuits;
+    if (!circuit) throw new Error('no circuit');
+    const after = apply(
+      attached,
+      copyCircuit(
+        attached,
+        circuit,
+        () => `new${number++}`,
+        (role) => role,
+      ),
+    );
+    expect(after.attachments?.map((one) => one.kind)).toEqual(['led', 'encoder', 'led', 'encoder']);
+    const locked: Plan = {
+      ...attached,
+      trials: [trial],
+      nets: attached.nets.map((net) =>
+        net.placement ? { ...net, placement: { ...net.placement, locked: true } } : net,
+      ),
+    };
+    expect(profileOf(locked).attachments).toEqual([led, encoder]);
+    expect('trials' in profileOf(locked)).toBe(false);
+  });
+  test('are changed in their place', () => {
+    const other = changeAttachment(attached, led, { ...led, figures: { ohms: 1000 } });
+    expect(apply(attached, other).attachments?.[0]).toMatchObject({ id: 'l', figures: { ohms: 1000 } });
+    const two = apply(
+      apply(plan, addTrial(plan, trial)),
+      addTrial(plan, { ...trial, id: 'y', name: 'other' }),
+    );
+    const renamed = changeTrial(two, trial, { ...trial, name: 'lit' });
+    expect(apply(two, renamed).trials?.map((one) => one.name)).toEqual(['lit', 'other']);
+    expect(refusal(two, changeTrial(two, trial, { ...trial, name: 'other' }))).toMatch(
+      /there is a trial "other"/,
+    );
+  });
+  test('are refused where they cannot be', () => {
+    expect(refusal(plan, addAttachment(plan, { ...led, nets: ['n0', 'n1'] }))).toMatch(/has 1 nets, not 2/);
+    expect(refusal(plan, addAttachment(plan, { ...led, nets: ['gone'] }))).toMatch(/is gone/);
+    expect(refusal(plan, addAttachment(plan, { ...encoder, nets: ['n0', 'n0'] }))).toMatch(/at it twice/);
   });
 });

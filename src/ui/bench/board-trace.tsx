@@ -2,8 +2,8 @@
 
 import { useEffect, useRef, useState } from 'react';
 import { fileName } from '@/core/base/text/file-name';
+import { type Signal, signalsOf } from '@/core/bench/recording/signals';
 import { timeText } from '@/core/bench/script/time-text';
-import { type Signal, signalsOf } from '@/core/bench/trace/signals';
 import { vcdText } from '@/core/bench/trace/vcd-write';
 import type { PlanSummary } from '@/core/plan/summary';
 import { api } from '../client/api';

@@ -3,10 +3,10 @@
 import { type KeyboardEvent, type PointerEvent, useCallback, useEffect, useRef, useState } from 'react';
 import { stateWords, voltsWords } from '@/core/bench/engine/explain';
 import { entryOf } from '@/core/bench/engine/log';
+import { type Signal, signalsOf } from '@/core/bench/recording/signals';
 import { valueText } from '@/core/bench/script/conditions';
 import { timeText } from '@/core/bench/script/time-text';
 import { changeAt, type Lane } from '@/core/bench/trace/lanes';
-import { type Signal, signalsOf } from '@/core/bench/trace/signals';
 import { useActions, useSelection } from '../workspace/context';
 import { type BenchStore, useBenchVersion } from './bench-store';
 import { AXIS_HEIGHT, busAt, type Inks, LANE_HEIGHT, type LanePicture, paintLanes } from './paint-lanes';

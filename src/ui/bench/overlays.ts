@@ -1,7 +1,7 @@
 import { recordedLines, replayed } from '@/core/bench/recording/recording';
+import { type Signal, signalsOf } from '@/core/bench/recording/signals';
 import { type Difference, differences, offsetBetween } from '@/core/bench/trace/compare';
 import type { Lane } from '@/core/bench/trace/lanes';
-import { type Signal, signalsOf } from '@/core/bench/trace/signals';
 import type { Vcd } from '@/core/bench/trace/vcd-read';
 import { derive } from '@/core/derive/derive';
 import type { Plan } from '@/core/plan/model/types';

@@ -1,3 +1,4 @@
+import type { Signal } from '@/core/bench/recording/signals';
 import { valueText } from '@/core/bench/script/conditions';
 import { timeText } from '@/core/bench/script/time-text';
 import type { Difference } from '@/core/bench/trace/compare';
@@ -14,7 +15,6 @@ import {
   NOBODY,
   WEAK,
 } from '@/core/bench/trace/lanes';
-import type { Signal } from '@/core/bench/trace/signals';
 import { type TimeWindow, ticks } from './time-window';
 
 /** Colours by what they are for, out of the theme. */

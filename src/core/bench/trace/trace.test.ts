@@ -1,6 +1,7 @@
 import vcdParser from 'vcd-parser';
 import { deriveOn, frostGuard } from '@/testing/frost-guard';
 import { fuzzBudget, randomFrom } from '@/testing/random';
+import { signalsOf } from '../recording/signals';
 import { namesIn } from '../script/names';
 import { parseScript } from '../script/parse';
 import { playScript } from '../script/run';
@@ -17,7 +18,6 @@ import {
   stateCode,
   UNKNOWN,
 } from './lanes';
-import { signalsOf } from './signals';
 import { readVcd, type Vcd } from './vcd-read';
 import { vcdText } from './vcd-write';
 

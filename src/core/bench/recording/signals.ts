@@ -1,8 +1,8 @@
 import type { Setup } from '../engine/setup';
 import type { Bench } from '../engine/sync';
 import { namesIn } from '../script/names';
-import type { Lane } from './lanes';
-import type { VcdSignal } from './vcd-write';
+import type { Lane } from '../trace/lanes';
+import type { VcdSignal } from '../trace/vcd-write';
 
 /** What is shown as a lane: a net, several as one number, or a voltage. */
 export interface Signal extends VcdSignal {
