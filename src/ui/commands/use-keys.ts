@@ -21,12 +21,9 @@ export function useKeys(current: () => WorkspaceState, onHelp: () => void): void
         now.current.onHelp();
         return;
       }
-      // On a button or link, Enter presses it.
-      if (
-        (event.key === 'Enter' || event.key === ' ') &&
-        target.matches('button, a, summary, [role="option"]')
-      )
-        return;
+      // On a button or link, Enter presses it; Space also chooses, or opens.
+      if (event.key === 'Enter' && target.matches('button, a')) return;
+      if (event.key === ' ' && target.matches('button, a, summary, [role="option"]')) return;
       const workspace = now.current.current();
       const command = COMMANDS.find((one) => one.matches(event) && one.applies(workspace));
       if (!command) return;
