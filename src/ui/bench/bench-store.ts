@@ -91,7 +91,8 @@ export class BenchStore {
     const { start } = this.recording;
     // All that was played, also what could not be played on a plan in between.
     this.recording = replayed(derived, start, this.kept, this.options(derived));
-    if (recordedLines({ ...this.recording, start: undefined }).length < this.kept.length)
+    const { lines, play } = this.recording;
+    if (recordedLines({ start: undefined, lines }).length < this.kept.length || play.faults.length > 0)
       this.say('', 'not all of what was played can be played on the plan as it is now', true);
     this.version++;
   }

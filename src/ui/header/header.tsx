@@ -200,8 +200,8 @@ function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
         },
         { rule: 'page' },
         { id: 'theme', label: 'Light or dark', onSelect: () => toggleTheme() },
-        { id: 'keys', label: 'Keys', onSelect: onHelp },
         { id: 'guide', label: 'Guide through a first plan', onSelect: onGuide },
+        { id: 'keys', label: 'Keys', onSelect: onHelp },
       ]}
     />
   );

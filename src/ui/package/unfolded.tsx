@@ -67,14 +67,7 @@ function UnfoldedPackage() {
   }
 
   return (
-    <div
-      ref={list}
-      role="listbox"
-      aria-label={`Pins of ${pkg.name}`}
-      tabIndex={-1}
-      className="pane-area @container h-full px-3 pb-2 pt-1.5"
-      onKeyDown={walk}
-    >
+    <div className="pane-area @container h-full px-3 pb-2 pt-1.5">
       {/* Where the edges stand below each other, one press leads to each of them. */}
       <nav
         aria-label="Edges of the package"
@@ -96,7 +89,14 @@ function UnfoldedPackage() {
           </button>
         ))}
       </nav>
-      <div className="grid grid-cols-1 gap-x-2.5 @md:grid-cols-2 @2xl:min-h-full @2xl:grid-cols-4">
+      <div
+        ref={list}
+        role="listbox"
+        aria-label={`Pins of ${pkg.name}`}
+        tabIndex={-1}
+        className="grid grid-cols-1 gap-x-2.5 @md:grid-cols-2 @2xl:min-h-full @2xl:grid-cols-4"
+        onKeyDown={walk}
+      >
         {sides.map((side) => (
           // biome-ignore lint/a11y/useSemanticElements: a group within a listbox; fieldset has no place there
           <div

@@ -211,7 +211,7 @@ function blocksOf(lines: readonly string[]): string[] {
 }
 
 /** A recording as the lines of a trial: several steps in a row are one. */
-export function recordedLines({ start, lines }: Recording): string[] {
+export function recordedLines({ start, lines }: Pick<Recording, 'start' | 'lines'>): string[] {
   const found: string[] = start === undefined ? [] : [start];
   for (const line of lines) {
     const [last, now] = [/^step (\d+)$/.exec(found.at(-1) ?? ''), /^step (\d+)$/.exec(line)];
