@@ -175,7 +175,8 @@ describe('a plan file that refers to what is not there is refused with its place
 
 describe('what is attached, and trials', () => {
   const encoder: Attachment = { id: 'e', kind: 'encoder', nets: ['n0', 'n1'] };
-  const attached = apply(apply(plan, addAttachment(plan, led)), addAttachment(plan, encoder));
+  const one = apply(plan, addAttachment(plan, led));
+  const attached = apply(one, addAttachment(one, encoder));
   test('go with a net that is removed as the interface does, and come back with it', () => {
     const edit = removeNet(attached, netOf(attached, 'A'));
     const after = apply(attached, edit);
@@ -212,10 +213,8 @@ describe('what is attached, and trials', () => {
   test('are changed in their place', () => {
     const other = changeAttachment(attached, led, { ...led, figures: { ohms: 1000 } });
     expect(apply(attached, other).attachments?.[0]).toMatchObject({ id: 'l', figures: { ohms: 1000 } });
-    const two = apply(
-      apply(plan, addTrial(plan, trial)),
-      addTrial(plan, { ...trial, id: 'y', name: 'other' }),
-    );
+    const kept = apply(plan, addTrial(plan, trial));
+    const two = apply(kept, addTrial(kept, { ...trial, id: 'y', name: 'other' }));
     const renamed = changeTrial(two, trial, { ...trial, name: 'lit' });
     expect(apply(two, renamed).trials?.map((one) => one.name)).toEqual(['lit', 'other']);
     expect(refusal(two, changeTrial(two, trial, { ...trial, name: 'other' }))).toMatch(
