@@ -45,7 +45,14 @@ export const planOf = (
   nets: (Pick<Net, 'name' | 'role'> & Partial<Net>)[],
   change: Partial<Plan> = {},
 ): Plan => {
-  const { constraints: _ties, tables: _tables, waivers: _waivers, ...bare } = frostGuard();
+  const {
+    constraints: _ties,
+    tables: _tables,
+    waivers: _waivers,
+    attachments: _attachments,
+    trials: _trials,
+    ...bare
+  } = frostGuard();
   return {
     ...bare,
     circuits: [{ id: 'board', name: 'Board' }],
