@@ -2,7 +2,7 @@
 
 import { type KeyboardEvent, memo, useEffect, useRef } from 'react';
 import { stateWords, voltsWords } from '@/core/bench/engine/explain';
-import type { BenchPart } from '@/core/bench/engine/setup';
+import type { BenchPart } from '@/core/bench/engine/wiring';
 import { nameText } from '@/core/bench/script/names';
 import { byOf, CONTENTION, FLOATING, HIGH, levelOf } from '@/core/bench/trace/lanes';
 import type { Net } from '@/core/plan/model/types';

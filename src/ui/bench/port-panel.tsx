@@ -1,8 +1,8 @@
 'use client';
 
 import { useState } from 'react';
+import type { BenchPad } from '@/core/bench/engine/bench-pad';
 import { stateWords } from '@/core/bench/engine/explain';
-import type { BenchPad } from '@/core/bench/engine/setup';
 import { HIGH, LOW, levelOf } from '@/core/bench/trace/lanes';
 import { ScrollRegion } from '../parts/scroll-region';
 import { Segments } from '../parts/segments';

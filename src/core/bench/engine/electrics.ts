@@ -16,9 +16,11 @@ import {
   UNKNOWN,
   WEAK,
 } from '../trace/lanes';
+import type { BenchPad } from './bench-pad';
 import { addEvent } from './events';
-import type { BenchPad, Component, Setup } from './setup';
+import type { Setup } from './setup';
 import type { BenchState } from './state';
+import type { Component } from './wiring';
 
 /** From registers to volts: what output stages and pulls are as elements of the circuit, and what comes of all that is joined. */
 

@@ -2,9 +2,10 @@ import { currentText, voltsText } from '../../derive/electrical/limits';
 import { currentThrough } from '../circuit/solve';
 import type { PadState } from '../pads/pad-state';
 import { BETWEEN, byOf, CONTENTION, FLOATING, HIGH, LOW, levelOf } from '../trace/lanes';
+import type { BenchPad } from './bench-pad';
 import { type BenchFindingKind, FINDING_KINDS } from './finding-kinds';
 import { causeNow } from './log';
-import type { BenchPad, Setup } from './setup';
+import type { Setup } from './setup';
 import type { BenchState } from './state';
 
 /** A current is over what a pad may only when it is so by more than a rounding. */

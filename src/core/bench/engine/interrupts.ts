@@ -1,8 +1,9 @@
 import { bitOf, perform, showBits } from '../../derive/machine/machine';
 import type { PadState } from '../pads/pad-state';
 import { HIGH, levelOf } from '../trace/lanes';
+import type { BenchPad } from './bench-pad';
 import { addEntry } from './log';
-import type { BenchPad, Setup } from './setup';
+import type { Setup } from './setup';
 import type { BenchState } from './state';
 
 /** Edges and levels that interrupt: which handler runs, what is missed, and what waits. */

@@ -5,13 +5,15 @@ import type { Element } from '../circuit/elements';
 import { currentThrough } from '../circuit/solve';
 import type { PadState } from '../pads/pad-state';
 import { addChange, HIGH, type Lane, LOW, levelOf } from '../trace/lanes';
+import type { BenchPad } from './bench-pad';
 import { codeOf, setStage, solveComponent } from './electrics';
 import { addEvent } from './events';
 import { noticeFindings } from './findings';
 import { noticeEdge } from './interrupts';
 import { causeNow } from './log';
-import type { BenchPad, BenchPart, Component, Setup } from './setup';
+import type { Setup } from './setup';
 import type { BenchState } from './state';
+import type { BenchPart, Component } from './wiring';
 
 /** A bench at work: what stays, what changes, and what is to be looked at. */
 export interface Bench {

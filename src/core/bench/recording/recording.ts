@@ -5,8 +5,10 @@ import { type Checkpoint, checkpoint, restored } from '../engine/checkpoint';
 import { isInitialised, stepOperation, switchOn } from '../engine/engine';
 import type { SetupOptions } from '../engine/setup';
 import { namesIn } from '../script/names';
-import { parseScript, type ScriptProblem, type Step } from '../script/parse';
-import { allowSteps, type Check, type Fault, finish, type Play, runSteps, startOf } from '../script/run';
+import { parseScript } from '../script/parse';
+import { allowSteps, type Check, type Fault, type Play } from '../script/play';
+import { finish, runSteps, startOf } from '../script/run';
+import type { ScriptProblem, Step } from '../script/steps';
 
 /**
  * A play as somebody makes it, line by line: each click and each typed line is a line of a script, so that what was played can be

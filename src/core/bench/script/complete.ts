@@ -1,6 +1,7 @@
 import type { NetSort } from './forms';
+import type { Expected } from './match';
 import { type Names, nameText } from './names';
-import { type Expected, expectedAfter } from './parse';
+import { expectedAfter } from './parse';
 import { wordsOf } from './words';
 
 /** What a line could go on with: the text that replaces the word that is being typed. */

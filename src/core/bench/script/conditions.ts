@@ -1,11 +1,11 @@
 import { type Expression, evaluate } from '../../description/language/expression';
 import { currentThrough } from '../circuit/solve';
+import type { BenchPad } from '../engine/bench-pad';
 import { accessorFor, call, type Given } from '../engine/firmware';
-import type { BenchPad } from '../engine/setup';
 import type { Bench } from '../engine/sync';
 import { BETWEEN, FLOATING, HIGH, type Lane, LOW, levelOf } from '../trace/lanes';
 import type { Target } from './names';
-import type { Captures } from './parse';
+import type { Captures } from './steps';
 
 /** What is waited for or expected: whether it is so, which nets it is about, and in words what is instead. */
 

@@ -4,7 +4,8 @@ import { family } from '@/testing/families';
 import { deriveOn, frostGuard, on, planOf } from '@/testing/frost-guard';
 import { namesIn } from './names';
 import { parseScript } from './parse';
-import { type Play, playScript } from './run';
+import type { Play } from './play';
+import { playScript } from './run';
 
 /** Plays a script; its problems fail the test. */
 function played(derived: Derived, text: string): Play {

@@ -3,7 +3,8 @@ import { fuzzBudget, randomFrom } from '@/testing/random';
 import { completionsFor } from './complete';
 import { FORMS } from './forms';
 import { namesIn } from './names';
-import { parseScript, withIds, withNames } from './parse';
+import { parseScript } from './parse';
+import { withIds, withNames } from './rename';
 
 const derived = deriveOn(frostGuard());
 const names = namesIn(derived);

@@ -2,8 +2,10 @@ import type { Derived } from '../../derive/derive';
 import type { Trial } from '../../plan/model/types';
 import type { SetupOptions } from '../engine/setup';
 import { namesIn } from '../script/names';
-import { parseScript, withNames } from '../script/parse';
-import { type Check, type Fault, type Play, playScript } from '../script/run';
+import { parseScript } from '../script/parse';
+import type { Check, Fault, Play } from '../script/play';
+import { withNames } from '../script/rename';
+import { playScript } from '../script/run';
 
 /** What came of a trial. */
 export interface TrialResult {
