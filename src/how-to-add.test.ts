@@ -347,6 +347,7 @@ test('a part: three files and no code', () => {
 });
 
 test('a view', () => {
+  const help = 'src/ui/help/view-help.tsx';
   const workspace = 'src/ui/workspace/workspace.tsx';
   const recipe: Recipe = {
     'src/ui/notes/notes-view.tsx': `'use client';
@@ -365,6 +366,12 @@ export function NotesView() {
   );
 }
 `,
+    [help]: [
+      {
+        before: '  code: {\n    shows:',
+        text: "  notes: { shows: 'What nets say in their notes.', does: [] },\n",
+      },
+    ],
     'src/ui/workspace/selection.ts': [
       { before: "  { id: 'code', title: 'Code' },", text: "  { id: 'notes', title: 'Notes' },\n" },
     ],
@@ -391,5 +398,5 @@ export function NotesView() {
       },
     ],
   };
-  follow('view', recipe, [workspace]);
+  follow('view', recipe, [help, workspace]);
 });
