@@ -5,8 +5,6 @@ import { benchOf } from './bench-store';
 /** What keys do while the bench is in sight. */
 function doBenchKey(key: BenchKey, { session, derived }: WorkspaceState): void {
   const store = benchOf(session, derived);
-  const { setup, state } = store.recording.play.bench;
-  const over = state.operation >= setup.operations.length;
   switch (key) {
     case 'anew':
       store.restart();
@@ -15,14 +13,13 @@ function doBenchKey(key: BenchKey, { session, derived }: WorkspaceState): void {
       if (store.canGoBack) store.back();
       return;
     case 'step':
-      if (!over) store.play('step 1');
+      store.step();
       return;
     case 'stage':
-      if (!over) store.runTo({ kind: 'stage', stage: store.nextStage });
+      store.stepStage();
       return;
     case 'run':
-      if (over) store.run(!store.running);
-      else store.play('initialise');
+      store.runOrPause();
       return;
     case 'trials':
       document.querySelector<HTMLButtonElement>('#run-trials')?.click();

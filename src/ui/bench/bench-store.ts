@@ -1,7 +1,7 @@
 'use client';
 
 import { useSyncExternalStore } from 'react';
-import { switchOn } from '@/core/bench/engine/engine';
+import { isInitialised, switchOn } from '@/core/bench/engine/engine';
 import { type StepReport, stepWithReport } from '@/core/bench/engine/steps';
 import { type BenchFault, faultText, withFault } from '@/core/bench/faults/faults';
 import { entriesSince, entryText } from '@/core/bench/recording/events-in-words';
@@ -30,6 +30,8 @@ export interface PlayedLine {
   text: string;
   says: string;
   bad: boolean;
+  /** How many lines had been played then. */
+  after: number;
 }
 
 /** A recording from elsewhere that is laid over the lanes: a logic analyser's, or another revision's. */
@@ -168,13 +170,13 @@ export class BenchStore {
   }
 
   say(text: string, says: string, bad: boolean): void {
-    this.said = [...this.said.slice(-99), { text, says, bad }];
+    this.said = [...this.said.slice(-99), { text, says, bad, after: this.recording.lines.length }];
   }
 
   back(): void {
     this.halt();
     goBack(this.recording);
-    this.said = this.said.slice(0, -1);
+    this.said = this.said.filter((one) => one.after <= this.recording.lines.length);
     this.shown = undefined;
     this.changed();
   }
@@ -184,10 +186,29 @@ export class BenchStore {
   }
 
   /** The stage behind the one of the next operation. */
-  get nextStage(): string {
+  private get nextStage(): string {
     const { setup, state } = this.recording.play.bench;
     const now = setup.operations[state.operation]?.stage;
     return setup.operations.slice(state.operation).find((one) => one.stage !== now)?.stage ?? '';
+  }
+
+  /** All operations have been done, or the code has stopped. */
+  get isOver(): boolean {
+    return isInitialised(this.recording.play.bench);
+  }
+
+  step(): void {
+    if (!this.isOver) this.play('step 1');
+  }
+
+  stepStage(): void {
+    if (!this.isOver) this.runTo({ kind: 'stage', stage: this.nextStage });
+  }
+
+  /** All operations that are left; after that time runs, or stands still. */
+  runOrPause(): void {
+    if (this.isOver) this.run(!this.running);
+    else this.play('initialise');
   }
 
   /** To the operation behind one, by stepping on or by going back. */

@@ -5,6 +5,7 @@ import { type ReactNode, useState } from 'react';
 import { formatProblems } from '@/core/base/result';
 import { nameText } from '@/core/bench/script/names';
 import { timeText } from '@/core/bench/script/time-text';
+import { fullMask } from '@/core/device/registers/types';
 import { readDump } from '@/core/read-back/dump';
 import { Segments } from '../parts/segments';
 import { useDerived, useSelection } from '../workspace/context';
@@ -17,7 +18,7 @@ export function BenchToolbar({ store }: { store: BenchStore }) {
   const { bench } = store.recording.play;
   const { setup, state } = bench;
   const count = setup.operations.length;
-  const over = state.operation >= count;
+  const over = store.isOver;
   return (
     <div
       role="toolbar"
@@ -30,37 +31,27 @@ export function BenchToolbar({ store }: { store: BenchStore }) {
       <Key title="Take the last step back" keys="," disabled={!store.canGoBack} onClick={() => store.back()}>
         back
       </Key>
-      <Key title="Do one operation" keys="." disabled={over} onClick={() => store.play('step 1')}>
+      <Key title="Do one operation" keys="." disabled={over} onClick={() => store.step()}>
         step
       </Key>
-      <Key
-        title="Do the operations of one stage"
-        keys=">"
-        disabled={over}
-        onClick={() => store.runTo({ kind: 'stage', stage: store.nextStage })}
-      >
+      <Key title="Do the operations of one stage" keys=">" disabled={over} onClick={() => store.stepStage()}>
         stage
       </Key>
       <Breakpoints store={store} over={over} />
-      {over ? (
-        <Key
-          title={store.running ? 'Let time stand still' : 'Let time run as it does'}
-          keys="space"
-          strong
-          onClick={() => store.run(!store.running)}
-        >
-          {store.running ? 'pause' : 'run time'}
-        </Key>
-      ) : (
-        <Key
-          title="Do all operations that are left"
-          keys="space"
-          strong
-          onClick={() => store.play('initialise')}
-        >
-          run
-        </Key>
-      )}
+      <Key
+        title={
+          !over
+            ? 'Do all operations that are left'
+            : store.running
+              ? 'Let time stand still'
+              : 'Let time run as it does'
+        }
+        keys="space"
+        strong
+        onClick={() => store.runOrPause()}
+      >
+        {!over ? 'run' : store.running ? 'pause' : 'run time'}
+      </Key>
       <span className="m whitespace-nowrap" data-testid="bench-at">
         {state.operation} of {count} · {state.machine.cycle} cycles · {timeText(state.time)}
       </span>
@@ -102,8 +93,7 @@ function Breakpoints({ store, over }: { store: BenchStore; over: boolean }) {
   const stages = [...new Set(derived.lowered.operations.map((one) => one.stage))];
   const [register, low] = selection?.kind === 'bits' ? selection.id.split(':') : [];
   const known = register === undefined ? undefined : derived.device.registers.byName.get(register);
-  const bits = known?.bits ?? 32;
-  const mask = low === undefined ? (bits === 32 ? 0xffffffff : 2 ** bits - 1) : (1 << Number(low)) >>> 0;
+  const mask = low === undefined ? fullMask(known?.bits ?? 32) : (1 << Number(low)) >>> 0;
   return (
     <select
       aria-label="Run to"

@@ -2,9 +2,9 @@
 
 import { type KeyboardEvent, type PointerEvent, useCallback, useEffect, useRef, useState } from 'react';
 import { stateWords, voltsWords } from '@/core/bench/engine/explain';
+import { valueText } from '@/core/bench/engine/firmware';
 import { entryOf } from '@/core/bench/engine/log';
 import { type Signal, signalsOf } from '@/core/bench/recording/signals';
-import { valueText } from '@/core/bench/script/conditions';
 import { timeText } from '@/core/bench/script/time-text';
 import { changeAt, type Lane } from '@/core/bench/trace/lanes';
 import { useActions, useSelection } from '../workspace/context';

@@ -1,5 +1,5 @@
+import { valueText } from '@/core/bench/engine/firmware';
 import type { Signal } from '@/core/bench/recording/signals';
-import { valueText } from '@/core/bench/script/conditions';
 import { timeText } from '@/core/bench/script/time-text';
 import type { Difference } from '@/core/bench/trace/compare';
 import {

@@ -1,7 +1,8 @@
 'use client';
 
 import { useState } from 'react';
-import { levelsOf, valueText } from '@/core/bench/script/conditions';
+import { valueText } from '@/core/bench/engine/firmware';
+import { levelsOf } from '@/core/bench/script/conditions';
 import { namesIn, nameText, type Target } from '@/core/bench/script/names';
 import { attachmentMeta } from '@/core/plan/model/attachments';
 import type { Net } from '@/core/plan/model/types';

@@ -31,19 +31,18 @@ class Contactor implements Attached {
     return 'nothing can be done to it';
   }
 
-  settle(amperes: (element: Element) => number, clock: Clock): boolean {
+  settle(amperes: (element: Element) => number, clock: Clock): void {
     const energised = Math.abs(amperes(this.sensed)) >= this.enough ? 1 : 0;
-    if (this.state[ENERGISED] === energised) return false;
+    if (this.state[ENERGISED] === energised) return;
     this.state[ENERGISED] = energised;
     if (this.state[CLOSED] === energised) {
       this.state[FOLLOWS] = NEVER;
-      return false;
+      return;
     }
     const { closesMilliseconds = 0, opensMilliseconds = 0 } = this.figures;
     const after = (energised ? closesMilliseconds : opensMilliseconds) * MILLISECOND;
     this.state[FOLLOWS] = clock.now + after;
     clock.wakeAt(clock.now + after);
-    return false;
   }
 
   wake(clock: Clock): void {

@@ -10,8 +10,6 @@ export interface Place {
   /** For each net whether it is active low. */
   activeLow: readonly boolean[];
   figures: Readonly<Record<string, number>>;
-  /** Chooses what is by chance: equal seeds, equal bounces. */
-  seed: number;
 }
 
 /** What a part may ask of the bench while it acts. */
@@ -60,8 +58,8 @@ export interface Attached {
   act(act: Act, clock: Clock): string | undefined;
   /** The time that it has asked for has come. */
   wake?(clock: Clock): void;
-  /** Voltages and currents have been worked out; true when it has changed because of them. */
-  settle?(amperes: (element: Element) => number, clock: Clock): boolean;
+  /** Voltages and currents have been worked out. */
+  settle?(amperes: (element: Element) => number, clock: Clock): void;
   look(amperes: (element: Element) => number): Look;
 }
 

@@ -108,3 +108,6 @@ function flagOf(device: Device, pad: Pad, one: ResolvedNet | undefined): BenchPa
     return undefined;
   }
 }
+
+/** What a pad is called: by its net, where it has one. */
+export const nameOf = ({ net, pad }: Pick<BenchPad, 'net' | 'pad'>): string => net?.name ?? pad.id;

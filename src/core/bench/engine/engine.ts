@@ -75,6 +75,13 @@ export function stepOperation(bench: Bench): boolean {
   return true;
 }
 
+/** Does all operations of initialisation that are left. */
+export function initialise(bench: Bench): void {
+  while (stepOperation(bench)) {
+    // One after the other.
+  }
+}
+
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** After the last operation inputs count as listened to. */

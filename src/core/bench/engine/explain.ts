@@ -5,7 +5,7 @@ import { bitsOf, type Machine } from '../../derive/machine/machine';
 import type { Operation } from '../../derive/machine/operations';
 import { titleOn } from '../../device/available';
 import type { Device } from '../../device/device';
-import type { Register } from '../../device/registers/types';
+import { fullMask, type Register } from '../../device/registers/types';
 import type { PadState } from '../pads/pad-state';
 import {
   ANALOG,
@@ -66,7 +66,7 @@ export function padWords(device: Device, state: PadState): string {
 /** A register as text with the bits that are not known. */
 export function registerText(machine: Machine, register: Register): string {
   const { known, value } = bitsOf(machine, register);
-  const all = register.bits === 32 ? 0xffffffff : 2 ** register.bits - 1;
+  const all = fullMask(register.bits);
   if ((known & all) >>> 0 === all) return hexText((value & all) >>> 0, register.bits);
   if ((known & all) === 0) return 'not known';
   const digits = Array.from({ length: register.bits / 4 }, (_, at) => {

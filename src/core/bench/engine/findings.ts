@@ -2,7 +2,7 @@ import { currentText, voltsText } from '../../derive/electrical/limits';
 import { currentThrough } from '../circuit/solve';
 import type { PadState } from '../pads/pad-state';
 import { BETWEEN, byOf, CONTENTION, FLOATING, HIGH, LOW, levelOf } from '../trace/lanes';
-import type { BenchPad } from './bench-pad';
+import { type BenchPad, nameOf } from './bench-pad';
 import { type BenchFindingKind, FINDING_KINDS } from './finding-kinds';
 import { causeNow } from './log';
 import type { Setup } from './setup';
@@ -96,8 +96,6 @@ function guardText(pad: BenchPad, guard: string | undefined, level: number): str
     level === HIGH ? 'high' : level === LOW ? 'low' : level === FLOATING ? 'floating' : 'not known';
   return `\`${nameOf(pad)}\` must be ${guard} until the firmware uses it, and is ${what}.`;
 }
-
-export const nameOf = ({ net, pad }: BenchPad): string => net?.name ?? pad.id;
 
 const lasts = (state: BenchState, { index }: BenchPad, place: number): boolean =>
   (state.lasting[index * FINDING_KINDS.length + place] as number) > 0;

@@ -1,6 +1,8 @@
+import { hexText } from '../../base/text/hex';
 import { type AccessStep, operationsFor } from '../../derive/accessors/access';
 import type { AccessAction, Accessor } from '../../derive/accessors/accessors';
 import { readRegister } from '../../derive/machine/machine';
+import { fullMask } from '../../device/registers/types';
 import { advance, note, run } from './engine';
 import type { BusAccess, LogEntry } from './log';
 import { type Bench, sync } from './sync';
@@ -59,7 +61,7 @@ export function call(
       }
     }
   }
-  if (given) entry.gives = givenText(given, accessor.nets.length);
+  if (given) entry.gives = valueText(given, accessor.nets.length);
   return given;
 }
 
@@ -114,14 +116,14 @@ export function accessesOf({ accessor, value, reads = [] }: CallEntry): BusAcces
   });
 }
 
-/** "1", "0", "0x3C", or "not known". */
-export function givenText({ known, value }: Given, bits: number): string {
-  const all = bits >= 32 ? 0xffffffff : 2 ** bits - 1;
-  if ((known & all) >>> 0 !== all) return (known & all) === 0 ? 'not known' : 'not wholly known';
-  return bits === 1
-    ? String(value & 1)
-    : `0x${(value & all)
-        .toString(16)
-        .toUpperCase()
-        .padStart(Math.ceil(bits / 4), '0')}`;
+/** "1", "0x3C", "0b0?10", "not known". */
+export function valueText({ known, value }: Given, bits: number): string {
+  const all = fullMask(bits);
+  if ((known & all) >>> 0 === all) return bits === 1 ? String(value & 1) : hexText((value & all) >>> 0, bits);
+  if (bits === 1) return 'not known';
+  const digits = Array.from({ length: bits }, (_, at) => {
+    const bit = bits - 1 - at;
+    return ((known >>> bit) & 1) === 0 ? '?' : String((value >>> bit) & 1);
+  });
+  return `0b${digits.join('')}`;
 }

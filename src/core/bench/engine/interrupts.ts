@@ -1,15 +1,12 @@
 import { bitOf, perform, showBits } from '../../derive/machine/machine';
+import { edgesOf } from '../../derive/simulate/meanings';
 import type { PadState } from '../pads/pad-state';
-import { HIGH, levelOf } from '../trace/lanes';
-import type { BenchPad } from './bench-pad';
+import { type BenchPad, nameOf } from './bench-pad';
 import { addEntry } from './log';
 import type { Setup } from './setup';
 import type { BenchState } from './state';
 
 /** Edges and levels that interrupt: which handler runs, what is missed, and what waits. */
-
-const RISES = new Set(['rising', 'both', 'change']);
-const FALLS = new Set(['falling', 'both', 'change']);
 
 /** A pad's level has changed: does it interrupt? */
 export function noticeEdge(setup: Setup, state: BenchState, pad: BenchPad, rises: boolean): void {
@@ -18,9 +15,9 @@ export function noticeEdge(setup: Setup, state: BenchState, pad: BenchPad, rises
     const isActive = rises !== (pad.net.settings.active === 'low');
     if (isActive) addEntry(state.log, { time: state.time, kind: 'wake', net: pad.net.name });
   }
-  const edge = rises ? RISES.has(trigger) : FALLS.has(trigger);
-  const level = trigger === (rises ? 'high' : 'low');
-  if (edge || level) raise(setup, state, pad, level ? trigger : rises ? 'rising' : 'falling');
+  const [edge, level] = rises ? ['rising', 'high'] : ['falling', 'low'];
+  const raised = edgesOf(trigger).find((one) => one === edge || one === level);
+  if (raised !== undefined) raise(setup, state, pad, raised);
 }
 
 function raise(setup: Setup, state: BenchState, pad: BenchPad, edge: string): void {
@@ -31,16 +28,24 @@ function raise(setup: Setup, state: BenchState, pad: BenchPad, edge: string): vo
   const missed = waits && state.pending[index] === 1;
   if (missed) state.missed[index] = (state.missed[index] as number) + 1;
   state.pending[index] = 1;
-  const acknowledged = !state.masked && handle(setup, state, pad);
+  noteInterrupt(setup, state, pad, { edge, missed, held: state.masked });
+}
+
+/** Lets the handler run, unless handlers wait, and says so in the log. */
+function noteInterrupt(
+  setup: Setup,
+  state: BenchState,
+  pad: BenchPad,
+  how: { edge: string; missed: boolean; held: boolean },
+): void {
+  const acknowledged = !how.held && handle(setup, state, pad);
   addEntry(state.log, {
     time: state.time,
     kind: 'interrupt',
-    net: pad.net?.name ?? pad.pad.id,
+    net: nameOf(pad),
     handler: handlerOf(setup, pad),
     line: lineOf(pad),
-    edge,
-    missed,
-    held: state.masked,
+    ...how,
     acknowledged,
   });
 }
@@ -69,29 +74,10 @@ function handle(setup: Setup, state: BenchState, pad: BenchPad): boolean {
   return true;
 }
 
-/** The firmware lets interrupts through again: what waits is handled, and levels that still hold are so again. */
+/** The firmware lets interrupts through again: what waits is handled. */
 export function unmask(setup: Setup, state: BenchState): void {
   state.masked = false;
-  for (const pad of setup.pads) {
-    if (state.pending[pad.index] !== 1) continue;
-    const acknowledged = handle(setup, state, pad);
-    addEntry(state.log, {
-      time: state.time,
-      kind: 'interrupt',
-      net: pad.net?.name ?? pad.pad.id,
-      handler: handlerOf(setup, pad),
-      line: lineOf(pad),
-      edge: 'waiting',
-      missed: false,
-      held: false,
-      acknowledged,
-    });
-  }
-}
-
-/** Whether a pad that interrupts by its level is at that level. */
-export function isRaised(state: BenchState, { index }: BenchPad): boolean {
-  const { trigger } = state.states[index] as PadState;
-  const level = levelOf(state.codes[index] as number);
-  return (trigger === 'high' && level === HIGH) || (trigger === 'low' && level === 0);
+  for (const pad of setup.pads)
+    if (state.pending[pad.index] === 1)
+      noteInterrupt(setup, state, pad, { edge: 'waiting', missed: false, held: false });
 }

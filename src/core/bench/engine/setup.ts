@@ -25,7 +25,6 @@ export interface Setup extends Watched {
   partsAt: ReadonlyMap<string, readonly number[]>;
   components: readonly Component[];
   componentOf: Int32Array;
-  seed: number;
   /** What handlers of nets' interrupts are called in generated code. */
   readonly handlers: ReadonlyMap<string, string>;
 }
@@ -38,8 +37,6 @@ export interface SetupOptions {
   shorts?: readonly (readonly [string, string])[];
   /** Pads that are held from outside, and at which level. */
   held?: readonly { pad: string; level: 'high' | 'low' }[];
-  /** Chooses what is by chance. */
-  seed?: number;
   /** After so many operations and events a play ends. */
   mostSteps?: number;
 }
@@ -62,7 +59,6 @@ export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
     const at = net.placement ? byPad.get(net.placement.pad) : undefined;
     if (at !== undefined) padOfNet.set(net.id, at);
   }
-  const seed = options.seed ?? 1;
   let handlers: Map<string, string> | undefined;
   const parts: BenchPart[] = [];
   for (const attachment of attachmentsOf(device, plan, byNet)) {
@@ -70,7 +66,7 @@ export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
     const there = at.filter((one) => one !== undefined);
     // What is not on a pad yet has nothing to be attached to.
     if (there.length === 0 || there.length < at.length) continue;
-    parts.push(partOf(attachment, there, pads, derived, seed + parts.length));
+    parts.push(partOf(attachment, there, pads, derived));
   }
   const fixed: Element[] = [
     ...(options.held ?? []).flatMap(({ pad, level }) => {
@@ -101,7 +97,6 @@ export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
     components,
     componentOf,
     ...watchersOf(device, pads),
-    seed,
     get handlers() {
       handlers ??= handlersOf(derived);
       return handlers;
@@ -123,7 +118,6 @@ function partOf(
   at: readonly number[],
   pads: readonly BenchPad[],
   derived: Derived,
-  seed: number,
 ): BenchPart {
   const figures = figuresOf(attachment);
   const attached = BEHAVIOURS[attachment.kind]({
@@ -131,7 +125,6 @@ function partOf(
     supplyVolts: at.map((one) => pads[one]?.supplyVolts ?? USUAL_VOLTS),
     activeLow: attachment.nets.map((id) => derived.byNet.get(id)?.net.settings.active === 'low'),
     figures,
-    seed,
   });
   attached.apply();
   if (attachment.kind === 'capacitor') {

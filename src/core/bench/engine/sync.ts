@@ -139,8 +139,7 @@ function settle(bench: Bench, component: Component): void {
   solveComponent(setup, state, component);
   for (const index of component.parts) {
     const { attached } = setup.parts[index] as BenchPart;
-    if (attached.settle?.(bench.amperes, bench.clocks[index] as Clock))
-      touch(bench, component.nodes[0] as number);
+    attached.settle?.(bench.amperes, bench.clocks[index] as Clock);
   }
   for (const node of component.nodes) {
     const pad = setup.pads[node] as BenchPad;

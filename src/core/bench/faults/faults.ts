@@ -2,7 +2,7 @@ import type { Derived } from '../../derive/derive';
 import type { Operation } from '../../derive/machine/operations';
 import { orderOf, sideOf } from '../../device/geometry';
 import type { Trial } from '../../plan/model/types';
-import { stepOperation, switchOn } from '../engine/engine';
+import { initialise, switchOn } from '../engine/engine';
 import type { SetupOptions } from '../engine/setup';
 import { runTrial, whyFailed } from '../trials/run-trial';
 
@@ -147,9 +147,7 @@ export function* coverage(
 /** What start-up comes to: registers at its end, the levels that each pad went through, what was found. */
 function startUp(derived: Derived, options: SetupOptions): string {
   const bench = switchOn(derived, { kind: 'reset' }, options);
-  while (stepOperation(bench)) {
-    // One after the other.
-  }
+  initialise(bench);
   const { machine, lanes, findings } = bench.state;
   return JSON.stringify([
     [...machine.known],

@@ -1,4 +1,5 @@
 import type { AccessAction } from '../../derive/accessors/accessors';
+import { fullMask } from '../../device/registers/types';
 import type { Verb } from '../../plan/model/attachments';
 import type { Act } from '../attached/types';
 import { act, advance, drivePeripheral } from '../engine/engine';
@@ -49,20 +50,7 @@ function setOnce(
     call(bench, accessor, 0, text, line);
     return undefined;
   }
-  const level =
-    to === 'on'
-      ? activeLow
-        ? 0
-        : 1
-      : to === 'off'
-        ? activeLow
-          ? 1
-          : 0
-        : to === 'high'
-          ? 1
-          : to === 'low'
-            ? 0
-            : 2;
+  const level = levelFor(to, activeLow);
   if (state.states[pad.index]?.output === 'peripheral') {
     const next = to === 'toggle' ? 1 - (state.peripheral[pad.index] === 1 ? 1 : 0) : level;
     drivePeripheral(bench, pad.index, next, text, line);
@@ -83,6 +71,12 @@ function setOnce(
   return `nothing at the far end of ${target.name} drives it`;
 }
 
+/** 0 low, 1 high, 2 neither. */
+function levelFor(to: string, activeLow: boolean): number {
+  if (to === 'free' || to === 'toggle') return 2;
+  return to === 'high' || to === (activeLow ? 'off' : 'on') ? 1 : 0;
+}
+
 function actionFor(to: string, activeLow: boolean): AccessAction {
   if (to === 'toggle') return 'toggle';
   const asserted = to === 'on' || to === (activeLow ? 'low' : 'high');
@@ -97,8 +91,7 @@ export function assign(
   line: number,
 ): string | undefined {
   const bits = target.nets.length;
-  const most = bits >= 32 ? 0xffffffff : 2 ** bits - 1;
-  if (value < 0 || value > most)
+  if (value < 0 || value > fullMask(bits))
     return `${value} does not fit into the ${bits === 1 ? 'one bit' : `${bits} bits`} of ${target.name}`;
   const action: AccessAction = target.group ? 'write' : value === 1 ? 'set' : 'clear';
   const accessor = accessorFor(bench, action, target.nets);

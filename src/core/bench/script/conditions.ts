@@ -1,7 +1,8 @@
 import { type Expression, evaluate } from '../../description/language/expression';
+import { fullMask } from '../../device/registers/types';
 import { currentThrough } from '../circuit/solve';
 import type { BenchPad } from '../engine/bench-pad';
-import { accessorFor, call, type Given } from '../engine/firmware';
+import { accessorFor, call, type Given, valueText } from '../engine/firmware';
 import type { Bench } from '../engine/sync';
 import { BETWEEN, FLOATING, HIGH, type Lane, LOW, levelOf } from '../trace/lanes';
 import type { Target } from './names';
@@ -158,7 +159,7 @@ function numberIs(bench: Bench, values: Captures, scope: Scope): { is: Answer; i
     read === undefined ? evaluate(values.get('value') as Expression, scope) >>> 0 : read === 'on' ? 1 : 0;
   const given = reads ? readBy(bench, reads) : levelsOf(bench, target);
   if (!given) return { is: 'unknown', instead: `${target.name} cannot be read` };
-  const all = target.nets.length >= 32 ? 0xffffffff : 2 ** target.nets.length - 1;
+  const all = fullMask(target.nets.length);
   const known = (given.known & all) >>> 0;
   if ((known & (given.value ^ wanted)) >>> 0 !== 0 || (wanted & ~all) >>> 0 !== 0)
     return { is: false, instead: `it is ${valueText(given, target.nets.length)}` };
@@ -184,23 +185,6 @@ export function levelsOf({ setup, state }: Bench, target: Target): Given | undef
       given.value = (given.value | (1 << bit)) >>> 0;
   }
   return given;
-}
-
-export function valueText({ known, value }: Given, bits: number): string {
-  const all = bits >= 32 ? 0xffffffff : 2 ** bits - 1;
-  if ((known & all) >>> 0 !== all) {
-    if (bits === 1) return 'not known';
-    const digits = Array.from({ length: bits }, (_, at) => {
-      const bit = bits - 1 - at;
-      return ((known >>> bit) & 1) === 0 ? '?' : String((value >>> bit) & 1);
-    });
-    return `0b${digits.join('')}`;
-  }
-  if (bits === 1) return String(value & 1);
-  return `0x${((value & all) >>> 0)
-    .toString(16)
-    .toUpperCase()
-    .padStart(Math.ceil(bits / 4), '0')}`;
 }
 
 /**

@@ -273,3 +273,11 @@ export const FORMS: readonly Form[] = [
     example: 'repeat 8 with i: display = 1 << i; wait 100 ms',
   },
 ];
+
+/** Words that a step begins with. */
+export const STEP_WORDS: ReadonlySet<string> = new Set(
+  FORMS.flatMap(({ slots: [first] }) => (first?.slot === 'word' ? [first.text] : [])),
+);
+
+/** Those, and the ones that a condition begins with: a net of such a name is written in quotes. */
+export const KEPT_WORDS: ReadonlySet<string> = new Set([...STEP_WORDS, 'no', 'interrupt']);

@@ -1,8 +1,8 @@
-import type { Accessor } from '../../derive/accessors/accessors';
+import { type Accessor, interrupts } from '../../derive/accessors/accessors';
 import type { Derived } from '../../derive/derive';
 import type { Plan } from '../../plan/model/types';
 import { attachmentsOf } from '../attached/defaults';
-import type { NetSort } from './forms';
+import { KEPT_WORDS, type NetSort } from './forms';
 import { isPlainName } from './words';
 
 /** A net, or several that are read and driven together, as scripts name them. */
@@ -81,12 +81,12 @@ function collect(derived: Derived): Names {
   // As it is written comes before as it is written otherwise.
   for (const one of targets) if (!byName.has(one.name)) byName.set(one.name, one);
   for (const one of targets) if (!byName.has(one.name.toLowerCase())) byName.set(one.name.toLowerCase(), one);
+  const circuitOf = new Map(plan.nets.map((net) => [net.id, net.circuit]));
   // A circuit whose outputs are a bus is that bus, and has its own name all the same.
   for (const circuit of plan.circuits) {
-    const outputs = plan.nets
-      .filter((net) => net.circuit === circuit.id && single.has(net.id))
-      .map((net) => net.id);
-    const driven = outputs.filter((id) => single.get(id)?.some((one) => one.action === 'set'));
+    const driven = targets
+      .filter((one) => one.driven && !one.group && circuitOf.get(one.id) === circuit.id)
+      .map((one) => one.id);
     const same = targets.find(
       (one) => one.group && one.nets.length === driven.length && driven.every((id) => one.nets.includes(id)),
     );
@@ -112,8 +112,7 @@ function collect(derived: Derived): Names {
     }
   }
   for (const { net, planned } of derived.resolved) {
-    const trigger = planned?.settings.values.trigger;
-    if (trigger !== undefined && trigger !== 'none') add(net.id, 'interrupt');
+    if (planned && interrupts(device, planned)) add(net.id, 'interrupt');
   }
   return {
     targets,
@@ -142,27 +141,6 @@ export function targetOf(names: Names, text: string, byId: boolean): Target | un
   return names.byName.get(text) ?? names.byName.get(text.toLowerCase());
 }
 
-/** Words that a line may begin with: a net of that name is written in quotes. */
-const BEGINNINGS = new Set([
-  'press',
-  'release',
-  'tip',
-  'turn',
-  'read',
-  'wait',
-  'expect',
-  'start',
-  'initialise',
-  'step',
-  'stage',
-  'interrupts',
-  'run',
-  'clock',
-  'repeat',
-  'no',
-  'interrupt',
-]);
-
 /** A name as it is written in a script. */
 export const nameText = (name: string): string =>
-  isPlainName(name) && !BEGINNINGS.has(name.toLowerCase()) ? name : `"${name.replaceAll('"', '')}"`;
+  isPlainName(name) && !KEPT_WORDS.has(name.toLowerCase()) ? name : `"${name.replaceAll('"', '')}"`;

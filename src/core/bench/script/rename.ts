@@ -1,3 +1,4 @@
+import { STEP_WORDS } from './forms';
 import { type Names, nameText, targetOf } from './names';
 import { type Word, wordsOf } from './words';
 
@@ -46,24 +47,7 @@ function mayBeName(words: readonly Word[], at: number): boolean {
   const before = words[at - 1];
   const word = words[at] as Word;
   const isFirst = before === undefined || before.text === ';' || before.text === ':';
-  if (isFirst)
-    return ![
-      'press',
-      'release',
-      'tip',
-      'turn',
-      'read',
-      'wait',
-      'expect',
-      'start',
-      'initialise',
-      'step',
-      'stage',
-      'interrupts',
-      'run',
-      'clock',
-      'repeat',
-    ].includes(word.text);
+  if (isFirst) return !STEP_WORDS.has(word.text);
   if (before.kind === 'name') return words[at - 2]?.text === 'press' || words[at - 2]?.text === 'release';
   if (['press', 'release', 'tip', 'turn', 'read', 'interrupt'].includes(before.text)) return true;
   if (before.text === 'expect' || (before.text === 'for' && words[at - 2]?.text === 'wait'))

@@ -1,18 +1,25 @@
 import type { Derived } from '../../derive/derive';
 import { type Expression, ExpressionError, evaluate } from '../../description/language/expression';
 import type { Act } from '../attached/types';
-import { advance, isInitialised, note, run as perform, stepOperation, switchOn } from '../engine/engine';
+import {
+  advance,
+  initialise,
+  isInitialised,
+  note,
+  run as perform,
+  stepOperation,
+  switchOn,
+} from '../engine/engine';
 import { accessorFor, call } from '../engine/firmware';
 import { unmask } from '../engine/interrupts';
 import type { SetupOptions } from '../engine/setup';
 import type { StartFrom } from '../engine/start';
-import type { Bench } from '../engine/sync';
 import { assign, contact, onPart, setNet } from './acts';
 import { type Scope, wasAlways } from './conditions';
 import { addCheck, awaitCondition, expect } from './expectations';
 import { namesIn, type Target } from './names';
 import { parseScript } from './parse';
-import { allowSteps, type Play } from './play';
+import { allowSteps, isOver, type Play } from './play';
 import type { Script, Step } from './steps';
 import { timeText } from './time-text';
 
@@ -69,16 +76,10 @@ export function finish(play: Play): void {
   play.whole = [];
 }
 
-function initialise(bench: Bench): void {
-  while (stepOperation(bench)) {
-    // One after the other.
-  }
-}
-
 /** Does steps one after the other; false when the play has to end. */
 export function runSteps(play: Play, steps: readonly Step[], scope: Scope): boolean {
   for (const step of steps) {
-    if (play.bench.state.steps >= play.bench.state.limit) {
+    if (isOver(play.bench)) {
       play.faults.push({
         line: step.line,
         text: step.text,
@@ -111,7 +112,7 @@ function attempt(play: Play, step: Step, scope: Scope): string | undefined {
 }
 
 /** Does one step; says what is wrong with it, or undefined. */
-export function runStep(play: Play, step: Step, scope: Scope): string | undefined {
+function runStep(play: Play, step: Step, scope: Scope): string | undefined {
   const { bench } = play;
   const { values, text, line } = step;
   const { state, setup } = bench;
