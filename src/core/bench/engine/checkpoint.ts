@@ -40,6 +40,7 @@ export function checkpoint(setup: Setup, state: BenchState): Checkpoint {
       pending: rest.pending.slice(),
       missed: rest.missed.slice(),
       happened: rest.happened.slice(),
+      asks: rest.asks.slice(),
     },
     lengths: Int32Array.from(lanes, (lane) => lane.length),
     log: log.first + log.entries.length,

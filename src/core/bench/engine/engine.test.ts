@@ -1,11 +1,13 @@
 import type { Derived } from '@/core/derive/derive';
 import { bitsOf } from '@/core/derive/machine/machine';
 import { sameSettings } from '@/core/description/settings';
+import { compileDevice } from '@/core/device/compile/compile';
 import { decodePad } from '@/core/device/decode';
+import type { Device } from '@/core/device/device';
 import type { Attachment } from '@/core/plan/model/attachments';
 import type { Net, Plan } from '@/core/plan/model/types';
 import { FAMILIES, family, familyPlan } from '@/testing/families';
-import { deriveOn, frostGuard, on, planOf } from '@/testing/frost-guard';
+import { deriveOn, expectOk, frostGuard, on, planOf } from '@/testing/frost-guard';
 import { fuzzBudget, randomFrom } from '@/testing/random';
 import { goBack, newRecording, playLine, runTo } from '../recording/recording';
 import { namesIn } from '../script/names';
@@ -417,6 +419,79 @@ describe('interrupts', () => {
         velm,
       ),
     ).toEqual(['expect no missed: an interrupt of DOOR was missed']);
+  });
+
+  const byLevel = (pad: string) => [
+    input('DOOR', pad, {
+      settings: { active: 'low', pull: 'up', trigger: 'low' },
+      far: { part: 'switch' },
+    }),
+  ];
+  /** One of the shipped parts with flags, as if its edges were levels. */
+  const flagged = (): Device => {
+    const description = structuredClone(family('ostrel-n5').description);
+    description.recipe.settings.trigger = ['none', 'high', 'low'];
+    for (const rule of description.recipe.encode)
+      if ('field' in rule && rule.field === 'edge') rule.table = { none: 0, high: 1, low: 2 };
+    return expectOk(compileDevice(description));
+  };
+  const raisedBy = (device: Device, lines: string[]) => {
+    const { id, packages } = device.description;
+    const plan = planOf(byLevel(device === velm ? 'C2' : 'P3'), {
+      device: id,
+      package: packages[0]?.id ?? '',
+    });
+    const derived = deriveOn(plan, device);
+    const { bench } = playScript(derived, parseScript(lines, namesIn(derived)));
+    const pad = bench.setup.pads.find(({ net }) => net?.name === 'DOOR');
+    const flag = pad?.flag && bitsOf(bench.state.machine, pad.flag.register).value >>> pad.flag.bit;
+    const entries = bench.state.log.entries.flatMap((one) => (one.kind === 'interrupt' ? [one] : []));
+    return {
+      flag: flag === undefined ? undefined : flag & 1,
+      entries,
+      missed: bench.state.missed[pad?.index ?? -1],
+    };
+  };
+  test.each([
+    ['without a flag', velm, undefined],
+    ['with a flag', flagged(), 1],
+  ])('by level, %s: the handler runs again and again until the level goes', (_, device, set) => {
+    const during = raisedBy(device, ['press DOOR', 'wait 1 ms']);
+    expect(during).toMatchObject({ flag: set, entries: [{ edge: 'low', lasts: true, missed: false }] });
+    expect(raisedBy(device, ['press DOOR', 'wait 1 ms', 'release DOOR', 'wait 1 ms'])).toMatchObject({
+      flag: set && 0,
+      missed: 0,
+      entries: [
+        { edge: 'low', lasts: true },
+        { edge: 'over', lasts: false },
+      ],
+    });
+    // Turned off while the level lasts, it waits, and runs again afterwards.
+    expect(
+      raisedBy(device, ['press DOOR', 'wait 1 ms', 'interrupts off', 'wait 1 ms', 'interrupts on']).entries,
+    ).toMatchObject([{ edge: 'low' }, { edge: 'waiting', lasts: true }]);
+    // There before the firmware begins to listen, it is raised when it does.
+    expect(raisedBy(device, ['press DOOR', 'wait 1 ms', 'initialise']).entries).toMatchObject([
+      { edge: 'low', lasts: true, held: false },
+    ]);
+  });
+  test('by level: what has gone before a handler could run is remembered by a flag, and missed without one', () => {
+    const lines = ['interrupts off', 'press DOOR 1 ms', 'wait 2 ms', 'interrupts on'];
+    expect(raisedBy(flagged(), lines)).toMatchObject({
+      flag: 0,
+      missed: 0,
+      entries: [
+        { edge: 'low', held: true },
+        { edge: 'waiting', held: false, lasts: false },
+      ],
+    });
+    expect(raisedBy(velm, lines)).toMatchObject({
+      missed: 1,
+      entries: [
+        { edge: 'low', held: true },
+        { edge: 'over', missed: true },
+      ],
+    });
   });
 });
 

@@ -1,12 +1,16 @@
 import { bitOf, perform, showBits } from '../../derive/machine/machine';
 import { edgesOf } from '../../derive/simulate/meanings';
 import type { PadState } from '../pads/pad-state';
+import { HIGH } from '../trace/lanes';
 import { type BenchPad, nameOf } from './bench-pad';
 import { addEntry } from './log';
 import type { Setup } from './setup';
 import type { BenchState } from './state';
 
 /** Edges and levels that interrupt: which handler runs, what is missed, and what waits. */
+
+/** Of an interrupt by level: the level is not there, is there and no handler has run for it yet, or lasts after one has. */
+export const ASKS = { no: 0, waits: 1, handled: 2 } as const;
 
 /** A pad's level has changed: does it interrupt? */
 export function noticeEdge(setup: Setup, state: BenchState, pad: BenchPad, rises: boolean): void {
@@ -15,38 +19,80 @@ export function noticeEdge(setup: Setup, state: BenchState, pad: BenchPad, rises
     const isActive = rises !== (pad.net.settings.active === 'low');
     if (isActive) addEntry(state.log, { time: state.time, kind: 'wake', net: pad.net.name });
   }
-  const [edge, level] = rises ? ['rising', 'high'] : ['falling', 'low'];
-  const raised = edgesOf(trigger).find((one) => one === edge || one === level);
-  if (raised !== undefined) raise(setup, state, pad, raised);
+  const edge = rises ? 'rising' : 'falling';
+  if (edgesOf(trigger).includes(edge)) raise(setup, state, pad, edge);
+  noticeLevel(setup, state, pad);
+}
+
+/** A level that interrupts may have come or gone, or the firmware may have begun to listen to one that is there already. */
+export function noticeLevel(setup: Setup, state: BenchState, pad: BenchPad): void {
+  const { index } = pad;
+  const { trigger } = state.states[index] as PadState;
+  const level = state.definite[index] === HIGH ? 'high' : 'low';
+  const isThere = (state.definite[index] as number) <= HIGH && edgesOf(trigger).includes(level);
+  if (isThere === (state.asks[index] !== ASKS.no)) return;
+  if (isThere) {
+    state.asks[index] = ASKS.waits;
+    raise(setup, state, pad, level);
+  } else endLevel(setup, state, pad);
+}
+
+/** A level that interrupted is over: where no flag remembers it, what still waits was for nothing. */
+function endLevel(setup: Setup, state: BenchState, pad: BenchPad): void {
+  const { index, flag } = pad;
+  const before = state.asks[index];
+  state.asks[index] = ASKS.no;
+  if (before === ASKS.handled) {
+    // The run of the handler that was the last has taken the flag back.
+    if (!state.masked) handle(setup, state, pad);
+    else if (!flag) state.pending[index] = 0;
+    noteInterrupt(setup, state, pad, { edge: 'over', missed: false, held: state.masked });
+    return;
+  }
+  if (flag || state.pending[index] === 0) return;
+  state.pending[index] = 0;
+  state.missed[index] = (state.missed[index] as number) + 1;
+  noteInterrupt(setup, state, pad, { edge: 'over', missed: true, held: true });
 }
 
 function raise(setup: Setup, state: BenchState, pad: BenchPad, edge: string): void {
   const { index, flag } = pad;
   state.happened[index] = (state.happened[index] as number) + 1;
   const waits = flag ? bitOf(state.machine, flag.register, flag.bit) === 1 : state.pending[index] === 1;
-  if (flag) showBits(state.machine, flag.register, 1 << flag.bit, 1 << flag.bit, 1 << flag.bit);
+  showFlag(state, pad);
   const missed = waits && state.pending[index] === 1;
   if (missed) state.missed[index] = (state.missed[index] as number) + 1;
   state.pending[index] = 1;
-  noteInterrupt(setup, state, pad, { edge, missed, held: state.masked });
+  const acknowledged = !state.masked && handle(setup, state, pad);
+  noteInterrupt(setup, state, pad, { edge, missed, held: state.masked, acknowledged });
 }
 
-/** Lets the handler run, unless handlers wait, and says so in the log. */
+function showFlag({ machine }: BenchState, { flag }: BenchPad): void {
+  if (flag) showBits(machine, flag.register, 1 << flag.bit, 1 << flag.bit, 1 << flag.bit);
+}
+
+/** A flag that was taken back is set again at once while the level that interrupts lasts. */
+export function holdFlag(state: BenchState, pad: BenchPad): void {
+  const { flag, index } = pad;
+  if (state.asks[index] === ASKS.no || !flag) return;
+  if (bitOf(state.machine, flag.register, flag.bit) !== 1) showFlag(state, pad);
+}
+
 function noteInterrupt(
   setup: Setup,
   state: BenchState,
   pad: BenchPad,
-  how: { edge: string; missed: boolean; held: boolean },
+  how: { edge: string; missed: boolean; held: boolean; acknowledged?: boolean },
 ): void {
-  const acknowledged = !how.held && handle(setup, state, pad);
   addEntry(state.log, {
     time: state.time,
     kind: 'interrupt',
     net: nameOf(pad),
     handler: handlerOf(setup, pad),
     line: lineOf(pad),
+    acknowledged: false,
+    lasts: state.asks[pad.index] !== ASKS.no,
     ...how,
-    acknowledged,
   });
 }
 
@@ -60,9 +106,11 @@ function lineOf({ line }: BenchPad): string | undefined {
   return `line ${line.id}${line.number === undefined ? '' : `, number ${line.number}`}, shared`;
 }
 
-/** The handler runs, and takes the flag back where the part has one. */
+/** The handler runs, and takes the flag back where the part has one; while the level lasts it runs again and again. */
 function handle(setup: Setup, state: BenchState, pad: BenchPad): boolean {
-  state.pending[pad.index] = 0;
+  const { index } = pad;
+  state.pending[index] = 0;
+  if (state.asks[index] === ASKS.waits) state.asks[index] = ASKS.handled;
   const accessor =
     pad.net &&
     setup.derived.accessors.list.find(
@@ -71,13 +119,22 @@ function handle(setup: Setup, state: BenchState, pad: BenchPad): boolean {
   if (!accessor) return pad.flag === undefined;
   for (const step of accessor.steps)
     if (step.kind !== 'put' && step.kind !== 'get') perform(state.machine, step);
+  holdFlag(state, pad);
   return true;
+}
+
+/** The firmware lets handlers wait; one of which the level lasts waits from now on. */
+export function mask(setup: Setup, state: BenchState): void {
+  state.masked = true;
+  for (const { index } of setup.pads) if (state.asks[index] !== ASKS.no) state.pending[index] = 1;
 }
 
 /** The firmware lets interrupts through again: what waits is handled. */
 export function unmask(setup: Setup, state: BenchState): void {
   state.masked = false;
-  for (const pad of setup.pads)
-    if (state.pending[pad.index] === 1)
-      noteInterrupt(setup, state, pad, { edge: 'waiting', missed: false, held: false });
+  for (const pad of setup.pads) {
+    if (state.pending[pad.index] !== 1) continue;
+    const acknowledged = handle(setup, state, pad);
+    noteInterrupt(setup, state, pad, { edge: 'waiting', missed: false, held: false, acknowledged });
+  }
 }

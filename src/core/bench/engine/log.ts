@@ -24,10 +24,13 @@ export type LogEntry = { time: number } & (
       handler: string;
       /** The line to the interrupt controller, where the part says how pads reach it; several may share it. */
       line: string | undefined;
+      /** The edge or level that raised it; `waiting` when handlers are let through again, `over` when its level has gone. */
       edge: string;
       missed: boolean;
       held: boolean;
       acknowledged: boolean;
+      /** Its level is still there: the handler runs again and again until it goes. */
+      lasts: boolean;
     }
   | { kind: 'wake'; net: string }
 );

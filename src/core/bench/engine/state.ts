@@ -44,6 +44,8 @@ export interface BenchState {
   pending: Uint8Array;
   missed: Uint32Array;
   happened: Uint32Array;
+  /** Of interrupts by level, by pad: 0 the level is not there, 1 it is and no handler has run for it, 2 it lasts after one has. */
+  asks: Uint8Array;
   /** The firmware has done something since initialisation. */
   called: boolean;
   /** Handlers wait: the firmware has turned interrupts off. */
@@ -88,6 +90,7 @@ export function newState(setup: Setup, machine: Machine): BenchState {
     pending: new Uint8Array(count),
     missed: new Uint32Array(count),
     happened: new Uint32Array(count),
+    asks: new Uint8Array(count),
     called: false,
     masked: false,
     steps: 0,

@@ -9,7 +9,7 @@ import type { BenchPad } from './bench-pad';
 import { codeOf, setStage, solveComponent } from './electrics';
 import { addEvent } from './events';
 import { noticeFindings } from './findings';
-import { noticeEdge } from './interrupts';
+import { holdFlag, noticeEdge, noticeLevel } from './interrupts';
 import { causeNow } from './log';
 import type { Setup } from './setup';
 import type { BenchState } from './state';
@@ -112,6 +112,8 @@ function readPads(bench: Bench): void {
     const changed = (known ^ (seenKnown[word] as number)) | ((value ^ (seenValue[word] as number)) & known);
     seenKnown[word] = known;
     seenValue[word] = value;
+    const flagged = setup.flags.get(word);
+    if (flagged) for (const pad of flagged) holdFlag(state, setup.pads[pad] as BenchPad);
     const watchers = setup.watchers[word];
     if (!watchers || (changed & watchers.mask) === 0) continue;
     const { pads, masks } = watchers;
@@ -119,10 +121,12 @@ function readPads(bench: Bench): void {
       if (((masks[at] as number) & changed) === 0) continue;
       const pad = pads[at] as number;
       const now = (setup.pads[pad] as BenchPad).reader.read(machine);
-      if (now === states[pad]) continue;
+      const before = states[pad] as PadState;
+      if (now === before) continue;
       states[pad] = now;
       setStage(setup, state, pad);
       touch(bench, pad);
+      if (now.trigger !== before.trigger) noticeLevel(setup, state, setup.pads[pad] as BenchPad);
     }
     const inverted = setup.inverters.size > 0 ? setup.inverters.get(word) : undefined;
     if (inverted) for (const pad of inverted) showLevel(setup.pads[pad] as BenchPad, state);

@@ -81,6 +81,8 @@ export interface Watched {
   watchers: readonly (Watchers | undefined)[];
   /** Pads whose level is shown inverted by a bit in the word. */
   inverters: ReadonlyMap<number, readonly number[]>;
+  /** Pads whose interrupt flag is in the word. */
+  flags: ReadonlyMap<number, readonly number[]>;
 }
 
 export function watchersOf(device: Device, pads: readonly BenchPad[]): Watched {
@@ -95,7 +97,10 @@ export function watchersOf(device: Device, pads: readonly BenchPad[]): Watched {
     else list.push({ pad, mask });
   };
   const inverters = new Map<number, number[]>();
-  for (const { index, reader, shows } of pads) {
+  const flags = new Map<number, number[]>();
+  for (const { index, reader, shows, flag } of pads) {
+    const flagWord = flag?.register.storage?.word;
+    if (flagWord !== undefined) flags.set(flagWord, [...(flags.get(flagWord) ?? []), index]);
     for (const slot of reader.slots)
       if (slot.register.storage)
         watch(slot.register.storage.word, index, slotMask(slot) << slot.register.storage.shift);
@@ -116,5 +121,6 @@ export function watchersOf(device: Device, pads: readonly BenchPad[]): Watched {
         },
     ),
     inverters,
+    flags,
   };
 }

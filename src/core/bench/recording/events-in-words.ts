@@ -53,11 +53,7 @@ export function entryText(bench: Bench, entry: LogEntry): string | undefined {
       return `${gives}${made.length > 0 ? `(${made.join(', ')})` : ''}${fault}`;
     }
     case 'interrupt': {
-      const what = entry.missed
-        ? 'is missed: the one before waits still'
-        : entry.held
-          ? 'waits: handlers are off'
-          : `${entry.handler} runs${entry.acknowledged ? '' : ', and its flag stays'}`;
+      const what = interruptText(entry);
       const line = entry.line === undefined ? '' : ` (${entry.line})`;
       return `${entry.net} ${entry.edge} at ${timeText(entry.time)}${line}: ${what}`;
     }
@@ -66,4 +62,22 @@ export function entryText(bench: Bench, entry: LogEntry): string | undefined {
     default:
       return undefined;
   }
+}
+
+function interruptText({
+  edge,
+  missed,
+  held,
+  lasts,
+  handler,
+  acknowledged,
+}: Extract<LogEntry, { kind: 'interrupt' }>): string {
+  if (missed)
+    return edge === 'over'
+      ? 'is missed: its level went before a handler ran'
+      : 'is missed: the one before waits still';
+  if (edge === 'over') return held ? 'its level has gone' : `${handler} has run for the last time`;
+  if (held) return 'waits: handlers are off';
+  if (lasts) return `${handler} runs, and again for as long as the level lasts`;
+  return `${handler} runs${acknowledged ? '' : ', and its flag stays'}`;
 }

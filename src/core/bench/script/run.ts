@@ -11,7 +11,7 @@ import {
   switchOn,
 } from '../engine/engine';
 import { accessorFor, call } from '../engine/firmware';
-import { unmask } from '../engine/interrupts';
+import { mask, unmask } from '../engine/interrupts';
 import type { SetupOptions } from '../engine/setup';
 import type { StartFrom } from '../engine/start';
 import { assign, contact, onPart, setNet } from './acts';
@@ -205,7 +205,7 @@ function runStep(play: Play, step: Step, scope: Scope): string | undefined {
     }
     case 'interrupts':
       note(bench, { time: state.time, kind: 'act', text, line });
-      if (values.get('to') === 'off') state.masked = true;
+      if (values.get('to') === 'off') mask(setup, state);
       else unmask(setup, state);
       return undefined;
     case 'run': {
