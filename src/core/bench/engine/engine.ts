@@ -5,11 +5,12 @@ import type { Operation } from '../../derive/machine/operations';
 import type { Act, Clock } from '../attached/types';
 import { setStage } from './electrics';
 import { nextTime, takeEvent } from './events';
+import { noticeFindings } from './findings';
 import { addEntry, causeNow, type LogEntry } from './log';
 import { type SetupOptions, setupOf } from './setup';
 import { START_TITLES, type StartFrom, startMachine } from './start';
 import { newState } from './state';
-import { type Bench, newBench, sync, touch, touchAll } from './sync';
+import { type Bench, newBench, sync, touch } from './sync';
 
 /** A bench, switched on: nothing has been initialised yet. */
 export function switchOn(derived: Derived, from: StartFrom, options: SetupOptions = {}): Bench {
@@ -84,10 +85,9 @@ export function initialise(bench: Bench): void {
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
-/** After the last operation inputs count as listened to. */
-function finished(bench: Bench): void {
-  touchAll(bench);
-  sync(bench);
+/** After the last operation inputs count as listened to: no voltage has changed, but what is wrong with one may have. */
+function finished({ setup, state }: Bench): void {
+  for (const pad of setup.pads) noticeFindings(setup, state, pad, state.codes[pad.index] as number);
 }
 
 /** Carries an operation out: events that come before its end happen before it. */

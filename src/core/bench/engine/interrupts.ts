@@ -19,6 +19,7 @@ export function noticeEdge(setup: Setup, state: BenchState, pad: BenchPad, rises
     const isActive = rises !== (pad.net.settings.active === 'low');
     if (isActive) addEntry(state.log, { time: state.time, kind: 'wake', net: pad.net.name });
   }
+  if (trigger === 'none') return;
   const edge = rises ? 'rising' : 'falling';
   if (edgesOf(trigger).includes(edge)) raise(setup, state, pad, edge);
   noticeLevel(setup, state, pad);

@@ -93,7 +93,7 @@ export function sync(bench: Bench, first = false): void {
     state.seenValue.set(state.machine.value);
   }
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    if (state.machine.changed.size > 0) readPads(bench);
+    if (state.machine.changed.count > 0) readPads(bench);
     if (dirty.length === 0) return;
     for (let at = dirty.pop(); at !== undefined; at = dirty.pop()) {
       isDirty[at] = 0;
@@ -105,33 +105,39 @@ export function sync(bench: Bench, first = false): void {
 /** Looks at the pads of which register bits have changed. */
 function readPads(bench: Bench): void {
   const { setup, state } = bench;
-  const { machine, seenKnown, seenValue, states } = state;
-  for (const word of machine.changed) {
+  const { machine, seenKnown, seenValue } = state;
+  // Flags that are held up join the end of the list, and are looked at as well.
+  for (let at = 0; at < machine.changed.count; at++) {
+    const word = machine.changed.list[at] as number;
+    const flagged = setup.flags.size > 0 ? setup.flags.get(word) : undefined;
+    if (flagged) for (const pad of flagged) holdFlag(state, setup.pads[pad] as BenchPad);
     const known = machine.known[word] as number;
     const value = machine.value[word] as number;
     const changed = (known ^ (seenKnown[word] as number)) | ((value ^ (seenValue[word] as number)) & known);
     seenKnown[word] = known;
     seenValue[word] = value;
-    const flagged = setup.flags.get(word);
-    if (flagged) for (const pad of flagged) holdFlag(state, setup.pads[pad] as BenchPad);
     const watchers = setup.watchers[word];
-    if (!watchers || (changed & watchers.mask) === 0) continue;
-    const { pads, masks } = watchers;
-    for (let at = 0; at < pads.length; at++) {
-      if (((masks[at] as number) & changed) === 0) continue;
-      const pad = pads[at] as number;
-      const now = (setup.pads[pad] as BenchPad).reader.read(machine);
-      const before = states[pad] as PadState;
-      if (now === before) continue;
-      states[pad] = now;
-      setStage(setup, state, pad);
-      touch(bench, pad);
-      if (now.trigger !== before.trigger) noticeLevel(setup, state, setup.pads[pad] as BenchPad);
-    }
+
+    if (watchers)
+      for (let left = changed & watchers.mask; left !== 0; left &= left - 1)
+        for (const pad of watchers.byBit[31 - Math.clz32(left & -left)] as readonly number[])
+          readPad(bench, pad);
     const inverted = setup.inverters.size > 0 ? setup.inverters.get(word) : undefined;
     if (inverted) for (const pad of inverted) showLevel(setup.pads[pad] as BenchPad, state);
   }
   machine.changed.clear();
+}
+
+function readPad(bench: Bench, index: number): void {
+  const { setup, state } = bench;
+  const pad = setup.pads[index] as BenchPad;
+  const before = state.states[index] as PadState;
+  const now = pad.reader.read(state.machine);
+  if (now === before) return;
+  state.states[index] = now;
+  setStage(setup, state, index);
+  touch(bench, index);
+  if (now.trigger !== before.trigger) noticeLevel(setup, state, pad);
 }
 
 /** A voltage that changes by more than this part of the supply is a change of the lane. */

@@ -23,11 +23,10 @@ export interface Component {
   charged: boolean;
 }
 
-/** Pads that a word of memory says something of, by which of its bits; together, and each. */
+/** Pads that a word of memory says something of: all bits that do, and for each bit its pads. */
 export interface Watchers {
   mask: number;
-  pads: Int32Array;
-  masks: Int32Array;
+  byBit: readonly (readonly number[])[];
 }
 
 /** Nodes that elements join belong together, whether those conduct at the moment or not. */
@@ -116,8 +115,9 @@ export function watchersOf(device: Device, pads: readonly BenchPad[]): Watched {
       (list) =>
         list && {
           mask: list.reduce((sum, one) => sum | one.mask, 0),
-          pads: Int32Array.from(list, (one) => one.pad),
-          masks: Int32Array.from(list, (one) => one.mask),
+          byBit: Array.from({ length: 32 }, (_, bit) =>
+            list.filter(({ mask }) => ((mask >>> bit) & 1) === 1).map(({ pad }) => pad),
+          ),
         },
     ),
     inverters,

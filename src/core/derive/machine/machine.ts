@@ -30,13 +30,37 @@ export interface Machine {
   keys: Map<Register, number>;
   /** Values that are sure to have arrived in a following register at a later cycle. */
   pending: Arrival[];
-  followers: Map<number, Follower[]>;
+  /** By word: registers that follow it. */
+  followers: readonly (readonly Follower[] | undefined)[];
   /** Words that changed since somebody looked. */
-  changed: Set<number>;
+  changed: ChangedWords;
   /** Called when time alone has changed something. */
   onArrival?: () => void;
   /** While something is tried out: what words and keys were before. */
   before?: Before;
+}
+
+/** Words that have changed, each once, in the order in which they did: emptied and filled again for every operation. */
+export class ChangedWords {
+  readonly list: Int32Array;
+  count = 0;
+  private readonly marks: Uint8Array;
+
+  constructor(words: number) {
+    this.list = new Int32Array(words);
+    this.marks = new Uint8Array(words);
+  }
+
+  add(word: number): void {
+    if (this.marks[word] === 1) return;
+    this.marks[word] = 1;
+    this.list[this.count++] = word;
+  }
+
+  clear(): void {
+    for (let at = 0; at < this.count; at++) this.marks[this.list[at] as number] = 0;
+    this.count = 0;
+  }
 }
 
 /** Words that have changed, with known, value and was as they were; key registers likewise. */
@@ -50,7 +74,7 @@ export function tryOut<T>(machine: Machine, work: (before: Before) => T): T {
   const { cycle, pending, changed, before: outer } = machine;
   const before: Before = { words: new Map(), keys: new Map() };
   machine.before = before;
-  machine.changed = new Set();
+  machine.changed = new ChangedWords(machine.map.words);
   machine.pending = [...pending];
   try {
     return work(before);
@@ -104,15 +128,15 @@ export interface Mishap {
   by?: { register: Register; bit?: number; wants?: 0 | 1 };
 }
 
-const followersOf = new WeakMap<RegisterMap, Map<number, Follower[]>>();
+const followersOf = new WeakMap<RegisterMap, (Follower[] | undefined)[]>();
 
-function followersIn(map: RegisterMap): Map<number, Follower[]> {
+function followersIn(map: RegisterMap): (Follower[] | undefined)[] {
   let followers = followersOf.get(map);
   if (!followers) {
-    followers = new Map();
+    followers = new Array<Follower[] | undefined>(map.words).fill(undefined);
     for (const one of map.all.flatMap((register) => register.followers)) {
       const word = one.source.storage?.word;
-      if (word !== undefined) followers.set(word, [...(followers.get(word) ?? []), one]);
+      if (word !== undefined) followers[word] = [...(followers[word] ?? []), one];
     }
     followersOf.set(map, followers);
   }
@@ -168,7 +192,7 @@ export function createMachine(map: RegisterMap, start: Start = 'reset'): Machine
     ),
     pending: [],
     followers: followersIn(map),
-    changed: new Set(),
+    changed: new ChangedWords(map.words),
   };
 }
 
@@ -180,7 +204,7 @@ export const copyMachine = (machine: Machine): Machine => ({
   was: machine.was.slice(),
   keys: new Map(machine.keys),
   pending: [...machine.pending],
-  changed: new Set(),
+  changed: new ChangedWords(machine.map.words),
   onArrival: undefined,
   before: undefined,
 });
@@ -312,7 +336,9 @@ function copy(machine: Machine, register: Register, mask: number, from: Bits, ta
 /** Where bits of a word have changed, what shows them changes too. */
 function follow(machine: Machine, word: number, changed: number): void {
   if (changed === 0) return;
-  for (const one of machine.followers.get(word) ?? []) {
+  const followers = machine.followers[word];
+  if (!followers) return;
+  for (const one of followers) {
     const { mask, shift, source } = one;
     const watched = (shift >= 0 ? mask >>> shift : mask << -shift) << (source.storage?.shift ?? 0);
     if ((watched & changed) === 0) continue;
@@ -464,10 +490,9 @@ function differing(machine: Machine, register: Register, mask: number, value: nu
 export function writeRegister(machine: Machine, register: Register, value: number): Mishap[] {
   tick(machine, 1);
   const bar = barred(machine, register, 'write');
-  const mishaps =
-    bar && !bar.perhaps
-      ? [bar]
-      : [...(bar ? [bar] : []), ...act(machine, register, value, bar ? PERHAPS : ALL)];
+  let mishaps: Mishap[];
+  if (!bar) mishaps = act(machine, register, value, ALL);
+  else mishaps = bar.perhaps ? [bar, ...act(machine, register, value, PERHAPS)] : [bar];
   countWrite(machine, register);
   return mishaps;
 }

@@ -334,7 +334,8 @@ class Run {
   private lookAround(index: number, operation: Operation): void {
     const { machine } = this;
     this.moment++;
-    for (const word of machine.changed) {
+    for (let at = 0; at < machine.changed.count; at++) {
+      const word = machine.changed.list[at] as number;
       note(this.trace, word, index, machine);
       this.lookForStrays(word, index, operation);
       const touched = ~(machine.was[word] ?? 0);
