@@ -2,7 +2,7 @@ import { copyMachine } from '../../derive/machine/machine';
 import { setStage } from './electrics';
 import { copyEvents } from './events';
 import type { BenchFinding } from './finding-kinds';
-import type { Setup } from './setup';
+import { applyHolds, type Setup } from './setup';
 import type { BenchState } from './state';
 
 /** A bench as it was at a moment, to go back to. What only grows is kept by its length. */
@@ -64,6 +64,7 @@ export function restored(setup: Setup, now: BenchState, then: Checkpoint): Bench
     attached.state.set(then.parts[at] as Float64Array);
     attached.apply();
   });
+  applyHolds(setup, then.state.operation);
   // The checkpoint stays as it is: somebody may come back to it.
   const copy = checkpoint(setup, { ...then.state, lanes, log, findings }).state;
   const state = { ...copy, lanes, log, findings };

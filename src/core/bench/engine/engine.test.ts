@@ -13,14 +13,19 @@ import { goBack, newRecording, playLine, runTo } from '../recording/recording';
 import { namesIn } from '../script/names';
 import { parseScript } from '../script/parse';
 import { playScript } from '../script/run';
-import { byOf, CONTENTION, HIGH, levelOf } from '../trace/lanes';
+import { byOf, CONTENTION, HIGH, LOW, levelOf } from '../trace/lanes';
 import { isInitialised, stepOperation, switchOn } from './engine';
 import { accessorFor, call } from './firmware';
+import type { SetupOptions } from './setup';
 import type { StartFrom } from './start';
 import type { Bench } from './sync';
 
-function initialised(derived: Derived, from: StartFrom = { kind: 'reset' }): Bench {
-  const bench = switchOn(derived, from);
+function initialised(
+  derived: Derived,
+  from: StartFrom = { kind: 'reset' },
+  options: SetupOptions = {},
+): Bench {
+  const bench = switchOn(derived, from, options);
   while (stepOperation(bench)) {
     // One after the other.
   }
@@ -113,7 +118,7 @@ describe.each(FAMILIES)('%s', (folder) => {
           const held = switchOn(
             derived,
             { kind: 'reset' },
-            { held: [{ pad: pad?.pad.id ?? '', level: high ? 'high' : 'low' }] },
+            { held: [{ pad: pad?.pad.id ?? '', level: high ? 'high' : 'low', until: 'never' }] },
           );
           while (stepOperation(held)) {
             // One after the other.
@@ -267,7 +272,11 @@ describe('what is found', () => {
   });
   test('a net that must keep its level until it is used', () => {
     const derived = deriveOn(frostGuard());
-    const bench = switchOn(derived, { kind: 'reset' }, { held: [{ pad: 'B7', level: 'low' }] });
+    const bench = switchOn(
+      derived,
+      { kind: 'reset' },
+      { held: [{ pad: 'B7', level: 'low', until: 'never' }] },
+    );
     expect(bench.state.findings).toMatchObject([{ kind: 'guard-broken', from: 0 }]);
   });
   test('an operation that the hardware does not take', () => {
@@ -281,6 +290,23 @@ describe('what is found', () => {
       /is lost: PA\.SEAL is shut/,
     );
   });
+});
+
+test('a pin that is held at power-up is let go when initialisation is done, and held again by who goes back', () => {
+  const held = { pad: 'B7', level: 'low', until: 'initialised' } as const;
+  const derived = deriveOn(frostGuard());
+  const levels = (recording: ReturnType<typeof newRecording>): number[] => {
+    const { setup, state } = recording.play.bench;
+    return [levelOf(state.codes[setup.byPad.get('B7') ?? -1] as number), setup.holds[0]?.element.ohms ?? 0];
+  };
+  const recording = newRecording(derived, undefined, { held: [held] });
+  expect(levels(recording)).toEqual([LOW, 1]);
+  playLine(recording, 'initialise');
+  expect(levels(recording)).toEqual([HIGH, Number.POSITIVE_INFINITY]);
+  goBack(recording);
+  expect(levels(recording)).toEqual([LOW, 1]);
+  const stuck = initialised(derived, { kind: 'reset' }, { held: [{ ...held, until: 'never' }] });
+  expect(levelOf(stuck.state.codes[stuck.setup.byPad.get('B7') ?? -1] as number)).toBe(LOW);
 });
 
 describe('things at the far end', () => {

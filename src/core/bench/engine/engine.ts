@@ -7,7 +7,7 @@ import { setStage } from './electrics';
 import { nextTime, takeEvent } from './events';
 import { noticeFindings } from './findings';
 import { addEntry, causeNow, type LogEntry } from './log';
-import { type SetupOptions, setupOf } from './setup';
+import { applyHolds, type SetupOptions, setupOf } from './setup';
 import { START_TITLES, type StartFrom, startMachine } from './start';
 import { newState } from './state';
 import { type Bench, newBench, sync, touch } from './sync';
@@ -17,6 +17,7 @@ export function switchOn(derived: Derived, from: StartFrom, options: SetupOption
   const setup = setupOf(derived, options);
   const machine = startMachine(derived, from);
   const bench = newBench(setup, newState(setup, machine));
+  applyHolds(setup, 0);
   note(bench, { time: 0, kind: 'start', text: START_TITLES[from.kind] });
   sync(bench, true);
   return bench;
@@ -70,6 +71,7 @@ export function stepOperation(bench: Bench): boolean {
   // Code that waits in vain leaves the initialisation.
   if (entry.mishaps.some((one) => one.reason === 'times-out' && !one.perhaps)) {
     state.operation = setup.operations.length;
+    letGo(bench);
     return false;
   }
   if (state.operation === setup.operations.length) finished(bench);
@@ -85,8 +87,16 @@ export function initialise(bench: Bench): void {
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
+/** Whoever holds a pin only until initialisation is done lets it go then. */
+function letGo(bench: Bench): void {
+  for (const pad of applyHolds(bench.setup, bench.state.operation)) touch(bench, pad);
+  sync(bench);
+}
+
 /** After the last operation inputs count as listened to: no voltage has changed, but what is wrong with one may have. */
-function finished({ setup, state }: Bench): void {
+function finished(bench: Bench): void {
+  const { setup, state } = bench;
+  letGo(bench);
   for (const pad of setup.pads) noticeFindings(setup, state, pad, state.codes[pad.index] as number);
 }
 

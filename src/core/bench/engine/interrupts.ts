@@ -99,7 +99,7 @@ function noteInterrupt(
 
 /** What a net's handler is called in generated code; the pad where no net has it. */
 const handlerOf = (setup: Setup, { net, pad }: BenchPad): string =>
-  (net && setup.handlers.get(net.id)) ?? pad.id;
+  (net && setup.handlers().get(net.id)) ?? pad.id;
 
 /** "line 3, number 11, shared". */
 function lineOf({ line }: BenchPad): string | undefined {

@@ -12,21 +12,34 @@ import { between, driver, type Element } from '../circuit/elements';
 import { type BenchPad, benchPad } from './bench-pad';
 import { type BenchPart, type Component, componentsOf, type Watched, watchersOf } from './wiring';
 
-/** Everything about a bench that does not change while one plays. */
-export interface Setup extends Watched {
-  derived: Derived;
-  device: Device;
-  operations: readonly Operation[];
+/** Pads and what is attached to them: what all benches of a plan have in common, one at a time. */
+export interface Board extends Watched {
   pads: readonly BenchPad[];
   byPad: ReadonlyMap<string, number>;
   byNet: ReadonlyMap<string, number>;
   parts: readonly BenchPart[];
   /** Parts at each net, for whoever acts on them. */
   partsAt: ReadonlyMap<string, readonly number[]>;
+  /** What handlers of nets' interrupts are called in generated code; worked out when one first runs. */
+  handlers(): ReadonlyMap<string, string>;
+}
+
+/** Everything about a bench that does not change while one plays. */
+export interface Setup extends Board {
+  derived: Derived;
+  device: Device;
+  board: Board;
+  operations: readonly Operation[];
+  /** Whoever holds a pad from outside, until initialisation is done or for good. */
+  holds: readonly Hold[];
   components: readonly Component[];
   componentOf: Int32Array;
-  /** What handlers of nets' interrupts are called in generated code. */
-  readonly handlers: ReadonlyMap<string, string>;
+}
+
+interface Hold {
+  element: Element;
+  pad: number;
+  until: 'initialised' | 'never';
 }
 
 /** What a bench is set up with, beside the plan. */
@@ -35,10 +48,12 @@ export interface SetupOptions {
   operations?: readonly Operation[];
   /** Neighbours that are shorted. */
   shorts?: readonly (readonly [string, string])[];
-  /** Pads that are held from outside, and at which level. */
-  held?: readonly { pad: string; level: 'high' | 'low' }[];
+  /** Pads that are held from outside from power-up on, at which level, and whether for good. */
+  held?: readonly { pad: string; level: 'high' | 'low'; until: Hold['until'] }[];
   /** After so many operations and events a play ends. */
   mostSteps?: number;
+  /** The board of a bench of the same plan that nobody plays on any more: making one takes longer than most plays. */
+  board?: Board;
 }
 
 /** What a short between neighbours, and whoever holds a pin from outside, resists: a solder bridge, a probe. In ohms. */
@@ -47,6 +62,44 @@ const HOLD_OHMS = 1;
 
 /** Prepares a bench for a plan. */
 export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
+  const board = options.board ?? boardOf(derived);
+  const { pads, byPad, parts } = board;
+  for (const { attached, atStart } of parts) {
+    attached.state.set(atStart);
+    attached.apply();
+  }
+  const holds = (options.held ?? []).flatMap(({ pad, level, until }): Hold[] => {
+    const at = byPad.get(pad);
+    const volts = level === 'high' ? (pads[at ?? -1]?.supplyVolts ?? 0) : 0;
+    return at === undefined ? [] : [{ element: driver(at, volts, HOLD_OHMS), pad: at, until }];
+  });
+  const shorts = (options.shorts ?? []).flatMap(([one, other]) => {
+    const [a, b] = [byPad.get(one), byPad.get(other)];
+    return a === undefined || b === undefined ? [] : [between(a, b, SHORT_OHMS)];
+  });
+  return {
+    ...board,
+    board,
+    derived,
+    device: derived.device,
+    operations: options.operations ?? derived.lowered.operations,
+    holds,
+    ...componentsOf(pads, parts, [...holds.map(({ element }) => element), ...shorts]),
+  };
+}
+
+/** Those who hold pads let go, or hold them again, as it is when so much of initialisation has been done; pads that this concerns. */
+export function applyHolds({ holds, operations }: Setup, operation: number): number[] {
+  const done = operation >= operations.length;
+  return holds.flatMap(({ element, pad, until }) => {
+    const ohms = done && until === 'initialised' ? Number.POSITIVE_INFINITY : HOLD_OHMS;
+    if (element.ohms === ohms) return [];
+    element.ohms = ohms;
+    return [pad];
+  });
+}
+
+function boardOf(derived: Derived): Board {
   const { device, pkg, plan, byNet, byPad: netsOn } = derived;
   const bonded = new Set(Object.values(pkg.pins));
   const io = device.description.pads.filter(
@@ -59,7 +112,6 @@ export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
     const at = net.placement ? byPad.get(net.placement.pad) : undefined;
     if (at !== undefined) padOfNet.set(net.id, at);
   }
-  let handlers: Map<string, string> | undefined;
   const parts: BenchPart[] = [];
   for (const attachment of attachmentsOf(device, plan, byNet)) {
     const at = attachment.nets.map((id) => padOfNet.get(id));
@@ -68,49 +120,34 @@ export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
     if (there.length === 0 || there.length < at.length) continue;
     parts.push(partOf(attachment, there, pads, derived));
   }
-  const fixed: Element[] = [
-    ...(options.held ?? []).flatMap(({ pad, level }) => {
-      const at = byPad.get(pad);
-      return at === undefined
-        ? []
-        : [driver(at, level === 'high' ? (pads[at]?.supplyVolts ?? 0) : 0, HOLD_OHMS)];
-    }),
-    ...(options.shorts ?? []).flatMap(([one, other]) => {
-      const [a, b] = [byPad.get(one), byPad.get(other)];
-      return a === undefined || b === undefined ? [] : [between(a, b, SHORT_OHMS)];
-    }),
-  ];
-  const { components, componentOf } = componentsOf(pads, parts, fixed);
   const partsAt = new Map<string, number[]>();
   parts.forEach(({ attachment }, index) => {
     for (const net of attachment.nets) partsAt.set(net, [...(partsAt.get(net) ?? []), index]);
   });
   return {
-    derived,
-    device,
-    operations: options.operations ?? derived.lowered.operations,
     pads,
     byPad,
     byNet: padOfNet,
     parts,
     partsAt,
-    components,
-    componentOf,
     ...watchersOf(device, pads),
-    get handlers() {
-      handlers ??= handlersOf(derived);
-      return handlers;
-    },
+    handlers: handlersOf(derived),
   };
 }
 
-function handlersOf(derived: Derived): Map<string, string> {
-  const plain = plainNames(derived, { registers: [] });
-  return new Map(
-    programOf(derived).interrupts.flatMap(({ nets }) =>
-      nets.map(({ net }) => [net, `${plain.prefix}_${plain.handler(net)}`]),
-    ),
-  );
+function handlersOf(derived: Derived): () => ReadonlyMap<string, string> {
+  let handlers: Map<string, string> | undefined;
+  return () => {
+    if (!handlers) {
+      const plain = plainNames(derived, { registers: [] });
+      handlers = new Map(
+        programOf(derived).interrupts.flatMap(({ nets }) =>
+          nets.map(({ net }) => [net, `${plain.prefix}_${plain.handler(net)}`]),
+        ),
+      );
+    }
+    return handlers;
+  };
 }
 
 function partOf(
@@ -133,5 +170,5 @@ function partOf(
       if (pad) pad.farads += faradsOf(figures);
     }
   }
-  return { attachment, attached, pads: at };
+  return { attachment, attached, pads: at, atStart: attached.state.slice() };
 }

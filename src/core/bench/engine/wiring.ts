@@ -12,6 +12,8 @@ export interface BenchPart {
   attached: Attached;
   /** Pads of its nets, in the order of its poles. */
   pads: readonly number[];
+  /** Its state at power-up. */
+  atStart: Float64Array;
 }
 
 /** Nodes that are joined to each other by something, and all elements at them. */

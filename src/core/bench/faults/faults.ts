@@ -3,7 +3,7 @@ import type { Operation } from '../../derive/machine/operations';
 import { orderOf, sideOf } from '../../device/geometry';
 import type { Trial } from '../../plan/model/types';
 import { initialise, switchOn } from '../engine/engine';
-import type { SetupOptions } from '../engine/setup';
+import { type SetupOptions, setupOf } from '../engine/setup';
 import { runTrial, whyFailed } from '../trials/run-trial';
 
 /** One thing gone wrong: in the code, or on the board. */
@@ -13,8 +13,10 @@ export type BenchFault =
   | { kind: 'swapped'; operation: number }
   /** Done as the last of all. */
   | { kind: 'late'; operation: number }
-  /** Held from outside from power-up on. */
+  /** Held from outside at power-up, until initialisation is done. */
   | { kind: 'held'; pad: string; level: 'high' | 'low' }
+  /** Held from outside for good: bridged to a rail. */
+  | { kind: 'stuck'; pad: string; level: 'high' | 'low' }
   /** Neighbouring pins that solder joins. */
   | { kind: 'shorted'; pads: readonly [string, string] };
 
@@ -23,7 +25,8 @@ export const FAULT_TITLES: Record<BenchFault['kind'], string> = {
   repeated: 'an operation is done twice',
   swapped: 'two operations change places',
   late: 'a gate or key comes last',
-  held: 'a pin is held from outside',
+  held: 'a pin is held from outside at power-up, until initialisation is done',
+  stuck: 'a pin is stuck at a level',
   shorted: 'two neighbouring pins are shorted',
 };
 
@@ -47,7 +50,10 @@ export function withFault({ lowered }: Derived, fault: BenchFault): SetupOptions
       return { operations: [...operations, one] };
     }
     case 'held':
-      return { held: [{ pad: fault.pad, level: fault.level }] };
+    case 'stuck': {
+      const { pad, level, kind } = fault;
+      return { held: [{ pad, level, until: kind === 'held' ? 'initialised' : 'never' }] };
+    }
     case 'shorted':
       return { shorts: [fault.pads] };
   }
@@ -74,10 +80,12 @@ export function faultsOf(derived: Derived): BenchFault[] {
     ...each('repeated'),
     ...operations.slice(1).map((_, operation): BenchFault => ({ kind: 'swapped', operation })),
     ...opening,
-    ...[...used].flatMap((pad): BenchFault[] => [
-      { kind: 'held', pad, level: 'low' },
-      { kind: 'held', pad, level: 'high' },
-    ]),
+    ...(['held', 'stuck'] as const).flatMap((kind) =>
+      [...used].flatMap((pad): BenchFault[] => [
+        { kind, pad, level: 'low' },
+        { kind, pad, level: 'high' },
+      ]),
+    ),
     ...neighbours(derived).flatMap((pads): BenchFault[] =>
       pads.every((pad) => used.has(pad)) ? [{ kind: 'shorted', pads }] : [],
     ),
@@ -127,11 +135,12 @@ export function* coverage(
   trials: readonly Trial[],
   faults: readonly BenchFault[] = faultsOf(derived),
 ): Generator<FaultResult, FaultCoverage> {
-  const usable = trials.filter((trial) => runTrial(derived, trial).passed);
+  const { board } = setupOf(derived);
+  const usable = trials.filter((trial) => runTrial(derived, trial, { board }).passed);
   const results: FaultResult[] = [];
-  const whole = startUp(derived, {});
+  const whole = startUp(derived, { board });
   for (const fault of faults) {
-    const options = withFault(derived, fault);
+    const options = { ...withFault(derived, fault), board };
     const seenBy = usable.flatMap((trial) => {
       const result = runTrial(derived, trial, options);
       return result.passed ? [] : [{ trial: trial.id, says: whyFailed(result) ?? '' }];
@@ -178,7 +187,9 @@ export function faultText(derived: Derived, fault: BenchFault): string {
     case 'late':
       return `operation ${at(fault.operation)} comes last`;
     case 'held':
-      return `${netOn(fault.pad)} is held ${fault.level} from outside`;
+      return `${netOn(fault.pad)} is held ${fault.level} from outside until initialisation is done`;
+    case 'stuck':
+      return `${netOn(fault.pad)} is stuck ${fault.level}`;
     case 'shorted':
       return `${netOn(fault.pads[0])} and ${netOn(fault.pads[1])} are shorted`;
   }

@@ -173,14 +173,14 @@ describe('single faults', () => {
     const count = derived.lowered.operations.length;
     const of = (kind: string): number => faults.filter((one) => one.kind === kind).length;
     expect([of('dropped'), of('repeated'), of('swapped')]).toEqual([count, count, count - 1]);
-    expect(of('held')).toBe(2 * plan.nets.length);
+    expect([of('held'), of('stuck')]).toEqual([2 * plan.nets.length, 2 * plan.nets.length]);
     expect(faults).toContainEqual({ kind: 'shorted', pads: ['A6', 'A7'] });
     expect(of('late')).toBeGreaterThan(0);
   });
   test('those that let a contactor pulse are seen by the trial that forbids it', () => {
     const chosen = faults.filter(
       (one) =>
-        (one.kind === 'held' && one.pad === 'B7') ||
+        ((one.kind === 'held' || one.kind === 'stuck') && one.pad === 'B7') ||
         (one.kind === 'dropped' && [0, 9].includes(one.operation)) ||
         (one.kind === 'repeated' && one.operation === 0),
     );
@@ -194,7 +194,8 @@ describe('single faults', () => {
     ]);
     expect(said).toEqual(
       expect.arrayContaining([
-        [expect.stringMatching(/FAN_1 \(B7\) is held low/), true, true],
+        [expect.stringMatching(/FAN_1 \(B7\) is held low from outside until/), true, true],
+        [expect.stringMatching(/FAN_1 \(B7\) is stuck low/), true, true],
         // The code stops there; what holds the contactors from outside holds them on.
         [expect.stringMatching(/operation 1 .* is left out/), false, true],
         [expect.stringMatching(/operation 10 .*PB\.OUTS.* is left out/), true, true],
@@ -214,5 +215,19 @@ describe('single faults', () => {
     const before = [...derived.lowered.operations];
     for (const fault of faults.slice(0, 200)) withFault(derived, fault);
     expect(derived.lowered.operations).toEqual(before);
+  });
+  test('one board for all of them says the same as a board of its own for each', () => {
+    const trials = plan.trials ?? [];
+    const some = faults.filter((_, at) => at % 23 === 0);
+    const work = coverage(derived, trials, some);
+    let step = work.next();
+    while (!step.done) step = work.next();
+    const alone = some.map((fault) =>
+      trials
+        .filter((trial) => !runTrial(derived, trial, withFault(derived, fault)).passed)
+        .map(({ id }) => id),
+    );
+    expect(step.value.results.map(({ seenBy }) => seenBy.map(({ trial }) => trial))).toEqual(alone);
+    expect(alone.some((seen) => seen.length > 0)).toBe(true);
   });
 });
