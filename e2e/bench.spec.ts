@@ -143,8 +143,8 @@ test('outputs of a circuit run up and down as one number; a contactor must not p
   );
   // A fault that a trial sees, put in by hand.
   await page.getByRole('button', { name: 'break it …' }).click();
-  await page.getByLabel('what', { exact: true }).selectOption({ label: 'a pin is held from outside' });
-  await page.getByLabel('which').selectOption({ label: 'FAN_1 (B7) is held low from outside' });
+  await page.getByLabel('what', { exact: true }).selectOption({ label: 'a pin is stuck at a level' });
+  await page.getByLabel('which').selectOption({ label: 'FAN_1 (B7) is stuck low' });
   await page.keyboard.press('Escape');
   await inspector(page).getByRole('radio', { name: 'operations', exact: true }).click();
   await expect(inspector(page)).toContainText('FAN_1 is driven high against another output');
@@ -216,6 +216,48 @@ test('the lanes go out as a VCD, and one from the board is laid over them', asyn
     buffer: Buffer.from('nothing'),
   });
   await expect(page.getByRole('alert').filter({ hasText: 'x.vcd, line 1' })).toBeVisible();
+  // A vector is laid over the bus of its name, and over the bus's nets.
+  await page.setInputFiles('input[accept=".vcd"]', {
+    name: 'fans.vcd',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(
+      '$timescale 1 us $end\n$var wire 4 ! Fans [3:0] $end\n$enddefinitions $end\n#0\nb0000 !\n#40000\nb0100 !\n#50000\n',
+    ),
+  });
+  await expect(page.getByText('5 signals')).toBeVisible();
+  await page.getByLabel('shifted by').fill('0');
+  await expect(page.getByRole('button', { name: /^2 differ, first FAN_3 at 40/ })).toBeVisible();
+});
+
+test('the steps of a trial complete as they are typed, and what is wrong is marked where it stands', async ({
+  page,
+  request,
+}) => {
+  await openBench(page, request);
+  await inspector(page).getByRole('radio', { name: 'trials' }).click();
+  await page.getByRole('button', { name: 'New trial …' }).click();
+  const steps = page.getByLabel('Steps, one a line');
+  await steps.click();
+  await page.keyboard.type('wait 5 ms\npress SERV');
+  await page.keyboard.press('Tab');
+  await expect(steps).toHaveValue('wait 5 ms\npress SERVICE_BTN ');
+  await page.keyboard.type('30 ms\nexpect LAMP_R');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowUp');
+  await page.getByRole('option', { name: 'LAMP_RED net' }).click();
+  await page.keyboard.type('onn');
+  await expect(page.getByLabel('What is wrong')).toContainText('line 3, column 17: "onn" is not understood');
+  await page.keyboard.press('Backspace');
+  // In the middle of the text, too.
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.press('End');
+  await page.keyboard.type('\nFAN_1 tog');
+  await page.keyboard.press('Tab');
+  await expect(steps).toHaveValue('wait 5 ms\nFAN_1 toggle \npress SERVICE_BTN 30 ms\nexpect LAMP_RED on');
+  // Without anything to complete, Tab goes on.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Tab');
+  await expect(steps).not.toBeFocused();
 });
 
 test('something else is attached: to one net, to several, with other figures', async ({ page, request }) => {

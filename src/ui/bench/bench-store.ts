@@ -21,7 +21,7 @@ import { namesIn } from '@/core/bench/script/names';
 import { parseScript } from '@/core/bench/script/parse';
 import { startOf } from '@/core/bench/script/run';
 import type { Difference } from '@/core/bench/trace/compare';
-import type { Lane } from '@/core/bench/trace/lanes';
+import type { LaidOver } from '@/core/bench/trace/lay-over';
 import type { Derived } from '@/core/derive/derive';
 import type { PlanSession } from '../client/plan-session';
 
@@ -38,7 +38,7 @@ export interface PlayedLine {
 export interface Overlay {
   name: string;
   /** By signal. */
-  lanes: ReadonlyMap<string, Lane>;
+  lanes: LaidOver;
   /** What is added to its times, in nanoseconds. */
   offset: number;
   tolerance: number;

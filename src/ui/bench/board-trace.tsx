@@ -53,7 +53,7 @@ export function BoardTrace({ store }: { store: BenchStore }) {
     if (problem) setSaid(`${file.name}, line ${problem.line}: ${problem.message}`);
     else if (laid.lanes.size === 0)
       setSaid(
-        `${file.name} has ${vcd.variables.length} signals, none of which is called like a net of the plan`,
+        `${file.name} has ${vcd.variables.length} signals, none of which is called like a net or a bus of the plan`,
       );
     if (laid.lanes.size > 0) store.lay(laid);
   }
@@ -154,7 +154,7 @@ function OverlayLine({ store, overlay }: { store: BenchStore; overlay: Overlay }
   return (
     <>
       <span className="text-ink">{overlay.name}</span>
-      <span>{overlay.lanes.size} nets</span>
+      <span>{overlay.lanes.size} signals</span>
       <label className="flex items-center gap-1">
         shifted by
         <input

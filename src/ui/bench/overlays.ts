@@ -1,7 +1,8 @@
 import { recordedLines, replayed } from '@/core/bench/recording/recording';
 import { type Signal, signalsOf } from '@/core/bench/recording/signals';
-import { type Difference, differences, offsetBetween } from '@/core/bench/trace/compare';
+import { type Difference, differences, joined, offsetBetween } from '@/core/bench/trace/compare';
 import type { Lane } from '@/core/bench/trace/lanes';
+import { type LaidOver, laidOver } from '@/core/bench/trace/lay-over';
 import type { Vcd } from '@/core/bench/trace/vcd-read';
 import { derive } from '@/core/derive/derive';
 import type { Plan } from '@/core/plan/model/types';
@@ -12,21 +13,10 @@ import type { BenchStore, Overlay } from './bench-store';
 const BOARD_TOLERANCE = 1e6;
 const PLAN_TOLERANCE = 1e3;
 
-const sameName = (a: string, b: string): boolean => {
-  const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]+/g, '_');
-  return plain(a) === plain(b);
-};
-
-/** Signals of a dump on the nets of the same names, with the first edge of both at one time. */
+/** Signals of a dump on the nets and buses of the same names, with the first edge of both at one time. */
 export function boardOverlay(store: BenchStore, vcd: Vcd, name: string): Overlay {
   const signals = signalsOf(store.recording.play.bench);
-  const lanes = new Map<string, Lane>();
-  for (const signal of signals) {
-    const found = vcd.variables.find(
-      (one) => one.lanes.length === 1 && sameName(one.name, signal.name) && signal.kind !== 'bus',
-    );
-    if (found) lanes.set(signal.id, found.lanes[0] as Lane);
-  }
+  const lanes = laidOver(vcd, signals);
   return compared(store, {
     name,
     lanes,
@@ -38,9 +28,9 @@ export function boardOverlay(store: BenchStore, vcd: Vcd, name: string): Overlay
 }
 
 /** What is to be added to the times of a recording from elsewhere: by the first net that has an edge in both. */
-function offsetOf(signals: readonly Signal[], lanes: ReadonlyMap<string, Lane>): number {
+function offsetOf(signals: readonly Signal[], lanes: LaidOver): number {
   for (const signal of signals) {
-    const lane = lanes.get(signal.id);
+    const lane = lanes.get(signal.id)?.[0];
     const by = lane && offsetBetween(signal.lanes[0] as Lane, lane);
     if (by !== undefined) return by;
   }
@@ -57,12 +47,13 @@ export async function planOverlay(store: BenchStore, other: Plan): Promise<Overl
   const lines = recordedLines({ ...recording, start: undefined });
   const { play } = replayed(derived.value, recording.start, lines);
   const theirs = signalsOf(play.bench);
-  const lanes = new Map<string, Lane>();
+  const lanes = new Map<string, readonly Lane[]>();
   for (const signal of signalsOf(recording.play.bench)) {
     const found = theirs.find(
-      (one) => one.kind === signal.kind && one.kind !== 'bus' && one.name === signal.name,
+      (one) =>
+        one.kind === signal.kind && one.name === signal.name && one.lanes.length === signal.lanes.length,
     );
-    if (found) lanes.set(signal.id, found.lanes[0] as Lane);
+    if (found) lanes.set(signal.id, found.lanes);
   }
   const name = `${other.name}${other.revision ? ` rev ${other.revision}` : ''}`;
   if (lanes.size === 0) return `${name} has no net of the same name`;
@@ -81,16 +72,17 @@ export function compared(store: BenchStore, overlay: Overlay): Overlay {
   const { bench } = store.recording.play;
   const found = new Map<string, readonly Difference[]>();
   for (const signal of signalsOf(bench)) {
-    const lane = overlay.lanes.get(signal.id);
-    if (!lane) continue;
+    const lanes = overlay.lanes.get(signal.id);
+    if (!lanes) continue;
+    const options = {
+      offset: overlay.offset,
+      tolerance: overlay.tolerance,
+      from: 0,
+      to: bench.state.time,
+    };
     found.set(
       signal.id,
-      differences(signal.lanes[0] as Lane, lane, {
-        offset: overlay.offset,
-        tolerance: overlay.tolerance,
-        from: 0,
-        to: bench.state.time,
-      }),
+      joined(signal.lanes.flatMap((own, bit) => differences(own, lanes[bit] as Lane, options))),
     );
   }
   return { ...overlay, differences: found, upTo: bench.state.time };

@@ -13,8 +13,10 @@ import {
   LOW,
   levelOf,
   NOBODY,
+  OUTSIDE,
   WEAK,
 } from '@/core/bench/trace/lanes';
+import type { LaidOver } from '@/core/bench/trace/lay-over';
 import { type TimeWindow, ticks } from './time-window';
 
 /** Colours by what they are for, out of the theme. */
@@ -42,7 +44,7 @@ export interface LanePicture {
   cursors: { a: number | undefined; b: number | undefined };
   selected: string | undefined;
   overlay?: {
-    lanes: ReadonlyMap<string, Lane>;
+    lanes: LaidOver;
     offset: number;
     differences: ReadonlyMap<string, readonly Difference[]>;
   };
@@ -82,8 +84,11 @@ export function paintLanes(context: CanvasRenderingContext2D, picture: LanePictu
       context.globalAlpha = 1;
     }
     paintOverlay(context, picture, signal, y, inks, xOf);
-    if (signal.kind === 'bus') paintBus(context, picture, signal, y, inks, xOf);
-    else if (signal.kind === 'analog') paintVolts(context, picture, signal.lanes[0] as Lane, y, inks, xOf);
+    if (signal.kind === 'bus') {
+      paintBus(context, picture, signal, y, inks, xOf);
+      paintOtherValues(context, picture, signal, y, inks, xOf);
+    } else if (signal.kind === 'analog')
+      paintVolts(context, picture, signal.lanes[0] as Lane, 0, y, inks.ink, xOf);
     else paintLane(context, picture, signal.lanes[0] as Lane, 0, y, inks, xOf);
   }
   context.restore();
@@ -188,15 +193,16 @@ function paintVolts(
   context: CanvasRenderingContext2D,
   picture: LanePicture,
   lane: Lane,
+  offset: number,
   y: number,
-  inks: Inks,
+  ink: string,
   xOf: XOf,
 ): void {
-  context.strokeStyle = inks.ink;
+  context.strokeStyle = ink;
   context.lineWidth = 1.2;
   context.beginPath();
   let drawing = false;
-  eachRun(lane, 0, picture, (_code, from, to, at) => {
+  eachRun(lane, offset, picture, (_code, from, to, at) => {
     const volts = lane.volts[at] as number;
     if (Number.isNaN(volts) || volts > 1000) {
       drawing = false;
@@ -311,8 +317,67 @@ function paintOverlay(
     context.fillRect(xOf(from), y + 1, Math.max(2, xOf(to) - xOf(from)), LANE_HEIGHT - 3);
     context.globalAlpha = 1;
   }
-  const lane = overlay.lanes.get(signal.id);
-  if (lane) paintLane(context, picture, lane, overlay.offset, y + 2, inks, xOf, inks.other);
+  const lane = overlay.lanes.get(signal.id)?.[0];
+  if (!lane || signal.kind === 'bus') return;
+  const first = lane.codes[0] ?? 0;
+  // A net that an analyser took as a bit has no voltages.
+  const hasVolts = byOf(first) !== OUTSIDE || levelOf(first) === BETWEEN;
+  if (signal.kind === 'analog' && hasVolts)
+    paintVolts(context, picture, lane, overlay.offset, y, inks.other, xOf);
+  else paintLane(context, picture, lane, overlay.offset, y + 2, inks, xOf, inks.other);
+}
+
+/** Where the value of a bus is another one in what is laid over it: both of them. */
+function paintOtherValues(
+  context: CanvasRenderingContext2D,
+  picture: LanePicture,
+  signal: Signal,
+  y: number,
+  inks: Inks,
+  xOf: XOf,
+): void {
+  const { overlay, window } = picture;
+  const lanes = overlay?.lanes.get(signal.id);
+  if (!overlay || !lanes) return;
+  const text = (now: { known: number; value: number }): string =>
+    valueText(now, lanes.length).replace(/^0[xb]/, '');
+  context.textAlign = 'center';
+  for (const { from, to } of overlay.differences.get(signal.id) ?? []) {
+    if (to < window.from || from > window.to) continue;
+    const [x, end] = [xOf(Math.max(from, window.from)), xOf(Math.min(to, window.to))];
+    context.fillStyle = inks.paper;
+    context.fillRect(x, y + TOP, Math.max(2, end - x), BOTTOM - TOP);
+    // Within a difference either value may change.
+    const edges = [
+      ...signal.lanes.map((lane) => changesIn(lane, 0, from, to)),
+      ...lanes.map((lane) => changesIn(lane, overlay.offset, from, to)),
+    ];
+    const times = [from, ...edges.flat().sort((a, b) => a - b), to];
+    for (let at = 0; at + 1 < times.length; at++) {
+      const [start, until] = [times[at] as number, times[at + 1] as number];
+      const [left, right] = [Math.max(xOf(start), x), Math.min(xOf(until), end)];
+      if (right - left < FITS_TWO_VALUES) continue;
+      const theirs = busAt({ ...signal, lanes }, start - overlay.offset);
+      const both = `${text(busAt(signal, start))} ≠ ${text(theirs)}`;
+      context.fillStyle = inks.err;
+      context.fillText(both, (left + right) / 2, y + MIDDLE + 0.5, right - left);
+    }
+  }
+}
+
+/** In pixels. */
+const FITS_TWO_VALUES = 40;
+const MOST_EDGES = 500;
+
+/** When a lane changes between two times, at most so often. */
+function changesIn(lane: Lane, offset: number, from: number, to: number): number[] {
+  const times: number[] = [];
+  for (let at = changeAt(lane, from - offset) + 1; at < lane.length && times.length < MOST_EDGES; at++) {
+    const time = (lane.times[at] as number) + offset;
+    if (time >= to) break;
+    times.push(time);
+  }
+  return times;
 }
 
 function paintMarks(context: CanvasRenderingContext2D, picture: LanePicture, inks: Inks, xOf: XOf): void {

@@ -1,26 +1,20 @@
 'use client';
 
-import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from 'react';
-import { completionsFor } from '@/core/bench/script/complete';
+import { type KeyboardEvent, useEffect, useId, useRef, useState } from 'react';
 import { namesIn } from '@/core/bench/script/names';
-import { useDerived } from '../workspace/context';
 import { type BenchStore, useBenchVersion } from './bench-store';
-
-const MOST_SHOWN = 8;
+import { CompletionList, completingProps, useCompletions } from './completion-list';
 
 /** One line to type into: what is done to the bench, and what is expected of it. */
 export function ScriptLine({ store }: { store: BenchStore }) {
   useBenchVersion(store);
-  const { derived } = useDerived();
   const [text, setText] = useState('');
-  const [chosen, setChosen] = useState(0);
-  const [open, setOpen] = useState(false);
   const [past, setPast] = useState<{ lines: string[]; at: number }>({ lines: [], at: 0 });
   const input = useRef<HTMLInputElement>(null);
   const said = useRef<HTMLDivElement>(null);
   const id = useId();
-  const { from, list } = useMemo(() => completionsFor(text, namesIn(derived)), [text, derived]);
-  const shown = open && text !== '' ? list.slice(0, MOST_SHOWN) : [];
+  const completing = useCompletions(text);
+  const { shown } = completing;
 
   useEffect(() => {
     const element = said.current;
@@ -28,17 +22,14 @@ export function ScriptLine({ store }: { store: BenchStore }) {
   });
 
   function take(index: number) {
-    const one = list[index];
-    if (!one) return;
-    setText(`${text.slice(0, from)}${one.text} `);
-    setChosen(0);
+    setText(completing.taken(index));
     input.current?.focus();
   }
 
   function submit() {
     if (text.trim() === '') return;
     const { problems } = store.play(text.trim());
-    setOpen(false);
+    completing.close();
     const [problem] = problems;
     if (problem) {
       input.current?.setSelectionRange(problem.from, Math.max(problem.to, problem.from));
@@ -54,17 +45,17 @@ export function ScriptLine({ store }: { store: BenchStore }) {
       submit();
     } else if (event.key === 'Tab' && !event.shiftKey && shown.length > 0) {
       event.preventDefault();
-      take(chosen);
+      take(completing.chosen);
     } else if (event.key === 'Escape') {
       if (shown.length > 0) {
         event.preventDefault();
         event.stopPropagation();
-        setOpen(false);
+        completing.close();
       } else input.current?.blur();
     } else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault();
       const step = event.key === 'ArrowDown' ? 1 : -1;
-      if (shown.length > 0) setChosen((chosen + step + shown.length) % shown.length);
+      if (shown.length > 0) completing.step(step);
       else recall(step);
     }
   }
@@ -100,31 +91,7 @@ export function ScriptLine({ store }: { store: BenchStore }) {
           ))}
         </div>
       )}
-      {shown.length > 0 && (
-        <div
-          id={`${id}-list`}
-          role="listbox"
-          aria-label="What could come next"
-          className="absolute bottom-full left-3.5 z-10 min-w-56 border border-ink bg-sheet py-0.5 shadow-sm"
-        >
-          {shown.map((one, at) => (
-            // biome-ignore lint/a11y/useKeyWithClickEvents: the field handles keys
-            <div
-              key={one.text}
-              id={`${id}-${at}`}
-              role="option"
-              aria-selected={at === chosen}
-              tabIndex={-1}
-              className={`flex gap-3 px-2.5 leading-6 ${at === chosen ? 'bg-pickbg' : ''}`}
-              onPointerDown={(event) => event.preventDefault()}
-              onClick={() => take(at)}
-            >
-              <span className="m leading-6">{one.text}</span>
-              <span className="ml-auto text-[12px] text-soft">{one.says}</span>
-            </div>
-          ))}
-        </div>
-      )}
+      <CompletionList id={id} completing={completing} onTake={take} className="bottom-full left-3.5" />
       <div className="flex items-center gap-2.5 px-3.5">
         <span aria-hidden className="m text-soft">
           &gt;
@@ -135,8 +102,7 @@ export function ScriptLine({ store }: { store: BenchStore }) {
           role="combobox"
           aria-label="A step: what is done, or expected"
           aria-expanded={shown.length > 0}
-          aria-controls={`${id}-list`}
-          aria-activedescendant={shown.length > 0 ? `${id}-${chosen}` : undefined}
+          {...completingProps(id, completing)}
           autoComplete="off"
           spellCheck={false}
           className="m min-w-0 flex-1 border-0 bg-sheet px-0 py-2"
@@ -144,10 +110,9 @@ export function ScriptLine({ store }: { store: BenchStore }) {
           value={text}
           onChange={(event) => {
             setText(event.target.value);
-            setChosen(0);
-            setOpen(true);
+            completing.typed();
           }}
-          onBlur={() => setOpen(false)}
+          onBlur={completing.close}
           onKeyDown={onKeyDown}
         />
         <span className="text-[12px] text-soft max-lg:hidden">

@@ -14,6 +14,7 @@ import { type BenchRun, runBenchTask } from '../client/bench-worker';
 import { useActions, useDerived } from '../workspace/context';
 import type { BenchStore } from './bench-store';
 import { ScriptSteps } from './script-steps';
+import { ScriptText } from './script-text';
 import { setTrialMarks } from './trial-marks';
 
 /** The trials of the plan: run, look at, keep what was played as one. */
@@ -224,17 +225,9 @@ function TrialEditor({
       <label className="mt-2 block" htmlFor={`${id}-lines`}>
         Steps, one a line
       </label>
-      <textarea
-        id={`${id}-lines`}
-        rows={14}
-        spellCheck={false}
-        wrap="off"
-        className="m w-full leading-5"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-      />
+      <ScriptText id={`${id}-lines`} text={text} problems={problems} onChange={setText} />
       {problems.length > 0 && (
-        <ul className="text-err" aria-label="What is wrong">
+        <ul id={`${id}-lines-wrong`} className="text-err" aria-label="What is wrong">
           {problems.slice(0, 5).map((one) => (
             <li key={`${one.line} ${one.from} ${one.message}`}>
               line {one.line + 1}, column {one.from + 1}: {one.message}

@@ -73,3 +73,14 @@ function firstEdge(lane: Lane): number | undefined {
   }
   return undefined;
 }
+
+/** Differences of several lanes as those of one: in order, those that overlap as one. */
+export function joined(list: readonly Difference[]): Difference[] {
+  const found: Difference[] = [];
+  for (const one of [...list].sort((a, b) => a.from - b.from)) {
+    const last = found.at(-1);
+    if (last && one.from <= last.to) last.to = Math.max(last.to, one.to);
+    else found.push({ ...one });
+  }
+  return found;
+}

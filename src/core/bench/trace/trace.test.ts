@@ -5,7 +5,7 @@ import { signalsOf } from '../recording/signals';
 import { namesIn } from '../script/names';
 import { parseScript } from '../script/parse';
 import { playScript } from '../script/run';
-import { differences, offsetBetween } from './compare';
+import { differences, joined, offsetBetween } from './compare';
 import {
   addChange,
   FLOATING,
@@ -18,6 +18,7 @@ import {
   stateCode,
   UNKNOWN,
 } from './lanes';
+import { laidOver } from './lay-over';
 import { readVcd, type Vcd } from './vcd-read';
 import { vcdText } from './vcd-write';
 
@@ -327,5 +328,74 @@ describe('two lanes compared', () => {
         ]),
       ),
     ).toBeUndefined();
+  });
+});
+
+describe('a recording from elsewhere', () => {
+  const [a, b, c] = [laneOf([[0, LOW]]), laneOf([[0, LOW]]), laneOf([[0, LOW]])];
+  const net = (id: string, own: Lane) => ({ id, name: id, scope: '', lanes: [own] });
+  const signals = [
+    net('DIGIT_A', a),
+    net('DIGIT_B', b),
+    net('DIGIT_C', c),
+    { id: 'Digit', name: 'Digit', scope: '', lanes: [a, b, c], inverted: [false, true, false] },
+  ];
+  const dump = (declared: string, changes: string): Vcd =>
+    read(`$timescale 1 ns $end\n${declared}$enddefinitions $end\n${changes}`);
+  const levels = (vcd: Vcd): Record<string, number[][]> =>
+    Object.fromEntries(
+      [...laidOver(vcd, signals)].map(([id, lanes]) => [
+        id,
+        lanes.map((one) => changesOf(one).map(([, level]) => level)),
+      ]),
+    );
+  test('a vector is laid over its bus and over the bus’s nets, active-low bits as levels', () => {
+    const vcd = dump('$var wire 3 ! digit [2:0] $end\n', '#0\nb000 !\n#5\nb011 !\n');
+    expect(levels(vcd)).toEqual({
+      Digit: [[LOW, HIGH], [HIGH, LOW], [LOW]],
+      DIGIT_A: [[LOW, HIGH]],
+      DIGIT_B: [[HIGH, LOW]],
+      DIGIT_C: [[LOW]],
+    });
+  });
+  test('so are single bits that are numbered', () => {
+    const bits = [0, 1, 2].map((bit) => `$var wire 1 ${'!"#'[bit]} DIGIT[${bit}] $end\n`).join('');
+    expect(levels(dump(bits, '#0\n0!\n1"\n0#\n')).Digit).toEqual([[LOW], [LOW], [LOW]]);
+  });
+  test('and nets of their own names, which stay as they are; a vector of another width is not taken', () => {
+    const nets = ['A', 'B', 'C'].map((one, at) => `$var wire 1 ${'!"#'[at]} digit-${one} $end\n`).join('');
+    const vcd = dump(`${nets}$var wire 4 $ Digit $end\n`, '#0\n1!\n0"\n1#\nb0000 $\n');
+    expect(levels(vcd)).toEqual({
+      Digit: [[HIGH], [LOW], [HIGH]],
+      DIGIT_A: [[HIGH]],
+      DIGIT_B: [[LOW]],
+      DIGIT_C: [[HIGH]],
+    });
+  });
+  test('what the bench writes comes back without a difference, buses and all', () => {
+    const bench = played('Fans = 5\nwait 1 ms\nFans = 10\nwait 1 ms');
+    const own = signalsOf(bench);
+    const laid = laidOver(read(vcdText(own, bench.state.time, 't', 'd')), own);
+    const options = { offset: 0, tolerance: 1, from: 0, to: bench.state.time };
+    for (const { id, lanes, kind } of own) {
+      const theirs = laid.get(id);
+      if (kind === 'bus') expect(theirs).toHaveLength(lanes.length);
+      theirs?.forEach((one, bit) => {
+        expect(differences(lanes[bit] as Lane, one, options)).toEqual([]);
+      });
+    }
+  });
+  test('differences that overlap are one', () => {
+    expect(
+      joined([
+        { from: 5, to: 9 },
+        { from: 1, to: 2 },
+        { from: 8, to: 12 },
+        { from: 12, to: 13 },
+      ]),
+    ).toEqual([
+      { from: 1, to: 2 },
+      { from: 5, to: 13 },
+    ]);
   });
 });
