@@ -3,6 +3,7 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { COMMANDS } from '../commands/commands';
+import { START_KEYS } from '../commands/start-keys';
 
 interface Line {
   keys: string;
@@ -17,6 +18,7 @@ const WALKS: readonly { title: string; lines: readonly Line[] }[] = [
       { keys: '↑ ↓', title: 'Walk along the package, or through the nets' },
       { keys: '← →', title: 'Jump to the next edge' },
       { keys: 'Space', title: 'Take the pad under the focus' },
+      { keys: 'Ctrl Enter', title: 'In the field for new nets: add them, and place all' },
       { keys: '?', title: 'Show these keys' },
     ],
   },
@@ -37,6 +39,7 @@ const ALL = [
     lines: COMMANDS.filter((command) => command.group === group) as readonly Line[],
   })),
   ...WALKS,
+  { title: 'On the start page', lines: START_KEYS as readonly Line[] },
 ];
 
 /** Every key, in one table that can be searched. */

@@ -11,7 +11,7 @@ import { type Net, roleText } from '@/core/plan/model/types';
 import { templatesFor } from '@/core/plan/templates';
 import type { Suggestion, TypedMark, TypedNets } from '@/core/plan/typed-nets/typed-nets';
 import { MenuButton } from '../parts/menu-button';
-import { useActions, useDerived, useSelection } from '../workspace/context';
+import { useActions, useDerived, usePlacing, useSelection } from '../workspace/context';
 
 type Reader = typeof import('@/core/plan/typed-nets/typed-nets');
 
@@ -30,6 +30,7 @@ export function AddNets() {
   const { derived } = useDerived();
   const { selectedNet } = useSelection();
   const { dispatch, select } = useActions();
+  const { placer } = usePlacing();
   const { plan, device } = derived;
   const [text, setText] = useState('');
   const [joining, setJoining] = useState(false);
@@ -97,10 +98,23 @@ export function AddNets() {
     });
   }
 
+  // The plan as it was when all were to be placed: begun as soon as the nets that are being added are there.
+  const [placingAfter, setPlacingAfter] = useState<typeof plan | null>(null);
+  useEffect(() => {
+    if (placingAfter === null || placingAfter === plan || first) return;
+    setPlacingAfter(null);
+    select(null);
+    placer.start();
+  }, [placingAfter, plan, first, select, placer]);
+
   function onKeyDown(event: KeyboardEvent) {
     if (event.key === 'Enter' && !event.shiftKey) {
       event.preventDefault();
       add();
+      if (!(event.ctrlKey || event.metaKey) || (typed && !ready)) return;
+      (event.target as HTMLElement).blur();
+      if (text.trim() !== '') setPlacingAfter(plan);
+      else if (plan.nets.length > 0) placer.start();
     }
     if (event.key === 'Escape') {
       setText('');
@@ -145,7 +159,7 @@ export function AddNets() {
           )}
           <div className="text-soft">
             {ready
-              ? `Enter adds ${typed.nets.length}`
+              ? `Enter adds ${typed.nets.length}, with Ctrl it places all`
               : typed.marks.length > 0
                 ? 'Nothing is added before the line is right'
                 : 'Nothing to add yet'}{' '}

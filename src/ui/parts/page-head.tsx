@@ -17,6 +17,7 @@ export function PageHead({ here }: { here: (typeof PLACES)[number]['href'] }) {
             key={href}
             prefetch={false}
             href={href}
+            data-start={href === '/parts' ? 'parts' : undefined}
             aria-current={here === href ? 'page' : undefined}
             className={`border-b-2 px-2 py-1 ${here === href ? 'border-pick font-medium' : 'border-transparent text-soft hover:text-ink'}`}
           >

@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { freeName } from '@/core/base/text/free-name';
 import { api } from '../client/api';
+import { keyOf, type Starts } from '../commands/start-keys';
 import { keepGuide } from '../guide/steps';
 
 interface Props {
@@ -39,9 +40,15 @@ export function FirstSteps({ demo, demoPlan, taken, onNew }: Props) {
     >
       {demo && (
         <div>
-          <button type="button" className="link font-semibold leading-6" onClick={() => void guided()}>
+          <button
+            type="button"
+            data-start="guided"
+            className="link font-semibold leading-6"
+            onClick={() => void guided()}
+          >
             Guided first plan
           </button>
+          <KeyHint starts="guided" />
           <p className="text-soft">
             Eight steps on a made-up part, from its pins to proven code. Ten minutes; leave it whenever you
             like.
@@ -50,9 +57,10 @@ export function FirstSteps({ demo, demoPlan, taken, onNew }: Props) {
       )}
       {demoPlan && (
         <div>
-          <a className="link font-semibold leading-6" href={`/plans/${demoPlan}`}>
+          <a className="link font-semibold leading-6" data-start="demo" href={`/plans/${demoPlan}`}>
             Look at the demo
           </a>
+          <KeyHint starts="demo" />
           <p className="text-soft">
             An orchard frost guard, fully planned: 50 nets on 100 pins, with trials on its bench.
           </p>
@@ -62,6 +70,7 @@ export function FirstSteps({ demo, demoPlan, taken, onNew }: Props) {
         <button type="button" className="link font-semibold leading-6" onClick={onNew}>
           Plan your own board
         </button>
+        <KeyHint starts="new" />
         <p className="text-soft">
           Choose a part and a package. If your part is not there yet,{' '}
           <a className="link" href="/parts/import">
@@ -76,5 +85,14 @@ export function FirstSteps({ demo, demoPlan, taken, onNew }: Props) {
         </p>
       )}
     </section>
+  );
+}
+
+/** The key that does the same. */
+export function KeyHint({ starts }: { starts: Starts }) {
+  return (
+    <kbd aria-hidden className="kbd ml-1.5">
+      {keyOf(starts)}
+    </kbd>
   );
 }

@@ -8,8 +8,10 @@ import type { Problem } from '@/core/base/problems';
 import type { ProfileSummary } from '@/core/plan/profile-summary';
 import { namesakes, type PlanSummary } from '@/core/plan/summary';
 import { api } from '../client/api';
+import { useStartKeys } from '../commands/start-keys';
+import { KeysDialog } from '../help/keys-dialog';
 import { PageHead } from '../parts/page-head';
-import { FirstSteps } from './first-steps';
+import { FirstSteps, KeyHint } from './first-steps';
 import { NewPlanDialog } from './new-plan-dialog';
 import { type Message, PlanMessage } from './plan-message';
 import { PlanRow } from './plan-row';
@@ -33,6 +35,8 @@ export function PlanList({ plans, devices, profiles }: Props) {
   const [creating, setCreating] = useState(false);
   const [message, setMessage] = useState<Message | null>(null);
   const [dragging, setDragging] = useState(false);
+  const [keys, setKeys] = useState(false);
+  useStartKeys(() => setKeys(true));
   const chooser = useRef<HTMLInputElement>(null);
   const live = plans.filter((plan) => plan.deletedAt === null);
   const deleted = plans.filter((plan) => plan.deletedAt !== null);
@@ -91,17 +95,19 @@ export function PlanList({ plans, devices, profiles }: Props) {
           <h1 className="mr-auto text-xl font-semibold">Plans</h1>
           <button
             type="button"
+            data-start="import"
             className="button inline-flex items-center gap-1.5"
             onClick={() => chooser.current?.click()}
           >
-            <Upload size={14} aria-hidden /> Import a plan file
+            <Upload size={14} aria-hidden /> Import a plan file <KeyHint starts="import" />
           </button>
           <button
             type="button"
+            data-start="new"
             className="button button-strong inline-flex items-center gap-1.5"
             onClick={() => setCreating(true)}
           >
-            <Plus size={14} aria-hidden /> New plan
+            <Plus size={14} aria-hidden /> New plan <KeyHint starts="new" />
           </button>
           <input
             ref={chooser}
@@ -184,6 +190,7 @@ export function PlanList({ plans, devices, profiles }: Props) {
         profiles={profiles}
         taken={live.map((plan) => plan.name)}
       />
+      <KeysDialog open={keys} onOpenChange={setKeys} />
     </div>
   );
 }

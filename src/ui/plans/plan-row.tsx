@@ -26,6 +26,7 @@ export function PlanRow({ plan, part, oneOfSeveral, onChanged, onProblem, onDupl
           <Link
             prefetch={false}
             href={`/plans/${plan.id}`}
+            data-start="plans"
             className="text-[15px] font-medium hover:underline"
           >
             {plan.name}
