@@ -98,14 +98,23 @@ export async function find(page: Page, text: string, choice: RegExp): Promise<vo
 export async function expectAccessible(page: Page, ...parts: string[]): Promise<void> {
   // The title comes a moment after a page that a link leads to.
   await expect(page).toHaveTitle(/./);
-  const builder = new AxeBuilder({ page });
+  const builder = axe(page);
   for (const part of parts) builder.include(part);
-  const { violations } = await builder
-    // No frames are in the page and what passed is of no interest: without them it takes half the time.
-    .setLegacyMode()
-    .options({ resultTypes: ['violations'] })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
-    .analyze();
+  await expectNone(
+    builder.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']),
+  );
+}
+
+/** No text that its background swallows, in the colours of the theme that is on. */
+export const expectContrast = (page: Page): Promise<void> =>
+  expectNone(axe(page).withRules('color-contrast'));
+
+// No frames are in the page and what passed is of no interest: without them it takes half the time.
+const axe = (page: Page): AxeBuilder =>
+  new AxeBuilder({ page }).setLegacyMode().options({ resultTypes: ['violations'] });
+
+async function expectNone(builder: AxeBuilder): Promise<void> {
+  const { violations } = await builder.analyze();
   expect(
     violations.map(
       (one) =>
