@@ -148,7 +148,7 @@ export function PlanList({ plans, devices, profiles }: Props) {
                 <th className="py-1 font-medium max-sm:hidden">Part · package</th>
                 <th className="py-1 text-right font-medium">Nets placed</th>
                 <th className="py-1 pl-6 font-medium">Findings</th>
-                <th className="py-1 font-medium max-md:hidden">Changed</th>
+                <th className="py-1 pl-4 font-medium max-md:hidden">Changed</th>
                 <th className="py-1">
                   <span className="sr-only">Actions</span>
                 </th>

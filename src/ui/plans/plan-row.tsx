@@ -46,7 +46,7 @@ export function PlanRow({ plan, part, oneOfSeveral, onChanged, onProblem, onDupl
       <td className="pl-6">
         <FindingCounts errors={plan.errors} warnings={plan.warnings} />
       </td>
-      <td className="text-soft max-md:hidden" suppressHydrationWarning>
+      <td className="pl-4 text-soft max-md:hidden" suppressHydrationWarning>
         {new Date(plan.updatedAt).toLocaleString('en-GB', {
           dateStyle: 'medium',
           timeStyle: 'short',
