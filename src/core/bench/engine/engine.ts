@@ -5,7 +5,7 @@ import type { Operation } from '../../derive/machine/operations';
 import type { Act, Clock } from '../attached/types';
 import { setStage } from './electrics';
 import { nextTime, takeEvent } from './events';
-import { noticeFindings } from './findings';
+import { noticeAwaited } from './findings';
 import { addEntry, causeNow, type LogEntry } from './log';
 import { applyHolds, type SetupOptions, setupOf } from './setup';
 import { START_TITLES, type StartFrom, startMachine } from './start';
@@ -74,7 +74,10 @@ export function stepOperation(bench: Bench): boolean {
     letGo(bench);
     return false;
   }
-  if (state.operation === setup.operations.length) finished(bench);
+  if (state.operation === setup.operations.length) {
+    letGo(bench);
+    noticeAwaited(setup, state);
+  }
   return true;
 }
 
@@ -89,15 +92,9 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
 
 /** Whoever holds a pin only until initialisation is done lets it go then. */
 function letGo(bench: Bench): void {
+  if (bench.setup.holds.length === 0) return;
   for (const pad of applyHolds(bench.setup, bench.state.operation)) touch(bench, pad);
   sync(bench);
-}
-
-/** After the last operation inputs count as listened to: no voltage has changed, but what is wrong with one may have. */
-function finished(bench: Bench): void {
-  const { setup, state } = bench;
-  letGo(bench);
-  for (const pad of setup.pads) noticeFindings(setup, state, pad, state.codes[pad.index] as number);
 }
 
 /** Carries an operation out: events that come before its end happen before it. */

@@ -47,6 +47,22 @@ export function noticeFindings(setup: Setup, state: BenchState, pad: BenchPad, c
   if (pad.net) noticeNet(setup, state, pad, now, level, volts);
 }
 
+/** Initialisation is over: inputs count as listened to from now on, though no voltage has changed. */
+export function noticeAwaited(setup: Setup, state: BenchState): void {
+  for (const pad of setup.pads) {
+    if (!pad.net) continue;
+    const level = levelOf(state.codes[pad.index] as number);
+    noticeNet(
+      setup,
+      state,
+      pad,
+      state.states[pad.index] as PadState,
+      level,
+      state.volts[pad.index] as number,
+    );
+  }
+}
+
 /** What is wrong with a pad that a net is on. */
 function noticeNet(
   setup: Setup,
