@@ -17,6 +17,7 @@ import { printPlan } from '@/core/plan/file/print-plan';
 import { devicesFolder, findDevice } from '@/files/devices';
 import { updateFolder } from '@/files/generated-folder';
 import { writeWhole } from '@/files/write-files';
+import { addCompareCommands } from './compare';
 import { addDeviceCommands, type Terminal } from './device';
 import { addReadBackCommand } from './read-back';
 import { addReviewCommand } from './review';
@@ -30,6 +31,12 @@ const FINDINGS = 1;
 const UNUSABLE = 2;
 
 type Format = 'text' | 'json' | 'sarif';
+
+// Whoever reads may have had enough (`| head`): that is no failure.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit();
+  throw error;
+});
 
 const print = (text: string): void => {
   process.stdout.write(text.endsWith('\n') ? text : `${text}\n`);
@@ -56,8 +63,11 @@ function readText(file: string): Result<string> {
 /** Plan file → everything that follows from it, with the device looked up among the parts in `folder`. */
 function derivePlanFile(file: string, folder: string): Result<Derived> {
   const text = readText(file);
-  if (!text.ok) return text;
-  const plan = parsePlan(file, text.value);
+  return text.ok ? derivePlanText(file, text.value, folder) : text;
+}
+
+function derivePlanText(file: string, text: string, folder: string): Result<Derived> {
+  const plan = parsePlan(file, text);
   if (!plan.ok) return plan;
   const device = findDevice(folder, plan.value.device);
   if (!device.ok)
@@ -258,6 +268,7 @@ const terminal: Terminal = {
 addReadBackCommand(program, terminal, onPlan, { format: formatOption, devices: devicesOption });
 addReviewCommand(program, terminal, onPlan, { format: formatOption, devices: devicesOption });
 addTrialCommand(program, terminal, onPlan, { devices: devicesOption });
+addCompareCommands(program, terminal, { readText, derive: derivePlanText }, { devices: devicesOption });
 addDeviceCommands(program, terminal);
 
 program.parseAsync().catch((error: unknown) => {

@@ -5,7 +5,7 @@ import { type Net, type NetId, type Plan, roleText } from '../model/types';
 import { change, changedMeanwhile, type EditKind, eachOf, refuse, replace, shape } from './kind';
 
 /** All of a net but what it is known by, and its settings, which are changed one by one. */
-type NetField = Exclude<keyof Net, 'id' | 'settings'>;
+export type NetField = Exclude<keyof Net, 'id' | 'settings'>;
 type NetValue<Field extends NetField> = Field extends 'note'
   ? string
   : NonNullable<Net[Field]> | (Field extends 'placement' ? null : never);
@@ -45,6 +45,8 @@ const FIELDS: {
   demands: { value: planRef('demands'), empty: {}, describe: (name) => `change what ${name} demands` },
   far: { value: planRef('far'), empty: {}, describe: (name) => `change the far end of ${name}` },
 };
+
+export const NET_FIELDS = Object.keys(FIELDS) as NetField[];
 
 /** The value of a net's field as edits speak of it. */
 export const netField = <Field extends NetField>(net: Net, field: Field): NetValue<Field> =>

@@ -70,6 +70,7 @@ const FIELDS = {
 } as const satisfies Record<string, PlanFieldKind>;
 
 export type PlanField = keyof typeof FIELDS;
+export const PLAN_FIELDS = Object.keys(FIELDS) as PlanField[];
 
 /** Changes one of the plan's own fields. */
 export interface PlanSetEdit {

@@ -1,0 +1,135 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { launcherIn } from '@/testing/launcher';
+
+const CLEAN = resolve('examples/frost-guard.plan.json');
+const { mavrek, file, folder: own } = launcherIn('mavrek-compare-');
+type Net = { name: string; placement: { pad: string } | null; note?: string };
+const changed = (name: string, change: (nets: Map<string, Net>) => void): string => {
+  const plan = JSON.parse(readFileSync(CLEAN, 'utf8'));
+  change(new Map((plan.nets as Net[]).map((net) => [net.name, net])));
+  return file(name, JSON.stringify(plan));
+};
+const net = (nets: Map<string, Net>, name: string): Net => nets.get(name) as Net;
+
+describe('mavrek compare', () => {
+  test('exit 0 when nothing differs, 1 when something does, 2 for what cannot be used', () => {
+    expect(mavrek('compare', CLEAN, CLEAN)).toMatchObject({ status: 0, stderr: '' });
+    const moved = changed('moved.plan.json', (nets) => {
+      net(nets, 'FAN_1').placement = { pad: 'B11' };
+      Object.assign(net(nets, 'FAN_1').placement ?? {}, { locked: false });
+    });
+    const text = mavrek('compare', CLEAN, moved);
+    expect(text).toMatchObject({ status: 1, stderr: '' });
+    expect(text.stdout).toContain('FAN_1 (Fans): B7, pin 27 → B11, pin 31');
+    const json = JSON.parse(mavrek('compare', CLEAN, moved, '--format', 'json').stdout);
+    expect(json).toMatchObject({
+      format: 'mavrek-comparison/1',
+      same: false,
+      nets: { moved: [{ name: 'FAN_1' }] },
+    });
+    expect(mavrek('compare', CLEAN, moved, '--format', 'markdown').stdout).toMatch(
+      /^# Frost guard C → Frost guard C/,
+    );
+    expect(mavrek('compare', CLEAN, '/no/such/file')).toMatchObject({
+      status: 2,
+      stdout: '',
+      stderr: expect.stringContaining('there is no such file'),
+    });
+    expect(mavrek('compare', CLEAN, file('x.plan.json', '{'))).toMatchObject({ status: 2, stdout: '' });
+  });
+});
+
+describe('in a git repository', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'mavrek-git-'));
+  const git = (...args: string[]): string =>
+    execFileSync('git', ['-c', 'user.name=mk', '-c', 'user.email=mk@example.org', ...args], {
+      cwd: folder,
+      encoding: 'utf8',
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+  const plan = join(folder, 'guard.plan.json');
+  const commit = (text: string, message: string): void => {
+    writeFileSync(plan, text);
+    git('add', '.');
+    git('commit', '-qm', message);
+  };
+  const clean = readFileSync(CLEAN, 'utf8');
+  const launcher = resolve('mavrek');
+  beforeAll(() => {
+    git('init', '-q', '-b', 'main');
+    writeFileSync(join(folder, '.gitattributes'), '*.plan.json merge=mavrek\n');
+    git('config', 'merge.mavrek.driver', `'${launcher}' merge %O %A %B`);
+    commit(clean, 'A');
+  });
+
+  test('revisions of a file are compared as git names them', () => {
+    commit(clean.replace('"name":"LAMP_RED"', '"name":"LAMP_AMBER"'), 'B');
+    const compare = (...args: string[]) => {
+      try {
+        return execFileSync(launcher, ['compare', ...args], {
+          cwd: folder,
+          encoding: 'utf8',
+          stdio: ['ignore', 'pipe', 'pipe'],
+        });
+      } catch (error) {
+        return `${(error as { status: number }).status} ${(error as { stdout: string }).stdout}${(error as { stderr: string }).stderr}`;
+      }
+    };
+    expect(compare('HEAD~1:guard.plan.json', 'guard.plan.json')).toMatch(
+      /^1 [\s\S]*name LAMP_RED → LAMP_AMBER/,
+    );
+    expect(compare('HEAD:guard.plan.json', 'guard.plan.json')).toContain('nothing differs');
+    expect(compare('nowhere:guard.plan.json', 'guard.plan.json')).toMatch(
+      /^2 .*nowhere:guard\.plan\.json: git does not give it/,
+    );
+    expect(compare('--output=x:guard.plan.json', 'guard.plan.json')).toMatch(/^2 /);
+    git('checkout', '-q', '-B', 'main', 'HEAD~1');
+  });
+
+  test('as a merge driver: two branches that change one net in different ways come together', () => {
+    git('checkout', '-q', '-b', 'ours');
+    commit(clean.replace('"name":"LAMP_RED"', '"name":"LAMP_AMBER"'), 'a name');
+    git('checkout', '-q', '-b', 'theirs', 'main');
+    commit(clean.replace(/("name":"LAMP_RED".*?"pad":")A5/, '$1A4'), 'a pad');
+    git('checkout', '-q', 'ours');
+    // The same line of the file: without the driver this is a conflict.
+    git('merge', '-q', '-m', 'both', 'theirs');
+    const merged = readFileSync(plan, 'utf8');
+    expect(merged).toMatch(/"name":"LAMP_AMBER".*"pad":"A4"/);
+  });
+
+  test('a conflict stops the merge and is named', () => {
+    git('checkout', '-q', '-b', 'one', 'main');
+    commit(clean.replace(/("name":"LAMP_RED".*?"pad":")A5/, '$1A4'), 'A4');
+    git('checkout', '-q', '-b', 'two', 'main');
+    commit(clean.replace(/("name":"LAMP_RED".*?"pad":")A5/, '$1B11'), 'B11');
+    let said = '';
+    try {
+      git('merge', '-q', '-m', 'both', 'one');
+    } catch (error) {
+      const { stdout, stderr } = error as { stdout: string; stderr: string };
+      said = `${stdout}${stderr}`;
+    }
+    expect(said).toMatch(/both sides changed placement of net LAMP_RED: ours to .*B11.*, theirs to .*A4/);
+    expect(git('status', '--porcelain')).toContain('UU guard.plan.json');
+    // What is left can be read: our side.
+    expect(readFileSync(plan, 'utf8')).toMatch(/"name":"LAMP_RED".*"pad":"B11"/);
+    git('merge', '--abort');
+  });
+
+  test('what cannot be read is left as it was', () => {
+    const [base, ours, theirs] = ['{', clean, clean].map((text, at) => file(`m${at}.plan.json`, text)) as [
+      string,
+      string,
+      string,
+    ];
+    expect(mavrek('merge', base, ours, theirs)).toMatchObject({ status: 2, stdout: '' });
+    expect(readFileSync(join(own, ours), 'utf8')).toBe(clean);
+    // Both new: an empty base is none.
+    expect(mavrek('merge', file('none', ''), ours, theirs)).toMatchObject({ status: 0, stderr: '' });
+    expect(readFileSync(join(own, ours), 'utf8')).toBe(clean);
+  });
+});
