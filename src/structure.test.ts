@@ -73,6 +73,7 @@ const ROOMS = [
   'place',
   'part-change',
   'output',
+  'compare',
   'bench',
 ];
 

@@ -29,7 +29,7 @@ const LARGEST_GROUP = 100;
 const MOST_LANES = 64;
 const MOST_RECENT = 200;
 
-export type NewEdit = Omit<StoredEdit, 'seq'>;
+export type NewEdit = Omit<StoredEdit, 'seq' | 'author'> & { author?: string };
 
 export type AppendResult =
   | { status: 'saved'; seq: number; edits: LoggedEdit[] }
@@ -209,7 +209,7 @@ async function applyGroup(lane: Lane, head: Head, group: readonly Waiting[], kno
     }
     plan = next.value;
     const seq = head.seq + stored.length + 1;
-    stored.push({ ...entry, seq });
+    stored.push({ author: '', ...entry, seq });
     numbers.set(entry.editId, seq);
     outcome.set(one, { seq });
   }

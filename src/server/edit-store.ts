@@ -14,6 +14,8 @@ export interface LoggedEdit {
 
 export interface StoredEdit extends LoggedEdit {
   madeAgainst: number;
+  /** Who made it, as they call themselves; empty when they do not say. */
+  author: string;
 }
 
 /** The columns of a plan's head, behind its id: what lists show, and on which description it stands. */
@@ -57,10 +59,10 @@ export async function storeEdits(
         update plans set seq = $3, ${SETS}, updated_at = now()
         where id = $1 and seq = $2 and deleted_at is null returning id
       ), log as (
-        insert into edits (plan_id, seq, edit_id, client, made_against, format, edit)
-        select head.id, one.seq, one.edit_id, one.client, one.made_against, ${EDIT_FORMAT}, one.edit
+        insert into edits (plan_id, seq, edit_id, client, author, made_against, format, edit)
+        select head.id, one.seq, one.edit_id, one.client, one.author, one.made_against, ${EDIT_FORMAT}, one.edit
         from head, jsonb_to_recordset($${LAST}::jsonb)
-          as one (seq bigint, edit_id text, client text, made_against bigint, edit jsonb)
+          as one (seq bigint, edit_id text, client text, author text, made_against bigint, edit jsonb)
       ), snap as (
         insert into snapshots (plan_id, seq, plan) select head.id, $3, $${LAST + 1}::jsonb from head
         where $${LAST + 1}::jsonb is not null
@@ -76,6 +78,7 @@ export async function storeEdits(
           seq: one.seq,
           edit_id: one.editId,
           client: one.client,
+          author: one.author,
           made_against: one.madeAgainst,
           edit: one.edit,
         })),
@@ -94,11 +97,17 @@ export async function insertSnapshot(client: Queryable, id: string, seq: number,
   ]);
 }
 
-export async function editsAfter(client: Queryable, id: string, seq: number): Promise<LoggedEdit[]> {
+export async function editsAfter(
+  client: Queryable,
+  id: string,
+  seq: number,
+  upTo = Number.MAX_SAFE_INTEGER,
+): Promise<LoggedEdit[]> {
   const { rows } = await client.query<LoggedEdit & { format: number }>({
     name: 'edits-after',
-    text: 'select seq, edit_id as "editId", client, format, edit from edits where plan_id = $1 and seq > $2 order by seq',
-    values: [id, seq],
+    text: `select seq, edit_id as "editId", client, format, edit from edits
+      where plan_id = $1 and seq > $2 and seq <= $3 order by seq`,
+    values: [id, seq, upTo],
   });
   return rows.map(({ format, ...row }) => ({ ...row, edit: migrateEdit(row.edit, format) as Edit }));
 }
@@ -121,11 +130,15 @@ export interface Head {
   plan: Plan;
 }
 
-/** The plan as of its newest edit: the latest snapshot with the edits after it. */
-export async function loadPlan(client: Queryable, id: string): Promise<Head | undefined> {
+/** The plan as of its newest edit, or as of edit `upTo`: the latest snapshot with the edits after it. */
+export async function loadPlan(
+  client: Queryable,
+  id: string,
+  upTo = Number.MAX_SAFE_INTEGER,
+): Promise<Head | undefined> {
   const { rows } = await client.query<Head>(
-    'select seq, plan from snapshots where plan_id = $1 order by seq desc limit 1',
-    [id],
+    'select seq, plan from snapshots where plan_id = $1 and seq <= $2 order by seq desc limit 1',
+    [id, upTo],
   );
   const [snapshot] = rows;
   return (
@@ -133,7 +146,7 @@ export async function loadPlan(client: Queryable, id: string): Promise<Head | un
     replay(
       id,
       { seq: snapshot.seq, plan: migratePlan(snapshot.plan) as Plan },
-      await editsAfter(client, id, snapshot.seq),
+      await editsAfter(client, id, snapshot.seq, upTo),
     )
   );
 }

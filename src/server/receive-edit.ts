@@ -22,12 +22,13 @@ export async function receiveEdit(planId: string, sent: unknown): Promise<EditAn
   return { status: 200, body: result };
 }
 
-const KEYS = ['editId', 'client', 'madeAgainst', 'edit'];
+const KEYS = ['editId', 'client', 'author', 'madeAgainst', 'edit'];
+const LONGEST_AUTHOR = 120;
 
 function readNewEdit(sent: unknown): Result<NewEdit> {
   if (typeof sent !== 'object' || sent === null || Array.isArray(sent))
     return fail({ place: 'request', message: 'must be an object' });
-  const { editId, client, madeAgainst, edit } = sent as Record<string, unknown>;
+  const { editId, client, author = '', madeAgainst, edit } = sent as Record<string, unknown>;
   const problems: Problem[] = Object.keys(sent)
     .filter((key) => !KEYS.includes(key))
     .map((key) => ({ place: 'request', message: `has an unknown key "${key.slice(0, 80)}"` }));
@@ -36,12 +37,15 @@ function readNewEdit(sent: unknown): Result<NewEdit> {
       problems.push({ place, message: 'must be a text of 1 to 80 characters' });
   if (!Number.isSafeInteger(madeAgainst) || (madeAgainst as number) < 0)
     problems.push({ place: 'madeAgainst', message: 'must be a whole number, 0 or more' });
+  if (typeof author !== 'string' || author.length > LONGEST_AUTHOR)
+    problems.push({ place: 'author', message: `must be a text of at most ${LONGEST_AUTHOR} characters` });
   const read = readEdit(edit);
   if (!read.ok) problems.push(...read.problems);
   if (problems.length > 0 || !read.ok) return fail(...problems);
   return ok({
     editId: editId as string,
     client: client as string,
+    author: author as string,
     madeAgainst: madeAgainst as number,
     edit: read.value,
   });

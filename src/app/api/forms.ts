@@ -45,7 +45,18 @@ export const fileForm = object({
 
 export const exportForm = object({ seq: number().required().integer().min(0), target: id });
 
-export const checkCodeForm = object({ target: id });
+const seq = number().required().integer().min(0);
+
+/** A moment of a plan: behind which edit. */
+export const momentForm = object({ seq });
+
+export const revisionForm = object({
+  seq,
+  note: string().defined().max(4000, 'the note is longer than 4000 characters'),
+  author: string().defined().max(120),
+});
+
+export const checkCodeForm = object({ target: id, at: number().integer().min(0) });
 
 export const partForm = object({
   fileName: string().required().max(300),

@@ -63,7 +63,7 @@ test('from there to here is the opposite of from here to there', () => {
 
 describe('registers', () => {
   /** What registers hold after the code ran from reset. */
-  const after = ({ device, lowered }: Derived): Map<string, number> => {
+  const heldAfter = ({ device, lowered }: Derived): Map<string, number> => {
     const machine = createMachine(device.registers);
     for (const operation of lowered.operations) perform(machine, operation);
     return new Map(
@@ -78,7 +78,7 @@ describe('registers', () => {
     for (let seed = 1; seed <= fuzzBudget(10); seed++) {
       const other = changed(seed, 8);
       const said = new Map(comparePlans(derived, other).registers?.map((one) => [one.name, one]));
-      const [was, is] = [after(derived), after(other)];
+      const [was, is] = [heldAfter(derived), heldAfter(other)];
       let differing = 0;
       for (const [name, value] of was) {
         if (is.get(name) === undefined || said.has(name)) continue;

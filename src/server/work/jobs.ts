@@ -1,5 +1,6 @@
 import { zipSync } from 'fflate';
 import { fail, formatProblems, ok, type Result } from '@/core/base/result';
+import { type Comparison, comparePlans } from '@/core/compare/compare';
 import { type Derived, derive } from '@/core/derive/derive';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
@@ -15,6 +16,7 @@ import { packageSvg } from '@/core/output/board/package-svg';
 import { SCHEDULE_COLUMNS, scheduleCsv, scheduleMarkdown, scheduleRows } from '@/core/output/board/schedule';
 import type { GeneratedFile } from '@/core/output/code/types';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
+import { checkReport } from '@/core/output/reports/reports';
 import { printSvd } from '@/core/output/svd/print-svd';
 import { targetById } from '@/core/output/targets';
 import { applyEdit, type Edit } from '@/core/plan/edits/edits';
@@ -63,6 +65,13 @@ interface PlanOnPart {
 }
 
 const derived = ({ plan, part }: PlanOnPart): Result<Derived> => derive(deviceOf(part), plan);
+
+/** What follows from a plan and is kept with its revision. */
+export interface RevisedPlan {
+  fingerprint: string;
+  findings: ReturnType<typeof checkReport>['findings'];
+  files: { target: string; files: GeneratedFile[] }[];
+}
 
 const SCHEDULES = {
   csv: { ending: '.pins.csv', print: scheduleCsv },
@@ -124,6 +133,29 @@ export const jobs = {
         result.value.lowered.image.map(({ register, planned }) => [register.name, planned]),
       ),
     });
+  },
+
+  /** What is kept of a revision beside its plan. */
+  revise: (input: PlanOnPart & { targets: string[] }): Result<RevisedPlan> => {
+    const result = derived(input);
+    if (!result.ok) return result;
+    const { fingerprint } = result.value;
+    const files = input.targets.flatMap((id) => {
+      const target = targetById(id);
+      if (!target || whyNoCode(target, result.value) !== undefined) return [];
+      return [{ target: id, files: generateFiles(target, result.value) }];
+    });
+    return ok({ fingerprint, findings: checkReport(result.value).findings, files });
+  },
+
+  /** Texts of both parts come along: a worker asks for one part at a time. */
+  compare: (input: { from: PlanOnPart; to: PlanOnPart; target: string }): Result<Comparison> => {
+    const sides = { from: derived(input.from), to: derived(input.to) };
+    for (const [place, side] of Object.entries(sides))
+      if (!side.ok) return fail(...side.problems.map((one) => ({ ...one, place: `${place}, ${one.place}` })));
+    return sides.from.ok && sides.to.ok
+      ? ok(comparePlans(sides.from.value, sides.to.value, input.target))
+      : fail({ place: 'request', message: 'cannot be compared' });
   },
 
   schedule: (

@@ -21,23 +21,24 @@ import { SaveProfile } from './save-profile';
 
 /** What lies beyond the pads: far ends, connectors and labels; the schematic's netlist beside the plan. */
 export function BoardView() {
-  const { planId } = useActions();
+  const { planId, at } = useActions();
+  const then = at === undefined ? '' : `&at=${at}`;
   return (
     <div className="pane-area h-full px-5 py-3">
       <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
         <h2 className="text-[15px] font-semibold">Board</h2>
         <span className="ml-auto flex flex-wrap items-baseline gap-2">
           <span className="text-soft">Pin schedule:</span>
-          <a className="link" href={`/plans/${planId}/schedule`}>
+          <a className="link" href={`/plans/${planId}/schedule${at === undefined ? '' : `?at=${at}`}`}>
             to print
           </a>
-          <a className="link" href={`/api/plans/${planId}/schedule?as=csv`} download>
+          <a className="link" href={`/api/plans/${planId}/schedule?as=csv${then}`} download>
             CSV
           </a>
-          <a className="link" href={`/api/plans/${planId}/schedule?as=md`} download>
+          <a className="link" href={`/api/plans/${planId}/schedule?as=md${then}`} download>
             Markdown
           </a>
-          <a className="link" href={`/api/plans/${planId}/schedule?as=svg`} download>
+          <a className="link" href={`/api/plans/${planId}/schedule?as=svg${then}`} download>
             drawing (SVG)
           </a>
         </span>

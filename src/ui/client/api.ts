@@ -62,6 +62,34 @@ export interface LastExport extends ExportHead {
   image: Record<string, number>;
 }
 
+/** An edit in words. */
+export interface HistoryEntry {
+  seq: number;
+  at: string;
+  author: string;
+  client: string;
+  text: string;
+  steps: number;
+}
+
+export interface History {
+  entries: HistoryEntry[];
+  more: boolean;
+  createdAt: string;
+}
+
+/** A moment of a plan that is kept under a name. */
+export interface RevisionHead {
+  name: string;
+  seq: number;
+  note: string;
+  author: string;
+  fingerprint: string;
+  errors: number;
+  warnings: number;
+  at: string;
+}
+
 export interface StoredPart {
   id: string;
   revision: number;
@@ -143,8 +171,18 @@ export const api = {
   newestExport: (id: string) => call<{ last: LastExport | null }>('GET', `/api/plans/${id}/exports`),
   exportHistory: (id: string) => call<{ exports: ExportHead[] }>('GET', `/api/plans/${id}/exports/history`),
   oneExport: (id: string, number: number) => call<LastExport>('GET', `/api/plans/${id}/exports/${number}`),
-  checkCode: (id: string, target: string) =>
-    call<{ seq: number; tools: ToolResult[] }>('POST', `/api/plans/${id}/check-code`, { target }),
+  checkCode: (id: string, target: string, at?: number) =>
+    call<{ seq: number; tools: ToolResult[] }>('POST', `/api/plans/${id}/check-code`, {
+      target,
+      ...(at === undefined ? {} : { at }),
+    }),
+  history: (id: string, before?: number) =>
+    call<History>('GET', `/api/plans/${id}/history${before === undefined ? '' : `?before=${before}`}`),
+  branch: (id: string, seq: number) => call<{ id: string }>('POST', `/api/plans/${id}/branch`, { seq }),
+  planAt: (id: string, seq: number) => call<{ plan: Plan; seq: number }>('GET', `/api/plans/${id}/at/${seq}`),
+  revisions: (id: string) => call<{ revisions: RevisionHead[] }>('GET', `/api/plans/${id}/revisions`),
+  keepRevision: (id: string, seq: number, note: string, author: string) =>
+    call<{ revision: RevisionHead }>('POST', `/api/plans/${id}/revisions`, { seq, note, author }),
   recordExport: (id: string, seq: number, target: string) =>
     call<{ last: LastExport }>('POST', `/api/plans/${id}/exports`, { seq, target }),
 };

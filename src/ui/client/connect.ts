@@ -1,6 +1,7 @@
 import { newId } from '@/core/base/text/new-id';
 import type { Plan } from '@/core/plan/model/types';
 import { call } from './api';
+import { authorName } from './author';
 import { printKept, readKept } from './kept-edits';
 import {
   createPlanSession,
@@ -23,6 +24,7 @@ export function connectPlan(
         const answer = await call<SendResult>('POST', `/api/plans/${id}/edits`, {
           editId,
           client,
+          author: authorName(),
           madeAgainst,
           edit,
         });

@@ -29,7 +29,9 @@ export type SaveState =
   | { kind: 'saved'; at: number | null }
   | { kind: 'saving' }
   | { kind: 'retrying'; attempt: number }
-  | { kind: 'gone' };
+  | { kind: 'gone' }
+  /** It is looked at as it was once; nothing can be changed. */
+  | { kind: 'past' };
 
 /** An edit as the server tells of it. */
 export interface ServerEdit {
@@ -68,6 +70,42 @@ export interface PlanSession {
   /** Tells the user something. */
   notify(notice: string): void;
   dismissNotice(): void;
+}
+
+/** A plan as it was once: it can be looked at in every view, and every edit is refused with the reason. */
+export function pastSession(plan: Plan, seq: number, why: string): PlanSession {
+  let state: SessionState = {
+    plan,
+    seq,
+    pending: [],
+    save: { kind: 'past' },
+    undo: [],
+    redo: [],
+    notice: null,
+  };
+  const listeners = new Set<() => void>();
+  const notify = (notice: string | null): void => {
+    state = { ...state, notice };
+    for (const listener of listeners) listener();
+  };
+  const nothing = (): void => undefined;
+  return {
+    getState: () => state,
+    subscribe(listener) {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    dispatch() {
+      notify(why);
+      return false;
+    },
+    undo: nothing,
+    redo: nothing,
+    receive: nothing,
+    retry: nothing,
+    notify,
+    dismissNotice: () => notify(null),
+  };
 }
 
 const LONGEST_UNDO = 500;

@@ -20,7 +20,7 @@ const STATES: Record<ToolResult['state'], string> = {
 
 /** The code through the compilers that the server has: what they say, and how large it becomes. */
 export function Compilers({ target, settled }: Props) {
-  const { planId } = useActions();
+  const { planId, at } = useActions();
   const [busy, setBusy] = useState(false);
   const [results, setResults] = useState<readonly ToolResult[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -28,7 +28,7 @@ export function Compilers({ target, settled }: Props) {
   async function check() {
     setBusy(true);
     setProblem(null);
-    const answer = await api.checkCode(planId, target);
+    const answer = await api.checkCode(planId, target, at);
     setBusy(false);
     if (answer.ok) setResults(answer.value.tools);
     else setProblem(answer.problems[0]?.message ?? 'the code could not be compiled');

@@ -16,7 +16,7 @@ const keptTarget = (): string =>
 /** The generated files of the plan as it is now, and those last taken away. Generating trails behind typing. */
 export function useCode() {
   const { derived } = useDerived();
-  const { planId } = useActions();
+  const { planId, at } = useActions();
   const [targetId, chooseTarget] = useState(() => keptTarget());
   const setTargetId = useCallback((id: string) => {
     localStorage.setItem(KEPT, id);
@@ -45,12 +45,14 @@ export function useCode() {
   /** Remembers what was taken away, so that later changes can be shown against it. */
   const record = useCallback(
     async (seq: number): Promise<string | null> => {
+      // What was taken away of a moment long past is no export of the plan as it is.
+      if (at !== undefined) return null;
       const answer = await api.recordExport(planId, seq, targetId);
       if (!answer.ok) return answer.problems[0]?.message ?? 'the export could not be recorded';
       setLast(answer.value.last);
       return null;
     },
-    [planId, targetId],
+    [planId, at, targetId],
   );
   return { target, targetId, setTargetId, files, lack, last, record };
 }

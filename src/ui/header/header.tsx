@@ -166,7 +166,7 @@ function NamesakeTag() {
 
 function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
   const { derived } = useDerived();
-  const { planId } = useActions();
+  const { planId, at } = useActions();
   const router = useRouter();
 
   async function duplicate() {
@@ -187,10 +187,12 @@ function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
         {
           id: 'export',
           label: `Export ${derived.plan.name} as a file`,
-          href: `/api/plans/${planId}/file`,
+          href: `/api/plans/${planId}/file${at === undefined ? '' : `?at=${at}`}`,
           download: true,
         },
         { id: 'duplicate', label: 'Duplicate', onSelect: () => void duplicate() },
+        { id: 'history', label: 'History and revisions', href: `/plans/${planId}/history` },
+        { id: 'compare', label: 'Compare …', href: `/plans/${planId}/compare` },
         { rule: 'part' },
         { id: 'change', label: 'Change package or part …', onSelect: onChangePart },
         {

@@ -17,6 +17,8 @@ export function SavedState() {
         return `not saved, retrying · ${count} kept`;
       case 'gone':
         return 'deleted elsewhere';
+      case 'past':
+        return 'as it was';
     }
   })();
   const bad = save.kind === 'retrying' || save.kind === 'gone';

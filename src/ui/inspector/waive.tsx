@@ -5,10 +5,9 @@ import { newId } from '@/core/base/text/new-id';
 import type { Finding, RuleMeta } from '@/core/derive/rules/types';
 import { addWaiver, removeWaiver, setEntry } from '@/core/plan/edits/make-edits';
 import { RULE_LEVELS, tableOf } from '@/core/plan/model/types';
+import { authorName, keepAuthorName } from '../client/author';
 import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
-
-const AUTHOR = 'mavrek:author';
 
 /** Lets a finding stand, with a reason and a name; or takes that back. */
 export function Waive({ finding }: { finding: Finding }) {
@@ -16,7 +15,7 @@ export function Waive({ finding }: { finding: Finding }) {
   const { dispatch } = useActions();
   const { plan } = derived;
   const [reason, setReason] = useState('');
-  const [author, setAuthor] = useState(() => localStorage.getItem(AUTHOR) ?? '');
+  const [author, setAuthor] = useState(authorName);
   const { waived } = finding;
   if (waived) {
     const waiver = plan.waivers?.find((one) => one.id === waived.id);
@@ -42,7 +41,7 @@ export function Waive({ finding }: { finding: Finding }) {
         onSubmit={(event) => {
           event.preventDefault();
           if (reason.trim() === '' || author.trim() === '') return;
-          localStorage.setItem(AUTHOR, author.trim());
+          keepAuthorName(author);
           dispatch(
             addWaiver(plan, {
               id: newId(),

@@ -25,6 +25,8 @@ import { readAddress, type Selection, sameSelection, type ViewId, writeAddress }
 /** What one can do with an open plan. Stays the same, so whoever only does something is not drawn again. */
 export interface WorkspaceActions {
   planId: string;
+  /** The plan is looked at as it was behind this edit. */
+  at: number | undefined;
   /** Fingerprint of the part as it is described today. */
   today: string;
   session: PlanSession;
@@ -113,12 +115,14 @@ export function useSession(): SessionState {
 interface Props {
   planId: string;
   session: PlanSession;
+  /** Of a moment of the plan: behind which edit. */
+  at?: number | undefined;
   device: Device;
   today: string;
   children: ReactNode;
 }
 
-export function WorkspaceProvider({ planId, session, device, today, children }: Props) {
+export function WorkspaceProvider({ planId, at, session, device, today, children }: Props) {
   const state = useSyncExternalStore(session.subscribe, session.getState, session.getState);
   const [address, setAddress] = useState(() => readAddress(window.location.search));
   const [moving, setMoving] = useState<string | null>(null);
@@ -228,6 +232,7 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
   const can = useMemo<WorkspaceActions>(
     () => ({
       planId,
+      at,
       today,
       session,
       select,
@@ -238,7 +243,7 @@ export function WorkspaceProvider({ planId, session, device, today, children }: 
       mark,
       current: () => now.current as WorkspaceState,
     }),
-    [planId, today, session, select, setView, showOperation, dispatch, mark],
+    [planId, at, today, session, select, setView, showOperation, dispatch, mark],
   );
   const plans = useMemo<WorkspacePlan>(() => ({ derived, worst }), [derived, worst]);
   const chosen = useMemo<WorkspaceSelection>(

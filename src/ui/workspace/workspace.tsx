@@ -33,6 +33,7 @@ const CodeView = later('The code view', () => import('../code/code-view').then((
 const CodeChanges = later('The changes of the code', () =>
   import('../drawer/code-changes').then((one) => one.CodeChanges),
 );
+const MomentBar = later('The moment', () => import('../history/moment-bar').then((one) => one.MomentBar));
 const GuideBar = later('The guide', () => import('../guide/guide-bar').then((one) => one.GuideBar));
 const KeysDialog = later('The list of keys', () =>
   import('../help/keys-dialog').then((one) => one.KeysDialog),
@@ -71,13 +72,16 @@ interface Props {
   session: PlanSession;
   device: Device;
   today: string;
+  /** It is looked at as it was once: what that moment is called. */
+  moment?: string | undefined;
 }
 
 /** One plan fills the window. */
-export function Workspace({ id, session, device, today }: Props) {
+export function Workspace({ id, session, device, today, moment }: Props) {
+  const at = moment === undefined ? undefined : session.getState().seq;
   return (
-    <WorkspaceProvider planId={id} session={session} device={device} today={today}>
-      <Frame />
+    <WorkspaceProvider planId={id} at={at} session={session} device={device} today={today}>
+      <Frame moment={moment} />
     </WorkspaceProvider>
   );
 }
@@ -116,7 +120,7 @@ const View = memo(function View({ view }: { view: ViewId }) {
   return VIEW_COMPONENTS[view]();
 });
 
-function Frame() {
+function Frame({ moment }: { moment: string | undefined }) {
   const { view } = useView();
   const { derived } = useDerived();
   const { current, planId } = useActions();
@@ -145,6 +149,7 @@ function Frame() {
         onChangePart={() => setChanging(true)}
         onGuide={() => setGuide((old) => ({ asked: (old?.asked ?? 0) + 1 }))}
       />
+      {moment !== undefined && <MomentBar moment={moment} />}
       {guide && <GuideBar asked={guide.asked} />}
       <SessionNotice />
       <PartChanged />

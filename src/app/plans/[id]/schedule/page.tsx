@@ -10,17 +10,19 @@ export const dynamic = 'force-dynamic';
 
 interface Props {
   params: Promise<{ id: string }>;
+  searchParams: Promise<{ at?: string }>;
 }
 
-export async function generateMetadata({ params }: Props): Promise<Metadata> {
+export async function generateMetadata({ params }: Pick<Props, 'params'>): Promise<Metadata> {
   const current = await readPlan((await params).id);
   return { title: current ? `Pin schedule of ${current.plan.name} · Mavrek` : 'Mavrek' };
 }
 
 /** The pin schedule as a page to be printed. */
-export default async function Page({ params }: Props) {
+export default async function Page({ params, searchParams }: Props) {
   const { id } = await params;
-  const current = await planOnPart(id);
+  const { at } = await searchParams;
+  const current = await planOnPart(id, at === undefined ? undefined : Number(at));
   const table = current && (await workOnPart('scheduleTable', current.part, { plan: current.plan }));
   if (!current || !table?.ok) notFound();
   const { plan } = current;

@@ -14,7 +14,7 @@ export const POST = route<{ id: string }>(async (request, { id }) => {
   if (!target) return refuse(400, { place: 'target', message: `there is no target "${form.target}"` });
   if (!hasTools(target.id))
     return refuse(400, { place: 'target', message: `${target.title} is not compiled` });
-  const current = await planOnPart(id);
+  const current = await planOnPart(id, form.at);
   if (!current) return notFound('plan');
   const generated = await workOnPart('generate', current.part, { plan: current.plan, target: target.id });
   if (!generated.ok) return refuse(400, ...generated.problems);

@@ -1,7 +1,7 @@
 import { attachment } from '@/core/base/text/file-name';
 import { tagOf } from '@/core/plan/summary';
 import { workOnPart } from '@/server/parts';
-import { planOnPart } from '@/server/plan-on-part';
+import { momentIn, planOnPart } from '@/server/plan-on-part';
 import { countNamesakes } from '@/server/plans';
 import type { ScheduleForm } from '@/server/work/jobs';
 import { notFound, refuse, route } from '../../../http';
@@ -20,7 +20,7 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
   if (!Object.hasOwn(TYPES, as))
     return refuse(400, { place: 'as', message: `must be ${Object.keys(TYPES).join(', ')}` });
   const form = as as ScheduleForm;
-  const current = await planOnPart(id);
+  const current = await planOnPart(id, momentIn(request.url));
   if (!current) return notFound('plan');
   const tag = (await countNamesakes(id)) > 0 ? tagOf(id) : undefined;
   const schedule = await workOnPart('schedule', current.part, { plan: current.plan, as: form, tag });
