@@ -74,6 +74,7 @@ const ROOMS = [
   'part-change',
   'output',
   'compare',
+  'review',
   'bench',
 ];
 

@@ -2,7 +2,7 @@ import { database } from './db';
 import { wakeWatchers } from './live';
 import { log } from './log';
 
-/** The channel on which servers tell each other of new edits; the payload is a plan's id. */
+/** The channel on which servers tell each other of new edits; the payload is a plan's id, and what is new where that is not edits. */
 export const EDIT_CHANNEL = 'mavrek_edits';
 
 /**
@@ -11,8 +11,15 @@ export const EDIT_CHANNEL = 'mavrek_edits';
  * lost costs watchers a delay, never an edit (streams look again at every heartbeat).
  */
 export function announce(id: string): void {
-  wakeWatchers(id);
+  wakeWatchers(id, 'edits');
   waiting.add(id);
+  if (!telling) void tell();
+}
+
+/** The same of what people say about it. */
+export function announceComments(id: string): void {
+  wakeWatchers(id, 'comments');
+  waiting.add(`${id} comments`);
   if (!telling) void tell();
 }
 

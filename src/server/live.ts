@@ -7,7 +7,8 @@ import { log } from './log';
  * Live updates: one connection a process listens for new edits and wakes whoever watches the plan. A wake-up says only
  * "look again", so that a lost notice or a broken connection costs a delay and never an edit.
  */
-type Wake = () => void;
+export type News = 'edits' | 'comments';
+type Wake = (news: News) => void;
 
 interface Listener {
   watchers: Map<string, Set<Wake>>;
@@ -29,8 +30,8 @@ export function watchPlan(id: string, wake: Wake): () => void {
 }
 
 /** Wakes whoever watches a plan in this process. */
-export function wakeWatchers(id: string): void {
-  for (const wake of shared.mavrekListener?.watchers.get(id) ?? []) wake();
+export function wakeWatchers(id: string, news: News): void {
+  for (const wake of shared.mavrekListener?.watchers.get(id) ?? []) wake(news);
 }
 
 function listen(): Listener {
@@ -58,14 +59,19 @@ function connect(listener: Listener, pauseMs: number): void {
   client.on('error', (error) => again(error.message));
   client.on('end', () => again('ended'));
   client.on('notification', (message) => {
-    wakeWatchers(message.payload ?? '');
+    const [id = '', news] = (message.payload ?? '').split(' ');
+    wakeWatchers(id, news === 'comments' ? 'comments' : 'edits');
   });
   client
     .connect()
     .then(() => client.query(`listen ${EDIT_CHANNEL}`))
     .then(() => {
       // Whatever was said while nobody listened is fetched now.
-      for (const wakes of listener.watchers.values()) for (const wake of wakes) wake();
+      for (const wakes of listener.watchers.values())
+        for (const wake of wakes) {
+          wake('edits');
+          wake('comments');
+        }
     })
     .catch((error: Error) => again(error.message));
 }

@@ -1,6 +1,7 @@
-import { array, number, object, string } from 'yup';
+import { array, boolean, number, object, string } from 'yup';
 import { LIMITS, tooLarge } from '@/core/base/limits';
 import { PAD_NAMES } from '@/core/import/tables/mapping';
+import { VERDICTS } from '@/core/review/review';
 
 /** Shapes of request bodies. Whole plans and edits have JSON Schemas instead (see core/formats). */
 
@@ -52,6 +53,52 @@ export const momentForm = object({ seq });
 
 export const revisionForm = object({
   seq,
+  note: string().defined().max(4000, 'the note is longer than 4000 characters'),
+  author: string().defined().max(120),
+});
+
+const ids = array(string().required().max(80)).max(64);
+
+/** What a comment is about; each kind has its own of these. */
+const SUBJECT_KEYS: Readonly<Record<string, readonly string[]>> = {
+  plan: [],
+  net: ['net'],
+  setting: ['net', 'key'],
+  pad: ['pad'],
+  finding: ['rule', 'nets', 'pads'],
+};
+
+export const commentForm = object({
+  subject: object({
+    kind: string().oneOf(Object.keys(SUBJECT_KEYS)).required(),
+    net: string().max(80),
+    key: string().max(80),
+    pad: string().max(80),
+    rule: string().max(80),
+    nets: ids,
+    pads: ids,
+  })
+    .noUnknown()
+    .required()
+    .test('keys', 'the subject of a comment needs what its kind says, and nothing else', (value) => {
+      const given = Object.keys(value).filter((key) => key !== 'kind' && value[key as 'net'] !== undefined);
+      const wanted = SUBJECT_KEYS[value.kind] ?? [];
+      return given.length === wanted.length && wanted.every((key) => given.includes(key));
+    }),
+  text: string()
+    .required('a comment needs a text')
+    .matches(/\S/, 'a comment needs a text')
+    .max(4000, 'the comment is longer than 4000 characters'),
+  author: string().defined().max(120),
+  answers: string().max(80).nullable(),
+});
+
+export const resolveForm = object({ resolved: boolean().required(), author: string().defined().max(120) });
+
+export const verdictForm = object({
+  revision: string().required().max(80),
+  circuit: string().defined().max(80),
+  verdict: string().oneOf(VERDICTS).required(),
   note: string().defined().max(4000, 'the note is longer than 4000 characters'),
   author: string().defined().max(120),
 });

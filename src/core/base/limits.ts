@@ -20,6 +20,7 @@ const TABLE = {
   waivers: [2_000, 'waivers', 'Waivers of a plan'],
   attachments: [2_000, 'attachments', 'Things attached at the far end of nets in a plan'],
   trials: [200, 'trials', 'Trials of a plan'],
+  comments: [5_000, 'comments', 'Comments on a plan'],
   trialLines: [500, 'lines', 'Lines of a trial'],
   tableEntries: [2_500, 'entries', 'Entries of each of a plan’s tables: labels, unused pads, severities'],
   schematicPins: [5_000, 'pins', 'Pins of the part in a plan’s netlist'],

@@ -7,6 +7,7 @@ import type { Mapping } from '@/core/import/tables/mapping';
 import type { GeneratedFile } from '@/core/output/code/types';
 import type { CodeOptions, Plan } from '@/core/plan/model/types';
 import type { PlanSummary } from '@/core/plan/summary';
+import type { PlanComment, SignOff, Subject, Verdict } from '@/core/review/review';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
 
@@ -183,6 +184,16 @@ export const api = {
   revisions: (id: string) => call<{ revisions: RevisionHead[] }>('GET', `/api/plans/${id}/revisions`),
   keepRevision: (id: string, seq: number, note: string, author: string) =>
     call<{ revision: RevisionHead }>('POST', `/api/plans/${id}/revisions`, { seq, note, author }),
+  comments: (id: string) => call<{ comments: PlanComment[] }>('GET', `/api/plans/${id}/comments`),
+  addComment: (id: string, subject: Subject, text: string, author: string, answers: string | null = null) =>
+    call<{ comment: PlanComment }>('POST', `/api/plans/${id}/comments`, { subject, text, author, answers }),
+  resolveComment: (id: string, comment: string, resolved: boolean, author: string) =>
+    call<{ comment: PlanComment }>('PATCH', `/api/plans/${id}/comments/${comment}`, { resolved, author }),
+  signOff: (id: string) =>
+    call<{ signed: ({ revision: string } & SignOff) | null }>('GET', `/api/plans/${id}/sign-off`),
+  verdicts: (id: string) => call<{ verdicts: Verdict[] }>('GET', `/api/plans/${id}/verdicts`),
+  addVerdict: (id: string, verdict: Omit<Verdict, 'at' | 'fingerprint'>) =>
+    call<{ verdicts: Verdict[] }>('POST', `/api/plans/${id}/verdicts`, verdict),
   recordExport: (id: string, seq: number, target: string) =>
     call<{ last: LastExport }>('POST', `/api/plans/${id}/exports`, { seq, target }),
 };

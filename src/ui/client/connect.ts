@@ -2,6 +2,7 @@ import { newId } from '@/core/base/text/new-id';
 import type { Plan } from '@/core/plan/model/types';
 import { call } from './api';
 import { authorName } from './author';
+import { refreshComments } from './comments';
 import { printKept, readKept } from './kept-edits';
 import {
   createPlanSession,
@@ -69,6 +70,7 @@ function listen(id: string, session: PlanSession): () => void {
       session.receive([JSON.parse(message.data) as ServerEdit]);
       session.retry();
     };
+    source.addEventListener('comments', () => refreshComments(id));
     source.onerror = () => {
       // The browser gives up for good on some errors; opening anew asks for what is missing by its own number.
       source?.close();

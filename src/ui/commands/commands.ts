@@ -329,6 +329,15 @@ export const COMMANDS: readonly Command[] = [
     run: ({ planId }) => window.location.assign(`/plans/${planId}/compare`),
   },
   {
+    id: 'review',
+    title: 'Review: what is said, who approved which circuit, sign-off',
+    group: 'Show',
+    keys: 'V',
+    matches: (event) => plain(event, 'v'),
+    applies: () => true,
+    run: ({ planId }) => window.location.assign(`/plans/${planId}/review`),
+  },
+  {
     id: 'help',
     title: 'What this view is for, and its keys',
     group: 'Show',

@@ -193,6 +193,7 @@ function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
         { id: 'duplicate', label: 'Duplicate', onSelect: () => void duplicate() },
         { id: 'history', label: 'History and revisions', href: `/plans/${planId}/history` },
         { id: 'compare', label: 'Compare …', href: `/plans/${planId}/compare` },
+        { id: 'review', label: 'Review and sign-off', href: `/plans/${planId}/review` },
         { rule: 'part' },
         { id: 'change', label: 'Change package or part …', onSelect: onChangePart },
         {

@@ -205,6 +205,13 @@ function Revisions({
                     >
                       with now
                     </Link>{' '}
+                    <Link
+                      className="link ml-2"
+                      href={`/plans/${id}/review?revision=${encodeURIComponent(one.name)}`}
+                      aria-label={`Review ${one.name}`}
+                    >
+                      review
+                    </Link>{' '}
                     {before && (
                       <Link
                         className="link ml-2"

@@ -1,8 +1,12 @@
 'use client';
 
 import { useEffect } from 'react';
+import type { Finding } from '@/core/derive/rules/types';
+import type { Net } from '@/core/plan/model/types';
+import { type Subject, subjectOf } from '@/core/review/review';
 import { later } from '../parts/later';
 import { useActions, useDerived, usePlacing, useSelection, useView } from '../workspace/context';
+import type { Selection } from '../workspace/selection';
 import { PlanInspector } from './plan-inspector';
 import { FieldOwner } from './text-field';
 
@@ -23,6 +27,9 @@ const BitsInspector = later('What the bits are', () =>
 const BenchInspector = later('What the bench says', () =>
   import('../bench/bench-inspector').then((one) => one.BenchInspector),
 );
+const Comments = later('What is said about it', () =>
+  import('../review/comments').then((one) => one.Comments),
+);
 // Seldom in sight, so loaded when they are.
 const SeveralInspector = later('The choice of several nets', () =>
   import('./several-inspector').then((one) => one.SeveralInspector),
@@ -30,6 +37,18 @@ const SeveralInspector = later('The choice of several nets', () =>
 const PlacerInspector = later("The placer's answer", () =>
   import('../placer/placer-inspector').then((one) => one.PlacerInspector),
 );
+
+/** What one would say something about: what is selected, else the plan. */
+function subjectFor(
+  net: Net | undefined,
+  finding: Finding | undefined,
+  selection: Selection,
+): Subject | undefined {
+  if (net) return { kind: 'net', net: net.id };
+  if (finding) return subjectOf(finding);
+  if (selection?.kind === 'pad') return { kind: 'pad', pad: selection.id };
+  return selection ? undefined : { kind: 'plan' };
+}
 
 /** What is selected, in full. */
 export function Inspector() {
@@ -41,6 +60,10 @@ export function Inspector() {
   useEffect(() => {
     for (const one of SOON) one.preload();
   }, []);
+  const about =
+    marked.length > 1 || view === 'bench' || placer.phase !== 'away'
+      ? undefined
+      : subjectFor(selectedNet, selectedFinding, selection);
   const owner = `${planId} ${marked.length > 1 ? marked.map((net) => net.id).join('+') : (selection?.id ?? '')}`;
   return (
     <FieldOwner value={owner}>
@@ -62,6 +85,7 @@ export function Inspector() {
         ) : (
           <PlanInspector />
         )}
+        {about && <Comments key={JSON.stringify(about)} about={about} />}
       </section>
     </FieldOwner>
   );

@@ -7,6 +7,7 @@ import { type PlanField, planField } from '@/core/plan/edits/plan-set';
 import { provenWords } from '../parts/proven-words';
 import { Segments } from '../parts/segments';
 import { GLYPHS } from '../parts/state-glyph';
+import { SignOff } from '../review/sign-off';
 import { useActions, useDerived } from '../workspace/context';
 import { CodeOptions } from './code-options';
 import { Row, Section } from './section';
@@ -57,9 +58,11 @@ export function PlanInspector() {
           {placed} of {plan.nets.length} placed
         </Row>
         <Row label="findings">
-          {counts.error} errors, {counts.warning} warnings
+          {counts.error} {counts.error === 1 ? 'error' : 'errors'}, {counts.warning}{' '}
+          {counts.warning === 1 ? 'warning' : 'warnings'}
         </Row>
         <Row label="proof">{provenWords(derived)}</Row>
+        <SignOff />
       </Section>
       <Section title="Code">
         <Row label="prefix">

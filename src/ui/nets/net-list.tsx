@@ -1,10 +1,12 @@
 'use client';
 
-import { type KeyboardEvent, memo, useCallback, useEffect, useRef } from 'react';
+import { type KeyboardEvent, memo, useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ResolvedNet } from '@/core/derive/resolve/resolve';
 import { placeNet } from '@/core/plan/edits/make-edits';
+import { isOpen, type PlanComment } from '@/core/review/review';
 import { walkTo } from '@/ui/parts/walk';
 import { useTrialMarks } from '../bench/trial-marks';
+import { useComments } from '../client/comments';
 import { functionWords } from '../package/pad-row';
 import { circuitColour } from '../parts/circuit-colour';
 import { type NetState, StateGlyph } from '../parts/state-glyph';
@@ -16,9 +18,11 @@ export function NetList() {
   const { derived, worst } = useDerived();
   const { selection, marked } = useSelection();
   const { fresh } = usePlacing();
-  const { select, dispatch, mark } = useActions();
+  const { planId, select, dispatch, mark } = useActions();
   const { plan } = derived;
   const trials = useTrialMarks(plan);
+  const comments = useComments(planId);
+  const said = useMemo(() => openByNet(comments), [comments]);
   const list = useRef<HTMLDivElement>(null);
   const selectedId = selection?.kind === 'net' ? selection.id : undefined;
   const ordered = plan.circuits.flatMap((circuit) =>
@@ -128,6 +132,7 @@ export function NetList() {
                   selected={chosenIds.size > 0 ? chosenIds.has(one.net.id) : one.net.id === selectedId}
                   fresh={fresh.get(one.net.id)}
                   trial={trials.get(one.net.id)}
+                  comments={said.get(one.net.id) ?? 0}
                   tabStop={one.net.id === tabStop}
                   severity={worst.nets.get(one.net.id)?.severity}
                   onSelect={onSelect}
@@ -141,6 +146,17 @@ export function NetList() {
       <AddNets />
     </div>
   );
+}
+
+/** How many open comments there are on each net and its settings. */
+function openByNet(comments: readonly PlanComment[]): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const one of comments) {
+    const { subject } = one;
+    if (isOpen(one) && (subject.kind === 'net' || subject.kind === 'setting'))
+      counts.set(subject.net, (counts.get(subject.net) ?? 0) + 1);
+  }
+  return counts;
 }
 
 /** How many nets have no pad yet, and the button that gives them one. */
@@ -187,10 +203,21 @@ interface RowProps {
   fresh: 'new' | 'moved' | undefined;
   /** Whether all that trials expect of it came; undefined where none does, or none has been run. */
   trial: boolean | undefined;
+  /** Open ones. */
+  comments: number;
   onSelect: (id: string, event: Modifiers) => void;
 }
 
-const NetRow = memo(function NetRow({ one, selected, tabStop, severity, fresh, trial, onSelect }: RowProps) {
+const NetRow = memo(function NetRow({
+  one,
+  selected,
+  tabStop,
+  severity,
+  fresh,
+  trial,
+  comments,
+  onSelect,
+}: RowProps) {
   const { net } = one;
   const state: NetState = severity
     ? 'finding'
@@ -226,6 +253,12 @@ const NetRow = memo(function NetRow({ one, selected, tabStop, severity, fresh, t
         </span>
       </span>
       <span className={`m pl-1 ${fresh ? 'text-pick' : 'text-soft'}`}>
+        {comments > 0 && (
+          <span className="text-pick" title={`${comments} open comment${comments > 1 ? 's' : ''}`}>
+            “{comments}
+            <span className="sr-only"> open comments, </span>{' '}
+          </span>
+        )}
         {trial !== undefined && (
           <span
             className={trial ? 'text-soft' : 'text-err'}

@@ -1,9 +1,11 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { headingOf, SCHEDULE_COLUMNS } from '@/core/output/board/schedule';
+import { signatureText } from '@/core/review/review';
 import { workOnPart } from '@/server/parts';
 import { planOnPart } from '@/server/plan-on-part';
 import { readPlan } from '@/server/plans';
+import { signedRevision } from '@/server/reviewed';
 import { SchedulePage } from '@/ui/board/schedule-page';
 
 export const dynamic = 'force-dynamic';
@@ -26,6 +28,7 @@ export default async function Page({ params, searchParams }: Props) {
   const table = current && (await workOnPart('scheduleTable', current.part, { plan: current.plan }));
   if (!current || !table?.ok) notFound();
   const { plan } = current;
+  const signed = await signedRevision(id);
   const { part, package: pkg, fingerprint, rows } = table.value;
   return (
     <SchedulePage
@@ -34,6 +37,7 @@ export default async function Page({ params, searchParams }: Props) {
       subtitle={`${part} in ${pkg} · content ${fingerprint}`}
       headings={SCHEDULE_COLUMNS.map(headingOf)}
       rows={rows}
+      signature={signed ? signatureText(signed.revision, signed, fingerprint) : null}
     />
   );
 }

@@ -7,6 +7,8 @@ import { notFound, route } from '../../../http';
 export const dynamic = 'force-dynamic';
 
 const HEARTBEAT_MS = 15_000;
+/** Beats after which comments are looked at again, for a notice that was lost. */
+const COMMENTS_EACH = 4;
 
 /** Server-sent events: every edit after `?after=` (or after Last-Event-ID when the browser reconnects), as it is committed. */
 export const GET = route<{ id: string }>(async (request, { id }) => {
@@ -48,11 +50,14 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
           close();
         });
       };
-      const unwatch = watchPlan(id, lookOrEnd);
+      const comments = (): void => send('event: comments\ndata: {}\n\n');
+      const unwatch = watchPlan(id, (news) => (news === 'comments' ? comments() : lookOrEnd()));
+      let beats = 0;
       // A notice from another server can be lost; it costs no more than the time to the next beat.
       const heartbeat = setInterval(() => {
         send(': still here\n\n');
         lookOrEnd();
+        if (++beats % COMMENTS_EACH === 0) comments();
       }, HEARTBEAT_MS);
       close = () => {
         unwatch();

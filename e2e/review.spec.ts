@@ -1,0 +1,135 @@
+import {
+  expect,
+  expectAccessible,
+  importExample,
+  inspector,
+  listen,
+  netRow,
+  openPlan,
+  saved,
+  test,
+} from './fixtures';
+
+test('two people: a comment arrives, is answered and resolved; a revision is signed, and a change makes that void', async ({
+  page,
+  browser,
+  request,
+  noise,
+}) => {
+  test.slow();
+  const id = await importExample(request);
+  await page.addInitScript(() => localStorage.setItem('mavrek:author', 'mk'));
+  const other = await (await browser.newContext()).newPage();
+  listen(other, noise);
+  await other.addInitScript(() => localStorage.setItem('mavrek:author', 'jo'));
+  await openPlan(page, id, '?select=net:fan-1');
+  await openPlan(other, id, '?select=net:fan-1');
+
+  // A comment on a setting comes to the other window by itself.
+  const mine = inspector(page);
+  await mine.getByLabel('A comment').fill('Is 2 mA enough for the driver?');
+  await mine.getByLabel('About').selectOption({ index: 1 });
+  await mine.getByRole('button', { name: 'Say' }).click();
+  const theirs = inspector(other);
+  await expect(theirs.getByText('Is 2 mA enough for the driver?')).toBeVisible();
+  await expect(netRow(other, 'FAN_1')).toContainText('“1');
+  await theirs.getByRole('button', { name: 'answer' }).click();
+  await theirs.getByLabel('An answer').fill('3.5 mA, by its sheet.');
+  await theirs.getByLabel('An answer').press('Control+Enter');
+  await expect(mine.getByText('3.5 mA, by its sheet.')).toBeVisible();
+  // It goes along when the net moves and gets another name.
+  const name = mine.getByRole('textbox', { name: 'Net name' });
+  await name.fill('FAN_A');
+  await name.press('Enter');
+  await expect(netRow(other, 'FAN_A')).toContainText('“1');
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  await page.keyboard.press('Control+z');
+  await expect(netRow(other, 'FAN_1')).toBeVisible();
+  await theirs.getByRole('button', { name: 'resolve' }).click();
+  await expect(mine.getByRole('button', { name: '1 resolved' })).toBeVisible();
+  await expect(netRow(page, 'FAN_1')).not.toContainText('“');
+  await expectAccessible(page);
+
+  // Two people change one thing: the second is told what it is now.
+  await other.route('**/edits', async (route) => {
+    await new Promise((done) => setTimeout(done, 1500));
+    await route.continue();
+  });
+  await theirs.getByRole('radiogroup', { name: 'asserted' }).getByRole('radio', { name: 'high' }).click();
+  await mine.getByRole('radiogroup', { name: 'asserted' }).getByRole('radio', { name: 'high' }).click();
+  await expect(saved(page)).toBeVisible();
+  await expect(other.getByRole('alert').filter({ hasText: 'A change was not applied' })).toBeVisible();
+  await other.unrouteAll({ behavior: 'wait' });
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  await page.keyboard.press('Control+z');
+  await expect(saved(page)).toBeVisible();
+
+  // A revision, reviewed circuit by circuit by both.
+  await page.goto(`/plans/${id}/review`);
+  await expect(page.getByText('A review is of a kept revision')).toBeVisible();
+  await page.getByRole('link', { name: 'Keep one first' }).click();
+  await page.getByLabel('note').fill('to be ordered');
+  await page.getByRole('button', { name: 'Keep as revision C' }).click();
+  await page.getByRole('link', { name: 'Review C' }).click();
+  const state = page.getByTestId('review-state');
+  await expect(state).toHaveText('○ not looked at yet');
+  await page.getByLabel('note').fill('contactors need 3.5 mA');
+  await page.getByRole('button', { name: 'Ask for changes in Fans' }).click();
+  await expect(page.locator('[data-circuit="Fans"]')).toContainText('▲ changes asked for');
+  await expect(page.locator('[data-circuit="Fans"]')).toContainText('contactors need 3.5 mA');
+  await other.goto(`/plans/${id}/review`);
+  await other.getByRole('button', { name: 'Approve all of it' }).click();
+  await expect(other.locator('[data-circuit="Panel"]')).toContainText('✓ approved');
+  // jo approved, but mk still asks for changes in one.
+  await expect(other.getByTestId('review-state')).toHaveText('▲ changes asked for');
+  await page.getByRole('button', { name: 'Approve Fans' }).click();
+  await expect(state).toContainText(/✓ Revision C was signed by jo, mk on .* that is what the plan is\./);
+  await expectAccessible(page);
+  await page.goto(`/plans/${id}/schedule`);
+  await expect(page.getByText(/✓ Revision C was signed by jo, mk/)).toBeVisible();
+
+  // A change makes the sign-off void, wherever it is shown.
+  await openPlan(page, id, '?select=net:fan-1');
+  await name.fill('FAN_A');
+  await name.press('Enter');
+  await expect(saved(page)).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Frost guard/ }).click();
+  await expect(inspector(page)).toContainText(/▲ Revision C was signed by jo, mk .* void/);
+  await page.goto(`/plans/${id}/review`);
+  await expect(state).toContainText('that sign-off is void');
+  await page.goto(`/plans/${id}/schedule`);
+  await expect(page.getByRole('region', { name: 'Signatures' })).toContainText(
+    'released: name, date, signature',
+  );
+  await other.close();
+});
+
+test('comments from outside are checked, and hostile text stays text', async ({ page, request }) => {
+  const id = await importExample(request);
+  const send = async (data: object) => (await request.post(`/api/plans/${id}/comments`, { data })).status();
+  const good = {
+    subject: { kind: 'net', net: 'fan-1' },
+    text: '<img src=x onerror=alert(1)>',
+    author: '<b>mk</b>',
+  };
+  expect(await send(good)).toBe(201);
+  for (const bad of [
+    { ...good, text: '  ' },
+    { ...good, subject: { kind: 'net' } },
+    { ...good, subject: { kind: 'plan', net: 'fan-1' } },
+    { ...good, subject: { kind: 'nothing' } },
+    { ...good, more: 1 },
+    { ...good, text: 'x'.repeat(4001) },
+  ])
+    expect([bad, await send(bad)]).toEqual([bad, 400]);
+  expect(
+    (
+      await request.patch(`/api/plans/${id}/comments/nothing`, { data: { resolved: true, author: '' } })
+    ).status(),
+  ).toBe(404);
+  await openPlan(page, id, '?select=net:fan-1');
+  await expect(inspector(page).getByText('<img src=x onerror=alert(1)>')).toBeVisible();
+  await page.goto(`/plans/${id}/review`);
+  await expect(page.getByText('<img src=x onerror=alert(1)>')).toBeVisible();
+});
