@@ -8,6 +8,8 @@ const config: NextConfig = {
   devIndicators: false,
   // pg and pino resolve files at run time; the bundler must leave them alone.
   serverExternalPackages: ['pg', 'pino'],
+  // Between two pages, before the head of the next has come, browsers ask for the icon by its old name.
+  rewrites: async () => [{ source: '/favicon.ico', destination: '/icon.svg' }],
 };
 
 export default config;
