@@ -42,6 +42,34 @@ describe('mavrek compare', () => {
   });
 });
 
+describe('mavrek variants', () => {
+  const south = () =>
+    changed('south.plan.json', (nets) => {
+      Object.assign(net(nets, 'FAN_1'), { settings: { active: 'high' } });
+    });
+  test('exit 0 when they agree, 1 when they do not, with which lacks what', () => {
+    expect(mavrek('variants', CLEAN, CLEAN)).toMatchObject({
+      status: 0,
+      stdout: expect.stringContaining('all variants agree'),
+    });
+    const differing = mavrek('variants', CLEAN, south());
+    expect(differing.status).toBe(1);
+    expect(differing.stdout).toContain('FAN_1 (Fans), settings.active: low (1), high (2)');
+    expect(mavrek('variants', CLEAN, south(), '--circuit', 'Valves').status).toBe(0);
+    const json = JSON.parse(mavrek('variants', CLEAN, south(), '--format', 'json').stdout);
+    expect(json).toMatchObject({ onePrefix: true, lacks: [] });
+  });
+  test.each([
+    ['one plan', [CLEAN], /variants are at least two/],
+    ['an unknown circuit', [CLEAN, CLEAN, '--circuit', 'nonsense'], /no plan has a circuit "nonsense"/],
+    ['a file that is not there', [CLEAN, 'nothing'], /there is no such file/],
+  ])('exit 2 on %s', (_, args, message) => {
+    const { status, stderr, stdout } = mavrek('variants', ...args);
+    expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
+    expect(stderr).toMatch(message);
+  });
+});
+
 describe('in a git repository', () => {
   const folder = mkdtempSync(join(tmpdir(), 'mavrek-git-'));
   const git = (...args: string[]): string =>

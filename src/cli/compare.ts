@@ -11,6 +11,8 @@ import { mergePlans } from '@/core/plan/changes/merge';
 import { parsePlan } from '@/core/plan/file/plan-file';
 import { printPlan } from '@/core/plan/file/print-plan';
 import type { Plan } from '@/core/plan/model/types';
+import { isAgreed, variantText } from '@/core/variants/print';
+import { commonCircuits, variantReport } from '@/core/variants/variants';
 import { writeWhole } from '@/files/write-files';
 import type { Terminal } from './device';
 
@@ -46,7 +48,13 @@ interface CompareOptions {
   target: string;
 }
 
-/** `mavrek compare A B` and `mavrek merge BASE OURS THEIRS`. */
+interface VariantOptions {
+  format: 'text' | 'json';
+  devices: string;
+  circuit?: string[];
+}
+
+/** `mavrek compare A B`, `mavrek variants PLANS` and `mavrek merge BASE OURS THEIRS`. */
 export function addCompareCommands(
   program: Command,
   { print, complain }: Terminal,
@@ -84,6 +92,37 @@ export function addCompareCommands(
       else if (given.format === 'markdown') print(comparisonMarkdown(comparison));
       else print(comparisonText(comparison));
       process.exitCode = comparison.same ? 0 : 1;
+    });
+
+  program
+    .command('variants')
+    .description(
+      'whether plans of several boards agree in the circuits that they share: exit status 0 they do, 1 they do not, 2 unusable input',
+    )
+    .argument('<plans...>', 'plan files of the variants, or of git revisions')
+    .option('--circuit <name...>', 'circuits that are shared; those that all have, unless said otherwise')
+    .addOption(new Option('--format <format>', 'how to print').choices(['text', 'json']).default('text'))
+    .addOption(options.devices())
+    .action((names: string[], given: VariantOptions) => {
+      const results = names.map((name) => {
+        const text = textOf(name, files);
+        return text.ok ? files.derive(name, text.value, given.devices) : text;
+      });
+      const problems = results.flatMap((one) => (one.ok ? [] : one.problems));
+      const deriveds = results.flatMap((one) => (one.ok ? [one.value] : []));
+      const common = commonCircuits(deriveds.map(({ plan }) => plan));
+      for (const circuit of given.circuit ?? [])
+        if (!deriveds.some(({ plan }) => plan.circuits.some(({ name }) => name === circuit)))
+          problems.push({ place: '--circuit', message: `no plan has a circuit "${circuit}"` });
+      if (names.length < 2) problems.push({ place: 'plans', message: 'variants are at least two' });
+      if (problems.length > 0) {
+        complain(problems);
+        process.exitCode = 2;
+        return;
+      }
+      const report = variantReport(deriveds, given.circuit ?? common);
+      print(given.format === 'json' ? JSON.stringify(report, null, 2) : variantText(report));
+      process.exitCode = isAgreed(report) ? 0 : 1;
     });
 
   program

@@ -93,6 +93,21 @@ export const commentForm = object({
   answers: string().max(80).nullable(),
 });
 
+const names = array(string().required().max(120)).required().max(1000);
+
+export const familyForm = object({
+  plans: array(string().required().max(80)).required().max(100),
+  circuits: names,
+});
+
+export const takeForm = object({
+  from: id,
+  circuit: string().required().max(120),
+  net: string().required().max(120),
+  field: string().max(80),
+  author: string().defined().max(120),
+});
+
 export const resolveForm = object({ resolved: boolean().required(), author: string().defined().max(120) });
 
 export const verdictForm = object({

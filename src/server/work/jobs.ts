@@ -1,5 +1,6 @@
 import { zipSync } from 'fflate';
 import { fail, formatProblems, ok, type Result } from '@/core/base/result';
+import { newId } from '@/core/base/text/new-id';
 import { type Comparison, comparePlans } from '@/core/compare/compare';
 import { type Derived, derive } from '@/core/derive/derive';
 import { printDevice } from '@/core/description/print-device';
@@ -24,6 +25,7 @@ import { parsePlan } from '@/core/plan/file/plan-file';
 import { planFileName } from '@/core/plan/file/print-plan';
 import type { Plan } from '@/core/plan/model/types';
 import { profileOf } from '@/core/plan/profile';
+import { shareEdit, type VariantReport, variantReport } from '@/core/variants/variants';
 
 /**
  * The heavy work of the server: everything that reads a file from outside, compiles a part or derives a plan. It runs in worker
@@ -156,6 +158,34 @@ export const jobs = {
     return sides.from.ok && sides.to.ok
       ? ok(comparePlans(sides.from.value, sides.to.value, input.target))
       : fail({ place: 'request', message: 'cannot be compared' });
+  },
+
+  /** What variants do not agree on. */
+  variants: ({ sides, circuits }: { sides: PlanOnPart[]; circuits: string[] }): Result<VariantReport> => {
+    const all = sides.map((side) => ({ plan: side.plan, result: derived(side) }));
+    const problems = all.flatMap(({ plan, result }) =>
+      result.ok ? [] : result.problems.map((one) => ({ ...one, place: `${plan.name}, ${one.place}` })),
+    );
+    if (problems.length > 0) return fail(...problems);
+    return ok(
+      variantReport(
+        all.flatMap(({ result }) => (result.ok ? [result.value] : [])),
+        circuits,
+      ),
+    );
+  },
+
+  /** The edit that makes a net of one variant what it is in another; null where nothing is to be done. */
+  shareEdit: (input: {
+    from: PlanOnPart;
+    to: PlanOnPart;
+    place: { circuit: string; net: string };
+    field?: string | undefined;
+  }): Result<Edit | null> => {
+    const [from, to] = [derived(input.from), derived(input.to)];
+    if (!from.ok) return from;
+    if (!to.ok) return to;
+    return ok(shareEdit(from.value, to.value, input.place, newId, input.field) ?? null);
   },
 
   schedule: (

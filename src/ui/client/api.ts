@@ -8,6 +8,7 @@ import type { GeneratedFile } from '@/core/output/code/types';
 import type { CodeOptions, Plan } from '@/core/plan/model/types';
 import type { PlanSummary } from '@/core/plan/summary';
 import type { PlanComment, SignOff, Subject, Verdict } from '@/core/review/review';
+import type { VariantReport } from '@/core/variants/variants';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
 
@@ -77,6 +78,14 @@ export interface History {
   entries: HistoryEntry[];
   more: boolean;
   createdAt: string;
+}
+
+/** Plans for several boards of one application, and what they do not agree on. */
+export interface FoundVariants {
+  family: { plans: string[]; circuits: string[] };
+  /** Circuits that all of them have. */
+  all: string[];
+  report: VariantReport;
 }
 
 /** A moment of a plan that is kept under a name. */
@@ -189,6 +198,13 @@ export const api = {
     call<{ comment: PlanComment }>('POST', `/api/plans/${id}/comments`, { subject, text, author, answers }),
   resolveComment: (id: string, comment: string, resolved: boolean, author: string) =>
     call<{ comment: PlanComment }>('PATCH', `/api/plans/${id}/comments/${comment}`, { resolved, author }),
+  variants: (id: string) => call<{ found: FoundVariants | null }>('GET', `/api/plans/${id}/variants`),
+  setVariants: (id: string, plans: readonly string[], circuits: readonly string[]) =>
+    call<object>('PUT', `/api/plans/${id}/variants`, { plans, circuits }),
+  takeOver: (
+    id: string,
+    take: { from: string; circuit: string; net: string; field?: string; author: string },
+  ) => call<{ id: string }>('POST', `/api/plans/${id}/variants/take`, take),
   signOff: (id: string) =>
     call<{ signed: ({ revision: string } & SignOff) | null }>('GET', `/api/plans/${id}/sign-off`),
   verdicts: (id: string) => call<{ verdicts: Verdict[] }>('GET', `/api/plans/${id}/verdicts`),

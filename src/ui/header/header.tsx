@@ -194,6 +194,7 @@ function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
         { id: 'history', label: 'History and revisions', href: `/plans/${planId}/history` },
         { id: 'compare', label: 'Compare …', href: `/plans/${planId}/compare` },
         { id: 'review', label: 'Review and sign-off', href: `/plans/${planId}/review` },
+        { id: 'variants', label: 'Variants', href: `/plans/${planId}/variants` },
         { rule: 'part' },
         { id: 'change', label: 'Change package or part …', onSelect: onChangePart },
         {

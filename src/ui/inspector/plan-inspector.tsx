@@ -8,6 +8,7 @@ import { provenWords } from '../parts/proven-words';
 import { Segments } from '../parts/segments';
 import { GLYPHS } from '../parts/state-glyph';
 import { SignOff } from '../review/sign-off';
+import { VariantsRow } from '../variants/variants-row';
 import { useActions, useDerived } from '../workspace/context';
 import { CodeOptions } from './code-options';
 import { Row, Section } from './section';
@@ -63,6 +64,7 @@ export function PlanInspector() {
         </Row>
         <Row label="proof">{provenWords(derived)}</Row>
         <SignOff />
+        <VariantsRow />
       </Section>
       <Section title="Code">
         <Row label="prefix">
