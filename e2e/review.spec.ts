@@ -6,6 +6,7 @@ import {
   listen,
   netRow,
   openPlan,
+  padRow,
   saved,
   test,
 } from './fixtures';
@@ -103,6 +104,48 @@ test('two people: a comment arrives, is answered and resolved; a revision is sig
     'released: name, date, signature',
   );
   await other.close();
+});
+
+test('who else is here, and where: initials at the net and its pad; gone when they leave', async ({
+  page,
+  browser,
+  request,
+  noise,
+}) => {
+  const id = await importExample(request);
+  const other = await (await browser.newContext()).newPage();
+  listen(other, noise);
+  await other.addInitScript(() => localStorage.setItem('mavrek:author', 'Jo Ähn'));
+  await openPlan(page, id);
+  await openPlan(other, id);
+  const here = page.getByRole('list', { name: 'Also here' });
+  await expect(here.getByRole('button')).toHaveText('JÄ');
+  await netRow(other, 'FAN_2').click();
+  await expect(netRow(page, 'FAN_2').locator('[data-person="Jo Ähn"]')).toBeVisible();
+  await expect(padRow(page, 'E12').locator('[data-person="Jo Ähn"]')).toBeVisible();
+  await netRow(other, 'LAMP_RED').click();
+  await expect(netRow(page, 'FAN_2').locator('[data-person]')).toHaveCount(0);
+  await other.keyboard.press('r');
+  await expect(
+    here.getByRole('button', { name: 'Go to Jo Ähn is at LAMP_RED, registers view' }),
+  ).toBeVisible();
+  await here.getByRole('button').click();
+  await expect(page.getByRole('button', { name: 'Registers', exact: true })).toHaveAttribute(
+    'aria-current',
+    'page',
+  );
+  await expect(netRow(page, 'LAMP_RED')).toHaveAttribute('aria-selected', 'true');
+  await expectAccessible(page);
+  await other.close();
+  await expect(here).toHaveCount(0);
+  // Whoever names no plan, or sends too much, is nobody.
+  const told = { client: 'c', author: '', selection: '', view: '', left: false };
+  expect((await request.post('/api/plans/nowhere/presence', { data: told })).status()).toBe(404);
+  expect(
+    (
+      await request.post(`/api/plans/${id}/presence`, { data: { ...told, author: 'x'.repeat(121) } })
+    ).status(),
+  ).toBe(400);
 });
 
 test('comments from outside are checked, and hostile text stays text', async ({ page, request }) => {

@@ -23,6 +23,17 @@ export function announceComments(id: string): void {
   if (!telling) void tell();
 }
 
+/** Tells other servers where somebody is: at once, since it is old after a moment, and nothing is lost if it is. */
+export function tellPresence(id: string, told: object): void {
+  database
+    .query({
+      name: 'tell-presence',
+      text: 'select pg_notify($1, $2)',
+      values: [EDIT_CHANNEL, `${id} presence ${JSON.stringify(told)}`],
+    })
+    .catch((error: Error) => log.warn({ err: error.message }, 'other servers were not told who is where'));
+}
+
 const PAUSE_MS = 10;
 const waiting = new Set<string>();
 let telling = false;

@@ -7,7 +7,7 @@ import { log } from './log';
  * Live updates: one connection a process listens for new edits and wakes whoever watches the plan. A wake-up says only
  * "look again", so that a lost notice or a broken connection costs a delay and never an edit.
  */
-export type News = 'edits' | 'comments';
+export type News = 'edits' | 'comments' | 'presence';
 type Wake = (news: News) => void;
 
 interface Listener {
@@ -32,6 +32,22 @@ export function watchPlan(id: string, wake: Wake): () => void {
 /** Wakes whoever watches a plan in this process. */
 export function wakeWatchers(id: string, news: News): void {
   for (const wake of shared.mavrekListener?.watchers.get(id) ?? []) wake(news);
+}
+
+type Hears = (id: string, told: object) => void;
+const hearing = globalThis as typeof globalThis & { mavrekHearsPresence?: Hears };
+
+/** Says what to do with what other servers tell of who is where. */
+export function onPresence(hears: Hears): void {
+  hearing.mavrekHearsPresence = hears;
+}
+
+function hearPresence(id: string, text: string): void {
+  try {
+    hearing.mavrekHearsPresence?.(id, JSON.parse(text) as object);
+  } catch {
+    // Something else was said on the channel; it is about nothing that must not be lost.
+  }
 }
 
 function listen(): Listener {
@@ -59,8 +75,9 @@ function connect(listener: Listener, pauseMs: number): void {
   client.on('error', (error) => again(error.message));
   client.on('end', () => again('ended'));
   client.on('notification', (message) => {
-    const [id = '', news] = (message.payload ?? '').split(' ');
-    wakeWatchers(id, news === 'comments' ? 'comments' : 'edits');
+    const [id = '', news, ...rest] = (message.payload ?? '').split(' ');
+    if (news === 'presence') hearPresence(id, rest.join(' '));
+    else wakeWatchers(id, news === 'comments' ? 'comments' : 'edits');
   });
   client
     .connect()

@@ -5,7 +5,7 @@ import { emptyPlan, type Plan } from '@/core/plan/model/types';
 import type { PlanSummary } from '@/core/plan/summary';
 import { catchUp, countNow } from './counts';
 import { database, type Queryable, query, transaction } from './db';
-import { HEAD_COLUMNS, headValues, insertSnapshot, loadPlan } from './edit-store';
+import { HEAD_COLUMNS, headSeq, headValues, insertSnapshot, loadPlan } from './edit-store';
 import { findPart, findPlanPart, packagesOf } from './parts';
 
 const SUMMARY = `select id, name, revision, device, package, nets, placed, errors, warnings,
@@ -60,6 +60,10 @@ export async function readPlan(id: string): Promise<{ plan: Plan; seq: number } 
   const rows = await query<{ id: string }>('select id from plans where id = $1 and deleted_at is null', [id]);
   return rows[0] ? loadPlan(database, id) : undefined;
 }
+
+/** Whether there is such a plan, without reading it. */
+export const planIsThere = async (id: string): Promise<boolean> =>
+  (await headSeq(database, id)) !== undefined;
 
 /** A copy with a name that says so and a history of its own. */
 export async function duplicatePlan(id: string): Promise<Result<string> | undefined> {

@@ -93,6 +93,14 @@ export const commentForm = object({
   answers: string().max(80).nullable(),
 });
 
+export const presenceForm = object({
+  client: string().required().max(80),
+  author: string().defined().max(120),
+  selection: string().defined().max(400),
+  view: string().defined().max(40),
+  left: boolean().required(),
+});
+
 const names = array(string().required().max(120)).required().max(1000);
 
 export const familyForm = object({

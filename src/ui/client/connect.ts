@@ -1,5 +1,6 @@
 import { newId } from '@/core/base/text/new-id';
 import type { Plan } from '@/core/plan/model/types';
+import type { Present } from '@/core/review/presence';
 import { call } from './api';
 import { authorName } from './author';
 import { refreshComments } from './comments';
@@ -11,6 +12,7 @@ import {
   type SendResult,
   type ServerEdit,
 } from './plan-session';
+import { openPresence, receivePresence } from './presence';
 
 /** Opens a session against the real server: edits by POST, news by server-sent events, unconfirmed edits in the browser. */
 export function connectPlan(
@@ -48,12 +50,14 @@ export function connectPlan(
       later: (milliseconds, work) => setTimeout(work, milliseconds),
     },
   );
+  const leave = openPresence(id, client);
   const stopListening = listen(id, session);
   const online = (): void => session.retry();
   window.addEventListener('online', online);
   return {
     session,
     close() {
+      leave();
       stopListening();
       window.removeEventListener('online', online);
     },
@@ -71,6 +75,9 @@ function listen(id: string, session: PlanSession): () => void {
       session.retry();
     };
     source.addEventListener('comments', () => refreshComments(id));
+    source.addEventListener('presence', (message) =>
+      receivePresence(id, JSON.parse((message as MessageEvent<string>).data) as Present[]),
+    );
     source.onerror = () => {
       // The browser gives up for good on some errors; opening anew asks for what is missing by its own number.
       source?.close();

@@ -9,6 +9,7 @@ import { api } from '../client/api';
 import { later } from '../parts/later';
 import { MenuButton } from '../parts/menu-button';
 import { toggleTheme } from '../parts/theme-button';
+import { Others } from '../review/people';
 import { useActions, useDerived, useSession, useView } from '../workspace/context';
 import { PANES, type PaneId, type Panes } from '../workspace/panes';
 import { VIEWS } from '../workspace/selection';
@@ -108,6 +109,7 @@ export function Header({ panes, onHelp, onGuide, onChangePart }: Props & { panes
           △ {counts.warning} <span className="sr-only">warnings</span>
         </span>
       </span>
+      <Others />
       <SavedState />
       <span className="flex">
         {PANES.map((pane) => {

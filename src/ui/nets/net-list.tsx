@@ -10,6 +10,7 @@ import { useComments } from '../client/comments';
 import { functionWords } from '../package/pad-row';
 import { circuitColour } from '../parts/circuit-colour';
 import { type NetState, StateGlyph } from '../parts/state-glyph';
+import { OthersAt } from '../review/people';
 import { useActions, useDerived, usePlacing, useSelection } from '../workspace/context';
 import { AddNets } from './add-nets';
 
@@ -253,6 +254,7 @@ const NetRow = memo(function NetRow({
         </span>
       </span>
       <span className={`m pl-1 ${fresh ? 'text-pick' : 'text-soft'}`}>
+        <OthersAt net={net.id} />{' '}
         {comments > 0 && (
           <span className="text-pick" title={`${comments} open comment${comments > 1 ? 's' : ''}`}>
             “{comments}

@@ -5,6 +5,7 @@ import type { ResolvedNet } from '@/core/derive/resolve/resolve';
 import type { Pad } from '@/core/description/types';
 import type { PlainRole } from '@/core/plan/model/types';
 import { StateGlyph } from '../parts/state-glyph';
+import { OthersAt } from '../review/people';
 import { dragNet } from './drag-net';
 import { KIND_WORDS, padState } from './pad-state';
 import { FRESH_SIGN, FRESH_WORDS, type PadLook } from './use-pad-looks';
@@ -82,6 +83,7 @@ export const PadRow = memo(function PadRow(props: PadRowProps) {
         )}
       </span>
       <span className="flex items-center text-[12px] text-soft">
+        <OthersAt net={first?.net.id} pad={pad.id} />
         {first && <span className="m text-[11px]">{settingMarks(first)}</span>}
         <StateGlyph state={state} severity={finding?.severity} />
       </span>

@@ -19,6 +19,7 @@ import type { Device } from '@/core/device/device';
 import type { Edit } from '@/core/plan/edits/edits';
 import type { Net } from '@/core/plan/model/types';
 import type { PlanSession, SessionState } from '../client/plan-session';
+import { showPresence } from '../client/presence';
 import { type Placer, usePlacer } from '../placer/use-placer';
 import { readAddress, type Selection, sameSelection, type ViewId, writeAddress } from './selection';
 
@@ -159,6 +160,12 @@ export function WorkspaceProvider({ planId, at, session, device, today, children
     const url = writeAddress(address);
     if (url !== window.location.search) window.history.replaceState(window.history.state, '', url);
   }, [address]);
+
+  // Others see where one is.
+  useEffect(() => {
+    const { selection, view } = address;
+    if (at === undefined) showPresence(planId, selection ? `${selection.kind}:${selection.id}` : '', view);
+  }, [planId, at, address]);
 
   const [marks, setMarks] = useState<readonly string[]>([]);
   const mark = useCallback((ids: readonly string[], how: 'only' | 'toggle') => {

@@ -2,6 +2,7 @@ import { newEdits } from '@/server/edit-log';
 import { watchPlan } from '@/server/live';
 import { log } from '@/server/log';
 import { readPlan } from '@/server/plans';
+import { peopleOn } from '@/server/presence';
 import { notFound, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';
@@ -51,12 +52,19 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
         });
       };
       const comments = (): void => send('event: comments\ndata: {}\n\n');
-      const unwatch = watchPlan(id, (news) => (news === 'comments' ? comments() : lookOrEnd()));
+      const people = (): void => send(`event: presence\ndata: ${JSON.stringify(peopleOn(id))}\n\n`);
+      const unwatch = watchPlan(id, (news) => {
+        if (news === 'comments') comments();
+        else if (news === 'presence') people();
+        else lookOrEnd();
+      });
       let beats = 0;
       // A notice from another server can be lost; it costs no more than the time to the next beat.
       const heartbeat = setInterval(() => {
         send(': still here\n\n');
         lookOrEnd();
+        // Who has gone without a word is forgotten by then.
+        people();
         if (++beats % COMMENTS_EACH === 0) comments();
       }, HEARTBEAT_MS);
       close = () => {
@@ -70,6 +78,7 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
       };
       request.signal.addEventListener('abort', close);
       send('retry: 1000\n\n');
+      people();
       lookOrEnd();
     },
     cancel: () => close(),
