@@ -93,6 +93,9 @@ export const commentForm = object({
   answers: string().max(80).nullable(),
 });
 
+/** `keep`: nets that have a pad stay there. `apply`: what is found is stored. */
+export const placeForm = object({ keep: boolean(), apply: boolean(), author: string().max(120) });
+
 export const presenceForm = object({
   client: string().required().max(80),
   author: string().defined().max(120),

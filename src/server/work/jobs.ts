@@ -17,9 +17,11 @@ import { packageSvg } from '@/core/output/board/package-svg';
 import { SCHEDULE_COLUMNS, scheduleCsv, scheduleMarkdown, scheduleRows } from '@/core/output/board/schedule';
 import type { GeneratedFile } from '@/core/output/code/types';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
-import { checkReport } from '@/core/output/reports/reports';
+import { checkReport, type PlaceReport, placeReport } from '@/core/output/reports/reports';
 import { printSvd } from '@/core/output/svd/print-svd';
 import { targetById } from '@/core/output/targets';
+import { placingEdit } from '@/core/place/model/moves';
+import { placePlan } from '@/core/place/place';
 import { applyEdit, type Edit } from '@/core/plan/edits/edits';
 import { parsePlan } from '@/core/plan/file/plan-file';
 import { planFileName } from '@/core/plan/file/print-plan';
@@ -134,6 +136,24 @@ export const jobs = {
       image: Object.fromEntries(
         result.value.lowered.image.map(({ register, planned }) => [register.name, planned]),
       ),
+    });
+  },
+
+  check: (input: PlanOnPart): Result<ReturnType<typeof checkReport>> => {
+    const result = derived(input);
+    return result.ok ? ok(checkReport(result.value)) : result;
+  },
+
+  /** Pads for nets that have none, as an edit; null where there is no way, or nothing to do. */
+  place: (input: PlanOnPart & { keep: boolean }): Result<{ edit: Edit | null; report: PlaceReport }> => {
+    const result = derived(input);
+    if (!result.ok) return result;
+    const { plan, device, pkg } = result.value;
+    const placing = placePlan(device, pkg, plan, { keep: input.keep });
+    const found = placing.status === 'optimal' || placing.status === 'feasible';
+    return ok({
+      edit: found && placing.moves.length > 0 ? placingEdit(placing.moves, 'place') : null,
+      report: placeReport(plan, placing),
     });
   },
 

@@ -1,0 +1,156 @@
+import { PLAN_SCHEMA } from '@/core/plan/model/schema';
+import type { Schema } from '@/core/plan/model/schema-parts';
+import { formSchema } from './form-schema';
+import { OPERATIONS, type Operation } from './operations';
+
+/** The description of the interface, OpenAPI 3.1: made of the table of operations and of what requests are held to. */
+
+const isForm = (body: NonNullable<Operation['body']>): body is Extract<typeof body, { describe: unknown }> =>
+  'describe' in body;
+
+/** Names of the plan's schema's parts, as components. */
+const componentName = (name: string): string => `Plan_${name}`;
+
+/** References into a document of its own lead into this one. */
+function relinked(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(relinked);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(
+    Object.entries(value).map(([key, one]) => {
+      const name =
+        key === '$ref' && typeof one === 'string' ? /#\/definitions\/(.+)$/.exec(one)?.[1] : undefined;
+      return [key, name === undefined ? relinked(one) : `#/components/schemas/${componentName(name)}`];
+    }),
+  );
+}
+
+function planComponents(): Record<string, Schema> {
+  const {
+    definitions,
+    $schema: _schema,
+    $id: _id,
+    ...plan
+  } = PLAN_SCHEMA as unknown as Record<string, Schema> & {
+    definitions: Record<string, Schema>;
+  };
+  return {
+    Plan: relinked(plan) as Schema,
+    ...Object.fromEntries(
+      Object.entries(definitions).map(([name, schema]) => [componentName(name), relinked(schema) as Schema]),
+    ),
+  };
+}
+
+const PROBLEMS: Schema = {
+  type: 'object',
+  required: ['problems'],
+  properties: {
+    problems: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['place', 'message'],
+        properties: { place: { type: 'string' }, message: { type: 'string' } },
+      },
+    },
+  },
+};
+
+const COMPONENTS: Record<string, Schema> = {
+  ...planComponents(),
+  Edit: {
+    description:
+      'A change of a plan: a step of one kind (`net.set`, `net.setting`, `circuit.add`, `plan.set` …), which says what it found and what it makes, or a batch of them. See docs/plan-format.md.',
+    type: 'object',
+    required: ['kind'],
+    properties: { kind: { type: 'string' } },
+  },
+  CheckReport: {
+    type: 'object',
+    required: ['plan', 'counts', 'findings'],
+    properties: {
+      plan: { type: 'object' },
+      counts: {
+        type: 'object',
+        required: ['error', 'warning', 'note'],
+        properties: { error: { type: 'integer' }, warning: { type: 'integer' }, note: { type: 'integer' } },
+      },
+      findings: { type: 'array', items: { type: 'object' } },
+    },
+  },
+  Problems: PROBLEMS,
+};
+
+const problems = (description: string) => ({
+  description,
+  content: { 'application/json': { schema: { $ref: '#/components/schemas/Problems' } } },
+});
+
+function operationOf(name: string, one: Operation) {
+  const { group, summary, query = {}, body, status, answer, also = {} } = one;
+  const path = name.split(' ')[1] ?? '';
+  const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, key]) => ({
+    name: key,
+    in: 'path',
+    required: true,
+    schema: { type: 'string' },
+  }));
+  const asked = Object.entries(query).map(([key, { says, required, schema }]) => ({
+    name: key,
+    in: 'query',
+    description: says,
+    ...(required ? { required } : {}),
+    schema: schema ?? { type: 'string' },
+  }));
+  const type = typeof answer.type === 'string' && answer.type.includes('/') ? answer.type : undefined;
+  return {
+    tags: [group],
+    summary,
+    operationId: name
+      .replace(/^(\w+) \/api/, (_, method: string) => method.toLowerCase())
+      .replace(/[^A-Za-z0-9]+/g, '_')
+      .replace(/_$/, ''),
+    ...(inPath.length + asked.length > 0 ? { parameters: [...inPath, ...asked] } : {}),
+    ...(body
+      ? {
+          requestBody: {
+            required: true,
+            content: isForm(body)
+              ? { 'application/json': { schema: formSchema(body) } }
+              : { [body.type ?? 'application/json']: { schema: body.schema } },
+          },
+        }
+      : {}),
+    responses: {
+      [status ?? 200]: {
+        description: 'Done',
+        content: type ? { [type]: {} } : { 'application/json': { schema: answer } },
+      },
+      ...(body || asked.length > 0 ? { 400: problems('The request cannot be read') } : {}),
+      ...(inPath.length > 0 ? { 404: problems('It is not there') } : {}),
+      ...Object.fromEntries(Object.entries(also).map(([code, says]) => [code, problems(says)])),
+    },
+  };
+}
+
+export function openApiDocument(): object {
+  const paths: Record<string, Record<string, object>> = {};
+  for (const [name, one] of Object.entries(OPERATIONS)) {
+    const [method = '', path = ''] = name.split(' ');
+    paths[path] = { ...paths[path], [method.toLowerCase()]: operationOf(name, one) };
+  }
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Mavrek',
+      version: '1',
+      description:
+        'Plans of what every pin of a microcontroller does: made, changed by edits, checked, placed, generated, compared, reviewed. What is wrong is answered as `problems`, each with its place and a sentence.',
+      license: { name: 'Apache-2.0', identifier: 'Apache-2.0' },
+    },
+    servers: [{ url: '/' }],
+    tags: [...new Set(Object.values(OPERATIONS).map(({ group }) => group))].map((name) => ({ name })),
+    paths,
+    components: { schemas: COMPONENTS },
+  };
+}

@@ -1,0 +1,389 @@
+import type { AnyObjectSchema } from 'yup';
+import { TARGETS } from '@/core/output/targets';
+import type { Schema } from '@/core/plan/model/schema-parts';
+import {
+  checkCodeForm,
+  commentForm,
+  correctionsForm,
+  exportForm,
+  familyForm,
+  fileForm,
+  importForm,
+  mappingForm,
+  momentForm,
+  newPlanForm,
+  partForm,
+  placeForm,
+  presenceForm,
+  profileForm,
+  resolveForm,
+  revisionForm,
+  takeForm,
+  verdictForm,
+} from '../forms';
+
+/** What can be asked of the server, in one table: the description of the interface is made of it, and a test holds it to the routes. */
+export interface Operation {
+  group: 'Plans' | 'Edits' | 'Answers' | 'History' | 'Review' | 'Parts' | 'Server';
+  summary: string;
+  query?: Readonly<Record<string, { says: string; required?: true; schema?: Schema }>>;
+  /** The form that the body is held to, or its schema. */
+  body?: AnyObjectSchema | { schema: Schema; type?: string };
+  /** The answer when it is well. */
+  status?: 201;
+  answer: Schema | { type: string };
+  /** What else is answered, beside 400 for a request that cannot be read and 404 for what is not there. */
+  also?: Readonly<Record<number, string>>;
+}
+
+const ref = (name: string): Schema => ({ $ref: `#/components/schemas/${name}` });
+const text: Schema = { type: 'string' };
+const whole: Schema = { type: 'integer', minimum: 0 };
+const record = (properties: Readonly<Record<string, Schema>>): Schema => ({
+  type: 'object',
+  required: Object.keys(properties),
+  properties,
+});
+const list = (items: Schema): Schema => ({ type: 'array', items });
+const anything: Schema = { type: 'object' };
+const orNull = (schema: Schema): Schema => ({ anyOf: [schema, { type: 'null' }] });
+const made = record({ id: text });
+const at = { at: { says: 'As it was behind this edit; without it, as it is.', schema: whole } };
+const target = { says: 'Language of the code.', schema: { enum: TARGETS.map(({ id }) => id) } };
+
+const planAndSeq = record({ plan: ref('Plan'), seq: whole });
+
+export const OPERATIONS: Readonly<Record<string, Operation>> = {
+  'GET /api/plans': {
+    group: 'Plans',
+    summary: 'All plans, the one changed last first',
+    answer: record({ plans: list(anything) }),
+  },
+  'POST /api/plans': {
+    group: 'Plans',
+    summary: 'Makes an empty plan, or one from a board profile',
+    body: newPlanForm,
+    status: 201,
+    answer: made,
+  },
+  'POST /api/plans/import': {
+    group: 'Plans',
+    summary:
+      'Makes a plan of a plan file; a file that is wrong is answered with 200, `id: null` and its problems',
+    body: importForm,
+    status: 201,
+    answer: record({ id: orNull(text) }),
+  },
+  'GET /api/plans/{id}': {
+    group: 'Plans',
+    summary: 'A plan, and the number of its newest edit',
+    answer: planAndSeq,
+  },
+  'DELETE /api/plans/{id}': {
+    group: 'Plans',
+    summary: 'Deletes a plan; it can be brought back',
+    answer: made,
+  },
+  'POST /api/plans/{id}/restore': { group: 'Plans', summary: 'Brings a deleted plan back', answer: made },
+  'POST /api/plans/{id}/duplicate': {
+    group: 'Plans',
+    summary: 'Makes a copy with a history of its own',
+    status: 201,
+    answer: made,
+  },
+  'GET /api/plans/{id}/file': {
+    group: 'Plans',
+    summary: 'The plan as a file for a repository',
+    query: at,
+    answer: { type: 'application/json' },
+  },
+  'GET /api/plans/{id}/namesakes': {
+    group: 'Plans',
+    summary: 'How many other plans have its name and revision',
+    answer: record({ namesakes: whole }),
+  },
+  'POST /api/plans/{id}/edits': {
+    group: 'Edits',
+    summary:
+      'Appends an edit. It is stored once, however often it is sent; `status` is "saved", or "refused" when the plan has moved on. Both bring the edits that the sender had not seen',
+    body: {
+      schema: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['editId', 'client', 'madeAgainst', 'edit'],
+        properties: {
+          editId: { type: 'string', minLength: 1, maxLength: 80 },
+          client: { type: 'string', minLength: 1, maxLength: 80 },
+          author: { type: 'string', maxLength: 120 },
+          madeAgainst: whole,
+          edit: ref('Edit'),
+        },
+      },
+    },
+    answer: {
+      ...record({ status: { enum: ['saved', 'refused'] }, edits: list(anything) }),
+    },
+  },
+  'GET /api/plans/{id}/events': {
+    group: 'Edits',
+    summary:
+      'Server-sent events: every edit as it is stored; `comments` when some are new; `presence` with who is here',
+    query: { after: { says: 'Edits behind this number.', schema: whole } },
+    answer: { type: 'text/event-stream' },
+  },
+  'POST /api/plans/{id}/presence': {
+    group: 'Edits',
+    summary: 'Says where somebody is in the plan, or that they have left',
+    body: presenceForm,
+    answer: anything,
+  },
+  'GET /api/plans/{id}/check': {
+    group: 'Answers',
+    summary: 'Counts and findings, as `mavrek check --format json` gives them',
+    query: at,
+    answer: ref('CheckReport'),
+  },
+  'GET /api/plans/{id}/code': {
+    group: 'Answers',
+    summary: 'The generated files; refused while the plan has errors, unless `force=1`',
+    query: {
+      target: { ...target, required: true },
+      force: { says: '1: although the plan has errors.' },
+      ...at,
+    },
+    answer: record({ fingerprint: text, files: list(record({ path: text, text })) }),
+    also: { 409: 'The plan has errors' },
+  },
+  'POST /api/plans/{id}/place': {
+    group: 'Answers',
+    summary: 'Places what has no pad, or says why that cannot be; with `apply` as an edit',
+    body: placeForm,
+    answer: anything,
+    also: { 409: 'The plan has moved on meanwhile' },
+  },
+  'GET /api/plans/{id}/schedule': {
+    group: 'Answers',
+    summary: 'The pin schedule, or the package as a drawing',
+    query: { as: { says: 'Form.', schema: { enum: ['csv', 'md', 'svg'] } }, ...at },
+    answer: { type: 'text/csv' },
+  },
+  'POST /api/plans/{id}/check-code': {
+    group: 'Answers',
+    summary: 'Puts the code through the compilers that the server has',
+    body: checkCodeForm,
+    answer: record({ seq: whole, tools: list(anything) }),
+  },
+  'GET /api/plans/{id}/exports': {
+    group: 'Answers',
+    summary: 'The code that was taken away last',
+    query: { target },
+    answer: record({ last: orNull(anything) }),
+  },
+  'POST /api/plans/{id}/exports': {
+    group: 'Answers',
+    summary: 'Remembers that the code was taken away',
+    body: exportForm,
+    status: 201,
+    answer: record({ last: anything }),
+    also: { 409: 'The plan is at another edit' },
+  },
+  'GET /api/plans/{id}/exports/history': {
+    group: 'Answers',
+    summary: 'What was taken away so far',
+    answer: record({ exports: list(anything) }),
+  },
+  'GET /api/plans/{id}/exports/{number}': {
+    group: 'Answers',
+    summary: 'One of them, as it was',
+    answer: anything,
+  },
+  'GET /api/compare': {
+    group: 'Answers',
+    summary:
+      'What differs between two plans, or two states of one: `ID`, `ID@12` behind an edit, `ID~B` a revision; the same plan on another part or package',
+    query: {
+      from: { says: 'The first.', required: true },
+      to: { says: 'The second.', required: true },
+      fromPart: { says: 'The first on another part.' },
+      fromPackage: { says: 'The first in another package.' },
+      toPart: { says: 'The second on another part.' },
+      toPackage: { says: 'The second in another package.' },
+      target,
+      as: { says: 'As a file.', schema: { enum: ['markdown', 'json'] } },
+    },
+    answer: anything,
+  },
+  'GET /api/plans/{id}/history': {
+    group: 'History',
+    summary: 'Edits in words, newest first, a page at a time',
+    query: { before: { says: 'Older than this edit.', schema: whole } },
+    answer: record({ entries: list(anything), more: { type: 'boolean' }, createdAt: text }),
+  },
+  'GET /api/plans/{id}/at/{seq}': {
+    group: 'History',
+    summary: 'The plan as it was behind an edit',
+    answer: planAndSeq,
+  },
+  'POST /api/plans/{id}/branch': {
+    group: 'History',
+    summary: 'A new plan that begins there',
+    body: momentForm,
+    status: 201,
+    answer: made,
+  },
+  'GET /api/plans/{id}/revisions': {
+    group: 'History',
+    summary: 'The revisions that are kept',
+    answer: record({ revisions: list(anything) }),
+  },
+  'POST /api/plans/{id}/revisions': {
+    group: 'History',
+    summary: 'Keeps the plan for good, under the revision that it says it is',
+    body: revisionForm,
+    status: 201,
+    answer: record({ revision: anything }),
+    also: { 409: 'There is one of that name' },
+  },
+  'GET /api/plans/{id}/revisions/{name}': {
+    group: 'History',
+    summary: 'A revision: plan, findings, files',
+    answer: anything,
+  },
+  'GET /api/plans/{id}/comments': {
+    group: 'Review',
+    summary: 'What is said of the plan',
+    answer: record({ comments: list(anything) }),
+  },
+  'POST /api/plans/{id}/comments': {
+    group: 'Review',
+    summary: 'Says something of a net, a setting, a pad, a finding or the plan',
+    body: commentForm,
+    status: 201,
+    answer: record({ comment: anything }),
+    also: { 409: 'There is no such comment to answer, or there are too many' },
+  },
+  'PATCH /api/plans/{id}/comments/{comment}': {
+    group: 'Review',
+    summary: 'Resolves a comment, or opens it again',
+    body: resolveForm,
+    answer: record({ comment: anything }),
+  },
+  'GET /api/plans/{id}/verdicts': {
+    group: 'Review',
+    summary: 'What reviewers said of revisions',
+    answer: record({ verdicts: list(anything) }),
+  },
+  'POST /api/plans/{id}/verdicts': {
+    group: 'Review',
+    summary: 'Approves a circuit of a revision, or all of it, or asks for changes',
+    body: verdictForm,
+    status: 201,
+    answer: record({ verdicts: list(anything) }),
+  },
+  'GET /api/plans/{id}/sign-off': {
+    group: 'Review',
+    summary: 'The newest revision that is signed',
+    answer: record({ signed: orNull(anything) }),
+  },
+  'GET /api/plans/{id}/variants': {
+    group: 'Review',
+    summary: 'Its variants, and what they do not agree on',
+    answer: record({ found: orNull(anything) }),
+  },
+  'PUT /api/plans/{id}/variants': {
+    group: 'Review',
+    summary: 'Says which plans are its variants, and which circuits they share',
+    body: familyForm,
+    answer: record({ family: orNull(anything) }),
+  },
+  'POST /api/plans/{id}/variants/take': {
+    group: 'Review',
+    summary: 'Takes a net, or one field of it, over from another variant',
+    body: takeForm,
+    answer: made,
+    also: { 409: 'It does not apply any more' },
+  },
+  'GET /api/profiles': {
+    group: 'Plans',
+    summary: 'Board profiles',
+    answer: record({ profiles: list(anything) }),
+  },
+  'POST /api/profiles': {
+    group: 'Plans',
+    summary: 'Keeps the locked nets of a plan as a profile',
+    body: profileForm,
+    status: 201,
+    answer: made,
+  },
+  'DELETE /api/profiles/{id}': { group: 'Plans', summary: 'Removes a profile', answer: made },
+  'GET /api/devices': { group: 'Parts', summary: 'All parts', answer: record({ devices: list(anything) }) },
+  'POST /api/devices': {
+    group: 'Parts',
+    summary: 'Stores a description; one that is wrong is answered with 200, `id: null` and its problems',
+    body: partForm,
+    status: 201,
+    answer: record({ id: orNull(text) }),
+    also: { 409: 'The part has been changed meanwhile' },
+  },
+  'GET /api/devices/{id}': {
+    group: 'Parts',
+    summary: 'A description, today’s or one of before',
+    query: { fingerprint: { says: 'As it was under this fingerprint.' } },
+    answer: anything,
+  },
+  'DELETE /api/devices/{id}': {
+    group: 'Parts',
+    summary: 'Removes a part that no plan is made on',
+    answer: made,
+    also: { 409: 'Plans are made on it' },
+  },
+  'PUT /api/devices/{id}/corrections': {
+    group: 'Parts',
+    summary: 'Lays corrections over a description',
+    body: correctionsForm,
+    answer: anything,
+    also: { 409: 'The part has been changed meanwhile' },
+  },
+  'GET /api/devices/{id}/export': {
+    group: 'Parts',
+    summary: 'A part as a file',
+    query: { as: { says: 'Form.', required: true, schema: { enum: ['json', 'tables', 'svd'] } } },
+    answer: { type: 'application/octet-stream' },
+  },
+  'GET /api/documents/{sha256}': {
+    group: 'Parts',
+    summary: 'A document that tables were read from',
+    answer: { type: 'application/pdf' },
+  },
+  'PUT /api/documents/{sha256}': {
+    group: 'Parts',
+    summary: 'Keeps a PDF document under the hash of its content',
+    query: { name: { says: 'What it is called.' } },
+    body: { schema: { type: 'string', format: 'binary' }, type: 'application/pdf' },
+    answer: record({ sha256: text }),
+  },
+  'POST /api/files': {
+    group: 'Parts',
+    summary: 'Reads a description or recipe file; says what is wrong with it',
+    body: fileForm,
+    answer: anything,
+  },
+  'GET /api/mappings': {
+    group: 'Parts',
+    summary: 'What the columns of a table with these headings were the last time',
+    query: { signature: { says: 'The headings.', required: true } },
+    answer: record({ mapping: orNull(anything) }),
+  },
+  'PUT /api/mappings': {
+    group: 'Parts',
+    summary: 'Remembers what columns are',
+    body: mappingForm,
+    answer: record({ mapping: anything }),
+  },
+  'GET /api/health': {
+    group: 'Server',
+    summary: 'Whether the server can do its work, database included',
+    answer: record({ ok: { type: 'boolean' }, instance: text }),
+  },
+  'GET /api/openapi.json': { group: 'Server', summary: 'This description', answer: anything },
+};
