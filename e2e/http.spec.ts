@@ -38,3 +38,16 @@ test('the description is served, and code is refused while a plan has errors', a
   expect((await request.get('/api/plans/frost-guard/code?target=nothing')).status()).toBe(400);
   expect((await request.get('/api/plans/nowhere/check')).status()).toBe(404);
 });
+
+test('a monitor finds counts that say nothing of plans or people', async ({ request }) => {
+  await request.get('/api/plans/frost-guard');
+  const text = await (await request.get('/api/metrics')).text();
+  expect(text).toMatch(/^mavrek_requests_total\{kind="api",status="2xx"\} \d+$/m);
+  expect(text).toMatch(/^mavrek_request_seconds_bucket\{le="0\.15",kind="api"\} \d+$/m);
+  expect(text).toMatch(/^mavrek_streams \d+$/m);
+  expect(text).toMatch(/^mavrek_database_connections\{state="open"\} \d+$/m);
+  expect(text).not.toContain('frost-guard');
+  // Every line is one of the format: a comment, or a name with labels and a number.
+  for (const line of text.trim().split('\n'))
+    expect(line).toMatch(/^(#.*|[a-z_]+(\{[^}]*\})? -?([\d.]+(e[+-]?\d+)?|NaN|\+Inf))$/);
+});

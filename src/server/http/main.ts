@@ -3,6 +3,7 @@ import next from 'next';
 import { answersEdit } from './edits';
 import { admit } from './gate';
 import { hostsOf } from './hosts';
+import { answersMetrics, measure } from './metrics';
 
 /**
  * The server's process. HOST and PORT say where it listens, MAVREK_HOSTS by which other names it may be called, MAVREK_BUILD
@@ -18,7 +19,9 @@ async function serve(): Promise<void> {
   const hosts = hostsOf(host, port, process.env.MAVREK_HOSTS);
   let ready: Promise<void> | undefined;
   const server = createServer((request, response) => {
-    if (!admit(request, response, hosts) || answersEdit(request, response)) return;
+    if (!admit(request, response, hosts)) return;
+    measure(request, response);
+    if (answersMetrics(request, response) || answersEdit(request, response)) return;
     const handled = async (): Promise<void> => {
       await ready;
       await handle(request, response);
