@@ -67,4 +67,6 @@ test('what differs is told, and taken over by an edit that can be undone like an
   expectOk((await takeOver(b, { ...place, net: 'FAN_A' })) as never);
   expect((await readPlan(b))?.plan.nets.map(({ name }) => name)).toContain('FAN_A');
   expect(await takeOver('nowhere', place)).toBeUndefined();
+  // Nothing is taken from a plan that is no variant.
+  expect(await takeOver(b, { ...place, from: await stored({}, 'Stranger') })).toBeUndefined();
 });

@@ -103,6 +103,8 @@ export async function takeOver(
     author,
   }: { from: string; circuit: string; net: string; field?: string; author: string },
 ): Promise<Result<null> | undefined> {
+  // Only variants of one application have anything to take over from each other.
+  if (!(await familyOf(planId))?.plans.includes(from)) return undefined;
   const [source, target] = await Promise.all([sideOf(from), sideOf(planId)]);
   if (!source || !target) return undefined;
   const edit = await work('shareEdit', { from: source, to: target, place: { circuit, net }, field });
