@@ -72,7 +72,7 @@ export function OthersAt({ net, pad }: { net?: string | undefined; pad?: string 
   ]);
   if (here.length === 0) return null;
   return (
-    <span className="inline-flex shrink-0 gap-0.5">
+    <span className="mr-0.5 inline-flex shrink-0 gap-0.5">
       {here.slice(0, 3).map((one) => (
         <Initials key={one.client} one={one} title={`${sayWho(one)} is here`} />
       ))}
