@@ -151,6 +151,30 @@ test('revisions are kept, and compared with what the plan is now; by circuit, by
   await expect(nets).toContainText('WIND_DIR');
 });
 
+test('a revision may be called whatever people call it', async ({ page, request }) => {
+  const id = await importExample(request);
+  const name = 'B 100%/2 ü?';
+  await request.post(`/api/plans/${id}/edits`, {
+    data: {
+      editId: 'e',
+      client: 'test',
+      madeAgainst: 0,
+      edit: { kind: 'plan.set', field: 'revision', from: 'C', to: name },
+    },
+  });
+  expect(
+    (await request.post(`/api/plans/${id}/revisions`, { data: { seq: 1, note: '', author: '' } })).status(),
+  ).toBe(201);
+  const read = await request.get(`/api/plans/${id}/revisions/${encodeURIComponent(name)}`);
+  expect(read.status()).toBe(200);
+  expect(await read.json()).toMatchObject({ name, plan: { revision: name }, files: [{ target: 'c' }] });
+  await page.goto(`/plans/${id}/history`);
+  await page.getByRole('link', { name: `Review ${name}` }).click();
+  await expect(page.getByText(`Revision ${name}`)).toBeVisible();
+  await page.goto(`/plans/${id}/compare?from=${encodeURIComponent(`${id}~${name}`)}&to=${id}`);
+  await expect(page.getByText('Nothing differs in what the plans say.')).toBeVisible();
+});
+
 test.describe('in the dark, and in a narrow window', () => {
   test.use({ colorScheme: 'dark', viewport: { width: 760, height: 620 } });
   test('history and comparison stay legible and within the window', async ({ page, request }) => {

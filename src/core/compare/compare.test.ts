@@ -219,6 +219,11 @@ test('plans that were made apart are compared by the names of their nets', () =>
   expect(one.registers).toEqual([]);
 });
 
+test('another description of the part is a difference, though the plans say the same', () => {
+  const other = comparePlans(derived, deriveOn({ ...plan, deviceFingerprint: '0'.repeat(64) }));
+  expect(other).toMatchObject({ same: false, others: [{ what: 'description of the part' }] });
+});
+
 test('hostile names stand for themselves in Markdown', () => {
   const name = 'x|y`<img src=x>[a](b)**c**';
   const hostile = withNets({ ...plan, name }, { LAMP_RED: { note: name } as Partial<Net> });

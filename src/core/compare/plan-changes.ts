@@ -163,7 +163,7 @@ function valueText(value: unknown): string {
 function otherChanges(from: Plan, to: Plan, { idFrom }: Aligned): OtherChange[] {
   const [before, after] = [factsOf(from), factsOf(to)];
   const own = [...new Set([...before.own.keys(), ...after.own.keys()])].flatMap((key): OtherChange[] => {
-    if (key === 'format' || key === 'deviceFingerprint') return [];
+    if (key === 'format') return [];
     const [was, is] = [before.own.get(key), after.own.get(key)];
     if (canonicalJson(was ?? null) === canonicalJson(is ?? null)) return [];
     const change = was === undefined ? 'added' : is === undefined ? 'gone' : 'changed';
@@ -249,6 +249,7 @@ function thingText({ fields }: Thing, netName: ReadonlyMap<string, string>): str
 function ownTitle(key: string): string {
   const [head, table, ...rest] = key.split('.');
   if (head === 'tables') return `${table} of ${rest.join('.') === '*' ? 'all others' : rest.join('.')}`;
+  if (key === 'deviceFingerprint') return 'description of the part';
   return head === 'code' ? `code: ${table}` : key;
 }
 

@@ -6,6 +6,6 @@ export const dynamic = 'force-dynamic';
 
 /** A revision whole: its plan, findings and files, as they were. */
 export const GET = route<{ id: string; name: string }>(async (_request, { id, name }) => {
-  const revision = (await readPlan(id)) && (await readRevision(id, decodeURIComponent(name)));
+  const revision = (await readPlan(id)) && (await readRevision(id, name));
   return revision ? answer(revision) : notFound('revision');
 });
