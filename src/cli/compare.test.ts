@@ -54,7 +54,7 @@ describe('mavrek variants', () => {
     });
     const differing = mavrek('variants', CLEAN, south());
     expect(differing.status).toBe(1);
-    expect(differing.stdout).toContain('FAN_1 (Fans), settings.active: low (1), high (2)');
+    expect(differing.stdout).toContain('FAN_1 (Fans), active level: low (1), high (2)');
     expect(mavrek('variants', CLEAN, south(), '--circuit', 'Valves').status).toBe(0);
     const json = JSON.parse(mavrek('variants', CLEAN, south(), '--format', 'json').stdout);
     expect(json).toMatchObject({ onePrefix: true, lacks: [] });

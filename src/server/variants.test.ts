@@ -59,10 +59,12 @@ test('what differs is told, and taken over by an edit that can be undone like an
   ]);
   // A change in one is offered to the others: seen from either.
   await appendEdit(a, { editId: newId(), client: 'test', madeAgainst: 0, edit: renameNet(fan, 'FAN_A') });
-  const after = expectOk((await reportOf(b)) as never) as { report: { lacks: object[] } };
-  expect(after.report.lacks).toMatchObject([
-    { net: 'FAN_1', has: [true, false] },
-    { net: 'FAN_A', has: [false, true] },
+  const after = expectOk((await reportOf(b)) as never) as {
+    report: { lacks: object[]; differences: object[] };
+  };
+  expect(after.report.lacks).toEqual([]);
+  expect(after.report.differences).toMatchObject([
+    { net: 'FAN_1', field: 'name', values: ['FAN_1', 'FAN_A'] },
   ]);
   expectOk((await takeOver(b, { ...place, net: 'FAN_A' })) as never);
   expect((await readPlan(b))?.plan.nets.map(({ name }) => name)).toContain('FAN_A');

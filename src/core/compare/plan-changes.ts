@@ -1,15 +1,8 @@
 import { canonicalJson } from '../base/fingerprint';
 import type { Derived } from '../derive/derive';
 import { factsOf, LIST_WORDS, LISTS, nameOf, type Thing } from '../plan/changes/facts';
-import {
-  type Net,
-  type NetSettingKey,
-  netSettingTitle,
-  type Placement,
-  type Plan,
-  type Role,
-  roleText,
-} from '../plan/model/types';
+import { fieldTitle } from '../plan/model/field-titles';
+import { type Net, type Placement, type Plan, type Role, roleText } from '../plan/model/types';
 import { type Aligned, alignNets } from './align';
 
 /** What differs between two plans, in words: nets, and everything else that a plan says. */
@@ -101,32 +94,6 @@ export function planChanges(
   };
 }
 
-const FIELD_TITLES: Readonly<Record<string, string>> = {
-  name: 'name',
-  circuit: 'circuit',
-  role: 'role',
-  note: 'note',
-  'demands.rateHertz': 'rate, Hz',
-  'demands.format': 'format',
-  'demands.milliamps': 'load, mA',
-  'demands.load': 'load',
-  'demands.farVolts': 'voltage at the far end, V',
-  'demands.farPull': 'held at the far end',
-  'demands.farPullOhms': 'resistor at the far end, Ω',
-  'demands.beforeInit': 'level before initialisation',
-  'demands.side': 'side of the package',
-  'demands.notPads': 'pads it must not be on',
-  'far.part': 'part at the far end',
-  'far.connector': 'connector',
-  'far.label': 'printed beside it',
-};
-
-function titleOf(field: string): string {
-  const setting = /^settings\.(.+)$/.exec(field)?.[1];
-  if (setting !== undefined) return netSettingTitle(setting as NetSettingKey);
-  return FIELD_TITLES[field] ?? field;
-}
-
 function netChanges(fromPlan: Plan, toPlan: Plan, was: Net, is: Net): FieldChange[] {
   const fields = (plan: Plan, net: Net): ReadonlyMap<string, unknown> =>
     factsOf({ ...plan, nets: [net] }).lists.nets[0]?.fields ?? new Map();
@@ -140,7 +107,7 @@ function netChanges(fromPlan: Plan, toPlan: Plan, was: Net, is: Net): FieldChang
   const changes = [...new Set([...before.keys(), ...after.keys()])].flatMap((field): FieldChange[] => {
     if (field === 'placement') return [];
     const [from, to] = [words(fromPlan, field, before.get(field)), words(toPlan, field, after.get(field))];
-    return from === to ? [] : [{ what: titleOf(field), from, to }];
+    return from === to ? [] : [{ what: fieldTitle(field), from, to }];
   });
   const [locked, stays] = [was.placement?.locked === true, is.placement?.locked === true];
   if (locked !== stays && was.placement && is.placement)

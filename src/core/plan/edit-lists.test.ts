@@ -57,8 +57,8 @@ test.each([
   ['what unused pads become', setEntry(plan, 'unused', '*', 'analog'), 'set unused of all to analog'],
   ['a label', setEntry(plan, 'label', 'B7', 'J3-1'), 'set label of B7 to J3-1'],
   ['a netlist', { kind: 'schematic.set', from: null, to: schematic }, 'take in the netlist b.csv'],
-  ['demands', setDemands(netOf(plan, 'A'), { milliamps: 4 }), 'change what A demands'],
-  ['a far end', setFar(netOf(plan, 'A'), { part: 'lamp' }), 'change the far end of A'],
+  ['demands', setDemands(netOf(plan, 'A'), { milliamps: 4 }), 'set load of A to 4 mA'],
+  ['a far end', setFar(netOf(plan, 'A'), { part: 'lamp' }), 'set part at the far end of A to lamp'],
   ['something attached', addAttachment(plan, led), 'attach a LED with its resistor to A'],
   ['a trial', addTrial(plan, trial), 'keep the trial A is lit'],
   ['several nets', forAll(plan.nets, 'drive all', (net) => setSetting(net, 'drive', '4mA')), 'drive all'],
@@ -226,4 +226,18 @@ describe('what is attached, and trials', () => {
     expect(refusal(plan, addAttachment(plan, { ...led, nets: ['gone'] }))).toMatch(/is gone/);
     expect(refusal(plan, addAttachment(plan, { ...encoder, nets: ['n0', 'n0'] }))).toMatch(/at it twice/);
   });
+});
+
+test.each([
+  [{ rateHertz: 9600 }, { rateHertz: 115200 }, 'set rate of A to 115200 Hz'],
+  [{ rateHertz: 9600, farVolts: 5 }, { farVolts: 5 }, 'say nothing of the rate of A'],
+  [
+    {},
+    { farPull: 'up', farPullOhms: 10_000 },
+    'change what holds it at the far end and resistor at the far end of A',
+  ],
+  [{}, { notPads: ['B7'] }, 'set pads it must not be on of A'],
+] as const)('demands in words: %j to %j', (from, to, words) => {
+  const net = { ...netOf(plan, 'A'), demands: from as never };
+  expect(describeEdit(plan, setDemands(net, to as never))).toBe(words);
 });

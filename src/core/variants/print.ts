@@ -1,3 +1,4 @@
+import { fieldTitle } from '../plan/model/field-titles';
 import type { VariantReport } from './variants';
 
 /** A report on variants for people. */
@@ -24,7 +25,7 @@ export function variantText({
     ...(differences.length > 0 ? ['', 'What they do not agree on'] : []),
     ...differences.map(
       ({ circuit, net, field, values }) =>
-        `  ${net} (${circuit}), ${field}: ${values.map((value, at) => `${value === null ? 'no such net' : value === '' ? 'not said' : value} (${at + 1})`).join(', ')}`,
+        `  ${net} (${circuit}), ${fieldTitle(field)}: ${values.map((value, at) => `${value === null ? 'no such net' : value === '' ? 'not said' : value} (${at + 1})`).join(', ')}`,
     ),
     ...(onePrefix ? [] : ['', 'The headers have names that begin differently: give all the same prefix']),
     ...(names.length > 0 ? ['', 'Names that not all headers have, or that are declared differently'] : []),

@@ -81,6 +81,31 @@ test('taking everything over makes variants agree; what is each board’s stays'
   }
 });
 
+test('a net that was renamed in a plan that comes from the other is one net, and its name is taken over either way', () => {
+  const south = deriveOn(withNets(plan, { LAMP_RED: { name: 'LAMP_AMBER' } }));
+  const report = variantReport([north, south], circuits);
+  expect(report.lacks).toEqual([]);
+  expect(report.differences).toEqual([
+    { circuit: 'Panel', net: 'LAMP_RED', field: 'name', values: ['LAMP_RED', 'LAMP_AMBER'] },
+  ]);
+  const place = { circuit: 'Panel', net: 'LAMP_RED' };
+  for (const [from, to, name] of [
+    [north, south, 'LAMP_RED'],
+    [south, north, 'LAMP_AMBER'],
+  ] as const) {
+    const after = expectOk(applyEdit(to.plan, shareEdit(from, to, place, newId, 'name') as never));
+    expect(after.nets.find(({ id }) => id === 'lamp-red')?.name).toBe(name);
+  }
+  // Where both names are there, they are two nets.
+  const both = deriveOn({
+    ...south.plan,
+    nets: [...south.plan.nets, { ...netOf(plan, 'LAMP_RED'), id: 'other', placement: null }],
+  });
+  expect(variantReport([north, both], circuits).lacks).toMatchObject([
+    { net: 'LAMP_AMBER', has: [false, true] },
+  ]);
+});
+
 test('one field is taken over by itself', () => {
   const fan = netOf(plan, 'FAN_1');
   const south = deriveOn(

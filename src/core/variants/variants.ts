@@ -4,7 +4,15 @@ import { openRole } from '../derive/candidates/groups';
 import type { Derived } from '../derive/derive';
 import { factsOf } from '../plan/changes/facts';
 import type { Edit } from '../plan/edits/edits';
-import { addNets, setDemands, setFar, setNote, setRole, setSetting } from '../plan/edits/make-edits';
+import {
+  addNets,
+  renameNet,
+  setDemands,
+  setFar,
+  setNote,
+  setRole,
+  setSetting,
+} from '../plan/edits/make-edits';
 import {
   CIRCUIT_SETTING_KEYS,
   isCircuitSetting,
@@ -62,7 +70,21 @@ interface Shared {
   derived: Derived;
   /** By circuit and name. */
   nets: Map<string, Net>;
+  /** Plans that come from one have the same ids: a net that was renamed in one of them is still known by it. */
+  byId: Map<string, Net>;
 }
+
+/** The net of a variant that is another variant's: of the same name, or else of the same id, where that has no name of its own there. */
+function counterpart(place: string, net: Net, source: Shared, there: Shared): Net | undefined {
+  const own = there.nets.get(place);
+  if (own) return own;
+  const renamed = there.byId.get(net.id);
+  const name = renamed && placeIn(there.derived.plan, renamed);
+  return name !== undefined && !source.nets.has(name) ? renamed : undefined;
+}
+
+const placeIn = (plan: Plan, net: Net): string =>
+  placeOf(plan.circuits.find(({ id }) => id === net.circuit)?.name ?? '', net.name);
 
 const placeOf = (circuit: string, net: string): string => JSON.stringify([key(circuit), key(net)]);
 
@@ -70,14 +92,17 @@ function sharedOf(derived: Derived, circuits: ReadonlySet<string>): Shared {
   const { plan } = derived;
   const names = new Map(plan.circuits.map(({ id, name }) => [id, name]));
   const nets = new Map<string, Net>();
+  const byId = new Map<string, Net>();
   for (const net of plan.nets) {
     const circuit = names.get(net.circuit) ?? '';
-    if (circuits.has(key(circuit))) nets.set(placeOf(circuit, net.name), net);
+    if (!circuits.has(key(circuit))) continue;
+    nets.set(placeOf(circuit, net.name), net);
+    byId.set(net.id, net);
   }
-  return { derived, nets };
+  return { derived, nets, byId };
 }
 
-/** What of a net is the application's: the role without its instance, circuit settings, demands, far end, note. */
+/** What of a net is the application's: the name, the role without its instance, circuit settings, demands, far end, note. */
 export function sharedFields(derived: Derived, net: Net): Map<string, string> {
   const fields = new Map<string, string>();
   const facts = factsOf({ ...derived.plan, nets: [net] }).lists.nets[0]?.fields ?? new Map<string, unknown>();
@@ -92,6 +117,7 @@ export function sharedFields(derived: Derived, net: Net): Map<string, string> {
       typeof value === 'string' || typeof value === 'number' ? String(value) : canonicalJson(value),
     );
   }
+  fields.set('name', net.name);
   fields.set('role', roleText(openRole(derived.device, net.role)));
   return fields;
 }
@@ -108,22 +134,28 @@ export function commonCircuits(plans: readonly Plan[]): string[] {
 export function variantReport(deriveds: readonly Derived[], circuits: readonly string[]): VariantReport {
   const wanted = new Set(circuits.map(key));
   const sides = deriveds.map((one) => sharedOf(one, wanted));
-  const places = new Map<string, { circuit: string; net: string }>();
-  for (const { derived, nets } of sides)
-    for (const [place, net] of nets)
-      if (!places.has(place))
-        places.set(place, {
-          circuit: derived.plan.circuits.find(({ id }) => id === net.circuit)?.name ?? '',
-          net: net.name,
-        });
+  // Each net once, with what it is in every variant.
+  const rows: { circuit: string; net: string; own: (Net | undefined)[] }[] = [];
+  const told = sides.map(() => new Set<Net>());
+  sides.forEach((side, at) => {
+    for (const [place, net] of side.nets) {
+      if (told[at]?.has(net)) continue;
+      const own = sides.map((other, index) => (index === at ? net : counterpart(place, net, side, other)));
+      own.forEach((one, index) => {
+        if (one) told[index]?.add(one);
+      });
+      const circuit = side.derived.plan.circuits.find(({ id }) => id === net.circuit)?.name ?? '';
+      rows.push({ circuit, net: net.name, own });
+    }
+  });
   const lacks: Lack[] = [];
   const differences: SharedDifference[] = [];
-  for (const [place, { circuit, net }] of places) {
-    const has = sides.map(({ nets }) => nets.has(place));
+  for (const { circuit, net, own } of rows) {
+    const has = own.map((one) => one !== undefined);
     if (has.includes(false)) lacks.push({ circuit, net, has });
-    const fields = sides.map(({ derived, nets }) => {
-      const own = nets.get(place);
-      return own && sharedFields(derived, own);
+    const fields = sides.map(({ derived }, at) => {
+      const one = own[at];
+      return one && sharedFields(derived, one);
     });
     for (const field of new Set(fields.flatMap((one) => [...(one?.keys() ?? [])]))) {
       const values = fields.map((one) => (one ? (one.get(field) ?? '') : null));
@@ -185,13 +217,21 @@ export function shareEdit(
   field?: string,
 ): Edit | undefined {
   const wanted = new Set([key(place.circuit)]);
-  const source = sharedOf(from, wanted).nets.get(placeOf(place.circuit, place.net));
+  const [here, there] = [sharedOf(from, wanted), sharedOf(to, wanted)];
+  const wantedPlace = placeOf(place.circuit, place.net);
+  // The report calls a net that was renamed by what another variant calls it: it is found by that one's id.
+  const source = here.nets.get(wantedPlace) ?? renamedIn(here, there, wantedPlace);
   if (!source) return undefined;
-  const own = sharedOf(to, wanted).nets.get(placeOf(place.circuit, place.net));
+  const own = counterpart(placeIn(from.plan, source), source, here, there);
   const label = `take ${place.net} over from ${from.plan.name}`;
   if (!own) return addShared(from, to, place.circuit, source, newId, label);
   const edits = changesTo(from, to, source, own, field);
   return edits.length === 0 ? undefined : { kind: 'batch', label, edits };
+}
+
+function renamedIn(here: Shared, there: Shared, place: string): Net | undefined {
+  const net = there.nets.get(place);
+  return net && counterpart(place, net, there, here);
 }
 
 function addShared(
@@ -245,6 +285,9 @@ function changesTo(from: Derived, to: Derived, source: Net, own: Net, only: stri
         step(setRole(current, role), { role });
         break;
       }
+      case 'name':
+        step(renameNet(current, source.name), { name: source.name });
+        break;
       case 'note':
         step(setNote(current, source.note ?? ''), { note: source.note ?? '' });
         break;

@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import { Fragment, useCallback, useEffect, useState } from 'react';
+import { fieldTitle } from '@/core/plan/model/field-titles';
 import type { PlanSummary } from '@/core/plan/summary';
 import { isAgreed } from '@/core/variants/print';
 import type { VariantReport } from '@/core/variants/variants';
@@ -243,7 +244,7 @@ function Report({
                 <td className="py-1 pr-4">
                   <b className="font-semibold">{one.net}</b> <span className="text-soft">{one.circuit}</span>
                   <br />
-                  <span className="text-soft">{one.field.replace(/^settings\.|^demands\.|^far\./, '')}</span>
+                  <span className="text-soft">{fieldTitle(one.field)}</span>
                 </td>
                 {one.values.map((value, at) => (
                   <td key={family.plans[at]} className="pr-4 [overflow-wrap:anywhere]">

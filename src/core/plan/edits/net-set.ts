@@ -1,5 +1,6 @@
 import { canonicalJson } from '../../base/fingerprint';
 import { ok, type Result } from '../../base/result';
+import { changeText, DEMAND_TITLES, FAR_TITLES } from '../model/field-titles';
 import { planRef, type Schema } from '../model/schema-parts';
 import { type Net, type NetId, type Plan, roleText } from '../model/types';
 import { change, changedMeanwhile, type EditKind, eachOf, refuse, replace, shape } from './kind';
@@ -42,8 +43,16 @@ const FIELDS: {
     },
   },
   note: { value: planRef('note'), empty: '', describe: (name) => `note on ${name}` },
-  demands: { value: planRef('demands'), empty: {}, describe: (name) => `change what ${name} demands` },
-  far: { value: planRef('far'), empty: {}, describe: (name) => `change the far end of ${name}` },
+  demands: {
+    value: planRef('demands'),
+    empty: {},
+    describe: (name, from, to) => changeText(DEMAND_TITLES, name, from, to),
+  },
+  far: {
+    value: planRef('far'),
+    empty: {},
+    describe: (name, from, to) => changeText(FAR_TITLES, name, from, to),
+  },
 };
 
 export const NET_FIELDS = Object.keys(FIELDS) as NetField[];
