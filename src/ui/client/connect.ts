@@ -50,6 +50,8 @@ export function connectPlan(
       later: (milliseconds, work) => setTimeout(work, milliseconds),
     },
   );
+  // What was said while the plan was not open here.
+  refreshComments(id);
   const leave = openPresence(id, client);
   const stopListening = listen(id, session);
   const online = (): void => session.retry();
