@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { api, type History, type HistoryEntry, type RevisionHead } from '../client/api';
 import { PageHead } from '../parts/page-head';
 import { bringBack } from './bring-back';
@@ -26,7 +26,12 @@ export function HistoryPage({ id, name, revision, seq, history, revisions }: Pro
   const [more, setMore] = useState(history.more);
   const [words, setWords] = useState('');
   const [said, setSaid] = useState<string | null>(null);
-  const entries = useMemo(() => [...history.entries, ...older], [history, older]);
+  // Edits never change: what was seen once stays, also when newer ones push it off the page that the server sends.
+  const seen = useRef(new Map<number, HistoryEntry>());
+  const entries = useMemo(() => {
+    for (const one of [...history.entries, ...older]) seen.current.set(one.seq, one);
+    return [...seen.current.values()].sort((a, b) => b.seq - a.seq);
+  }, [history, older]);
   const shown = entries.filter((one) =>
     words
       .toLowerCase()
@@ -34,11 +39,6 @@ export function HistoryPage({ id, name, revision, seq, history, revisions }: Pro
       .every((word) => `${one.text} ${one.author} ${one.seq}`.toLowerCase().includes(word)),
   );
   const groups = groupedHistory(shown, new Set(revisions.map((one) => one.seq)));
-
-  // What the page came with is asked for again when it has changed; older pages stay.
-  useEffect(() => {
-    setOlder((now) => now.filter((one) => !history.entries.some((entry) => entry.seq === one.seq)));
-  }, [history]);
 
   async function showOlder() {
     const answer = await api.history(id, entries.at(-1)?.seq);
