@@ -20,7 +20,8 @@ async function readEvents(url: string, count: number): Promise<Event[]> {
     rest = blocks.pop() ?? '';
     for (const block of blocks) {
       const data = /^data: (.*)$/m.exec(block)?.[1];
-      if (data !== undefined) events.push(JSON.parse(data));
+      // Events with a name are about comments and people.
+      if (data !== undefined && !/^event: /m.test(block)) events.push(JSON.parse(data));
     }
     if (events.length >= count) break;
   }

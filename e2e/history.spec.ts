@@ -170,7 +170,7 @@ test('a revision may be called whatever people call it', async ({ page, request 
   expect(await read.json()).toMatchObject({ name, plan: { revision: name }, files: [{ target: 'c' }] });
   await page.goto(`/plans/${id}/history`);
   await page.getByRole('link', { name: `Review ${name}` }).click();
-  await expect(page.getByText(`Revision ${name}`)).toBeVisible();
+  await expect(page.getByRole('main')).toContainText(`Revision ${name}`);
   await page.goto(`/plans/${id}/compare?from=${encodeURIComponent(`${id}~${name}`)}&to=${id}`);
   await expect(page.getByText('Nothing differs in what the plans say.')).toBeVisible();
 });

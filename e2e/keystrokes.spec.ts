@@ -45,14 +45,9 @@ async function wholeJob(page: Page, hands: Hands, way: 'mouse' | 'keys'): Promis
   const mouse = way === 'mouse';
   await page.goto('/');
   await expect(page.getByRole('heading', { name: 'Plans' })).toBeVisible();
-  // A plan.
-  if (mouse) await hands.click(page.getByRole('button', { name: 'New plan' }));
-  else await hands.press('n');
-  await expect(page.getByRole('textbox', { name: 'Name' })).toBeVisible();
-  if (mouse) await hands.click(page.getByRole('textbox', { name: 'Name' }));
-  await hands.type(`Strokes by ${way} ${Date.now()}`);
-  if (mouse) await hands.click(page.getByRole('button', { name: 'Create' }));
-  else await hands.press('Enter');
+  // A plan on the demo's part, whatever other parts there are.
+  if (mouse) await hands.click(page.getByRole('button', { name: 'Guided first plan' }));
+  else await hands.press('g');
   await expect(page.getByText('What does the board need?')).toBeVisible();
   // Its nets.
   const field = page.locator('#add-nets');
@@ -81,11 +76,11 @@ async function wholeJob(page: Page, hands: Hands, way: 'mouse' | 'keys'): Promis
     await hands.type('lamp');
     await hands.press('Enter');
   }
-  const speed = page.getByRole('radiogroup', { name: 'speed' });
-  await expect(speed).toBeVisible();
-  if (mouse) await hands.click(speed.getByRole('radio', { name: 'fast' }));
-  else await toSetting(page, hands, speed.getByRole('radio', { name: 'fast' }));
-  await expect(speed.getByRole('radio', { name: 'fast' })).toBeChecked();
+  const drive = page.getByRole('radiogroup', { name: 'drive' });
+  await expect(drive).toBeVisible();
+  if (mouse) await hands.click(drive.getByRole('radio', { name: '4 mA' }));
+  else await toSetting(page, hands, drive.getByRole('radio', { name: '4 mA' }));
+  await expect(drive.getByRole('radio', { name: '4 mA' })).toBeChecked();
   // The open button floats: a remedy.
   const findings = page.getByRole('list', { name: 'Findings' });
   const before = await findings.getByRole('listitem').count();

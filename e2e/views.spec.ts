@@ -252,10 +252,14 @@ for (const width of [820, 1280, 1920]) {
         // Of the other theme only colours are different.
         const background = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
         const light = await background();
-        await page.emulateMedia({ colorScheme: 'dark' });
+        const wear = (theme: string) =>
+          page.evaluate((to) => {
+            document.documentElement.dataset.theme = to;
+          }, theme);
+        await wear('dark');
         await expect.poll(background).not.toBe(light);
         await expectContrast(page);
-        await page.emulateMedia({ colorScheme: 'light' });
+        await wear('light');
       }
     });
   });
