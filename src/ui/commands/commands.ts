@@ -344,7 +344,12 @@ export const COMMANDS: readonly Command[] = [
     keys: 'H',
     matches: (event) => plain(event, 'h'),
     applies: () => true,
-    run: () => document.querySelector<HTMLButtonElement>('#view-help')?.click(),
+    run: () =>
+      soon(() => {
+        const button = document.querySelector<HTMLButtonElement>('#view-help');
+        button?.click();
+        return button !== null;
+      }),
   },
   {
     id: 'nothing',
