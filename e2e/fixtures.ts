@@ -105,6 +105,13 @@ export async function expectAccessible(page: Page, ...parts: string[]): Promise<
   );
 }
 
+/** Nothing reaches beyond the window, and all of it is accessible. */
+export async function expectLegible(page: Page): Promise<void> {
+  const sideways = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+  expect([page.url(), Math.max(0, sideways)]).toEqual([page.url(), 0]);
+  await expectAccessible(page);
+}
+
 /** No text that its background swallows, in the colours of the theme that is on. */
 export const expectContrast = (page: Page): Promise<void> =>
   expectNone(axe(page).withRules('color-contrast'));

@@ -1,9 +1,9 @@
-import type { Page } from '@playwright/test';
 import {
   emptyPlan,
   expect,
   expectAccessible,
   expectContrast,
+  expectLegible,
   find,
   importExample,
   importPlan,
@@ -191,22 +191,17 @@ test('200 nets on 361 balls: every view opens and answers', async ({ page, reque
 test.describe('in the dark, and in a narrow window', () => {
   test.use({ colorScheme: 'dark', viewport: { width: 760, height: 620 } });
   test.slow();
-  const legible = async (page: Page) => {
-    const sideways = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-    expect(sideways).toBeLessThanOrEqual(0);
-    await expectAccessible(page);
-  };
   for (const view of ['ports', 'functions']) {
     test(`the ${view} view stays legible and within the window`, async ({ page, request }) => {
       await openPlan(page, await importExample(request), `?view=${view}`);
       await expect(page.getByRole('grid')).toBeVisible();
-      await legible(page);
+      await expectLegible(page);
     });
   }
   test('the registers view stays legible and within the window', async ({ page, request }) => {
     await openPlan(page, await importExample(request), '?view=registers&select=bits:PD.FN1:0');
     await expect(page.getByRole('list', { name: 'Registers bit by bit' })).toBeVisible();
-    await legible(page);
+    await expectLegible(page);
   });
   for (const [view, heading] of [
     ['power', 'Current in the worst case'],
@@ -215,26 +210,26 @@ test.describe('in the dark, and in a narrow window', () => {
     test(`the ${view} view stays legible and within the window`, async ({ page, request }) => {
       await openPlan(page, await importExample(request), `?view=${view}`);
       await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible();
-      await legible(page);
+      await expectLegible(page);
     });
   }
   test('the list of parts stays legible and within the window', async ({ page }) => {
     await page.goto('/parts');
     await expect(page.getByRole('heading', { name: 'Parts' })).toBeVisible();
-    await legible(page);
+    await expectLegible(page);
   });
   for (const tab of ['pads', 'registers', 'recipe', 'corrections']) {
     test(`a part's ${tab} stay legible and within the window`, async ({ page }) => {
       await page.goto(`/parts/pellin-p8-22?tab=${tab}`);
       await expect(page.getByRole('navigation', { name: 'About the part' })).toBeVisible();
       await expect(page.getByText('Reading the part …')).toBeHidden();
-      await legible(page);
+      await expectLegible(page);
     });
   }
   test('import stays legible and within the window', async ({ page }) => {
     await page.goto('/parts/import?part=pellin-p8-22');
     await expect(page.getByRole('grid', { name: 'Pinout table' })).toBeVisible();
-    await legible(page);
+    await expectLegible(page);
   });
 });
 

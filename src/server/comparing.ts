@@ -2,7 +2,7 @@ import { fail, type Result } from '@/core/base/result';
 import type { Comparison } from '@/core/compare/compare';
 import type { Plan } from '@/core/plan/model/types';
 import { planAt, readRevision } from './history';
-import { findPart, findPlanPart, partText, type StoredDescription } from './parts';
+import { findPart, findPlanPart, type StoredDescription, wholePart } from './parts';
 import { readPlan } from './plans';
 import { work } from './work/pool';
 
@@ -57,9 +57,6 @@ export async function compareStored(from: Side, to: Side, target: string): Promi
   const [was, is] = await Promise.all([find(from, 'from'), find(to, 'to')]);
   if (!was.ok) return was;
   if (!is.ok) return is;
-  const input = async ({ plan, part }: Found) => ({
-    plan,
-    part: { key: `${part.id} ${part.fingerprint}`, text: await partText(part) },
-  });
+  const input = async ({ plan, part }: Found) => ({ plan, part: await wholePart(part) });
   return work('compare', { from: await input(was.value), to: await input(is.value), target });
 }

@@ -13,6 +13,15 @@ export interface StoredDescription {
   fingerprint: string;
 }
 
+/** A part as jobs take it, text and all: for those that need several parts, where a worker can ask for one only. */
+export const wholePart = async (part: StoredDescription) => ({
+  key: keyOf(part),
+  text: await partText(part),
+});
+
+/** What a worker knows a part by. */
+const keyOf = ({ id, fingerprint }: StoredDescription): string => `${id} ${fingerprint}`;
+
 /** A part as it is now, or as it was under a fingerprint; undefined when there is no such part, or it never was like that. */
 export async function findPart(
   id: string,
@@ -77,7 +86,7 @@ export const workOnPart = <Name extends PartJob>(
   part: StoredDescription,
   input: Omit<Parameters<Jobs[Name]>[0], 'part'>,
 ): Promise<ReturnType<Jobs[Name]>> =>
-  work(job, { ...input, part: { key: `${part.id} ${part.fingerprint}` } } as Parameters<Jobs[Name]>[0], {
+  work(job, { ...input, part: { key: keyOf(part) } } as Parameters<Jobs[Name]>[0], {
     partText: () => partText(part),
   });
 

@@ -4,7 +4,7 @@ import { commonCircuits, type VariantReport } from '@/core/variants/variants';
 import { query, transaction } from './db';
 import { appendEdit } from './edit-log';
 import { newId } from './ids';
-import { findPlanPart, partText } from './parts';
+import { findPlanPart, wholePart } from './parts';
 import { readPlan } from './plans';
 import { work } from './work/pool';
 
@@ -69,7 +69,7 @@ const sideOf = async (id: string) => {
   const current = await readPlan(id);
   const part = current && (await findPlanPart(current.plan));
   if (!current || !part) return undefined;
-  return { ...current, part: { key: `${part.id} ${part.fingerprint}`, text: await partText(part) } };
+  return { ...current, part: await wholePart(part) };
 };
 
 /** What the variants of a plan do not agree on. */

@@ -1,5 +1,5 @@
 import type { Subject } from '@/core/review/review';
-import { readPlan } from '@/server/plans';
+import { planIsThere } from '@/server/plans';
 import { addComment, listComments } from '@/server/review';
 import { commentForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
@@ -7,7 +7,7 @@ import { answer, notFound, readForm, refuse, route } from '../../../http';
 export const dynamic = 'force-dynamic';
 
 export const GET = route<{ id: string }>(async (_request, { id }) =>
-  (await readPlan(id)) ? answer({ comments: await listComments(id) }) : notFound('plan'),
+  (await planIsThere(id)) ? answer({ comments: await listComments(id) }) : notFound('plan'),
 );
 
 export const POST = route<{ id: string }>(async (request, { id }) => {

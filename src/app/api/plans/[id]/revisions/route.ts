@@ -1,12 +1,12 @@
 import { keepRevision, listRevisions } from '@/server/history';
-import { readPlan } from '@/server/plans';
+import { planIsThere } from '@/server/plans';
 import { revisionForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';
 
 export const GET = route<{ id: string }>(async (_request, { id }) =>
-  (await readPlan(id)) ? answer({ revisions: await listRevisions(id) }) : notFound('plan'),
+  (await planIsThere(id)) ? answer({ revisions: await listRevisions(id) }) : notFound('plan'),
 );
 
 /** Keeps the plan as it was behind an edit, under the revision that it says it is. */

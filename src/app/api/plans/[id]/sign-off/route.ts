@@ -1,4 +1,4 @@
-import { readPlan } from '@/server/plans';
+import { planIsThere } from '@/server/plans';
 import { signedRevision } from '@/server/reviewed';
 import { answer, notFound, route } from '../../../http';
 
@@ -6,5 +6,5 @@ export const dynamic = 'force-dynamic';
 
 /** The newest revision that is signed: by whom, when, for which content. It holds for a plan whose content is the same. */
 export const GET = route<{ id: string }>(async (_request, { id }) =>
-  (await readPlan(id)) ? answer({ signed: (await signedRevision(id)) ?? null }) : notFound('plan'),
+  (await planIsThere(id)) ? answer({ signed: (await signedRevision(id)) ?? null }) : notFound('plan'),
 );

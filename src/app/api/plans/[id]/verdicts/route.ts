@@ -1,4 +1,4 @@
-import { readPlan } from '@/server/plans';
+import { planIsThere } from '@/server/plans';
 import { addVerdict, listVerdicts } from '@/server/review';
 import { verdictForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
@@ -6,7 +6,7 @@ import { answer, notFound, readForm, refuse, route } from '../../../http';
 export const dynamic = 'force-dynamic';
 
 export const GET = route<{ id: string }>(async (_request, { id }) =>
-  (await readPlan(id)) ? answer({ verdicts: await listVerdicts(id) }) : notFound('plan'),
+  (await planIsThere(id)) ? answer({ verdicts: await listVerdicts(id) }) : notFound('plan'),
 );
 
 /** What a reviewer says of a circuit of a kept revision; nothing is taken back, the last word counts. */
