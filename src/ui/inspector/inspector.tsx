@@ -68,6 +68,8 @@ export function Inspector() {
   return (
     <FieldOwner value={owner}>
       <section aria-label="Inspector" className="pane-area h-full bg-sheet px-3.5 py-2.5">
+        {/* Parts of it come one after the other; whichever is first, its headings stand below one. */}
+        <h2 className="sr-only">What is selected</h2>
         {marked.length > 1 ? (
           <SeveralInspector nets={marked} />
         ) : view === 'bench' && placer.phase === 'away' ? (
