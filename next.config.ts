@@ -6,8 +6,8 @@ const config: NextConfig = {
   poweredByHeader: false,
   reactStrictMode: true,
   devIndicators: false,
-  // pg and pino resolve files at run time; the bundler must leave them alone.
-  serverExternalPackages: ['pg', 'pino'],
+  // They resolve files at run time; the bundler must leave them alone.
+  serverExternalPackages: ['pg', 'pino', '@node-rs/argon2', 'rate-limiter-flexible'],
   // Between two pages, before the head of the next has come, browsers ask for the icon by its old name.
   rewrites: async () => [{ source: '/favicon.ico', destination: '/icon.svg' }],
 };

@@ -29,7 +29,7 @@ async function freshPlan(): Promise<string> {
     settings: {},
   }));
   await query(
-    `insert into plans (id, name, revision, device, package) values ($1, 'Bench', 'A', 'none', 'none')`,
+    `insert into plans (id, workspace_id, name, revision, device, package) values ($1, 'main', 'Bench', 'A', 'none', 'none')`,
     [id],
   );
   await insertSnapshot(database, id, 0, { ...plan, nets });

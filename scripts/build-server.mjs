@@ -15,7 +15,7 @@ export function buildServer(folder) {
     platform: 'node',
     mainFields: ['module', 'main'],
     target: 'node20',
-    external: ['next', 'pg', 'pino'],
+    external: ['next', 'pg', 'pino', '@node-rs/argon2', 'rate-limiter-flexible'],
     // Before anything is required: a served build is never run as a development one.
     banner: { js: "process.env.NODE_ENV = 'production';" },
     logLevel: 'warning',

@@ -1,7 +1,7 @@
 # ./mavrek start: everything from a fresh machine to a served application, until Ctrl-C.
 
 start_all() {
-  [ $# -eq 0 ] || die "start takes no arguments (PORT, HOST, MAVREK_HOSTS and DATABASE_URL come from the environment)"
+  [ $# -eq 0 ] || die "start takes no arguments (PORT, HOST, MAVREK_HOSTS, MAVREK_AUTH and DATABASE_URL come from the environment)"
   HOST=${HOST:-127.0.0.1}
   PORT=${PORT:-4600}
   { [[ $PORT =~ ^[0-9]{1,5}$ ]] && ((10#$PORT >= 1 && 10#$PORT <= 65535)); } ||
@@ -25,7 +25,10 @@ start_all() {
   ensure_build
   run_ts src/server/prepare.ts || die 'the database could not be prepared'
   serve
-  say "open http://$(shown_host):$PORT  (Ctrl-C stops)"
+  say "open ${MAVREK_URL:-http://$(shown_host):$PORT}  (Ctrl-C stops)"
+  if [ "${MAVREK_AUTH-}" = on ] && ! run_ts src/server/people/invite.ts --anybody; then
+    say 'nobody has an account yet; in another terminal: ./mavrek invite YOUR@ADDRESS'
+  fi
   watch_over $private
 }
 

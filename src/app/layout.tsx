@@ -1,5 +1,8 @@
 import type { Metadata, Viewport } from 'next';
 import type { ReactNode } from 'react';
+import { meOf } from '@/server/people/accounts';
+import { whoNow } from '@/server/people/who';
+import { MeProvider } from '@/ui/people/me';
 import './globals.css';
 
 // Every page carries a nonce for its scripts, which only a page made for this request can.
@@ -12,14 +15,18 @@ export const metadata: Metadata = {
 
 export const viewport: Viewport = { width: 'device-width', initialScale: 1 };
 
-export default function RootLayout({ children }: { children: ReactNode }) {
+/** Who it is made for, for those below and for what draws nothing. */
+export default async function RootLayout({ children }: { children: ReactNode }) {
+  const me = await meOf(whoNow());
   return (
     <html lang="en" suppressHydrationWarning>
       <head>
         {/* Sets the theme before the first paint; a file of its own, since pages hold no scripts of theirs. */}
         <script src="/theme.js" />
       </head>
-      <body>{children}</body>
+      <body data-me={me && JSON.stringify(me)}>
+        <MeProvider me={me}>{children}</MeProvider>
+      </body>
     </html>
   );
 }

@@ -1,5 +1,6 @@
 import pg from 'pg';
 import { log } from './log';
+import { type Who, whoNow } from './people/who';
 
 // bigint columns are sequence numbers; they stay far below 2^53.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -30,21 +31,35 @@ function pool(): pg.Pool {
 
 export type Queryable = Pick<pg.ClientBase, 'query'>;
 
-/** The pool as something to query, for functions that also work inside a transaction. */
+/** The statement behind which a transaction has the rights of people only; see `db/rights.sql`. */
+function rightsOf({ principals }: Who): string {
+  const wrong = principals.find((one) => !/^[pt]:[a-z0-9]{1,40}$/.test(one));
+  if (wrong !== undefined) throw new Error('a principal is none');
+  return `set local role mavrek_people; set local mavrek.who = '${principals.join(',')}'`;
+}
+
+/** Whether statements are made for people, who have rights, and not for the server, which has all. */
+const forPeople = (who: Who): boolean => who.kind === 'person' || who.kind === 'nobody';
+
+/** To query, for functions that also work inside a transaction: with the rights of whoever it is done for. */
 export const database: Queryable = {
-  query: ((...args: unknown[]) =>
-    (pool().query as (...all: unknown[]) => unknown)(...args)) as Queryable['query'],
+  query: (async (...args: unknown[]) => {
+    const run = (client: object): unknown =>
+      (client as { query: (...all: unknown[]) => unknown }).query(...args);
+    return forPeople(whoNow()) ? transaction(async (client) => run(client)) : run(pool());
+  }) as Queryable['query'],
 };
 
 export async function query<Row extends pg.QueryResultRow>(
   text: string,
   values: unknown[] = [],
 ): Promise<Row[]> {
-  return (await pool().query<Row>(text, values)).rows;
+  return (await database.query<Row>(text, values)).rows;
 }
 
 /** Runs `work` in one transaction: committed when it returns, rolled back when it throws. */
 export async function transaction<T>(work: (client: Queryable) => Promise<T>): Promise<T> {
+  const who = whoNow();
   const client = await pool().connect();
   let broken: Error | undefined;
   // A connection that breaks while nobody waits for an answer says so in an event, which must not end the process.
@@ -53,7 +68,7 @@ export async function transaction<T>(work: (client: Queryable) => Promise<T>): P
   };
   client.on('error', lost);
   try {
-    await client.query('begin');
+    await client.query(forPeople(who) ? `begin; ${rightsOf(who)}` : 'begin');
     const result = await work(client);
     await client.query('commit');
     return result;

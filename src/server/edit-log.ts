@@ -18,6 +18,7 @@ import {
   storeEdits,
 } from './edit-store';
 import { findPart, packagesOf } from './parts';
+import { runAs, together, type Who, whoNow } from './people/who';
 import { work } from './work/pool';
 
 /** A snapshot is kept every so many edits, so that loading replays at most about that many; after a large batch at once. */
@@ -29,7 +30,7 @@ const LARGEST_GROUP = 100;
 const MOST_LANES = 64;
 const MOST_RECENT = 200;
 
-export type NewEdit = Omit<StoredEdit, 'seq' | 'author'> & { author?: string };
+export type NewEdit = Omit<StoredEdit, 'seq' | 'author' | 'personId'> & { author?: string };
 
 export type AppendResult =
   | { status: 'saved'; seq: number; edits: LoggedEdit[] }
@@ -53,6 +54,8 @@ interface Lane {
 
 interface Waiting {
   entry: NewEdit;
+  /** Whose edit it is; stored with others, all of them must have the rights. */
+  by: Who;
   resolve(result: AppendResult): void;
   reject(error: unknown): void;
 }
@@ -82,7 +85,7 @@ function laneOf(id: string): Lane {
 export function appendEdit(id: string, entry: NewEdit): Promise<AppendResult> {
   return new Promise((resolve, reject) => {
     const lane = laneOf(id);
-    lane.waiting.push({ entry, resolve, reject });
+    lane.waiting.push({ entry, by: whoNow(), resolve, reject });
     if (!lane.busy) void drain(id, lane);
   });
 }
@@ -92,14 +95,14 @@ async function drain(id: string, lane: Lane): Promise<void> {
   while (lane.waiting.length > 0) {
     const group = lane.waiting.splice(0, LARGEST_GROUP);
     try {
-      await storeGroup(id, lane, group);
+      await storeFor(id, lane, group);
     } catch (error) {
       forget(lane);
       // One edit that cannot be stored must not take the others down: each by itself then.
       for (const one of group)
         if (group.length === 1) one.reject(error);
         else
-          await storeGroup(id, lane, [one]).catch((failure) => {
+          await storeFor(id, lane, [one]).catch((failure) => {
             forget(lane);
             one.reject(failure);
           });
@@ -114,6 +117,9 @@ function forget(lane: Lane): void {
   lane.size = undefined;
 }
 
+const storeFor = (id: string, lane: Lane, group: readonly Waiting[]): Promise<void> =>
+  runAs(together(group.map((one) => one.by)), () => storeGroup(id, lane, group));
+
 /** Stores what of a group applies, in one transaction, and answers everybody. Tries anew while other servers are faster. */
 async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Promise<void> {
   // Only an edit that was sent before can break the key; it is looked for when it has.
@@ -121,6 +127,9 @@ async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Pr
   for (let tries = 0; ; tries++) {
     const head = await headOf(id, lane);
     if (!head) {
+      // What one of them may not see any more is there for the others.
+      if (new Set(group.map((one) => one.by.person?.id)).size > 1)
+        throw new Error(`plan ${id} is not there for all`);
       for (const one of group) one.resolve({ status: 'gone' });
       return;
     }
@@ -209,7 +218,12 @@ async function applyGroup(lane: Lane, head: Head, group: readonly Waiting[], kno
     }
     plan = next.value;
     const seq = head.seq + stored.length + 1;
-    stored.push({ author: '', ...entry, seq });
+    stored.push({
+      ...entry,
+      seq,
+      author: one.by.person?.name ?? entry.author ?? '',
+      personId: one.by.person?.id ?? null,
+    });
     numbers.set(entry.editId, seq);
     outcome.set(one, { seq });
   }

@@ -2,6 +2,7 @@ import { applyEdit, type Edit } from '@/core/plan/edits/edits';
 import { EDIT_FORMAT, migrateEdit, migratePlan } from '@/core/plan/migrations';
 import type { Plan } from '@/core/plan/model/types';
 import type { Queryable } from './db';
+import { workspaceNow } from './people/who';
 
 /** The log of edits as SQL. Statements have names, so that each connection prepares them once. */
 
@@ -16,6 +17,8 @@ export interface StoredEdit extends LoggedEdit {
   madeAgainst: number;
   /** Who made it, as they call themselves; empty when they do not say. */
   author: string;
+  /** Their account, where there are accounts. */
+  personId: string | null;
 }
 
 /** The columns of a plan's head, behind its id: what lists show, and on which description it stands. */
@@ -59,10 +62,10 @@ export async function storeEdits(
         update plans set seq = $3, ${SETS}, updated_at = now()
         where id = $1 and seq = $2 and deleted_at is null returning id
       ), log as (
-        insert into edits (plan_id, seq, edit_id, client, author, made_against, format, edit)
-        select head.id, one.seq, one.edit_id, one.client, one.author, one.made_against, ${EDIT_FORMAT}, one.edit
+        insert into edits (plan_id, seq, edit_id, client, author, person_id, made_against, format, edit)
+        select head.id, one.seq, one.edit_id, one.client, one.author, one.person_id, one.made_against, ${EDIT_FORMAT}, one.edit
         from head, jsonb_to_recordset($${LAST}::jsonb)
-          as one (seq bigint, edit_id text, client text, author text, made_against bigint, edit jsonb)
+          as one (seq bigint, edit_id text, client text, author text, person_id text, made_against bigint, edit jsonb)
       ), snap as (
         insert into snapshots (plan_id, seq, plan) select head.id, $3, $${LAST + 1}::jsonb from head
         where $${LAST + 1}::jsonb is not null
@@ -79,6 +82,7 @@ export async function storeEdits(
           edit_id: one.editId,
           client: one.client,
           author: one.author,
+          person_id: one.personId,
           made_against: one.madeAgainst,
           edit: one.edit,
         })),
@@ -167,8 +171,8 @@ function replay(id: string, from: Head, edits: readonly LoggedEdit[]): Head {
 export async function headSeq(client: Queryable, id: string): Promise<number | undefined> {
   const { rows } = await client.query<{ seq: number }>({
     name: 'head-seq',
-    text: 'select seq from plans where id = $1 and deleted_at is null',
-    values: [id],
+    text: 'select seq from plans where id = $1 and workspace_id = $2 and deleted_at is null',
+    values: [id, workspaceNow()],
   });
   return rows[0]?.seq;
 }

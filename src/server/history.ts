@@ -6,6 +6,7 @@ import type { Plan } from '@/core/plan/model/types';
 import { database, query } from './db';
 import { headSeq, loadPlan } from './edit-store';
 import { findPlanPart, workOnPart } from './parts';
+import { personNow, signedName, workspaceNow } from './people/who';
 import { listPlans, storePlan } from './plans';
 import type { RevisedPlan } from './work/jobs';
 
@@ -42,8 +43,8 @@ export async function planHistory(
   before = Number.MAX_SAFE_INTEGER,
 ): Promise<History | undefined> {
   const [plan] = await query<{ createdAt: Date }>(
-    'select created_at as "createdAt" from plans where id = $1 and deleted_at is null',
-    [id],
+    'select created_at as "createdAt" from plans where id = $1 and workspace_id = $2 and deleted_at is null',
+    [id, workspaceNow()],
   );
   if (!plan) return undefined;
   const rows = await query<{
@@ -158,19 +159,20 @@ export async function keepRevision(
   const { fingerprint, findings, files } = revised.value;
   try {
     await query(
-      `insert into revisions (plan_id, name, seq, note, author, plan, fingerprint, part_fingerprint, findings, files)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+      `insert into revisions (plan_id, name, seq, note, author, plan, fingerprint, part_fingerprint, findings, files, person_id)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
       [
         id,
         name,
         seq,
         note,
-        author,
+        signedName(author),
         JSON.stringify(plan),
         fingerprint,
         part.fingerprint,
         JSON.stringify(findings),
         JSON.stringify(files),
+        personNow(),
       ],
     );
   } catch (error) {

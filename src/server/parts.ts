@@ -4,6 +4,7 @@ import type { Correction, DeviceDescription } from '@/core/description/types';
 import { DEVICE_FORMAT } from '@/core/description/types';
 import type { PartFacts, PartSummary } from '@/core/device/part-facts';
 import { database, type Queryable, query, transaction } from './db';
+import { workspaceNow } from './people/who';
 import type { JobName, Jobs, PartInput } from './work/jobs';
 import { work } from './work/pool';
 
@@ -30,9 +31,9 @@ export async function findPart(
 ): Promise<StoredDescription | undefined> {
   const { rows } = await client.query<StoredDescription>(
     fingerprint === undefined
-      ? 'select id, fingerprint from parts where id = $1'
-      : 'select part_id as id, fingerprint from part_versions where part_id = $1 and fingerprint = $2',
-    fingerprint === undefined ? [id] : [id, fingerprint],
+      ? 'select id, fingerprint from parts where workspace_id = $1 and id = $2'
+      : 'select part_id as id, fingerprint from part_versions where workspace_id = $1 and part_id = $2 and fingerprint = $3',
+    fingerprint === undefined ? [workspaceNow(), id] : [workspaceNow(), id, fingerprint],
   );
   return rows[0];
 }
@@ -44,8 +45,8 @@ export async function partText(
 ): Promise<string> {
   const { rows } = await client.query<{ format: string; text: string }>(
     `select description->>'format' as format, description::text as text
-     from part_versions where part_id = $1 and fingerprint = $2`,
-    [id, fingerprint],
+     from part_versions where workspace_id = $1 and part_id = $2 and fingerprint = $3`,
+    [workspaceNow(), id, fingerprint],
   );
   if (!rows[0]) throw new Error(`part ${id} has no version ${fingerprint}`);
   const { format, text } = rows[0];
@@ -70,8 +71,8 @@ export async function packagesOf(
   const { rows } = await client.query<{ name: string; packages: string[] }>(
     `select description->>'name' as name,
        array(select one->>'id' from json_array_elements(description->'packages') as one) as packages
-     from part_versions where part_id = $1 and fingerprint = $2`,
-    [id, fingerprint],
+     from part_versions where workspace_id = $1 and part_id = $2 and fingerprint = $3`,
+    [workspaceNow(), id, fingerprint],
   );
   return rows[0] ?? { name: id, packages: [] };
 }
@@ -92,18 +93,23 @@ export const workOnPart = <Name extends PartJob>(
 
 const SUMMARY = `select id, name, maker, summary, fingerprint, revision, facts, shipped is not null as shipped,
   updated_at as "updatedAt",
-  (select count(*)::int from plans where plans.device = parts.id and plans.deleted_at is null) as plans from parts`;
+  (select count(*)::int from plans where plans.workspace_id = parts.workspace_id and plans.device = parts.id
+    and plans.deleted_at is null) as plans, workspace_id from parts where workspace_id = $1`;
 
-type SummaryRow = Omit<PartSummary, keyof PartFacts | 'updatedAt'> & { facts: PartFacts; updatedAt: Date };
+type SummaryRow = Omit<PartSummary, keyof PartFacts | 'updatedAt'> & {
+  facts: PartFacts;
+  updatedAt: Date;
+  workspace_id: string;
+};
 
-const summaryOf = ({ facts, updatedAt, ...row }: SummaryRow): PartSummary => ({
+const summaryOf = ({ facts, updatedAt, workspace_id: _own, ...row }: SummaryRow): PartSummary => ({
   ...row,
   ...facts,
   updatedAt: updatedAt.toISOString(),
 });
 
 export async function listParts(): Promise<PartSummary[]> {
-  return (await query<SummaryRow>(`${SUMMARY} order by lower(name), id`)).map(summaryOf);
+  return (await query<SummaryRow>(`${SUMMARY} order by lower(name), id`, [workspaceNow()])).map(summaryOf);
 }
 
 export async function readPart(
@@ -111,8 +117,9 @@ export async function readPart(
 ): Promise<{ summary: PartSummary; description: DeviceDescription } | undefined> {
   const rows = await query<SummaryRow & { description: DeviceDescription }>(
     `select s.*, v.description from (${SUMMARY}) s
-     join part_versions v on v.part_id = s.id and v.fingerprint = s.fingerprint where s.id = $1`,
-    [id],
+     join part_versions v on v.workspace_id = s.workspace_id and v.part_id = s.id and v.fingerprint = s.fingerprint
+     where s.id = $2`,
+    [workspaceNow(), id],
   );
   const row = rows[0];
   if (!row) return undefined;
@@ -125,17 +132,17 @@ export async function plansOfPart(
   id: string,
 ): Promise<{ id: string; name: string; revision: string; package: string; fingerprint: string }[]> {
   return query(
-    `select id, name, revision, package, device_fingerprint as fingerprint from plans where device = $1 and deleted_at is null
-     order by updated_at desc limit 200`,
-    [id],
+    `select id, name, revision, package, device_fingerprint as fingerprint from plans
+     where workspace_id = $1 and device = $2 and deleted_at is null order by updated_at desc limit 200`,
+    [workspaceNow(), id],
   );
 }
 
 /** What a part was before, newest first. */
 export async function versionsOfPart(id: string): Promise<{ fingerprint: string; at: string }[]> {
   const rows = await query<{ fingerprint: string; at: Date }>(
-    'select fingerprint, at from part_versions where part_id = $1 order by at desc limit 100',
-    [id],
+    'select fingerprint, at from part_versions where workspace_id = $1 and part_id = $2 order by at desc limit 100',
+    [workspaceNow(), id],
   );
   return rows.map((row) => ({ ...row, at: row.at.toISOString() }));
 }
@@ -205,9 +212,10 @@ async function checkedThenWritten(
 async function oldPart(client: Queryable, id: string, lock: boolean): Promise<OldPart | undefined> {
   const { rows } = await client.query<OldPart>(
     `select p.revision, p.fingerprint, p.shipped, v.description->'corrections' as corrections
-     from parts p join part_versions v on v.part_id = p.id and v.fingerprint = p.fingerprint
-     where p.id = $1 ${lock ? 'for update of p' : ''}`,
-    [id],
+     from parts p join part_versions v
+       on v.workspace_id = p.workspace_id and v.part_id = p.id and v.fingerprint = p.fingerprint
+     where p.workspace_id = $1 and p.id = $2 ${lock ? 'for update of p' : ''}`,
+    [workspaceNow(), id],
   );
   const [part] = rows;
   return part && { ...part, corrections: migrateCorrections(part.corrections) as Correction[] | null };
@@ -246,17 +254,17 @@ async function write(
 ): Promise<StoredPart> {
   const revision = (old?.revision ?? 0) + 1;
   await client.query(
-    `insert into parts (id, name, maker, summary, revision, fingerprint, facts, shipped)
-     values ($1, $2, $3, $4, $5, $6, $7, $8)
-     on conflict (id) do update set name = $2, maker = $3, summary = $4, revision = $5, fingerprint = $6,
+    `insert into parts (id, name, maker, summary, revision, fingerprint, facts, shipped, workspace_id)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+     on conflict (workspace_id, id) do update set name = $2, maker = $3, summary = $4, revision = $5, fingerprint = $6,
        facts = $7, shipped = $8, updated_at = now()`,
-    [id, name, maker, summary, revision, fingerprint, JSON.stringify(facts), shipped ?? null],
+    [id, name, maker, summary, revision, fingerprint, JSON.stringify(facts), shipped ?? null, workspaceNow()],
   );
   // The newest wording (sources, reasons) is kept under an unchanged fingerprint.
   await client.query(
-    `insert into part_versions (part_id, fingerprint, description) values ($1, $2, $3)
-     on conflict (part_id, fingerprint) do update set description = $3, at = now()`,
-    [id, fingerprint, text],
+    `insert into part_versions (part_id, fingerprint, description, workspace_id) values ($1, $2, $3, $4)
+     on conflict (workspace_id, part_id, fingerprint) do update set description = $3, at = now()`,
+    [id, fingerprint, text, workspaceNow()],
   );
   return { revision, fingerprint };
 }
@@ -264,18 +272,21 @@ async function write(
 /** Takes a part out. Refused while plans use it, deleted ones that could be brought back included. */
 export async function removePart(id: string): Promise<Result<string> | undefined> {
   return transaction(async (client) => {
-    const { rows } = await client.query('select id from parts where id = $1 for update', [id]);
+    const { rows } = await client.query(
+      'select id from parts where workspace_id = $1 and id = $2 for update',
+      [workspaceNow(), id],
+    );
     if (!rows[0]) return undefined;
     const plans = await client.query<{ name: string }>(
-      'select name from plans where device = $1 order by updated_at desc limit 4',
-      [id],
+      'select name from plans where workspace_id = $1 and device = $2 order by updated_at desc limit 4',
+      [workspaceNow(), id],
     );
     if (plans.rows.length > 0) {
       const names = plans.rows.slice(0, 3).map((row) => row.name);
       const more = plans.rows.length > 3 ? ' and others' : '';
       return fail({ place: 'part', message: `${id} is used by ${names.join(', ')}${more}` });
     }
-    await client.query('delete from parts where id = $1', [id]);
+    await client.query('delete from parts where workspace_id = $1 and id = $2', [workspaceNow(), id]);
     return ok(id);
   });
 }

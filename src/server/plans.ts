@@ -7,6 +7,7 @@ import { catchUp, countNow } from './counts';
 import { database, type Queryable, query, transaction } from './db';
 import { HEAD_COLUMNS, headSeq, headValues, insertSnapshot, loadPlan } from './edit-store';
 import { findPart, findPlanPart, packagesOf } from './parts';
+import { workspaceNow } from './people/who';
 
 const SUMMARY = `select id, name, revision, device, package, nets, placed, errors, warnings,
   updated_at as "updatedAt", deleted_at as "deletedAt", counted_seq is not distinct from seq as counted from plans`;
@@ -14,8 +15,9 @@ const SUMMARY = `select id, name, revision, device, package, nets, placed, error
 /** Plans, the one changed last first. Deleted ones come after, for a while, so that they can be brought back. */
 export async function listPlans(): Promise<PlanSummary[]> {
   const rows = await query<PlanSummary & { updatedAt: Date; deletedAt: Date | null; counted: boolean }>(
-    `${SUMMARY} where deleted_at is null or deleted_at > now() - interval '30 days'
+    `${SUMMARY} where workspace_id = $1 and (deleted_at is null or deleted_at > now() - interval '30 days')
      order by deleted_at is not null, coalesce(deleted_at, updated_at) desc limit 500`,
+    [workspaceNow()],
   );
   catchUp(rows.filter((row) => !row.counted && row.deletedAt === null).map((row) => row.id));
   return rows.map(({ counted: _counted, ...row }) => ({
@@ -26,11 +28,11 @@ export async function listPlans(): Promise<PlanSummary[]> {
 }
 
 async function insertPlan(client: Queryable, id: string, plan: Plan): Promise<void> {
-  const places = HEAD_COLUMNS.map((_column, index) => `$${index + 2}`).join(', ');
-  await client.query(`insert into plans (id, ${HEAD_COLUMNS.join(', ')}) values ($1, ${places})`, [
-    id,
-    ...headValues(plan),
-  ]);
+  const places = HEAD_COLUMNS.map((_column, index) => `$${index + 3}`).join(', ');
+  await client.query(
+    `insert into plans (id, workspace_id, ${HEAD_COLUMNS.join(', ')}) values ($1, $2, ${places})`,
+    [id, workspaceNow(), ...headValues(plan)],
+  );
   await insertSnapshot(client, id, 0, plan);
 }
 
@@ -57,8 +59,7 @@ export async function createPlan(name: string, deviceId: string, packageId: stri
 
 /** The plan and its newest sequence number; undefined when it is not there or deleted. */
 export async function readPlan(id: string): Promise<{ plan: Plan; seq: number } | undefined> {
-  const rows = await query<{ id: string }>('select id from plans where id = $1 and deleted_at is null', [id]);
-  return rows[0] ? loadPlan(database, id) : undefined;
+  return (await planIsThere(id)) ? loadPlan(database, id) : undefined;
 }
 
 /** Whether there is such a plan, without reading it. */
@@ -78,9 +79,10 @@ export async function duplicatePlan(id: string): Promise<Result<string> | undefi
 /** How many other plans have a plan's name and revision. */
 export async function countNamesakes(id: string): Promise<number> {
   const rows = await query<{ count: number }>(
-    `select count(*)::int as count from plans p join plans o on lower(trim(o.name)) = lower(trim(p.name))
-       and o.revision = p.revision and o.id <> p.id and o.deleted_at is null where p.id = $1`,
-    [id],
+    `select count(*)::int as count from plans p join plans o on o.workspace_id = p.workspace_id and lower(trim(o.name)) = lower(trim(p.name))
+       and o.revision = p.revision and o.id <> p.id and o.deleted_at is null
+     where p.id = $1 and p.workspace_id = $2`,
+    [id, workspaceNow()],
   );
   return rows[0]?.count ?? 0;
 }
@@ -88,8 +90,9 @@ export async function countNamesakes(id: string): Promise<number> {
 /** Deleting hides a plan; nothing is removed, so that it can be brought back. */
 export async function setDeleted(id: string, deleted: boolean): Promise<boolean> {
   const rows = await query(
-    'update plans set deleted_at = case when $2 then now() end where id = $1 and (deleted_at is null) = $2 returning id',
-    [id, deleted],
+    `update plans set deleted_at = case when $2 then now() end
+     where id = $1 and workspace_id = $3 and (deleted_at is null) = $2 returning id`,
+    [id, deleted, workspaceNow()],
   );
   return rows.length > 0;
 }

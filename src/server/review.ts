@@ -6,6 +6,7 @@ import { database, query } from './db';
 import { headSeq } from './edit-store';
 import { readRevision } from './history';
 import { newId } from './ids';
+import { personNow, signedName } from './people/who';
 
 /** What people say about a plan, and what reviewers said of its revisions. */
 
@@ -49,11 +50,11 @@ export async function addComment(
     return fail({ place: 'comment', message: `a plan takes at most ${limitText('comments')}` });
   // An answer is one to a comment of the same plan that is none itself.
   const rows = await query<Row>(
-    `insert into comments (id, plan_id, subject, text, author, answers)
-     select $1, $2, $3, $4, $5, $6 where $6::text is null or exists (
+    `insert into comments (id, plan_id, subject, text, author, answers, person_id)
+     select $1, $2, $3, $4, $5, $6, $7 where $6::text is null or exists (
        select 1 from comments where id = $6 and plan_id = $2 and answers is null)
      returning ${COLUMNS}`,
-    [newId(), planId, JSON.stringify(subject), text, author, answers],
+    [newId(), planId, JSON.stringify(subject), text, signedName(author), answers, personNow()],
   );
   if (!rows[0]) return fail({ place: 'answers', message: 'there is no such comment to answer' });
   announceComments(planId);
@@ -67,9 +68,10 @@ export async function resolveComment(
   { resolved, author }: { resolved: boolean; author: string },
 ): Promise<PlanComment | undefined> {
   const rows = await query<Row>(
-    `update comments set resolved_by = case when $3 then $4 end, resolved_at = case when $3 then now() end
+    `update comments set resolved_by = case when $3 then $4 end, resolved_at = case when $3 then now() end,
+       resolved_person_id = case when $3 then $5 end
      where plan_id = $1 and id = $2 and answers is null returning ${COLUMNS}`,
-    [planId, id, resolved, author],
+    [planId, id, resolved, signedName(author), personNow()],
   );
   if (rows[0]) announceComments(planId);
   return rows[0] && told(rows[0]);
@@ -93,14 +95,14 @@ export async function addVerdict(
   const revision =
     (await headSeq(database, planId)) === undefined ? undefined : await readRevision(planId, one.revision);
   if (!revision) return undefined;
-  if (one.author.trim() === '')
-    return fail({ place: 'author', message: 'a review is signed: say who you are' });
+  const author = signedName(one.author);
+  if (author === '') return fail({ place: 'author', message: 'a review is signed: say who you are' });
   if (one.circuit !== '' && !revision.plan.circuits.some(({ id }) => id === one.circuit))
     return fail({ place: 'circuit', message: 'the revision has no such circuit' });
   await query(
-    `insert into verdicts (plan_id, revision, circuit, verdict, note, author, fingerprint)
-     values ($1, $2, $3, $4, $5, $6, $7)`,
-    [planId, one.revision, one.circuit, one.verdict, one.note, one.author.trim(), revision.fingerprint],
+    `insert into verdicts (plan_id, revision, circuit, verdict, note, author, fingerprint, person_id)
+     values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+    [planId, one.revision, one.circuit, one.verdict, one.note, author, revision.fingerprint, personNow()],
   );
   announceComments(planId);
   return ok(await listVerdicts(planId));

@@ -6,6 +6,7 @@ import { devicesFolder, readDeviceFolder } from '@/files/devices';
 import { query } from './db';
 import { log } from './log';
 import { storePart } from './parts';
+import { asServer, workspaceNow } from './people/who';
 
 /** Raised when a new version of Mavrek must read the shipped folders again although they are unchanged. */
 const READER = 1;
@@ -15,7 +16,16 @@ const READER = 1;
  * under the same id, and their corrections, stay.
  */
 export async function storeShippedParts(folder = devicesFolder()): Promise<void> {
-  const rows = await query<{ id: string; shipped: string | null }>('select id, shipped from parts');
+  const workspaces = await query<{ id: string }>('select id from workspaces order by id');
+  for (const { id } of workspaces) await asServer(() => storeShippedHere(folder), id);
+}
+
+/** The same for one workspace: each has its own, with its own corrections. */
+export async function storeShippedHere(folder = devicesFolder()): Promise<void> {
+  const rows = await query<{ id: string; shipped: string | null }>(
+    'select id, shipped from parts where workspace_id = $1',
+    [workspaceNow()],
+  );
   const digests = new Set(rows.map((row) => row.shipped));
   for (const name of readdirSync(folder).sort()) {
     const path = join(folder, name);

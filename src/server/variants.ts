@@ -5,6 +5,7 @@ import { query, transaction } from './db';
 import { appendEdit } from './edit-log';
 import { newId } from './ids';
 import { findPlanPart, wholePart } from './parts';
+import { workspaceNow } from './people/who';
 import { readPlan } from './plans';
 import { work } from './work/pool';
 
@@ -22,8 +23,8 @@ export async function familyOf(planId: string): Promise<Family | undefined> {
        join families f on f.id = own.family_id
        join variants v on v.family_id = f.id
        join plans p on p.id = v.plan_id and p.deleted_at is null
-     where own.plan_id = $1 order by p.id <> $1, lower(p.name), p.id`,
-    [planId],
+     where own.plan_id = $1 and f.workspace_id = $2 order by p.id <> $1, lower(p.name), p.id`,
+    [planId, workspaceNow()],
   );
   const [first] = rows;
   if (!first || rows.length < 2) return undefined;
@@ -41,8 +42,8 @@ export async function setFamily(
   if (ids.length > MOST_VARIANTS)
     return fail({ place: 'plans', message: `at most ${MOST_VARIANTS} plans are variants of each other` });
   const there = await query<{ id: string }>(
-    'select id from plans where id = any($1) and deleted_at is null',
-    [ids],
+    'select id from plans where id = any($1) and workspace_id = $2 and deleted_at is null',
+    [ids, workspaceNow()],
   );
   const gone = ids.find((id) => !there.some((one) => one.id === id));
   if (gone !== undefined) return fail({ place: 'plans', message: `there is no plan "${gone}"` });
@@ -50,12 +51,15 @@ export async function setFamily(
   await transaction(async (client) => {
     await client.query('delete from variants where plan_id = any($1)', [ids]);
     await client.query(
-      'delete from families f where not exists (select 1 from variants v where v.family_id = f.id)',
+      `delete from families f
+       where f.workspace_id = $1 and not exists (select 1 from variants v where v.family_id = f.id)`,
+      [workspaceNow()],
     );
     if (ids.length < 2) return;
-    await client.query('insert into families (id, circuits) values ($1, $2)', [
+    await client.query('insert into families (id, circuits, workspace_id) values ($1, $2, $3)', [
       family,
       JSON.stringify(circuits),
+      workspaceNow(),
     ]);
     await client.query(
       'insert into variants (plan_id, family_id) select one, $2 from unnest($1::text[]) one',

@@ -1,6 +1,7 @@
 import { array, boolean, number, object, string } from 'yup';
 import { LIMITS, tooLarge } from '@/core/base/limits';
 import { PAD_NAMES } from '@/core/import/tables/mapping';
+import { ROLES, SCOPES } from '@/core/people/rights';
 import { VERDICTS } from '@/core/review/review';
 
 /** Shapes of request bodies. Whole plans and edits have JSON Schemas instead (see core/formats). */
@@ -167,3 +168,29 @@ export const mappingForm = object({
     padName: string().oneOf(PAD_NAMES),
   }).noUnknown(),
 });
+
+const email = string()
+  .required('an address is needed')
+  .max(254, 'the address is longer than 254 characters')
+  .matches(/^[^\s@"<>]+@[^\s@"<>]+\.[^\s@"<>]+$/, 'that is no e-mail address');
+const password = string()
+  .required('a password is needed')
+  .max(1000, 'the password is longer than 1000 characters');
+const role = string().oneOf(ROLES).required();
+
+export const signInForm = object({ email: string().required().max(254), password });
+
+export const joinForm = object({ key: string().required().max(100), name: nameOf('person'), password });
+export const joinHereForm = object({ key: string().required().max(100) });
+
+export const personForm = object({ name: nameOf('person') });
+export const passwordForm = object({ now: string().defined().max(1000), next: password });
+export const tokenForm = object({
+  name: nameOf('token'),
+  scope: string().oneOf(SCOPES).required(),
+  days: number().required().integer().min(1).max(366, 'a token is good for 366 days at most'),
+});
+export const workspaceForm = object({ name: nameOf('workspace') });
+export const enterForm = object({ workspace: id });
+export const invitationForm = object({ email, role });
+export const roleForm = object({ role });

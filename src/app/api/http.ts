@@ -10,6 +10,16 @@ export const answer = (body: unknown, status = 200): Response => Response.json(b
 export const refuse = (status: number, ...problems: Problem[]): Response =>
   answer({ problems: boundProblems(problems) }, status);
 
+/** Leads elsewhere, with cookies. */
+export const redirect = (to: string, ...cookies: string[]): Response => {
+  const answered = new Response(null, {
+    status: 303,
+    headers: { location: to, 'cache-control': 'no-store' },
+  });
+  for (const one of cookies) answered.headers.append('set-cookie', one);
+  return answered;
+};
+
 export const notFound = (what: string): Response => refuse(404, { place: what, message: 'is not there' });
 
 type Context<Params> = { params: Promise<Params> };

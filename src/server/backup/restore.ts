@@ -8,7 +8,7 @@ import { printPlan } from '@/core/plan/file/print-plan';
 import { closeServer } from '../close';
 import { database, databaseUrl } from '../db';
 import { loadPlan } from '../edit-store';
-import { migrate } from '../migrate';
+import { ensureRole, migrate } from '../migrate';
 import { BACKUP_FORMAT, contentsOf, type Manifest, sha256Of } from './manifest';
 
 /**
@@ -33,6 +33,7 @@ async function restore(file: string): Promise<void> {
     );
     if ((rows[0]?.count ?? 0) > 0)
       throw new Error('the database is not empty; a backup goes into an empty one only');
+    await ensureRole();
     execFileSync(
       join(process.env.PG_BIN ?? '', 'pg_restore'),
       [

@@ -1,5 +1,7 @@
 import { createServer } from 'node:http';
 import next from 'next';
+import { guarded } from '../people/guard';
+import { authSettings } from '../people/settings';
 import { answersEdit } from './edits';
 import { admit } from './gate';
 import { hostsOf } from './hosts';
@@ -7,7 +9,7 @@ import { answersMetrics, measure } from './metrics';
 
 /**
  * The server's process. HOST and PORT say where it listens, MAVREK_HOSTS by which other names it may be called, MAVREK_BUILD
- * which build it serves, MAVREK_INSTANCE how its launcher knows it again.
+ * which build it serves, MAVREK_INSTANCE how its launcher knows it again; of accounts see `people/settings.ts`.
  */
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4600);
@@ -16,17 +18,19 @@ const dir = process.env.MAVREK_HOME ?? process.cwd();
 async function serve(): Promise<void> {
   const app = next({ dev: false, dir, hostname: host, port });
   const handle = app.getRequestHandler();
-  const hosts = hostsOf(host, port, process.env.MAVREK_HOSTS);
+  // What people sign in by is checked before anybody can; the address that they use is a name of this server.
+  const { url } = authSettings();
+  const names = [process.env.MAVREK_HOSTS ?? '', url === undefined ? '' : new URL(url).host].join(' ');
+  const hosts = hostsOf(host, port, names);
   let ready: Promise<void> | undefined;
   const server = createServer((request, response) => {
     if (!admit(request, response, hosts)) return;
     measure(request, response);
-    if (answersMetrics(request, response) || answersEdit(request, response)) return;
-    const handled = async (): Promise<void> => {
+    guarded(request, response, async () => {
+      if (answersMetrics(request, response) || answersEdit(request, response)) return;
       await ready;
       await handle(request, response);
-    };
-    handled().catch((error: Error) => {
+    }).catch((error: Error) => {
       process.stderr.write(`${JSON.stringify({ level: 50, msg: 'request failed', err: error.message })}\n`);
       response.destroy();
     });

@@ -5,10 +5,12 @@ import type { PartSummary } from '@/core/device/part-facts';
 import type { RecipeFile } from '@/core/import/compose/compose';
 import type { Mapping } from '@/core/import/tables/mapping';
 import type { GeneratedFile } from '@/core/output/code/types';
+import type { AuditEntry, Role, Scope } from '@/core/people/rights';
 import type { CodeOptions, Plan } from '@/core/plan/model/types';
 import type { PlanSummary } from '@/core/plan/summary';
 import type { PlanComment, SignOff, Subject, Verdict } from '@/core/review/review';
 import type { VariantReport } from '@/core/variants/variants';
+import { workspaceHeader } from './me';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
 
@@ -21,7 +23,10 @@ export async function call<T>(method: string, path: string, body?: unknown): Pro
   try {
     response = await fetch(path, {
       method,
-      headers: body === undefined ? {} : { 'content-type': 'application/json' },
+      headers: {
+        ...workspaceHeader(),
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+      },
       body: body === undefined ? undefined : JSON.stringify(body),
       cache: 'no-cache',
     });
@@ -210,6 +215,34 @@ export const api = {
   verdicts: (id: string) => call<{ verdicts: Verdict[] }>('GET', `/api/plans/${id}/verdicts`),
   addVerdict: (id: string, verdict: Omit<Verdict, 'at' | 'fingerprint'>) =>
     call<{ verdicts: Verdict[] }>('POST', `/api/plans/${id}/verdicts`, verdict),
+  signIn: (email: string, password: string) =>
+    call<{ id: string }>('POST', '/api/sign-in', { email, password }),
+  join: (key: string, name: string, password: string) =>
+    call<{ id: string }>('POST', '/api/join', { key, name, password }),
+  joinHere: (key: string) => call<{ workspace: string }>('POST', '/api/join/here', { key }),
+  signOut: () => call<object>('POST', '/api/sign-out', {}),
+  signOutEverywhere: () => call<object>('DELETE', '/api/account/sessions'),
+  endSession: (id: string) => call<object>('DELETE', `/api/account/sessions/${id}`),
+  renameMe: (name: string) => call<{ name: string }>('PATCH', '/api/account', { name }),
+  changePassword: (now: string, next: string) => call<object>('PUT', '/api/account/password', { now, next }),
+  deleteMe: () => call<{ name: string }>('DELETE', '/api/account'),
+  makeToken: (name: string, scope: Scope, days: number) =>
+    call<{ id: string; token: string }>('POST', '/api/account/tokens', { name, scope, days }),
+  withdrawToken: (id: string) => call<object>('DELETE', `/api/account/tokens/${id}`),
+  enterWorkspace: (workspace: string) => call<object>('PUT', '/api/account/workspace', { workspace }),
+  makeWorkspace: (name: string) => call<{ id: string }>('POST', '/api/workspaces', { name }),
+  renameWorkspace: (name: string) => call<object>('PATCH', '/api/workspace', { name }),
+  setRole: (person: string, role: Role) => call<object>('PATCH', `/api/members/${person}`, { role }),
+  removeMember: (person: string) => call<object>('DELETE', `/api/members/${person}`),
+  deletePerson: (person: string) => call<{ name: string }>('DELETE', `/api/people/${person}`),
+  invite: (email: string, role: Role) =>
+    call<{ id: string; link: string }>('POST', '/api/invitations', { email, role }),
+  withdrawInvitation: (id: string) => call<object>('DELETE', `/api/invitations/${id}`),
+  audit: (before?: number) =>
+    call<{ entries: AuditEntry[]; more: boolean }>(
+      'GET',
+      `/api/audit${before === undefined ? '' : `?before=${before}`}`,
+    ),
   recordExport: (id: string, seq: number, target: string) =>
     call<{ last: LastExport }>('POST', `/api/plans/${id}/exports`, { seq, target }),
 };

@@ -1,7 +1,11 @@
+import { meNow } from './me';
+
 const KEY = 'mavrek:author';
 
-/** What whoever sits here calls themselves, in waivers, edits and revisions; empty until they say. */
+/** Who sits here, in waivers, edits and revisions: who is signed in, else what they call themselves; empty until they say. */
 export function authorName(): string {
+  const me = meNow();
+  if (me) return me.name;
   try {
     return localStorage.getItem(KEY) ?? '';
   } catch {
@@ -10,6 +14,7 @@ export function authorName(): string {
 }
 
 export function keepAuthorName(name: string): void {
+  if (meNow()) return;
   try {
     localStorage.setItem(KEY, name.trim().slice(0, 120));
   } catch {

@@ -18,10 +18,11 @@ import { openPresence, receivePresence } from './presence';
 export function connectPlan(
   id: string,
   start: { plan: Plan; seq: number },
+  refuses?: string,
 ): { session: PlanSession; close(): void } {
   const client = newId();
   const session = createPlanSession(
-    { ...start, pending: adoptKept(id) },
+    { ...start, pending: refuses === undefined ? adoptKept(id) : [] },
     {
       send: async ({ editId, edit, madeAgainst }) => {
         const answer = await call<SendResult>('POST', `/api/plans/${id}/edits`, {
@@ -35,7 +36,13 @@ export function connectPlan(
         switch (answer.status) {
           case 404:
             return { status: 'gone' };
+          case 401:
+            return {
+              status: 'unreachable',
+              why: 'You are signed out. What you changed is kept in this browser: sign in in another tab, and it is sent.',
+            };
           case 400:
+          case 403:
           case 413:
           case 415:
           case 422:
@@ -48,6 +55,7 @@ export function connectPlan(
       newEditId: newId,
       now: () => Date.now(),
       later: (milliseconds, work) => setTimeout(work, milliseconds),
+      refuses,
     },
   );
   // What was said while the plan was not open here.

@@ -31,7 +31,9 @@ export type SaveState =
   | { kind: 'retrying'; attempt: number }
   | { kind: 'gone' }
   /** It is looked at as it was once; nothing can be changed. */
-  | { kind: 'past' };
+  | { kind: 'past' }
+  /** Whoever looks may not change it; what others change is seen. */
+  | { kind: 'reading' };
 
 /** An edit as the server tells of it. */
 export interface ServerEdit {
@@ -44,7 +46,8 @@ export type SendResult =
   | { status: 'saved' | 'refused'; edits: ServerEdit[]; problems?: Problem[] }
   | { status: 'invalid'; problems: Problem[] }
   | { status: 'gone' }
-  | { status: 'unreachable' };
+  /** What is pending waits: `why` says for what, where that is not the network. */
+  | { status: 'unreachable'; why?: string };
 
 /** How a session reaches the world; replaced in tests. */
 export interface SessionPorts {
@@ -54,6 +57,8 @@ export interface SessionPorts {
   newEditId(): string;
   now(): number;
   later(milliseconds: number, work: () => void): void;
+  /** Why nothing can be changed here, where that is so. */
+  refuses?: string | undefined;
 }
 
 export interface PlanSession {
@@ -120,7 +125,7 @@ export function createPlanSession(
     plan: start.plan,
     seq: start.seq,
     pending: [],
-    save: { kind: 'saved', at: null },
+    save: ports.refuses === undefined ? { kind: 'saved', at: null } : { kind: 'reading' },
     undo: [],
     redo: [],
     notice: null,
@@ -155,6 +160,10 @@ export function createPlanSession(
   };
 
   const push = (edit: Edit): boolean => {
+    if (ports.refuses !== undefined) {
+      update({ notice: ports.refuses });
+      return false;
+    }
     const next = applyEdit(state.plan, edit);
     if (!next.ok) {
       update({ notice: `That does not apply any more: ${next.problems[0]?.message}.` });
@@ -192,7 +201,11 @@ export function createPlanSession(
   };
 
   const saveAfter = (pending: readonly PendingEdit[]): SaveState =>
-    pending.length > 0 ? { kind: 'saving' } : { kind: 'saved', at: ports.now() };
+    ports.refuses !== undefined
+      ? { kind: 'reading' }
+      : pending.length > 0
+        ? { kind: 'saving' }
+        : { kind: 'saved', at: ports.now() };
 
   /** The state after news from the server, which do not end a failure to send. */
   const settled = (pending: readonly PendingEdit[]): SaveState =>
@@ -231,7 +244,10 @@ export function createPlanSession(
         return;
       case 'unreachable':
         attempt++;
-        update({ save: { kind: 'retrying', attempt } });
+        update({
+          save: { kind: 'retrying', attempt },
+          ...(result.why === undefined ? {} : { notice: result.why }),
+        });
         ports.later(Math.min(250 * 2 ** attempt, LONGEST_PAUSE_MS), () => void pump());
         return;
     }

@@ -5,6 +5,7 @@ import type { GeneratedFile } from '@/core/output/code/types';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
 import { TARGETS } from '@/core/output/targets';
 import { api, type LastExport } from '../client/api';
+import { useMay } from '../people/me';
 import { useActions, useDerived } from '../workspace/context';
 
 const KEPT = 'mavrek:target';
@@ -17,6 +18,7 @@ const keptTarget = (): string =>
 export function useCode() {
   const { derived } = useDerived();
   const { planId, at } = useActions();
+  const mayEdit = useMay('edit');
   const [targetId, chooseTarget] = useState(() => keptTarget());
   const setTargetId = useCallback((id: string) => {
     localStorage.setItem(KEPT, id);
@@ -45,14 +47,14 @@ export function useCode() {
   /** Remembers what was taken away, so that later changes can be shown against it. */
   const record = useCallback(
     async (seq: number): Promise<string | null> => {
-      // What was taken away of a moment long past is no export of the plan as it is.
-      if (at !== undefined) return null;
+      // What was taken away of a moment long past is no export of the plan as it is; what somebody only looks at, nobody's.
+      if (at !== undefined || !mayEdit) return null;
       const answer = await api.recordExport(planId, seq, targetId);
       if (!answer.ok) return answer.problems[0]?.message ?? 'the export could not be recorded';
       setLast(answer.value.last);
       return null;
     },
-    [planId, at, targetId],
+    [planId, at, targetId, mayEdit],
   );
   return { target, targetId, setTargetId, files, lack, last, record };
 }

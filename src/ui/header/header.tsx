@@ -9,6 +9,8 @@ import { api } from '../client/api';
 import { later } from '../parts/later';
 import { MenuButton } from '../parts/menu-button';
 import { toggleTheme } from '../parts/theme-button';
+import { useAccountEntries } from '../people/account-menu';
+import { useMay } from '../people/me';
 import { Others } from '../review/people';
 import { useActions, useDerived, useSession, useView } from '../workspace/context';
 import { PANES, type PaneId, type Panes } from '../workspace/panes';
@@ -170,6 +172,8 @@ function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
   const { derived } = useDerived();
   const { planId, at } = useActions();
   const router = useRouter();
+  const account = useAccountEntries();
+  const mayEdit = useMay('edit');
 
   async function duplicate() {
     const answer = await api.duplicatePlan(planId);
@@ -192,7 +196,7 @@ function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
           href: `/api/plans/${planId}/file${at === undefined ? '' : `?at=${at}`}`,
           download: true,
         },
-        { id: 'duplicate', label: 'Duplicate', onSelect: () => void duplicate() },
+        ...(mayEdit ? [{ id: 'duplicate', label: 'Duplicate', onSelect: () => void duplicate() }] : []),
         { id: 'history', label: 'History and revisions', href: `/plans/${planId}/history` },
         { id: 'compare', label: 'Compare …', href: `/plans/${planId}/compare` },
         { id: 'review', label: 'Review and sign-off', href: `/plans/${planId}/review` },
@@ -208,6 +212,7 @@ function PlanMenu({ onHelp, onGuide, onChangePart }: Props) {
         { id: 'theme', label: 'Light or dark', onSelect: () => toggleTheme() },
         { id: 'guide', label: 'Guide through a first plan', onSelect: onGuide },
         { id: 'keys', label: 'Keys', onSelect: onHelp },
+        ...account,
       ]}
     />
   );

@@ -19,6 +19,8 @@ export function SavedState() {
         return 'deleted elsewhere';
       case 'past':
         return 'as it was';
+      case 'reading':
+        return 'read only';
     }
   })();
   const bad = save.kind === 'retrying' || save.kind === 'gone';

@@ -5,6 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { api, type History, type HistoryEntry, type RevisionHead } from '../client/api';
 import { PageHead } from '../parts/page-head';
+import { May } from '../people/me';
 import { bringBack } from './bring-back';
 import { clockOf, dayOf, groupedHistory, type HistoryGroup } from './grouped';
 import { KeepRevision } from './keep-revision';
@@ -228,14 +229,16 @@ function Revisions({
           </tbody>
         </table>
       )}
-      <KeepRevision
-        id={id}
-        seq={seq}
-        now={now}
-        newest={revisions[0]}
-        names={revisions.map(({ name }) => name)}
-        onDone={onDone}
-      />
+      <May right="edit">
+        <KeepRevision
+          id={id}
+          seq={seq}
+          now={now}
+          newest={revisions[0]}
+          names={revisions.map(({ name }) => name)}
+          onDone={onDone}
+        />
+      </May>
     </section>
   );
 }
@@ -304,14 +307,16 @@ function Group({
                 >
                   compare
                 </Link>
-                <button
-                  type="button"
-                  className="link ml-3"
-                  aria-label={`Bring edit ${one.seq} back`}
-                  onClick={() => onBringBack(one)}
-                >
-                  bring back
-                </button>
+                <May right="edit">
+                  <button
+                    type="button"
+                    className="link ml-3"
+                    aria-label={`Bring edit ${one.seq} back`}
+                    onClick={() => onBringBack(one)}
+                  >
+                    bring back
+                  </button>
+                </May>
               </span>
             )}
           </li>

@@ -3,6 +3,7 @@
 import { useId, useState } from 'react';
 import { api, type RevisionHead } from '../client/api';
 import { authorName, keepAuthorName } from '../client/author';
+import { AuthorField } from '../people/author-field';
 import { sendEdit } from './bring-back';
 import { nextRevision } from './grouped';
 
@@ -78,15 +79,7 @@ export function KeepRevision({ id, seq, now, newest, names, onDone }: Props) {
       <label htmlFor={`${field}-author`} className="text-soft">
         by
       </label>
-      <input
-        id={`${field}-author`}
-        className="w-28"
-        maxLength={120}
-        value={author}
-        placeholder="you"
-        onFocus={() => setAuthor((old) => (old === '' ? authorName() : old))}
-        onChange={(event) => setAuthor(event.target.value)}
-      />
+      <AuthorField id={`${field}-author`} className="w-28" value={author} onChange={setAuthor} />
       <button type="submit" className="button button-strong" disabled={busy || now.trim() === ''}>
         Keep as revision {now.trim() === '' ? '…' : now}
       </button>

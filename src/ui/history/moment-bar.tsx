@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { api } from '../client/api';
+import { May } from '../people/me';
 import { useActions, useSession } from '../workspace/context';
 import { bringBack } from './bring-back';
 
@@ -43,12 +44,14 @@ export function MomentBar({ moment }: { moment: string }) {
           {said}
         </span>
       )}
-      <button type="button" className="button" disabled={busy} onClick={() => void back()}>
-        Bring this back
-      </button>
-      <button type="button" className="button" disabled={busy} onClick={() => void branch()}>
-        Branch into a new plan
-      </button>
+      <May right="edit">
+        <button type="button" className="button" disabled={busy} onClick={() => void back()}>
+          Bring this back
+        </button>
+        <button type="button" className="button" disabled={busy} onClick={() => void branch()}>
+          Branch into a new plan
+        </button>
+      </May>
       <Link className="link" href={`/plans/${planId}/compare?from=${planId}@${at}&to=${planId}`}>
         Compare with now
       </Link>

@@ -6,6 +6,7 @@ import type { Finding, RuleMeta } from '@/core/derive/rules/types';
 import { addWaiver, removeWaiver, setEntry } from '@/core/plan/edits/make-edits';
 import { RULE_LEVELS, tableOf } from '@/core/plan/model/types';
 import { authorName, keepAuthorName } from '../client/author';
+import { AuthorField } from '../people/author-field';
 import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
 
@@ -64,13 +65,13 @@ export function Waive({ finding }: { finding: Finding }) {
           onChange={(event) => setReason(event.target.value)}
         />
         <span className="flex gap-1">
-          <input
-            aria-label="Your name"
+          <AuthorField
+            label="Your name"
             placeholder="your name"
             maxLength={80}
             className="min-w-0 flex-1"
             value={author}
-            onChange={(event) => setAuthor(event.target.value)}
+            onChange={setAuthor}
           />
           <button type="submit" className="button" disabled={reason.trim() === '' || author.trim() === ''}>
             Waive

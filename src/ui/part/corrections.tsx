@@ -11,6 +11,7 @@ import type { PartSummary } from '@/core/device/part-facts';
 import { api } from '../client/api';
 import { ProblemAlert } from '../parts/problem-alert';
 import { ScrollRegion } from '../parts/scroll-region';
+import { May } from '../people/me';
 import { CorrectionForm } from './correction-form';
 
 interface Props {
@@ -127,7 +128,14 @@ export function Corrections({ device, summary, what }: Props) {
           </tbody>
         </table>
       )}
-      <CorrectionForm device={device} what={what} busy={busy} onAdd={(one) => store([...corrections, one])} />
+      <May right="edit">
+        <CorrectionForm
+          device={device}
+          what={what}
+          busy={busy}
+          onAdd={(one) => store([...corrections, one])}
+        />
+      </May>
     </ScrollRegion>
   );
 }

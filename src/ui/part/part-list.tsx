@@ -2,6 +2,7 @@ import { Plus } from 'lucide-react';
 import Link from 'next/link';
 import type { PartSummary } from '@/core/device/part-facts';
 import { PageHead } from '../parts/page-head';
+import { May } from '../people/me';
 
 /** All parts that are here, with what one chooses by. */
 export function PartList({ parts }: { parts: PartSummary[] }) {
@@ -11,13 +12,15 @@ export function PartList({ parts }: { parts: PartSummary[] }) {
       <main className="mx-auto max-w-5xl px-6 py-8">
         <div className="mb-4 flex flex-wrap items-center gap-2">
           <h1 className="mr-auto text-xl font-semibold">Parts</h1>
-          <Link
-            prefetch={false}
-            href="/parts/import"
-            className="button button-strong inline-flex items-center gap-1.5"
-          >
-            <Plus size={14} aria-hidden /> Import a part
-          </Link>
+          <May right="edit">
+            <Link
+              prefetch={false}
+              href="/parts/import"
+              className="button button-strong inline-flex items-center gap-1.5"
+            >
+              <Plus size={14} aria-hidden /> Import a part
+            </Link>
+          </May>
         </div>
         {parts.length === 0 ? (
           <p className="border-t border-ink py-6 text-soft">

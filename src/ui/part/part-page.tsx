@@ -9,6 +9,7 @@ import type { PartSummary } from '@/core/device/part-facts';
 import { api } from '../client/api';
 import { openPart } from '../client/parts';
 import { PageHead } from '../parts/page-head';
+import { May } from '../people/me';
 import { Corrections } from './corrections';
 import { PackagesAndPads } from './packages-and-pads';
 import { PartFunctions } from './part-functions';
@@ -85,19 +86,21 @@ export function PartPage({ summary, plans, versions }: Props) {
               </a>
             )}
           </span>
-          <span className="flex flex-wrap gap-x-3">
-            <Link className="link" prefetch={false} href={`/parts/import?like=${summary.id}`}>
-              start a variant
-            </Link>
-            <Link className="link" prefetch={false} href={`/parts/import?part=${summary.id}`}>
-              import anew
-            </Link>
-            {summary.plans === 0 && !summary.shipped && (
-              <button type="button" className="link" onClick={() => void remove()}>
-                remove
-              </button>
-            )}
-          </span>
+          <May right="edit">
+            <span className="flex flex-wrap gap-x-3">
+              <Link className="link" prefetch={false} href={`/parts/import?like=${summary.id}`}>
+                start a variant
+              </Link>
+              <Link className="link" prefetch={false} href={`/parts/import?part=${summary.id}`}>
+                import anew
+              </Link>
+              {summary.plans === 0 && !summary.shipped && (
+                <button type="button" className="link" onClick={() => void remove()}>
+                  remove
+                </button>
+              )}
+            </span>
+          </May>
           <p className="w-full text-[12px] text-soft">
             {summary.summary && <span className="text-[13px]">{summary.summary} · </span>}
             content <span className="m">{summary.fingerprint}</span>, revision {summary.revision}

@@ -1,4 +1,5 @@
 import Link from 'next/link';
+import { AccountMenu } from '../people/account-menu';
 import { ThemeButton } from './theme-button';
 
 const PLACES = [
@@ -7,7 +8,7 @@ const PLACES = [
 ] as const;
 
 /** Head of the pages outside a plan. */
-export function PageHead({ here }: { here: (typeof PLACES)[number]['href'] }) {
+export function PageHead({ here }: { here: (typeof PLACES)[number]['href'] | '/people' | '/account' }) {
   return (
     <header className="flex h-11 items-center gap-4 border-b border-ink bg-sheet px-6">
       <span className="text-[15px] font-semibold">Mavrek</span>
@@ -27,6 +28,7 @@ export function PageHead({ here }: { here: (typeof PLACES)[number]['href'] }) {
       </nav>
       <span className="ml-auto" />
       <span className="text-soft max-md:hidden">what every pin does, and code that proves it</span>
+      <AccountMenu />
       <ThemeButton />
     </header>
   );

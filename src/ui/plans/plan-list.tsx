@@ -11,6 +11,7 @@ import { api } from '../client/api';
 import { useStartKeys } from '../commands/start-keys';
 import { KeysDialog } from '../help/keys-dialog';
 import { PageHead } from '../parts/page-head';
+import { May, useMay } from '../people/me';
 import { FirstSteps, KeyHint } from './first-steps';
 import { NewPlanDialog } from './new-plan-dialog';
 import { type Message, PlanMessage } from './plan-message';
@@ -37,6 +38,7 @@ export function PlanList({ plans, devices, profiles }: Props) {
   const [dragging, setDragging] = useState(false);
   const [keys, setKeys] = useState(false);
   useStartKeys(() => setKeys(true));
+  const mayEdit = useMay('edit');
   const chooser = useRef<HTMLInputElement>(null);
   const live = plans.filter((plan) => plan.deletedAt === null);
   const deleted = plans.filter((plan) => plan.deletedAt !== null);
@@ -93,22 +95,24 @@ export function PlanList({ plans, devices, profiles }: Props) {
       >
         <div className="mb-4 flex flex-wrap items-center gap-2">
           <h1 className="mr-auto text-xl font-semibold">Plans</h1>
-          <button
-            type="button"
-            data-start="import"
-            className="button inline-flex items-center gap-1.5"
-            onClick={() => chooser.current?.click()}
-          >
-            <Upload size={14} aria-hidden /> Import a plan file <KeyHint starts="import" />
-          </button>
-          <button
-            type="button"
-            data-start="new"
-            className="button button-strong inline-flex items-center gap-1.5"
-            onClick={() => setCreating(true)}
-          >
-            <Plus size={14} aria-hidden /> New plan <KeyHint starts="new" />
-          </button>
+          <May right="edit">
+            <button
+              type="button"
+              data-start="import"
+              className="button inline-flex items-center gap-1.5"
+              onClick={() => chooser.current?.click()}
+            >
+              <Upload size={14} aria-hidden /> Import a plan file <KeyHint starts="import" />
+            </button>
+            <button
+              type="button"
+              data-start="new"
+              className="button button-strong inline-flex items-center gap-1.5"
+              onClick={() => setCreating(true)}
+            >
+              <Plus size={14} aria-hidden /> New plan <KeyHint starts="new" />
+            </button>
+          </May>
           <input
             ref={chooser}
             type="file"
@@ -129,7 +133,7 @@ export function PlanList({ plans, devices, profiles }: Props) {
           />
         )}
         <FirstSteps
-          demo={demoPart(devices)}
+          demo={mayEdit ? demoPart(devices) : undefined}
           demoPlan={live.find((plan) => plan.id === 'frost-guard')?.id}
           taken={live.map((plan) => plan.name)}
           onNew={() => setCreating(true)}
@@ -176,7 +180,7 @@ export function PlanList({ plans, devices, profiles }: Props) {
             </tbody>
           </table>
         )}
-        {deleted.length > 0 && (
+        {deleted.length > 0 && mayEdit && (
           <DeletedPlans
             plans={deleted}
             onRestore={({ id, name }) => act(api.restorePlan(id), `${name} could not be brought back.`)}

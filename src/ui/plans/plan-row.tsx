@@ -1,6 +1,7 @@
 import { Copy, Download, Trash2 } from 'lucide-react';
 import Link from 'next/link';
 import { type PlanSummary, tagOf } from '@/core/plan/summary';
+import { May } from '../people/me';
 import { FindingCounts } from './finding-counts';
 import type { Message } from './plan-message';
 import { RenameField } from './rename-field';
@@ -62,12 +63,14 @@ export function PlanRow({ plan, part, oneOfSeveral, onChanged, onProblem, onDupl
         >
           <Download size={15} />
         </a>
-        <IconButton title="Duplicate" label={`Duplicate ${plan.name}`} onClick={onDuplicate}>
-          <Copy size={15} />
-        </IconButton>
-        <IconButton title="Delete" label={`Delete ${plan.name}`} onClick={onDelete}>
-          <Trash2 size={15} />
-        </IconButton>
+        <May right="edit">
+          <IconButton title="Duplicate" label={`Duplicate ${plan.name}`} onClick={onDuplicate}>
+            <Copy size={15} />
+          </IconButton>
+          <IconButton title="Delete" label={`Delete ${plan.name}`} onClick={onDelete}>
+            <Trash2 size={15} />
+          </IconButton>
+        </May>
       </td>
     </tr>
   );

@@ -6,6 +6,7 @@ import type { Problem } from '@/core/base/problems';
 import { newId } from '@/core/base/text/new-id';
 import type { Plan } from '@/core/plan/model/types';
 import { call } from '../client/api';
+import { May } from '../people/me';
 
 interface Props {
   planId: string;
@@ -40,15 +41,17 @@ export function RenameField({ planId, name, children, onDone, onProblem }: Props
     return (
       <span className="group inline-flex items-baseline">
         {children}
-        <button
-          type="button"
-          className="ml-2 self-center p-0.5 text-soft opacity-0 hover:text-ink focus-visible:opacity-100 group-hover:opacity-100"
-          aria-label={`Rename ${name}`}
-          title="Rename"
-          onClick={() => setValue(name)}
-        >
-          <Pencil size={13} />
-        </button>
+        <May right="edit">
+          <button
+            type="button"
+            className="ml-2 self-center p-0.5 text-soft opacity-0 hover:text-ink focus-visible:opacity-100 group-hover:opacity-100"
+            aria-label={`Rename ${name}`}
+            title="Rename"
+            onClick={() => setValue(name)}
+          >
+            <Pencil size={13} />
+          </button>
+        </May>
       </span>
     );
   }

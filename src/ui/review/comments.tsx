@@ -7,6 +7,8 @@ import { api } from '../client/api';
 import { authorName, keepAuthorName } from '../client/author';
 import { refreshComments, useComments } from '../client/comments';
 import { Section } from '../inspector/section';
+import { AuthorField } from '../people/author-field';
+import { May } from '../people/me';
 import { useActions, useDerived } from '../workspace/context';
 
 /** What is said about a net, a pad, a finding or the plan, and a field to say something. */
@@ -28,7 +30,9 @@ export function Comments({ about }: { about: Subject }) {
           {resolvedToo ? 'hide those that are resolved' : `${resolved} resolved`}
         </button>
       )}
-      <Say about={about} />
+      <May right="comment">
+        <Say about={about} />
+      </May>
     </Section>
   );
 }
@@ -55,12 +59,14 @@ export function Thread({ one, answers }: { one: PlanComment; answers: readonly P
         {one.resolvedAt !== null && (
           <span className="text-soft">resolved by {one.resolvedBy || 'somebody'}</span>
         )}
-        <button type="button" className="link leading-6" onClick={() => setAnswering(!answering)}>
-          answer
-        </button>
-        <button type="button" className="link leading-6" onClick={() => void resolve()}>
-          {isOpen(one) ? 'resolve' : 'open again'}
-        </button>
+        <May right="comment">
+          <button type="button" className="link leading-6" onClick={() => setAnswering(!answering)}>
+            answer
+          </button>
+          <button type="button" className="link leading-6" onClick={() => void resolve()}>
+            {isOpen(one) ? 'resolve' : 'open again'}
+          </button>
+        </May>
       </p>
       {said && (
         <p role="alert" className="text-err">
@@ -152,14 +158,7 @@ function Say({ about, answers, onSaid }: { about: Subject; answers?: string; onS
               ))}
             </select>
           )}
-          <input
-            aria-label="Your name"
-            placeholder="you"
-            className="w-20"
-            maxLength={120}
-            value={author}
-            onChange={(event) => setAuthor(event.target.value)}
-          />
+          <AuthorField label="Your name" className="w-20" value={author} onChange={setAuthor} />
           <button type="submit" className="button" disabled={busy}>
             Say
           </button>

@@ -15,6 +15,8 @@ import { api, type RevisionHead } from '../client/api';
 import { authorName, keepAuthorName } from '../client/author';
 import { clockOf, dayOf } from '../history/grouped';
 import { PageHead } from '../parts/page-head';
+import { AuthorField } from '../people/author-field';
+import { May } from '../people/me';
 
 export interface ShownRevision {
   name: string;
@@ -137,26 +139,28 @@ function Revision({ id, one, before }: { id: string; one: ShownRevision; before:
     router.refresh();
   }
   const buttons = (circuit: string, what: string) => (
-    <span className="flex justify-end gap-2 print:hidden">
-      <button
-        type="button"
-        className="button"
-        disabled={busy}
-        aria-label={`Approve ${what}`}
-        onClick={() => void say(circuit, 'approved')}
-      >
-        Approve
-      </button>
-      <button
-        type="button"
-        className="button"
-        disabled={busy}
-        aria-label={`Ask for changes in ${what}`}
-        onClick={() => void say(circuit, 'changes')}
-      >
-        Ask for changes
-      </button>
-    </span>
+    <May right="review">
+      <span className="flex justify-end gap-2 print:hidden">
+        <button
+          type="button"
+          className="button"
+          disabled={busy}
+          aria-label={`Approve ${what}`}
+          onClick={() => void say(circuit, 'approved')}
+        >
+          Approve
+        </button>
+        <button
+          type="button"
+          className="button"
+          disabled={busy}
+          aria-label={`Ask for changes in ${what}`}
+          onClick={() => void say(circuit, 'changes')}
+        >
+          Ask for changes
+        </button>
+      </span>
+    </May>
   );
 
   return (
@@ -187,30 +191,25 @@ function Revision({ id, one, before }: { id: string; one: ShownRevision; before:
           STATES[review.state]
         )}
       </p>
-      <div className="flex flex-wrap items-baseline gap-x-3 gap-y-2 py-2 print:hidden">
-        <label htmlFor={`${field}-author`} className="text-soft">
-          you are
-        </label>
-        <input
-          id={`${field}-author`}
-          className="w-32"
-          maxLength={120}
-          value={author}
-          onFocus={() => setAuthor((old) => (old === '' ? authorNow() : old))}
-          onChange={(event) => setAuthor(event.target.value)}
-        />
-        <label htmlFor={`${field}-note`} className="text-soft">
-          note
-        </label>
-        <input
-          id={`${field}-note`}
-          className="min-w-0 flex-1"
-          maxLength={4000}
-          placeholder="goes with what you approve, or ask for"
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </div>
+      <May right="review">
+        <div className="flex flex-wrap items-baseline gap-x-3 gap-y-2 py-2 print:hidden">
+          <label htmlFor={`${field}-author`} className="text-soft">
+            you are
+          </label>
+          <AuthorField id={`${field}-author`} className="w-32" value={author} onChange={setAuthor} />
+          <label htmlFor={`${field}-note`} className="text-soft">
+            note
+          </label>
+          <input
+            id={`${field}-note`}
+            className="min-w-0 flex-1"
+            maxLength={4000}
+            placeholder="goes with what you approve, or ask for"
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </div>
+      </May>
       {said && (
         <p role="alert" className="text-err">
           {said}
@@ -340,16 +339,18 @@ function OpenComments({ id, nets, comments }: Pick<Props, 'id' | 'nets' | 'comme
                     <span className="text-soft">{answer.author || 'somebody'}:</span> {answer.text}
                   </p>
                 ))}
-              <button
-                type="button"
-                className="link leading-6 print:hidden"
-                onClick={async () => {
-                  await api.resolveComment(id, one.id, true, authorNow());
-                  router.refresh();
-                }}
-              >
-                resolve
-              </button>
+              <May right="comment">
+                <button
+                  type="button"
+                  className="link leading-6 print:hidden"
+                  onClick={async () => {
+                    await api.resolveComment(id, one.id, true, authorNow());
+                    router.refresh();
+                  }}
+                >
+                  resolve
+                </button>
+              </May>
             </li>
           ))}
         </ul>

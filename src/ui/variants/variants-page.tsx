@@ -9,6 +9,7 @@ import type { VariantReport } from '@/core/variants/variants';
 import { api, type FoundVariants } from '../client/api';
 import { authorName } from '../client/author';
 import { PageHead } from '../parts/page-head';
+import { May } from '../people/me';
 
 interface Props {
   id: string;
@@ -150,14 +151,16 @@ function Choose({
         </fieldset>
       </div>
       <p className="mt-2 flex gap-3">
-        <button
-          type="button"
-          className="button button-strong"
-          disabled={!found && chosen.length === 0}
-          onClick={() => void keep()}
-        >
-          {chosen.length === 0 ? 'No variants any more' : 'These are variants'}
-        </button>
+        <May right="edit">
+          <button
+            type="button"
+            className="button button-strong"
+            disabled={!found && chosen.length === 0}
+            onClick={() => void keep()}
+          >
+            {chosen.length === 0 ? 'No variants any more' : 'These are variants'}
+          </button>
+        </May>
       </p>
     </details>
   );
@@ -219,14 +222,18 @@ function Report({
                     {has ? (
                       <>
                         has it{' '}
-                        <button
-                          type="button"
-                          className="link ml-1"
-                          disabled={busy}
-                          onClick={() => onTake(at, missing(one.has), { circuit: one.circuit, net: one.net })}
-                        >
-                          give it to all
-                        </button>
+                        <May right="edit">
+                          <button
+                            type="button"
+                            className="link ml-1"
+                            disabled={busy}
+                            onClick={() =>
+                              onTake(at, missing(one.has), { circuit: one.circuit, net: one.net })
+                            }
+                          >
+                            give it to all
+                          </button>
+                        </May>
                       </>
                     ) : (
                       <span className="text-warn">lacks it</span>
@@ -253,21 +260,23 @@ function Report({
                     ) : (
                       <>
                         <span className="m">{value === '' ? 'not said' : value}</span>{' '}
-                        <button
-                          type="button"
-                          className="link ml-1"
-                          disabled={busy}
-                          aria-label={`${value === '' ? 'not said' : value} for all`}
-                          onClick={() =>
-                            onTake(at, others(one.values, at), {
-                              circuit: one.circuit,
-                              net: one.net,
-                              field: one.field,
-                            })
-                          }
-                        >
-                          for all
-                        </button>
+                        <May right="edit">
+                          <button
+                            type="button"
+                            className="link ml-1"
+                            disabled={busy}
+                            aria-label={`${value === '' ? 'not said' : value} for all`}
+                            onClick={() =>
+                              onTake(at, others(one.values, at), {
+                                circuit: one.circuit,
+                                net: one.net,
+                                field: one.field,
+                              })
+                            }
+                          >
+                            for all
+                          </button>
+                        </May>
                       </>
                     )}
                   </td>

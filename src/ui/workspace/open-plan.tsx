@@ -7,6 +7,7 @@ import type { Plan } from '@/core/plan/model/types';
 import { connectPlan } from '../client/connect';
 import { usePart } from '../client/parts';
 import { type PlanSession, pastSession } from '../client/plan-session';
+import { useMay, useRoleWords } from '../people/me';
 
 // The workspace reads the browser's storage for its layout, so it is drawn in the browser only.
 const Workspace = dynamic(() => import('./workspace').then((module) => module.Workspace), {
@@ -27,6 +28,10 @@ interface Props {
 /** Brings a plan, its part and a session together; says what is missing when that fails. */
 export function OpenPlan({ id, plan, seq, today, moment }: Props) {
   const [session, setSession] = useState<PlanSession | null>(null);
+  const role = useRoleWords();
+  const refuses = useMay('edit')
+    ? undefined
+    : `${role}: an editor changes plans. An owner of the workspace can make you one.`;
 
   // The plan the page came with only starts the session; afterwards the session is the truth.
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
@@ -36,10 +41,10 @@ export function OpenPlan({ id, plan, seq, today, moment }: Props) {
       setSession(pastSession(plan, seq, why));
       return;
     }
-    const connection = connectPlan(id, { plan, seq });
+    const connection = connectPlan(id, { plan, seq }, refuses);
     setSession(connection.session);
     return () => connection.close();
-  }, [id, moment]);
+  }, [id, moment, refuses]);
 
   if (today === null) {
     const message = `The part "${plan.device}" is not installed here. The plan is safe; export it or install the part.`;

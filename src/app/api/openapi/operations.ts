@@ -1,30 +1,41 @@
 import type { AnyObjectSchema } from 'yup';
 import { TARGETS } from '@/core/output/targets';
 import type { Schema } from '@/core/plan/model/schema-parts';
+import type { Route } from '@/server/people/access';
 import {
   checkCodeForm,
   commentForm,
   correctionsForm,
+  enterForm,
   exportForm,
   familyForm,
   fileForm,
   importForm,
+  invitationForm,
+  joinForm,
+  joinHereForm,
   mappingForm,
   momentForm,
   newPlanForm,
   partForm,
+  passwordForm,
+  personForm,
   placeForm,
   presenceForm,
   profileForm,
   resolveForm,
   revisionForm,
+  roleForm,
+  signInForm,
   takeForm,
+  tokenForm,
   verdictForm,
+  workspaceForm,
 } from '../forms';
 
 /** What can be asked of the server, in one table: the description of the interface is made of it, and a test holds it to the routes. */
 export interface Operation {
-  group: 'Plans' | 'Edits' | 'Answers' | 'History' | 'Review' | 'Parts' | 'Server';
+  group: 'Plans' | 'Edits' | 'Answers' | 'History' | 'Review' | 'Parts' | 'People' | 'Server';
   summary: string;
   query?: Readonly<Record<string, { says: string; required?: true; schema?: Schema }>>;
   /** The form that the body is held to, or its schema. */
@@ -53,7 +64,7 @@ const target = { says: 'Language of the code.', schema: { enum: TARGETS.map(({ i
 
 const planAndSeq = record({ plan: ref('Plan'), seq: whole });
 
-export const OPERATIONS: Readonly<Record<string, Operation>> = {
+export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/plans': {
     group: 'Plans',
     summary: 'All plans, the one changed last first',
@@ -379,6 +390,152 @@ export const OPERATIONS: Readonly<Record<string, Operation>> = {
     summary: 'Remembers what columns are',
     body: mappingForm,
     answer: record({ mapping: anything }),
+  },
+  'POST /api/sign-in': {
+    group: 'People',
+    summary: 'Signs in by address and password; the answer sets a cookie',
+    body: signInForm,
+    answer: made,
+    also: { 401: 'One of both is wrong', 429: 'It was tried too often' },
+  },
+  'GET /api/sign-in/elsewhere': {
+    group: 'People',
+    summary: 'Leads to the OpenID Connect service that the server is set up with',
+    query: { next: { says: 'The page wanted.' } },
+    answer: { type: 'text/html' },
+  },
+  'GET /api/sign-in/elsewhere/back': {
+    group: 'People',
+    summary: 'Where that service leads back to',
+    query: { code: { says: 'From the service.' }, state: { says: 'From the service.' } },
+    answer: { type: 'text/html' },
+  },
+  'POST /api/join': {
+    group: 'People',
+    summary: 'Makes an account by an invitation, and signs in',
+    body: joinForm,
+    status: 201,
+    answer: made,
+    also: { 429: 'It was tried too often' },
+  },
+  'POST /api/join/here': {
+    group: 'People',
+    summary: 'Takes an invitation with the account that one has',
+    body: joinHereForm,
+    answer: record({ workspace: text }),
+  },
+  'POST /api/sign-out': { group: 'People', summary: 'Ends this session', answer: anything },
+  'GET /api/account': {
+    group: 'People',
+    summary: 'Who asks, in which workspace and role',
+    answer: record({ me: anything }),
+  },
+  'PATCH /api/account': {
+    group: 'People',
+    summary: 'Changes one’s name',
+    body: personForm,
+    answer: record({ name: text }),
+    also: { 409: 'Somebody has that name' },
+  },
+  'DELETE /api/account': {
+    group: 'People',
+    summary: 'Deletes one’s account; what one did stays under a pseudonym',
+    answer: record({ name: text }),
+    also: { 409: 'A workspace would lose its last owner' },
+  },
+  'PUT /api/account/password': {
+    group: 'People',
+    summary: 'Sets another password, and signs out everywhere else',
+    body: passwordForm,
+    answer: anything,
+  },
+  'GET /api/account/sessions': {
+    group: 'People',
+    summary: 'Where one is signed in',
+    answer: record({ sessions: list(anything) }),
+  },
+  'DELETE /api/account/sessions': { group: 'People', summary: 'Signs out everywhere', answer: anything },
+  'DELETE /api/account/sessions/{session}': { group: 'People', summary: 'Ends one session', answer: made },
+  'GET /api/account/tokens': {
+    group: 'People',
+    summary: 'One’s access tokens',
+    answer: record({ tokens: list(anything) }),
+  },
+  'POST /api/account/tokens': {
+    group: 'People',
+    summary: 'Makes an access token; its text is told this once',
+    body: tokenForm,
+    status: 201,
+    answer: record({ id: text, token: text }),
+    also: { 409: 'There are too many' },
+  },
+  'DELETE /api/account/tokens/{token}': { group: 'People', summary: 'Withdraws a token', answer: made },
+  'PUT /api/account/workspace': {
+    group: 'People',
+    summary: 'Goes to another workspace',
+    body: enterForm,
+    answer: record({ workspace: text }),
+  },
+  'POST /api/workspaces': {
+    group: 'People',
+    summary: 'Makes a workspace',
+    body: workspaceForm,
+    status: 201,
+    answer: made,
+    also: { 409: 'There are too many' },
+  },
+  'PATCH /api/workspace': {
+    group: 'People',
+    summary: 'Renames the workspace',
+    body: workspaceForm,
+    answer: record({ name: text }),
+  },
+  'GET /api/members': {
+    group: 'People',
+    summary: 'Who is in the workspace',
+    answer: record({ members: list(anything) }),
+  },
+  'PATCH /api/members/{person}': {
+    group: 'People',
+    summary: 'Gives somebody another role',
+    body: roleForm,
+    answer: record({ id: text, role: text }),
+    also: { 409: 'The workspace would lose its last owner' },
+  },
+  'DELETE /api/members/{person}': {
+    group: 'People',
+    summary: 'Takes somebody out of the workspace',
+    answer: made,
+    also: { 409: 'The workspace would lose its last owner' },
+  },
+  'DELETE /api/people/{person}': {
+    group: 'People',
+    summary: 'Deletes somebody’s account; what they did stays under a pseudonym',
+    answer: record({ id: text, name: text }),
+    also: { 409: 'They are in workspaces of others' },
+  },
+  'GET /api/invitations': {
+    group: 'People',
+    summary: 'Invitations that are open',
+    answer: record({ invitations: list(anything) }),
+  },
+  'POST /api/invitations': {
+    group: 'People',
+    summary: 'Invites somebody; the link is told this once',
+    body: invitationForm,
+    status: 201,
+    answer: record({ id: text, link: text }),
+  },
+  'DELETE /api/invitations/{invitation}': {
+    group: 'People',
+    summary: 'Withdraws an invitation',
+    answer: made,
+  },
+  'GET /api/audit': {
+    group: 'People',
+    summary: 'Who did what, newest first, a page at a time',
+    query: { before: { says: 'Older than this entry.', schema: whole } },
+    answer: record({ entries: list(anything), more: { type: 'boolean' } }),
   },
   'GET /api/health': {
     group: 'Server',
