@@ -75,6 +75,7 @@ const ROOMS = [
   'output',
   'compare',
   'review',
+  'people',
   'variants',
   'bench',
 ];

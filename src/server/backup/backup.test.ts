@@ -48,12 +48,17 @@ function run(script: 'backup' | 'restore', url: string, file: string) {
   );
   return { status, stdout, stderr };
 }
+const hasWorkspaces = async (client: pg.Client): Promise<boolean> =>
+  (await client.query("select 1 from pg_tables where schemaname = 'public' and tablename = 'workspaces'"))
+    .rowCount === 1;
 /** The demo with one edit, as its tables hold it. */
 async function fill(url: string): Promise<void> {
   const demo = frostGuard();
   await on(url, async (client) => {
+    const [columns, values] = (await hasWorkspaces(client)) ? ['workspace_id, ', "'main', "] : ['', ''];
     await client.query(
-      "insert into plans (id, name, revision, device, package, seq, nets, placed) values ('guard', 'Frost guard', 'C', $1, $2, 1, 50, 50)",
+      `insert into plans (${columns}id, name, revision, device, package, seq, nets, placed)
+       values (${values}'guard', 'Frost guard', 'C', $1, $2, 1, 50, 50)`,
       [demo.device, demo.package],
     );
     await client.query("insert into snapshots (plan_id, seq, plan) values ('guard', 0, $1)", [
@@ -91,6 +96,13 @@ test('a backup comes back whole, and every plan of it replays; nothing else is w
   expect(run('restore', to, file)).toMatchObject({
     status: 1,
     stderr: expect.stringContaining('is not empty'),
+  });
+  // People have the rights in it that they had, and no others.
+  await on(to, async (client) => {
+    await client.query("begin; set local role mavrek_people; set local mavrek.who = 'p:nobody'");
+    expect((await client.query('select id from plans')).rows).toEqual([]);
+    await expect(client.query('select password from people')).rejects.toThrow('permission denied');
+    await client.query('rollback');
   });
   // A revision that is kept stays one that never changes.
   await on(to, (client) =>
@@ -135,7 +147,9 @@ test('what the version before wrote is brought to today’s schema with its data
   migrations(old);
   await on(old, async (client) => {
     expect((await client.query('select author from edits')).rows).toEqual([{ author: '' }]);
-    expect((await client.query('select seq from plans')).rows).toEqual([{ seq: '1' }]);
+    expect((await client.query('select seq, workspace_id from plans')).rows).toEqual([
+      { seq: '1', workspace_id: 'main' },
+    ]);
   });
   const before = await fresh();
   migrations(before, 8);

@@ -131,7 +131,7 @@ function valueFor(schema: Schema, random: Random, depth = 0): unknown {
       const length = schema.maxLength as number | undefined;
       return length !== undefined && random.int(20) === 0
         ? 'x'.repeat(length + 1)
-        : random.pick(['a', 'Fans', 'mk', 'x y']);
+        : random.pick(['a', 'Fans', 'mk', 'x y', 'ada@guard.example']);
     }
   }
 }
