@@ -1,6 +1,9 @@
 import { defineConfig } from '@playwright/test';
+import { PEOPLE } from './e2e/people-server';
 
 const port = process.env.MAVREK_E2E_PORT ?? '4699';
+const server = `node ${process.env.MAVREK_BUILD ?? '.next'}/server.cjs`;
+const settings = { NEXT_TELEMETRY_DISABLED: '1', LOG_LEVEL: 'error', HOST: '127.0.0.1' };
 
 /** The built application against a real PostgreSQL (DATABASE_URL), in Debian's Chromium. `./mavrek test` sets all up. */
 export default defineConfig({
@@ -29,10 +32,29 @@ export default defineConfig({
       ],
     },
   },
-  webServer: {
-    command: `node ${process.env.MAVREK_BUILD ?? '.next'}/server.cjs`,
-    url: `http://127.0.0.1:${port}/api/health`,
-    timeout: 60_000,
-    env: { NEXT_TELEMETRY_DISABLED: '1', LOG_LEVEL: 'error', HOST: '127.0.0.1', PORT: port },
-  },
+  webServer: [
+    {
+      command: server,
+      url: `http://127.0.0.1:${port}/api/health`,
+      timeout: 60_000,
+      env: { ...settings, PORT: port },
+    },
+    // One with accounts, on a database of its own; the service that one can sign in at is run by the tests.
+    {
+      command: server,
+      url: `${PEOPLE.url}/api/health`,
+      timeout: 60_000,
+      env: {
+        ...settings,
+        LOG_LEVEL: 'fatal',
+        PORT: new URL(PEOPLE.url).port,
+        DATABASE_URL: PEOPLE.database,
+        MAVREK_AUTH: 'on',
+        MAVREK_OIDC_ISSUER: PEOPLE.provider,
+        MAVREK_OIDC_CLIENT: 'mavrek',
+        MAVREK_OIDC_SECRET: 'between the two of us',
+        MAVREK_OIDC_NAME: 'Orchard Directory',
+      },
+    },
+  ],
 });

@@ -13,6 +13,7 @@ test_all() {
   pg_up
   reset_database mavrek_unit
   reset_database mavrek_e2e
+  reset_database mavrek_e2e_people
 
   check 'lint and formatting' npx --no-install biome check .
   check 'types' npx --no-install tsc --noEmit
@@ -21,10 +22,15 @@ test_all() {
   run_ts src/server/prepare.ts || die 'the test database could not be prepared'
   suite 'units, formats, compilers and server' unit node_modules/.bin/jest --maxWorkers="${MAVREK_WORKERS:-2}" --json --outputFile "$STATE/unit.json" "$@"
   if [ $# -eq 0 ]; then
+    pg_database mavrek_e2e_people
+    MAVREK_E2E_PEOPLE_DATABASE=$DATABASE_URL
+    run_ts src/server/prepare.ts || die 'the test database could not be prepared'
     pg_database mavrek_e2e
     run_ts src/server/prepare.ts || die 'the test database could not be prepared'
     MAVREK_E2E_PORT=$(free_port)
-    export MAVREK_E2E_PORT
+    MAVREK_E2E_PEOPLE_PORT=$(free_port)
+    MAVREK_E2E_PROVIDER_PORT=$(free_port)
+    export MAVREK_E2E_PORT MAVREK_E2E_PEOPLE_PORT MAVREK_E2E_PROVIDER_PORT MAVREK_E2E_PEOPLE_DATABASE
     suite 'the interface in Chromium' e2e node_modules/.bin/playwright test
   fi
   printf '%s passed, %s failed\n' "$PASSED" "$FAILED"

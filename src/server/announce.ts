@@ -1,5 +1,5 @@
 import { database } from './db';
-import { wakeWatchers } from './live';
+import { forgetPlans, wakeWatchers } from './live';
 import { log } from './log';
 
 /** The channel on which servers tell each other of new edits; the payload is a plan's id, and what is new where that is not edits. */
@@ -20,6 +20,13 @@ export function announce(id: string): void {
 export function announceComments(id: string): void {
   wakeWatchers(id, 'comments');
   waiting.add(`${id} comments`);
+  if (!telling) void tell();
+}
+
+/** Says that a person was renamed in what is stored: what servers remember of plans may hold the old name. */
+export function announceRenamed(): void {
+  forgetPlans();
+  waiting.add('* renamed');
   if (!telling) void tell();
 }
 

@@ -17,7 +17,9 @@ import {
   type StoredEdit,
   storeEdits,
 } from './edit-store';
+import { onForget } from './live';
 import { findPart, packagesOf } from './parts';
+import { foreignWaiver } from './people/waivers';
 import { runAs, together, type Who, whoNow } from './people/who';
 import { work } from './work/pool';
 
@@ -111,6 +113,10 @@ async function drain(id: string, lane: Lane): Promise<void> {
   lane.busy = false;
 }
 
+onForget(() => {
+  for (const lane of shared.mavrekLanes?.values() ?? []) forget(lane);
+});
+
 function forget(lane: Lane): void {
   lane.head = undefined;
   lane.recent = [];
@@ -133,7 +139,7 @@ async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Pr
       for (const one of group) one.resolve({ status: 'gone' });
       return;
     }
-    const { outcome, stored, plan } = await applyGroup(lane, head, group, known);
+    const { outcome, stored, plan } = await applyGroup(id, lane, head, group, known);
     // Storing compares numbers; where nothing is stored, what was refused may have been refused by a plan of yesterday.
     if (stored.length === 0 && (await headSeq(database, id)) !== head.seq) {
       forget(lane);
@@ -193,7 +199,13 @@ async function headOf(id: string, lane: Lane): Promise<Head | undefined> {
 type Outcome = { seq: number } | { problems: Problem[] };
 
 /** Applies a group's edits one after the other to the head. */
-async function applyGroup(lane: Lane, head: Head, group: readonly Waiting[], known: Map<string, number>) {
+async function applyGroup(
+  id: string,
+  lane: Lane,
+  head: Head,
+  group: readonly Waiting[],
+  known: Map<string, number>,
+) {
   const outcome = new Map<Waiting, Outcome>();
   const numbers = new Map(known);
   for (const one of lane.recent) numbers.set(one.editId, one.seq);
@@ -211,7 +223,7 @@ async function applyGroup(lane: Lane, head: Head, group: readonly Waiting[], kno
       stepsOf(entry.edit) < LARGE_BATCH
         ? applyEdit(plan, entry.edit)
         : await work('applyEdit', { plan, edit: entry.edit });
-    const problems = next.ok ? await refusals(lane, plan, next, entry) : next.problems;
+    const problems = next.ok ? await refusals(id, lane, plan, next, one) : next.problems;
     if (!next.ok || problems.length > 0) {
       outcome.set(one, { problems });
       continue;
@@ -232,11 +244,22 @@ async function applyGroup(lane: Lane, head: Head, group: readonly Waiting[], kno
 
 /** What only the server knows against an edit that applies: parts that are not here, a plan that could not be read back. */
 async function refusals(
+  id: string,
   lane: Lane,
   before: Plan,
   { value: after }: Extract<Result<Plan>, { ok: true }>,
-  entry: NewEdit,
+  { entry, by }: Waiting,
 ): Promise<Problem[]> {
+  if (by.person) {
+    const foreign = await foreignWaiver(database, id, entry.edit, by.person.name);
+    if (foreign)
+      return [
+        {
+          place: 'waiver',
+          message: `is signed by ${foreign.author}; you sign as ${by.person.name}`,
+        },
+      ];
+  }
   if (after.device !== before.device || after.package !== before.package) {
     const part = await findPart(after.device);
     if (!part || !(await packagesOf(part)).packages.includes(after.package))

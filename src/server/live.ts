@@ -34,6 +34,13 @@ export function wakeWatchers(id: string, news: News): void {
   for (const wake of shared.mavrekListener?.watchers.get(id) ?? []) wake(news);
 }
 
+/** What is done when plans have to be read anew. */
+const forgetting = globalThis as typeof globalThis & { mavrekForgetsPlans?: () => void };
+export function onForget(forget: () => void): void {
+  forgetting.mavrekForgetsPlans = forget;
+}
+export const forgetPlans = (): void => forgetting.mavrekForgetsPlans?.();
+
 type Hears = (id: string, told: object) => void;
 const hearing = globalThis as typeof globalThis & { mavrekHearsPresence?: Hears };
 
@@ -77,6 +84,7 @@ function connect(listener: Listener, pauseMs: number): void {
   client.on('notification', (message) => {
     const [id = '', news, ...rest] = (message.payload ?? '').split(' ');
     if (news === 'presence') hearPresence(id, rest.join(' '));
+    else if (news === 'renamed') forgetPlans();
     else wakeWatchers(id, news === 'comments' ? 'comments' : 'edits');
   });
   client

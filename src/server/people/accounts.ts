@@ -1,11 +1,13 @@
 import { fail, ok, type Result } from '@/core/base/result';
+import { checkPassword } from '@/core/people/password';
 import type { Me, Role } from '@/core/people/rights';
+import { announceRenamed } from '../announce';
 import { type Queryable, query, transaction } from '../db';
 import { newId } from '../ids';
 import { forgetAccess } from './access-cache';
 import { countAttempt, forgiveAttempt } from './attempts';
 import { invitationOf, invitationsFor, type OpenInvitation, takeInvitation } from './invitations';
-import { checkPassword, hashPassword, isPassword } from './passwords';
+import { hashPassword, isPassword } from './passwords';
 import { asServer, MAIN, type Who } from './who';
 import { workspacesOf } from './workspaces';
 
@@ -248,7 +250,7 @@ export async function deletePerson(id: string): Promise<Result<string>> {
     transaction(async (client): Promise<Result<string>> => {
       const account = await accountBy('id', id, client);
       if (!account) return fail({ place: 'person', message: 'is not there' });
-      await client.query(
+      const { rows: workspaces } = await client.query<{ id: string }>(
         'select w.id from workspaces w join members m on m.workspace_id = w.id where m.person_id = $1 for update of w',
         [id],
       );
@@ -272,8 +274,7 @@ export async function deletePerson(id: string): Promise<Result<string>> {
       );
       for (const table of ['sessions', 'tokens', 'members'])
         await client.query(`delete from ${table} where person_id = $1`, [id]);
-      for (const table of ['edits', 'comments', 'revisions', 'verdicts'])
-        await client.query(`update ${table} set author = $2 where person_id = $1`, [id, pseudonym]);
+      await rename(client, id, workspaces, account.name, pseudonym);
       await client.query('update comments set resolved_by = $2 where resolved_person_id = $1', [
         id,
         pseudonym,
@@ -283,7 +284,46 @@ export async function deletePerson(id: string): Promise<Result<string>> {
     }),
   );
   forgetAccess();
+  announceRenamed();
   return done;
+}
+
+/** Puts a pseudonym wherever somebody is an author: of edits and what else they did, and of waivers in the plans they could reach. */
+async function rename(
+  client: Queryable,
+  id: string,
+  workspaces: readonly { id: string }[],
+  was: string,
+  becomes: string,
+): Promise<void> {
+  await client.query(
+    "select set_config('mavrek.renamed', $1, true), set_config('mavrek.pseudonym', $2, true)",
+    [was, becomes],
+  );
+  await client.query('update comments set author = $2 where person_id = $1', [id, becomes]);
+  // Each row at once: what is kept for good lets itself be renamed wholly, or not at all.
+  const inside: Record<string, { authored: boolean; documents: readonly string[] }> = {
+    edits: { authored: true, documents: ['edit'] },
+    snapshots: { authored: false, documents: ['plan'] },
+    revisions: { authored: true, documents: ['plan', 'findings'] },
+    verdicts: { authored: true, documents: [] },
+  };
+  for (const [table, { authored, documents }] of Object.entries(inside)) {
+    const sets = [
+      ...(authored ? ['author = case when t.author = $1 then $2 else t.author end'] : []),
+      ...documents.map((column) => `${column} = mavrek_renamed(t.${column}, $1, $2)`),
+    ];
+    const holds = [
+      ...(authored ? ['t.author = $1'] : []),
+      ...documents.map((column) => `strpos(t.${column}::text, '"author": ' || to_jsonb($1::text)::text) > 0`),
+    ];
+    await client.query(
+      `update ${table} t set ${sets.join(', ')} from plans p
+       where p.id = t.plan_id and (p.workspace_id = any($3) or ${authored ? 't.person_id = $4' : '$4::text is null'})
+         and (${holds.join(' or ')})`,
+      [was, becomes, workspaces.map((one) => one.id), id],
+    );
+  }
 }
 
 /** Whether somebody owns every workspace that another is in: then they may delete that account. */

@@ -19,7 +19,11 @@ async function provider(): Promise<client.Configuration> {
     .discovery(oidc.issuer, oidc.client, oidc.secret, undefined, {
       timeout: 10,
       // Only a service on this very machine may speak plain HTTP; `authSettings` refuses others.
-      execute: oidc.issuer.protocol === 'http:' ? [client.allowInsecureRequests] : [],
+      execute: [
+        // The signature too, not only that it came from the service's own address.
+        client.enableNonRepudiationChecks,
+        ...(oidc.issuer.protocol === 'http:' ? [client.allowInsecureRequests] : []),
+      ],
     })
     .catch((error: unknown) => {
       shared.mavrekOidc = undefined;
@@ -31,8 +35,16 @@ async function provider(): Promise<client.Configuration> {
 const BACK = '/api/sign-in/elsewhere/back';
 
 /** Where somebody is sent to sign in, and the state that their browser keeps meanwhile. */
-export async function beginElsewhere(own: string, next: string): Promise<{ to: string; state: string }> {
-  const config = await provider();
+export async function beginElsewhere(
+  own: string,
+  next: string,
+): Promise<Result<{ to: string; state: string }>> {
+  const config = await provider().catch((error: Error) => {
+    log.warn({ err: error.message }, 'the service that people sign in at does not answer');
+    return undefined;
+  });
+  if (!config)
+    return fail({ place: 'sign-in', message: 'is not possible there now: the service does not answer' });
   const verifier = client.randomPKCECodeVerifier();
   const state = client.randomState();
   const nonce = client.randomNonce();
@@ -51,7 +63,7 @@ export async function beginElsewhere(own: string, next: string): Promise<{ to: s
     state,
     nonce,
   });
-  return { to: to.href, state };
+  return ok({ to: to.href, state });
 }
 
 /**

@@ -215,8 +215,15 @@ export const api = {
   verdicts: (id: string) => call<{ verdicts: Verdict[] }>('GET', `/api/plans/${id}/verdicts`),
   addVerdict: (id: string, verdict: Omit<Verdict, 'at' | 'fingerprint'>) =>
     call<{ verdicts: Verdict[] }>('POST', `/api/plans/${id}/verdicts`, verdict),
-  signIn: (email: string, password: string) =>
-    call<{ id: string }>('POST', '/api/sign-in', { email, password }),
+  /** What is wrong with address or password is told in the answer, which itself is no failure. */
+  signIn: async (email: string, password: string): Promise<Answer<{ id: string }>> => {
+    const answer = await call<{ id: string | null; problems?: Problem[] }>('POST', '/api/sign-in', {
+      email,
+      password,
+    });
+    if (!answer.ok || answer.value.id !== null) return answer as Answer<{ id: string }>;
+    return { ok: false, status: 200, problems: answer.value.problems ?? [] };
+  },
   join: (key: string, name: string, password: string) =>
     call<{ id: string }>('POST', '/api/join', { key, name, password }),
   joinHere: (key: string) => call<{ workspace: string }>('POST', '/api/join/here', { key }),

@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { checkPassword } from '@/core/people/password';
 import { ROLE_WORDS, type Role } from '@/core/people/rights';
 import { api } from '../client/api';
 import { Field, FormPage } from './field';
@@ -97,6 +98,11 @@ function NewAccount({ secret, email, resets }: { secret: string; email: string; 
   const [said, setSaid] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   async function join() {
+    const good = checkPassword(password, { name: resets ? email : name, email });
+    if (!good.ok) {
+      setSaid(`The password ${good.problems[0]?.message}.`);
+      return;
+    }
     setBusy(true);
     const answer = await api.join(secret, resets ? email : name.trim(), password);
     if (answer.ok) window.location.assign('/');

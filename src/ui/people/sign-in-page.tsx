@@ -29,7 +29,7 @@ export function SignInPage({ next, elsewhere, why }: Props) {
       setBusy(false);
       const [problem] = answer.problems;
       setSaid(
-        answer.status === 401
+        answer.status === 200
           ? 'The address or the password is wrong.'
           : `Signing in ${problem?.message ?? 'did not work'}.`,
       );

@@ -393,10 +393,10 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   },
   'POST /api/sign-in': {
     group: 'People',
-    summary: 'Signs in by address and password; the answer sets a cookie',
+    summary: 'Signs in by address and password, and sets a cookie; when one of both is wrong, `id` is null',
     body: signInForm,
-    answer: made,
-    also: { 401: 'One of both is wrong', 429: 'It was tried too often' },
+    answer: record({ id: orNull(text) }),
+    also: { 429: 'It was tried too often' },
   },
   'GET /api/sign-in/elsewhere': {
     group: 'People',

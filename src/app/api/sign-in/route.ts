@@ -6,15 +6,20 @@ import { whoNow } from '@/server/people/who';
 import { signInForm } from '../forms';
 import { answer, readForm, refuse, route } from '../http';
 
-/** Signs in by address and password: 200 and a cookie; 401 when they are wrong, 429 when it was tried too often. */
+/**
+ * Signs in by address and password: 200, `id` and a cookie; 200, `id: null` and the problems when one of both is wrong, which is no
+ * failure of the request; 429 when it was tried too often.
+ */
 export const POST = route(async (request) => {
   const { email, password } = await readForm(request, signInForm);
   const { address = '' } = whoNow();
   const found = await signIn(email.trim(), password, address);
   if (!found.ok) {
-    const status = found.tooOften ? 429 : 401;
-    note({ workspace: '', via: 'nobody' }, { action: 'sign-in refused', target: email, status });
-    return refuse(status, ...found.problems);
+    note(
+      { workspace: '', via: 'nobody' },
+      { action: 'sign-in refused', target: email, status: found.tooOften ? 429 : 401 },
+    );
+    return found.tooOften ? refuse(429, ...found.problems) : answer({ id: null, problems: found.problems });
   }
   const secret = await startSession(found.value.id, request.headers.get('user-agent') ?? '');
   note(

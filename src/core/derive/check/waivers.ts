@@ -31,7 +31,7 @@ export function staleWaivers(plan: Plan, findings: readonly Coverable[]): Report
     const about = [...nets.map((id) => plan.nets.find((net) => net.id === id)?.name ?? id), ...waiver.pads];
     return [
       {
-        message: `The waiver of ${waiver.rule} for ${about.map((name) => `\`${name}\``).join(', ') || 'nets that are gone'} by ${waiver.author.replaceAll('`', "'")} covers nothing any more.`,
+        message: `The waiver of ${waiver.rule} for ${about.map((name) => `\`${name}\``).join(', ') || 'nets that are gone'}, from ${waiver.date}, covers nothing any more.`,
         pads: waiver.pads,
         nets,
         remedies: () => [{ label: 'take the waiver back', edit: removeWaiver(plan, waiver) }],

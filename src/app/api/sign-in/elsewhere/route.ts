@@ -10,6 +10,7 @@ export const dynamic = 'force-dynamic';
 export const GET = route(async (request) => {
   if (oidcTitle() === undefined) return notFound('other service');
   const next = ownPage(new URL(request.url).searchParams.get('next'));
-  const { to, state } = await beginElsewhere(ownAddress(request.headers.get('host')), next);
-  return redirect(to, stateCookie(state));
+  const begun = await beginElsewhere(ownAddress(request.headers.get('host')), next);
+  if (!begun.ok) return redirect(`/sign-in?why=${encodeURIComponent(begun.problems[0]?.message ?? '')}`);
+  return redirect(begun.value.to, stateCookie(begun.value.state));
 });

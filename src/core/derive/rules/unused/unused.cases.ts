@@ -49,7 +49,7 @@ export const UNUSED_CASES: Record<string, Case[]> = {
     {
       name: 'covers nothing',
       plan: one('B7', { role: input, settings: { pull: 'up' } }, { waivers: [waiver()] }),
-      messages: [/The waiver of floating-input for `X` by mk covers nothing any more/],
+      messages: [/The waiver of floating-input for `X`, from 2026-11-20, covers nothing any more/],
       remedies: [['take the waiver back']],
     },
     {
