@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import {
   expect,
   expectAccessible,
@@ -103,6 +104,49 @@ test('two people: a comment arrives, is answered and resolved; a revision is sig
   await expect(page.getByRole('region', { name: 'Signatures' })).toContainText(
     'released: name, date, signature',
   );
+  await other.close();
+});
+
+test('edits made while away are merged with those of others; where both changed the same, it is asked', async ({
+  page,
+  browser,
+  request,
+  noise,
+}) => {
+  const id = await importExample(request);
+  const other = await (await browser.newContext()).newPage();
+  listen(other, noise);
+  await openPlan(page, id);
+  await openPlan(other, id);
+  const rename = async (at: Page, from: string, to: string) => {
+    await netRow(at, from).click();
+    await at.getByLabel('Net name').fill(to);
+    await at.getByLabel('Net name').press('Enter');
+    await expect(netRow(at, to)).toBeVisible();
+  };
+  const quiet = noise.length;
+  await page.route('**/api/plans/**', (route) => route.abort());
+  await rename(page, 'FAN_1', 'FAN_MINE');
+  await rename(page, 'FAN_2', 'FAN_ALSO');
+  await rename(page, 'FAN_3', 'FAN_ALONE');
+  await expect(
+    page.getByRole('status').filter({ hasText: 'not saved, retrying · 3 changes kept' }),
+  ).toBeVisible();
+  await rename(other, 'FAN_1', 'FAN_THEIRS');
+  await rename(other, 'FAN_2', 'FAN_OTHER');
+  await page.unroute('**/api/plans/**');
+  const asked = page.getByRole('alert', { name: 'Changes that met others' });
+  await expect(asked.getByRole('listitem')).toHaveCount(2);
+  await expect(asked).toContainText('rename FAN_1 to FAN_MINE');
+  await expectAccessible(page);
+  await asked.getByRole('button', { name: 'Take mine: rename FAN_1 to FAN_MINE' }).click();
+  await asked.getByRole('button', { name: 'Leave theirs: rename FAN_2 to FAN_ALSO' }).click();
+  await expect(asked).toHaveCount(0);
+  for (const name of ['FAN_MINE', 'FAN_OTHER', 'FAN_ALONE'])
+    for (const window of [page, other]) await expect(netRow(window, name)).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: /^saved/ })).toBeVisible();
+  // That requests failed while they were cut off is what was to be.
+  noise.splice(quiet);
   await other.close();
 });
 

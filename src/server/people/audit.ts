@@ -38,8 +38,12 @@ export async function auditOf(
   before = Number.MAX_SAFE_INTEGER,
 ): Promise<{ entries: AuditEntry[]; more: boolean }> {
   const rows = await query<Omit<AuditEntry, 'at'> & { at: Date }>(
-    `select id, at, who, via, action, target, status from audit
-     where workspace_id = $1 and id < $2 order by id desc limit $3`,
+    // A plan is told by its name, which people know it by.
+    `select a.id, a.at, a.who, a.via, a.action, a.status,
+       case when p.id is null then a.target else concat_ws(' ', p.name, substr(a.target, length(p.id) + 2)) end as target
+     from audit a left join plans p on p.id = split_part(a.target, ' ', 1) and p.workspace_id = a.workspace_id
+       and a.action like '% /api/plans/{id}%'
+     where a.workspace_id = $1 and a.id < $2 order by a.id desc limit $3`,
     [workspace, before, PAGE + 1],
   );
   return {

@@ -206,7 +206,12 @@ function noteWhenDone(response: ServerResponse, who: Who, method: string, what: 
     if (status >= 400 && status !== 403) return;
     try {
       note(
-        { ...who, workspace: who.noted?.workspace ?? who.workspace, person: who.noted?.person ?? who.person },
+        {
+          ...who,
+          workspace: who.noted?.workspace ?? who.workspace,
+          person: who.noted?.person ?? who.person,
+          via: who.noted?.via ?? who.via,
+        },
         { action: what.name, target: who.noted?.target ?? targetOf(what), status },
       );
     } catch (error) {

@@ -23,7 +23,7 @@ export interface Who {
   /** From where they ask. */
   address?: string;
   /** What the audit log says it was about, where the address does not; filled in by whoever does it. */
-  noted?: { target?: string; workspace?: string; person?: { id: string; name: string } };
+  noted?: { target?: string; workspace?: string; person?: { id: string; name: string }; via?: string };
   /** Whether they still may what they came for: streams ask now and then. */
   stillHere?: () => Promise<boolean>;
 }

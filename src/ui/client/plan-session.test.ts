@@ -1,5 +1,5 @@
 import { applyEdit, type Edit } from '@/core/plan/edits/edits';
-import { placeNet, renameNet } from '@/core/plan/edits/make-edits';
+import { placeNet, removeNet, renameNet } from '@/core/plan/edits/make-edits';
 import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
 import {
   createPlanSession,
@@ -156,9 +156,9 @@ test('the own edit that lost a race falls out, with the reason, and cannot be un
   session.dispatch(place('E8'));
   await settle();
   session.receive(log);
-  expect(session.getState().notice).toMatch(
-    /not applied: FAN_3: placement was changed meanwhile \(now on E9\)/,
-  );
+  expect(session.getState().met).toMatchObject([
+    { words: 'place FAN_3 on E8', why: 'FAN_3: placement was changed meanwhile (now on E9)' },
+  ]);
   expect(session.getState()).toMatchObject({ pending: [], undo: [] });
   expect(session.getState().plan).toEqual(serverPlan());
 });
@@ -219,5 +219,64 @@ test('a deleted plan stops sending and says where to get it back', async () => {
   expect(gone.getState()).toMatchObject({
     save: { kind: 'gone' },
     notice: expect.stringContaining('deleted elsewhere'),
+  });
+});
+
+describe('edits made while away that meet those of others', () => {
+  /** Three edits here while the server is away, two of them on what others change meanwhile. */
+  async function met() {
+    const here = world();
+    here.state.up = false;
+    here.session.dispatch(place('E8'));
+    here.session.dispatch(rename('FAN_1', 'FAN_A'));
+    here.session.dispatch(rename('FAN_2', 'FAN_B'));
+    await here.settle();
+    here.elsewhere(place('E9'));
+    here.elsewhere(rename('FAN_2', 'FAN_Z'));
+    here.state.up = true;
+    for (let n = 0; n < 4; n++) await here.runTimers();
+    return here;
+  }
+
+  test('what nobody else touched is merged, and for the rest it is asked', async () => {
+    const { session, serverPlan } = await met();
+    expect(session.getState().pending).toEqual([]);
+    expect(session.getState().plan).toEqual(serverPlan());
+    expect(netOf(serverPlan(), 'FAN_A').name).toBe('FAN_A');
+    expect(session.getState().met.map(({ words }) => words)).toEqual([
+      'place FAN_3 on E8',
+      'rename FAN_2 to FAN_B',
+    ]);
+  });
+
+  test('mine is made over what stands there now, and can be undone to that; theirs stays', async () => {
+    const { session, serverPlan, settle } = await met();
+    const [first, second] = session.getState().met;
+    expect(session.takeMine(first?.editId ?? '')).toBe(true);
+    session.leaveTheirs(second?.editId ?? '');
+    await settle();
+    expect(session.getState().met).toEqual([]);
+    expect(netOf(serverPlan(), 'FAN_3').placement?.pad).toBe('E8');
+    expect(netOf(serverPlan(), 'FAN_Z').name).toBe('FAN_Z');
+    session.undo();
+    await settle();
+    expect(netOf(serverPlan(), 'FAN_3').placement?.pad).toBe('E9');
+  });
+
+  test('what is gone meanwhile cannot be changed any more, and says so', async () => {
+    const here = world();
+    here.state.up = false;
+    here.session.dispatch(rename('FAN_3', 'FAN_X'));
+    await here.settle();
+    here.elsewhere(removeNet(here.serverPlan(), netOf(here.serverPlan(), 'FAN_3')));
+    here.state.up = true;
+    for (let n = 0; n < 3; n++) await here.runTimers();
+    const [one] = here.session.getState().met;
+    expect(one?.why).toBe('that net is gone');
+    expect(here.session.takeMine(one?.editId ?? '')).toBe(false);
+    expect(here.session.getState()).toMatchObject({
+      met: [],
+      notice: expect.stringContaining('cannot be done any more'),
+    });
   });
 });

@@ -1,5 +1,5 @@
 import type { Problem } from '@/core/base/problems';
-import { applyEdit, type Edit, invertEdit } from '@/core/plan/edits/edits';
+import { applyEdit, describeEdit, type Edit, editAgain, invertEdit } from '@/core/plan/edits/edits';
 import type { Plan } from '@/core/plan/model/types';
 
 /**
@@ -16,8 +16,20 @@ export interface SessionState {
   save: SaveState;
   undo: readonly Edit[];
   redo: readonly Edit[];
-  /** The last thing the user must know: an edit that did not apply, and why. */
+  /** The last thing the user must know. */
   notice: string | null;
+  /** Edits that met those of others, in their order: somebody must say which is meant. */
+  met: readonly MetEdit[];
+}
+
+/** An edit that did not apply any more when it reached the plan. */
+export interface MetEdit {
+  editId: string;
+  edit: Edit;
+  /** What it was to do, in words. */
+  words: string;
+  /** Why it does not apply, in words: what stands there now. */
+  why: string;
 }
 
 export interface PendingEdit {
@@ -72,6 +84,10 @@ export interface PlanSession {
   receive(edits: readonly ServerEdit[]): void;
   /** Tries again now, when the network is back. */
   retry(): void;
+  /** Makes an edit that met another one after all, over what stands there now; false (with a notice) when it cannot be any more. */
+  takeMine(editId: string): boolean;
+  /** Lets what others made stand. */
+  leaveTheirs(editId: string): void;
   /** Tells the user something. */
   notify(notice: string): void;
   dismissNotice(): void;
@@ -87,6 +103,7 @@ export function pastSession(plan: Plan, seq: number, why: string): PlanSession {
     undo: [],
     redo: [],
     notice: null,
+    met: [],
   };
   const listeners = new Set<() => void>();
   const notify = (notice: string | null): void => {
@@ -108,6 +125,8 @@ export function pastSession(plan: Plan, seq: number, why: string): PlanSession {
     redo: nothing,
     receive: nothing,
     retry: nothing,
+    takeMine: () => false,
+    leaveTheirs: nothing,
     notify,
     dismissNotice: () => notify(null),
   };
@@ -129,6 +148,7 @@ export function createPlanSession(
     undo: [],
     redo: [],
     notice: null,
+    met: [],
   };
   const listeners = new Set<() => void>();
   let sending = false;
@@ -142,9 +162,9 @@ export function createPlanSession(
   /** The user's view: confirmed plan with the pending edits on top; those that no longer apply fall out. */
   const rebuild = (
     pending: readonly PendingEdit[],
-  ): Pick<SessionState, 'plan' | 'pending' | 'notice' | 'undo'> => {
+  ): Pick<SessionState, 'plan' | 'pending' | 'met' | 'undo'> => {
     let plan = confirmed;
-    let { notice, undo } = state;
+    let { met, undo } = state;
     const kept: PendingEdit[] = [];
     for (const entry of pending) {
       const next = applyEdit(plan, entry.edit);
@@ -152,12 +172,17 @@ export function createPlanSession(
         plan = next.value;
         kept.push(entry);
       } else {
-        notice = `A change was not applied: ${next.problems[0]?.message}.`;
+        met = withMet(met, entry, next.problems[0]?.message ?? '');
         undo = undo.filter((edit) => edit !== entry.edit);
       }
     }
-    return { plan, pending: kept, notice, undo };
+    return { plan, pending: kept, met, undo };
   };
+
+  const withMet = (met: readonly MetEdit[], { editId, edit }: PendingEdit, why: string): MetEdit[] => [
+    ...met.filter((one) => one.editId !== editId),
+    { editId, edit, why, words: describeEdit(state.plan, edit) },
+  ];
 
   const push = (edit: Edit): boolean => {
     if (ports.refuses !== undefined) {
@@ -230,7 +255,7 @@ export function createPlanSession(
       case 'refused':
         attempt = 0;
         receive(result.edits);
-        drop(entry.editId, result.problems?.[0]?.message ?? null);
+        drop(entry.editId, result.problems?.[0]?.message ?? null, true);
         break;
       case 'invalid':
         attempt = 0;
@@ -255,7 +280,7 @@ export function createPlanSession(
   };
 
   /** Takes an edit off the list of pending ones if it is still there, telling the reason if it was refused. */
-  const drop = (editId: string, why: string | null): void => {
+  const drop = (editId: string, why: string | null, met = false): void => {
     const pending = state.pending.filter((entry) => entry.editId !== editId);
     if (pending.length === state.pending.length && why === null) {
       // The server has answered again; what is left follows.
@@ -264,12 +289,13 @@ export function createPlanSession(
     }
     const rebuilt = rebuild(pending);
     ports.keep(rebuilt.pending);
-    const notice = why === null ? rebuilt.notice : `A change was not applied: ${why}.`;
-    const dropped = state.pending.find((entry) => entry.editId === editId)?.edit;
+    const entry = state.pending.find((one) => one.editId === editId);
+    const dropped = entry?.edit;
     const undo = why === null ? rebuilt.undo : rebuilt.undo.filter((edit) => edit !== dropped);
     update({
       ...rebuilt,
-      notice,
+      ...(why !== null && !met ? { notice: `A change was not applied: ${why}.` } : {}),
+      ...(why !== null && met && entry ? { met: withMet(rebuilt.met, entry, why) } : {}),
       undo,
       save: saveAfter(rebuilt.pending),
     });
@@ -300,6 +326,18 @@ export function createPlanSession(
     },
     receive,
     retry: () => void pump(),
+    takeMine(editId) {
+      const one = state.met.find((met) => met.editId === editId);
+      if (!one) return false;
+      const again = editAgain(state.plan, one.edit);
+      session.leaveTheirs(editId);
+      if (!again) {
+        update({ notice: `${one.words}: that cannot be done any more, ${one.why}.` });
+        return false;
+      }
+      return session.dispatch(again);
+    },
+    leaveTheirs: (editId) => update({ met: state.met.filter((one) => one.editId !== editId) }),
     notify: (notice) => update({ notice }),
     dismissNotice: () => update({ notice: null }),
   };

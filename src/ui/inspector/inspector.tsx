@@ -11,31 +11,47 @@ import { PlanInspector } from './plan-inspector';
 import { FieldOwner } from './text-field';
 
 // A plan opens with what it is as a whole; what is said of a net, a pad, a finding is fetched as soon as it has opened.
-const NetInspector = later('What the net is', () =>
-  import('./net-inspector').then((one) => one.NetInspector),
+/** What is below them may come first: its headings stand below one all the same. */
+const HEADED = true;
+const NetInspector = later(
+  'What the net is',
+  () => import('./net-inspector').then((one) => one.NetInspector),
+  HEADED,
 );
-const PadInspector = later('What the pad is', () =>
-  import('./pad-inspector').then((one) => one.PadInspector),
+const PadInspector = later(
+  'What the pad is',
+  () => import('./pad-inspector').then((one) => one.PadInspector),
+  HEADED,
 );
-const FindingInspector = later('What the finding means', () =>
-  import('./finding-inspector').then((one) => one.FindingInspector),
+const FindingInspector = later(
+  'What the finding means',
+  () => import('./finding-inspector').then((one) => one.FindingInspector),
+  HEADED,
 );
 const SOON = [NetInspector, PadInspector, FindingInspector];
-const BitsInspector = later('What the bits are', () =>
-  import('../registers/bits-inspector').then((one) => one.BitsInspector),
+const BitsInspector = later(
+  'What the bits are',
+  () => import('../registers/bits-inspector').then((one) => one.BitsInspector),
+  HEADED,
 );
-const BenchInspector = later('What the bench says', () =>
-  import('../bench/bench-inspector').then((one) => one.BenchInspector),
+const BenchInspector = later(
+  'What the bench says',
+  () => import('../bench/bench-inspector').then((one) => one.BenchInspector),
+  HEADED,
 );
 const Comments = later('What is said about it', () =>
   import('../review/comments').then((one) => one.Comments),
 );
 // Seldom in sight, so loaded when they are.
-const SeveralInspector = later('The choice of several nets', () =>
-  import('./several-inspector').then((one) => one.SeveralInspector),
+const SeveralInspector = later(
+  'The choice of several nets',
+  () => import('./several-inspector').then((one) => one.SeveralInspector),
+  HEADED,
 );
-const PlacerInspector = later("The placer's answer", () =>
-  import('../placer/placer-inspector').then((one) => one.PlacerInspector),
+const PlacerInspector = later(
+  "The placer's answer",
+  () => import('../placer/placer-inspector').then((one) => one.PlacerInspector),
+  HEADED,
 );
 
 /** What one would say something about: what is selected, else the plan. */
@@ -68,8 +84,6 @@ export function Inspector() {
   return (
     <FieldOwner value={owner}>
       <section aria-label="Inspector" className="pane-area h-full bg-sheet px-3.5 py-2.5">
-        {/* Parts of it come one after the other; whichever is first, its headings stand below one. */}
-        <h2 className="sr-only">What is selected</h2>
         {marked.length > 1 ? (
           <SeveralInspector nets={marked} />
         ) : view === 'bench' && placer.phase === 'away' ? (

@@ -10,8 +10,13 @@ import type { ComponentType } from 'react';
 export function later<Props extends object>(
   what: string,
   load: () => Promise<ComponentType<Props>>,
+  /** It has a heading of the second level, and so has its place until it comes. */
+  headed = false,
 ): ComponentType<Props> & { preload(): void } {
-  const loaded = dynamic<Props>(() => load().catch(() => () => <NotLoaded what={what} />), { ssr: false });
+  const loaded = dynamic<Props>(() => load().catch(() => () => <NotLoaded what={what} />), {
+    ssr: false,
+    ...(headed ? { loading: () => <h2 className="sr-only">{what}</h2> } : {}),
+  });
   // Fetched ahead of time it is only cached by the browser; a failure shows when the part is wanted.
   return Object.assign(loaded, { preload: () => void load().catch(() => undefined) });
 }

@@ -131,6 +131,9 @@ function Own({ title, children }: { title: string; children: ReactNode }) {
 function browserOf(agent: string): string {
   if (agent === '') return 'unknown program';
   const system = /\(([^;)]+)/.exec(agent)?.[1];
+  const browser = /(Firefox|Edg|OPR|HeadlessChrome|Chrome|Version)\/(\d+)/.exec(agent);
+  if (browser)
+    return [`${browser[1] === 'Version' ? 'Safari' : browser[1]} ${browser[2]}`, system].join(', ');
   const last = agent
     .replace(/\([^)]*\)/g, '')
     .trim()

@@ -344,5 +344,6 @@ function Audit({
   );
 }
 
+/** What was done, in the words of the interface; what it answers is of no interest here. */
 const says = ({ action }: AuditEntry, words: Readonly<Record<string, string>>): string =>
-  words[action] ?? action;
+  (words[action] ?? action).split(';')[0] ?? action;

@@ -33,6 +33,7 @@ const CodeView = later('The code view', () => import('../code/code-view').then((
 const CodeChanges = later('The changes of the code', () =>
   import('../drawer/code-changes').then((one) => one.CodeChanges),
 );
+const MetEdits = later('What met changes of others', () => import('./met-edits').then((one) => one.MetEdits));
 const MomentBar = later('The moment', () => import('../history/moment-bar').then((one) => one.MomentBar));
 const GuideBar = later('The guide', () => import('../guide/guide-bar').then((one) => one.GuideBar));
 const KeysDialog = later('The list of keys', () =>
@@ -90,6 +91,10 @@ export function Workspace({ id, session, device, today, moment }: Props) {
 const hasGuide = (planId: string): boolean => localStorage.getItem(`mavrek:guide:${planId}`) !== null;
 
 /** What saving has to say, and the browser's question when one leaves before it is done. */
+function Met() {
+  return useSession().met.length > 0 ? <MetEdits /> : null;
+}
+
 function SessionNotice() {
   const { notice, pending } = useSession();
   const { session } = useActions();
@@ -152,6 +157,7 @@ function Frame({ moment }: { moment: string | undefined }) {
       {moment !== undefined && <MomentBar moment={moment} />}
       {guide && <GuideBar asked={guide.asked} />}
       <SessionNotice />
+      <Met />
       <PartChanged />
       <PlacerBar />
       <main className="min-h-0 flex-1">

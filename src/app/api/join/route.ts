@@ -19,6 +19,7 @@ export const POST = route(async (request) => {
   if (!joined.ok) return refuse(400, ...joined.problems);
   if (noted)
     Object.assign(noted, {
+      via: 'invitation',
       workspace: invitation?.workspace,
       target: name,
       person: { id: joined.value, name },

@@ -1,7 +1,8 @@
+import { canonicalJson } from '@/core/base/fingerprint';
 import { expectOk, frostGuard, netOf, readExample, withNets } from '@/testing/frost-guard';
 import { changedByChance } from '@/testing/plan-changes';
 import { fuzzBudget, randomFrom } from '@/testing/random';
-import { applyEdit, invertEdit, stepsOf } from '../edits/edits';
+import { applyEdit, editAgain, invertEdit, stepsOf } from '../edits/edits';
 import { parsePlan } from '../file/plan-file';
 import { printPlan } from '../file/print-plan';
 import { readEdit } from '../file/read-edit';
@@ -49,6 +50,30 @@ describe('the edit between two plans', () => {
     expect(stepsOf(editBetween(plan, other, ''))).toBeLessThan(8);
     expect(printPlan(expectOk(applyEdit(plan, editBetween(plan, other, ''))))).toBe(printPlan(other));
   });
+});
+
+test('an edit once more, over what others made: it makes what it was to make, and is taken back to theirs', () => {
+  const done = { same: 0, over: 0, never: 0 };
+  pairs(60, (a, b) => {
+    for (const step of editBetween(plan, a, 'mine').edits) {
+      const again = editAgain(b, step);
+      if (!again) {
+        // It was about something that is gone, or not as it was; never is a change dropped that could be made.
+        expect(applyEdit(b, step).ok).toBe(false);
+        done.never++;
+        continue;
+      }
+      done[again === step ? 'same' : 'over']++;
+      const made = expectOk(applyEdit(b, again));
+      if (!('to' in step)) continue;
+      expect(printPlan(expectOk(applyEdit(made, invertEdit(again))))).toBe(printPlan(b));
+      expect('to' in again && again.to).toEqual(step.to);
+      // Wished once more it changes nothing, since it stands there.
+      const more = editAgain(made, step);
+      if (more && 'from' in more) expect(canonicalJson(more.from)).toBe(canonicalJson(more.to));
+    }
+  });
+  for (const count of Object.values(done)) expect(count).toBeGreaterThan(10);
 });
 
 describe('merging', () => {

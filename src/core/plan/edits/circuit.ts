@@ -88,6 +88,10 @@ export const circuitSet: EditKind<CircuitSetEdit> = {
     if (circuit.name !== from) return changedMeanwhile(circuit.name, 'the name', circuit.name);
     return ok({ ...plan, circuits: replace(plan.circuits, circuit, { ...circuit, name: to }) });
   },
+  again(plan, edit) {
+    const circuit = plan.circuits.find((one) => one.id === edit.id);
+    return circuit && { ...edit, from: circuit.name };
+  },
   invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
   describe: ({ from, to }) => `rename circuit ${from} to ${to}`,
   schemas: shape('circuit.set', {

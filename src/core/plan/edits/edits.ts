@@ -109,6 +109,28 @@ export const describeEdit = (plan: Plan, edit: Edit): string =>
     ? edit.label
     : kindOf(edit).describe(edit, (id) => plan.nets.find((net) => net.id === id)?.name ?? 'net');
 
+/**
+ * The same wish on a plan that somebody else has changed meanwhile: an edit that applies and makes what this one was to make. Undefined
+ * where it cannot be: what it was about is gone, or it would add or remove what is not as it was.
+ */
+export function editAgain(plan: Plan, edit: Edit): Edit | undefined {
+  if (edit.kind !== 'batch') {
+    if (applyEdit(plan, edit).ok) return edit;
+    const again = kindOf(edit).again?.(plan, edit) as Edit | undefined;
+    return again && applyEdit(plan, again).ok ? again : undefined;
+  }
+  const edits: Edit[] = [];
+  let current = plan;
+  for (const step of edit.edits) {
+    const again = editAgain(current, step);
+    const next = again && applyEdit(current, again);
+    if (!again || !next?.ok) return undefined;
+    edits.push(again);
+    current = next.value;
+  }
+  return { ...edit, edits };
+}
+
 /** How many steps an edit is, batches opened. */
 export const stepsOf = (edit: Edit): number =>
   edit.kind === 'batch' ? edit.edits.reduce((sum, step) => sum + stepsOf(step), 0) : 1;

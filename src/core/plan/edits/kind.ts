@@ -12,6 +12,11 @@ export interface EditKind<E extends { kind: string }> {
   apply(plan: Plan, edit: E): Result<Plan>;
   /** The edit that takes it back: `apply(apply(p, e), invert(e)) = p`. */
   invert(edit: E): { kind: string };
+  /**
+   * The same wish on a plan in which something else stands there by now; undefined where there is nothing any more that it could be
+   * wished of. Kinds that add or remove have none.
+   */
+  again?(plan: Plan, edit: E): E | undefined;
   /** What it does, for the undo button and the history: "place FAN_1 on F6". */
   describe(edit: E, nameOf: (id: NetId) => string): string;
   /**

@@ -91,6 +91,10 @@ export const netSet: EditKind<NetSetEdit> = {
     const next = withField(plan, net, edit);
     return next.ok ? ok({ ...plan, nets: replace(plan.nets, net, next.value) }) : next;
   },
+  again(plan, edit) {
+    const net = plan.nets.find((one) => one.id === edit.id);
+    return net && ({ ...edit, from: netField(net, edit.field) } as NetSetEdit);
+  },
   invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
   describe: (edit, nameOf) =>
     (FIELDS[edit.field].describe as (name: string, from: unknown, to: unknown) => string)(

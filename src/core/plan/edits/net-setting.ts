@@ -39,6 +39,10 @@ export const netSetting: EditKind<NetSettingEdit> = {
     const next = withSetting(net, edit);
     return next.ok ? ok({ ...plan, nets: replace(plan.nets, net, next.value) }) : next;
   },
+  again(plan, edit) {
+    const net = plan.nets.find((one) => one.id === edit.id);
+    return net && { ...edit, from: net.settings[edit.key] ?? null };
+  },
   invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
   describe: ({ id, key, to }, nameOf) =>
     `set ${netSettingTitle(key)} of ${nameOf(id)} to ${to ?? 'the default'}`,

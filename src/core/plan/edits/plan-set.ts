@@ -88,6 +88,7 @@ export const planSet: EditKind<PlanSetEdit> = {
     const now = planField(plan, field);
     return now === from ? ok(FIELDS[field].write(plan, to)) : changedMeanwhile('the plan', field, now);
   },
+  again: (plan, edit) => ({ ...edit, from: FIELDS[edit.field].read(plan) }),
   invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
   describe: ({ field, to }) =>
     field === 'deviceFingerprint' ? 'take over the changed part' : `set ${field} to ${to || 'the default'}`,

@@ -19,6 +19,7 @@ export const schematicSet: EditKind<SchematicSetEdit> = {
     const { schematic: _old, ...rest } = plan;
     return ok(to === null ? rest : { ...rest, schematic: to });
   },
+  again: (plan, edit) => ({ ...edit, from: plan.schematic ?? null }),
   invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
   describe: ({ to }) => (to ? `take in the netlist ${to.file}` : 'drop the netlist'),
   schemas: shape('schematic.set', change(planRef('schematic'))),

@@ -25,6 +25,7 @@ export const tableSet: EditKind<TableSetEdit> = {
     const { tables: _tables, ...bare } = plan;
     return ok(Object.keys(tables).length === 0 ? bare : { ...bare, tables });
   },
+  again: (plan, edit) => ({ ...edit, from: entryOf(plan, edit.table, edit.key) ?? null }),
   invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
   describe: ({ table, key, to }) => `set ${table} of ${key === '*' ? 'all' : key} to ${to ?? 'the default'}`,
   schemas: eachOf(
