@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# npm run bench [mutations | sizes | saving | page | import]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
+# npm run bench [mutations | sizes | saving | page | import | together]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
 set -euo pipefail
 MAVREK_HOME=$(cd "$(dirname "$(readlink -f "${BASH_SOURCE[0]}")")/.." && pwd)
 export MAVREK_HOME
@@ -37,7 +37,7 @@ if [ -z "${DATABASE_URL-}" ]; then
   pg_up
   pg_database mavrek_bench
 fi
-if [ "${1-}" != page ] && [ "${1-}" != import ]; then
+if [ "${1-}" != page ] && [ "${1-}" != import ] && [ "${1-}" != together ]; then
   node scripts/build-server.mjs "$STATE"
   bench saving-run
 fi
@@ -47,12 +47,27 @@ if [ "${1-}" = saving ]; then exit; fi
 ensure_debian chromium
 ensure_build
 run_ts src/server/prepare.ts
-PORT=$(free_port)
-export PORT
-HOST=127.0.0.1 LOG_LEVEL=error node "$MAVREK_BUILD/server.cjs" &
-server=$!
-for _ in $(seq 100); do
-  ! curl -fs "http://127.0.0.1:$PORT/api/health" > /dev/null || break
-  sleep 0.2
-done
-MAVREK_ORIGIN="http://127.0.0.1:$PORT" bench page "${1-}"
+serve_for_bench() {
+  PORT=$(free_port)
+  export PORT
+  HOST=127.0.0.1 LOG_LEVEL=error node "$MAVREK_BUILD/server.cjs" &
+  server=$!
+  for _ in $(seq 100); do
+    ! curl -fs "http://127.0.0.1:$PORT/api/health" > /dev/null || break
+    sleep 0.2
+  done
+  export MAVREK_ORIGIN="http://127.0.0.1:$PORT"
+}
+if [ $# -eq 0 ] || [ "$1" = together ]; then
+  serve_for_bench
+  bench together
+  kill "$server"
+  export MAVREK_AUTH=on
+  serve_for_bench
+  bench together
+  unset MAVREK_AUTH
+  kill "$server"
+  [ "${1-}" != together ] || exit 0
+fi
+serve_for_bench
+bench page "${1-}"

@@ -17,6 +17,7 @@ import {
   type StoredEdit,
   storeEdits,
 } from './edit-store';
+import { feedStored } from './feed';
 import { onForget } from './live';
 import { findPart, packagesOf } from './parts';
 import { foreignWaiver } from './people/waivers';
@@ -168,6 +169,7 @@ async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Pr
     lane.head = { seq, plan };
     lane.recent = [...lane.recent, ...stored.map(toldOf)].slice(-MOST_RECENT);
     if (stored.length > 0) {
+      feedStored(id, stored.map(toldOf));
       announce(id);
       countLater(id);
     }

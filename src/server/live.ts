@@ -1,6 +1,7 @@
 import pg from 'pg';
 import { EDIT_CHANNEL } from './announce';
 import { databaseUrl } from './db';
+import { feedStale } from './feed';
 import { log } from './log';
 
 /**
@@ -85,18 +86,24 @@ function connect(listener: Listener, pauseMs: number): void {
     const [id = '', news, ...rest] = (message.payload ?? '').split(' ');
     if (news === 'presence') hearPresence(id, rest.join(' '));
     else if (news === 'renamed') forgetPlans();
-    else wakeWatchers(id, news === 'comments' ? 'comments' : 'edits');
+    else if (news === 'comments') wakeWatchers(id, 'comments');
+    else {
+      feedStale(id);
+      wakeWatchers(id, 'edits');
+    }
   });
   client
     .connect()
     .then(() => client.query(`listen ${EDIT_CHANNEL}`))
     .then(() => {
       // Whatever was said while nobody listened is fetched now.
-      for (const wakes of listener.watchers.values())
+      for (const [id, wakes] of listener.watchers) {
+        feedStale(id);
         for (const wake of wakes) {
           wake('edits');
           wake('comments');
         }
+      }
     })
     .catch((error: Error) => again(error.message));
 }

@@ -3,6 +3,7 @@ import next from 'next';
 import { guarded } from '../people/guard';
 import { authSettings } from '../people/settings';
 import { answersEdit } from './edits';
+import { answersEvents } from './events';
 import { admit } from './gate';
 import { hostsOf } from './hosts';
 import { answersMetrics, measure } from './metrics';
@@ -28,6 +29,7 @@ async function serve(): Promise<void> {
     measure(request, response);
     guarded(request, response, async () => {
       if (answersMetrics(request, response) || answersEdit(request, response)) return;
+      if (answersEvents(request, response)) return;
       await ready;
       await handle(request, response);
     }).catch((error: Error) => {
