@@ -19,11 +19,20 @@ ensure_debian() {
     mkdir -p /etc/postgresql-common
     printf 'create_main_cluster = false\n' > /etc/postgresql-common/createcluster.conf
   fi
+  # Nor are its services to be started: what runs here is started by us.
+  local policy=
+  if [ ! -e /usr/sbin/policy-rc.d ]; then
+    policy=yes
+    printf '#!/bin/sh\nexit 101\n' > /usr/sbin/policy-rc.d
+    chmod +x /usr/sbin/policy-rc.d
+  fi
   if ! { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends "${missing[@]}"; } \
     > "$STATE/log/apt.log" 2>&1 8>&-; then
+    [ -z "$policy" ] || rm -f /usr/sbin/policy-rc.d
     tail -n 20 "$STATE/log/apt.log" >&2
     die "installing ${missing[*]} failed"
   fi
+  [ -z "$policy" ] || rm -f /usr/sbin/policy-rc.d
 }
 
 ensure_node_modules() {

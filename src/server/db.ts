@@ -11,8 +11,24 @@ export const databaseUrl = (): string => {
   return url;
 };
 
+/** For what needs a connection of its own, past a pooler: listening, migrations. */
+export const directUrl = (): string => process.env.DATABASE_DIRECT_URL || databaseUrl();
+
 // Next may evaluate this module more than once; the process has one pool.
 const shared = globalThis as typeof globalThis & { mavrekPool?: pg.Pool };
+
+/**
+ * Behind a pooler that hands out connections by the transaction, statements have no names: the next may run on a connection that has
+ * never heard of it.
+ */
+class PooledClient extends pg.Client {
+  override query(...args: unknown[]): never {
+    const [first, ...rest] = args;
+    const nameless =
+      typeof first === 'object' && first !== null && 'name' in first ? { ...first, name: undefined } : first;
+    return (super.query as (...all: unknown[]) => never)(nameless, ...rest);
+  }
+}
 
 function pool(): pg.Pool {
   if (!shared.mavrekPool) {
@@ -20,6 +36,10 @@ function pool(): pg.Pool {
       connectionString: databaseUrl(),
       max: 10,
       connectionTimeoutMillis: 5000,
+      // A database that was lost without a word must not hold people up for longer.
+      query_timeout: 20_000,
+      keepAlive: true,
+      ...(process.env.DATABASE_POOLER === 'transaction' ? { Client: PooledClient } : {}),
     });
     // Without a listener, an idle connection that breaks would end the process.
     shared.mavrekPool.on('error', (error) =>

@@ -141,6 +141,19 @@ async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Pr
       return;
     }
     const { outcome, stored, plan } = await applyGroup(id, lane, head, group, known);
+    // What does not apply may be there already: sent once more, to another server or after a while, because an answer got lost.
+    const refused = group.filter((one) => 'problems' in (outcome.get(one) ?? {}));
+    if (refused.length > 0) {
+      const there = await knownEdits(
+        database,
+        id,
+        refused.map((one) => one.entry.editId),
+      );
+      for (const one of refused) {
+        const seq = there.get(one.entry.editId);
+        if (seq !== undefined) outcome.set(one, { seq });
+      }
+    }
     // Storing compares numbers; where nothing is stored, what was refused may have been refused by a plan of yesterday.
     if (stored.length === 0 && (await headSeq(database, id)) !== head.seq) {
       forget(lane);

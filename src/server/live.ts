@@ -1,6 +1,6 @@
 import pg from 'pg';
 import { EDIT_CHANNEL } from './announce';
-import { databaseUrl } from './db';
+import { directUrl } from './db';
 import { feedStale } from './feed';
 import { log } from './log';
 
@@ -69,7 +69,11 @@ function listen(): Listener {
 const LONGEST_PAUSE_MS = 5000;
 
 function connect(listener: Listener, pauseMs: number): void {
-  const client = new pg.Client({ connectionString: databaseUrl() });
+  const client = new pg.Client({
+    connectionString: directUrl(),
+    keepAlive: true,
+    connectionTimeoutMillis: 5000,
+  });
   listener.client = client;
   let ended = false;
   const again = (why: string): void => {

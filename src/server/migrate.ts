@@ -2,14 +2,14 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { runner } from 'node-pg-migrate';
 import pg from 'pg';
-import { databaseUrl } from './db';
+import { directUrl } from './db';
 
 const folder = (): string => join(process.env.MAVREK_HOME ?? process.cwd(), 'db');
 
 /** Brings the database to the newest schema, and its rights with it. */
 export async function migrate(): Promise<void> {
   await runner({
-    databaseUrl: databaseUrl(),
+    databaseUrl: directUrl(),
     dir: join(folder(), 'migrations'),
     direction: 'up',
     migrationsTable: 'migrations',
@@ -25,7 +25,7 @@ export const ensureRole = (): Promise<void> =>
   end $$`);
 
 async function onDatabase(sql: string): Promise<void> {
-  const client = new pg.Client({ connectionString: databaseUrl() });
+  const client = new pg.Client({ connectionString: directUrl() });
   await client.connect();
   try {
     // Two that start at once would both change the same entries of the catalogue.

@@ -41,6 +41,21 @@ describe('the edit log', () => {
     expect((await current(id)).seq).toBe(1);
   });
 
+  test('an edit that is sent again after many others, when it does not apply any more, is saved and not refused', async () => {
+    const id = await freshPlan();
+    const first = renameNet(netOf(demo, 'FAN_3'), 'FAN_C');
+    await send(id, first, 0, 'first');
+    let plan = expectOk(applyEdit(demo, first));
+    // More than a server remembers, as if it were another one.
+    for (let n = 0; n < 210; n++) {
+      const edit = setSetting(netOf(plan, 'FAN_1'), 'pull', n % 2 ? null : 'up');
+      plan = expectOk(applyEdit(plan, edit));
+      expect((await send(id, edit, n)).status).toBe('saved');
+    }
+    expect(await send(id, first, 0, 'first')).toMatchObject({ status: 'saved', seq: 1 });
+    expect((await current(id)).seq).toBe(211);
+  });
+
   test('keeps the edits of two people to different pins, sent at the same time against the same state', async () => {
     const id = await freshPlan();
     const pulls = demo.nets.map((net) => setSetting(net, 'pull', net.settings.pull === 'up' ? 'down' : 'up'));
