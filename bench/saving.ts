@@ -81,7 +81,7 @@ export async function benchSaving(): Promise<void> {
       await rate(async (writer, turn) => {
         await clients[writer]?.query({
           name: 'raw',
-          text: 'insert into edits (plan_id, seq, edit_id, client, made_against, edit) values ($1, $2, $3, $4, $5, $6)',
+          text: "insert into edits (plan_id, seq, edit_id, client, made_against, edit, workspace_id) values ($1, $2, $3, $4, $5, $6, 'main')",
           values: [bare, ++seq, `${writer}-${turn}`, String(writer), 0, JSON.stringify(toggle(writer, turn))],
         });
       }),

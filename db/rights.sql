@@ -16,7 +16,7 @@ grant execute on function mavrek_workspaces(text), mavrek_role_may(text, text), 
 revoke execute on function mavrek_workspaces(text) from public;
 
 -- Secrets (people's passwords, sessions, tokens, invitations, sign-ins, attempts) are not for it at all.
-grant select on workspaces, members, audit to mavrek_people;
+grant select on workspaces, members, audit, folded_edits to mavrek_people;
 grant select (id, name) on people to mavrek_people;
 grant select, insert, update on plans, comments, parts, part_versions, board_profiles, table_mappings to mavrek_people;
 grant select, insert on edits, snapshots, exports, revisions, verdicts, documents to mavrek_people;
@@ -42,6 +42,7 @@ begin
       ('documents', reads, edits),
       ('families', reads, edits),
       ('edits', of_plan, format(of_plan_if, 'edit')),
+      ('folded_edits', of_plan, 'false'),
       ('snapshots', of_plan, format(of_plan_if, 'edit')),
       ('exports', of_plan, format(of_plan_if, 'edit')),
       ('revisions', of_plan, format(of_plan_if, 'edit')),

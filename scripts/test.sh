@@ -7,7 +7,8 @@ test_all() {
   claim test 'the tests of this checkout are being run already'
   trap 'test_end' EXIT
   ensure_debian git curl postgresql chromium gcc g++ libc6-dev rustc device-tree-compiler libxml2-utils python3-unicorn \
-    gcc-arm-none-eabi libnewlib-arm-none-eabi gcc-riscv64-unknown-elf gcc-avr avr-libc
+    gcc-arm-none-eabi libnewlib-arm-none-eabi gcc-riscv64-unknown-elf gcc-avr avr-libc \
+    patroni etcd-server haproxy pgbouncer
   ensure_node_modules
   pg_use pg-test
   pg_up

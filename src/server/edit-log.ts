@@ -129,7 +129,7 @@ const storeFor = (id: string, lane: Lane, group: readonly Waiting[]): Promise<vo
 
 /** Stores what of a group applies, in one transaction, and answers everybody. Tries anew while other servers are faster. */
 async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Promise<void> {
-  // Only an edit that was sent before can break the key; it is looked for when it has.
+  // Only an edit that was sent before is not stored; it is looked for then.
   let known = new Map<string, number>();
   for (let tries = 0; ; tries++) {
     const head = await headOf(id, lane);
@@ -163,20 +163,15 @@ async function storeGroup(id: string, lane: Lane, group: readonly Waiting[]): Pr
     const snapshot =
       Math.floor(seq / SNAPSHOT_EVERY) > Math.floor(head.seq / SNAPSHOT_EVERY) ||
       stored.some(({ edit }) => stepsOf(edit) >= LARGE_BATCH);
-    try {
-      if (stored.length > 0 && !(await storeEdits(database, id, head.seq, stored, plan, snapshot))) {
-        forget(lane);
-        if (tries < 20) continue;
-        throw new Error(`plan ${id} changes faster than an edit can be stored`);
-      }
-    } catch (error) {
-      if ((error as { code?: string }).code !== '23505' || tries >= 20) throw error;
+    if (stored.length > 0 && !(await storeEdits(database, id, head.seq, stored, plan, snapshot))) {
+      // Another server was faster, or one of them is there already.
+      forget(lane);
+      if (tries >= 20) throw new Error(`plan ${id} changes faster than an edit can be stored`);
       known = await knownEdits(
         database,
         id,
         group.map((one) => one.entry.editId),
       );
-      forget(lane);
       continue;
     }
     lane.head = { seq, plan };

@@ -44,8 +44,7 @@ const LAST = HEAD_COLUMNS.length + 4;
 
 /**
  * Stores edits that follow `from`, and the head as they make it, in one statement, which is one transaction: everything or
- * nothing, and only while `from` is the plan's newest number. Answers whether it was. An edit that is in the log already breaks
- * a unique key (SQLSTATE 23505).
+ * nothing, and only while `from` is the plan's newest number and none of them is in the log already. Answers whether it was so.
  */
 export async function storeEdits(
   client: Queryable,
@@ -60,10 +59,13 @@ export async function storeEdits(
     name: 'store-edits',
     text: `with head as (
         update plans set seq = $3, ${SETS}, updated_at = now()
-        where id = $1 and seq = $2 and deleted_at is null returning id
+        where id = $1 and seq = $2 and workspace_id = $${LAST + 2} and deleted_at is null
+          and not exists (select 1 from edits e where e.workspace_id = $${LAST + 2} and e.plan_id = $1 and e.edit_id = any ($${LAST + 3}))
+          and not exists (select 1 from folded_edits f where f.edit_ids && $${LAST + 3}::text[] and f.plan_id = $1)
+        returning id
       ), log as (
-        insert into edits (plan_id, seq, edit_id, client, author, person_id, made_against, format, edit)
-        select head.id, one.seq, one.edit_id, one.client, one.author, one.person_id, one.made_against, ${EDIT_FORMAT}, one.edit
+        insert into edits (workspace_id, plan_id, seq, edit_id, client, author, person_id, made_against, format, edit)
+        select $${LAST + 2}, head.id, one.seq, one.edit_id, one.client, one.author, one.person_id, one.made_against, ${EDIT_FORMAT}, one.edit
         from head, jsonb_to_recordset($${LAST}::jsonb)
           as one (seq bigint, edit_id text, client text, author text, person_id text, made_against bigint, edit jsonb)
       ), snap as (
@@ -88,6 +90,8 @@ export async function storeEdits(
         })),
       ),
       withSnapshot ? JSON.stringify(plan) : null,
+      workspaceNow(),
+      edits.map((one) => one.editId),
     ],
   });
   return rows[0]?.stored === true;
@@ -107,13 +111,43 @@ export async function editsAfter(
   seq: number,
   upTo = Number.MAX_SAFE_INTEGER,
 ): Promise<LoggedEdit[]> {
-  const { rows } = await client.query<LoggedEdit & { format: number }>({
+  const { rows } = await client.query<FoldedEdit>({
     name: 'edits-after',
     text: `select seq, edit_id as "editId", client, format, edit from edits
-      where plan_id = $1 and seq > $2 and seq <= $3 order by seq`,
-    values: [id, seq, upTo],
+      where workspace_id = $4 and plan_id = $1 and seq > $2 and seq <= $3 order by seq`,
+    values: [id, seq, upTo, workspaceNow()],
   });
-  return rows.map(({ format, ...row }) => ({ ...row, edit: migrateEdit(row.edit, format) as Edit }));
+  // What is missing at the beginning is old.
+  const old = rows[0]?.seq === seq + 1 ? [] : await foldedEdits(client, id, seq, upTo);
+  return [...old, ...rows].map(({ seq: number, editId, client: window, format, edit }) => ({
+    seq: number,
+    editId,
+    client: window,
+    edit: migrateEdit(edit, format) as Edit,
+  }));
+}
+
+/** An edit as it is stored, here or folded. */
+export interface FoldedEdit extends LoggedEdit {
+  format: number;
+  author: string;
+  /** ISO 8601. */
+  at: string;
+}
+
+/** Old edits after a number up to another, in their order. */
+export async function foldedEdits(
+  client: Queryable,
+  id: string,
+  after: number,
+  upTo: number,
+): Promise<FoldedEdit[]> {
+  const { rows } = await client.query<{ edits: FoldedEdit[] }>({
+    name: 'folded-edits',
+    text: 'select edits from folded_edits where plan_id = $1 and last > $2 and first <= $3 order by first',
+    values: [id, after, upTo],
+  });
+  return rows.flatMap(({ edits }) => edits.filter(({ seq }) => seq > after && seq <= upTo));
 }
 
 /** Numbers of edits that are in the log already, by their ids. */
@@ -123,8 +157,11 @@ export async function knownEdits(
   editIds: readonly string[],
 ): Promise<Map<string, number>> {
   const { rows } = await client.query<{ editId: string; seq: number }>(
-    'select edit_id as "editId", seq from edits where plan_id = $1 and edit_id = any($2)',
-    [id, editIds],
+    `select edit_id as "editId", seq from edits where workspace_id = $3 and plan_id = $1 and edit_id = any($2)
+     union all
+     select e->>'editId', (e->>'seq')::bigint from folded_edits f, jsonb_array_elements(f.edits) e
+     where f.edit_ids && $2::text[] and f.plan_id = $1 and e->>'editId' = any($2)`,
+    [id, editIds, workspaceNow()],
   );
   return new Map(rows.map((row) => [row.editId, row.seq]));
 }

@@ -4,7 +4,7 @@ import { applyEdit, describeEdit, type Edit, stepsOf } from '@/core/plan/edits/e
 import { migrateEdit, migratePlan } from '@/core/plan/migrations';
 import type { Plan } from '@/core/plan/model/types';
 import { database, query } from './db';
-import { headSeq, loadPlan } from './edit-store';
+import { foldedEdits, headSeq, loadPlan } from './edit-store';
 import { findPlanPart, workOnPart } from './parts';
 import { personNow, signedName, workspaceNow } from './people/who';
 import { listPlans, storePlan } from './plans';
@@ -55,9 +55,18 @@ export async function planHistory(
     format: number;
     edit: unknown;
   }>(
-    'select seq, at, author, client, format, edit from edits where plan_id = $1 and seq < $2 order by seq desc limit $3',
-    [id, before, PAGE + 1],
+    `select seq, at, author, client, format, edit from edits
+     where workspace_id = $4 and plan_id = $1 and seq < $2 order by seq desc limit $3`,
+    [id, before, PAGE + 1, workspaceNow()],
   );
+  // Older ones are folded.
+  const oldest = rows.at(-1)?.seq ?? before;
+  const missing = PAGE + 1 - rows.length;
+  if (missing > 0) {
+    const upTo = Math.min(oldest - 1, (await headSeq(database, id)) ?? 0);
+    const old = await foldedEdits(database, id, Math.max(0, upTo - missing), upTo);
+    rows.push(...old.reverse().map((one) => ({ ...one, at: new Date(one.at) })));
+  }
   const page = rows.slice(0, PAGE).reverse();
   // Edits speak of nets by their ids; what those were called then, the plan says that each was made on.
   let state = page[0] && (await loadPlan(database, id, page[0].seq - 1))?.plan;

@@ -16,6 +16,7 @@ export async function migrate(): Promise<void> {
     log: () => undefined,
   });
   await onDatabase(readFileSync(join(folder(), 'rights.sql'), 'utf8'));
+  await onDatabase('select mavrek_partitions(now()::date, 4)');
 }
 
 /** The role that statements for people run as; a dump names it in its policies, so it must be there before one is restored. */

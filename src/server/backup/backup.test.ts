@@ -51,6 +51,9 @@ function run(script: 'backup' | 'restore', url: string, file: string) {
 const hasWorkspaces = async (client: pg.Client): Promise<boolean> =>
   (await client.query("select 1 from pg_tables where schemaname = 'public' and tablename = 'workspaces'"))
     .rowCount === 1;
+const edits = async (client: pg.Client): Promise<boolean> =>
+  (await client.query("select 1 from pg_tables where schemaname = 'public' and tablename = 'folded_edits'"))
+    .rowCount === 1;
 /** The demo with one edit, as its tables hold it. */
 async function fill(url: string): Promise<void> {
   const demo = frostGuard();
@@ -65,7 +68,8 @@ async function fill(url: string): Promise<void> {
       JSON.stringify(demo),
     ]);
     await client.query(
-      "insert into edits (plan_id, seq, edit_id, client, made_against, format, edit) values ('guard', 1, 'e', 'test', 0, 2, $1)",
+      `insert into edits (${(await edits(client)) ? 'workspace_id, ' : ''}plan_id, seq, edit_id, client, made_against, format, edit)
+       values (${(await edits(client)) ? "'main', " : ''}'guard', 1, 'e', 'test', 0, 2, $1)`,
       [JSON.stringify(renameNet(netOf(demo, 'FAN_1'), 'FAN_A'))],
     );
   });

@@ -39,8 +39,11 @@ export async function contentsOf(
     );
     rows[name] = counted[0]?.count ?? 0;
   }
+  // What is old is folded; versions before that had no such table.
+  const folds = rows.folded_edits !== undefined;
   const heads = await client.query<{ id: string; seq: string; newest: string | null }>(
-    `select p.id, p.seq::text, (select max(e.seq)::text from edits e where e.plan_id = p.id) as newest
+    `select p.id, p.seq::text, greatest((select max(e.seq) from edits e where e.plan_id = p.id)
+       ${folds ? ', (select max(f.last) from folded_edits f where f.plan_id = p.id)' : ''})::text as newest
        from plans p order by p.id collate "C"`,
   );
   const hash = createHash('sha256');

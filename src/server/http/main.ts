@@ -1,5 +1,6 @@
 import { createServer } from 'node:http';
 import next from 'next';
+import { keepLog } from '../fold';
 import { guarded } from '../people/guard';
 import { authSettings } from '../people/settings';
 import { answersEdit } from './edits';
@@ -48,6 +49,7 @@ async function serve(): Promise<void> {
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
+  keepLog();
   ready = app.prepare();
   await ready;
 }

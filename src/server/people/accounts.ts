@@ -304,6 +304,7 @@ async function rename(
   // Each row at once: what is kept for good lets itself be renamed wholly, or not at all.
   const inside: Record<string, { authored: boolean; documents: readonly string[] }> = {
     edits: { authored: true, documents: ['edit'] },
+    folded_edits: { authored: false, documents: ['edits'] },
     snapshots: { authored: false, documents: ['plan'] },
     revisions: { authored: true, documents: ['plan', 'findings'] },
     verdicts: { authored: true, documents: [] },

@@ -86,8 +86,8 @@ const WRITES: Record<string, { needs: Right; text: string; values: () => unknown
   },
   'an edit': {
     needs: 'edit',
-    text: "insert into edits (plan_id, seq, edit_id, client, made_against, edit) values ($1, $2, $3, 'x', 0, '{}')",
-    values: () => [scratch, 1_000_000 + Math.floor(Math.random() * 1e9), newId()],
+    text: "insert into edits (plan_id, seq, edit_id, workspace_id, client, made_against, edit) values ($1, $2, $3, $4, 'x', 0, '{}')",
+    values: () => [scratch, 1_000_000 + Math.floor(Math.random() * 1e9), newId(), here],
   },
   'a snapshot': {
     needs: 'edit',

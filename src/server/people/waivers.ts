@@ -20,7 +20,8 @@ export async function foreignWaiver(
     if (waiver.author === name) continue;
     const { rows } = await client.query<{ there: boolean }>(
       `select exists (select 1 from snapshots where plan_id = $1 and plan->'waivers' @> $2::jsonb)
-         or exists (select 1 from edits where plan_id = $1 and jsonb_path_query_array(edit, '$.**.waiver') @> $2::jsonb) as there`,
+         or exists (select 1 from edits where plan_id = $1 and jsonb_path_query_array(edit, '$.**.waiver') @> $2::jsonb)
+         or exists (select 1 from folded_edits where plan_id = $1 and jsonb_path_query_array(edits, '$.**.waiver') @> $2::jsonb) as there`,
       [planId, JSON.stringify([waiver])],
     );
     if (!rows[0]?.there) return waiver;
