@@ -11,6 +11,7 @@ const GROUPS = {
   // Anybody at all.
   public: [
     'GET /api/health',
+    'GET /api/live',
     'GET /api/openapi.json',
     'POST /api/sign-in',
     'POST /api/join',

@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# npm run bench [mutations | sizes | saving | page | import | together]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
+# npm run bench [mutations | sizes | saving | page | import | together | many]: all measurements, or one kind of them, with a private PostgreSQL of their own unless DATABASE_URL names one.
 set -euo pipefail
 MAVREK_HOME=$(cd "$(dirname "$(readlink -f "${BASH_SOURCE[0]}")")/.." && pwd)
 export MAVREK_HOME
@@ -37,11 +37,17 @@ if [ -z "${DATABASE_URL-}" ]; then
   pg_up
   pg_database mavrek_bench
 fi
-if [ "${1-}" != page ] && [ "${1-}" != import ] && [ "${1-}" != together ]; then
+if [ "${1-}" != page ] && [ "${1-}" != import ] && [ "${1-}" != together ] && [ "${1-}" != many ]; then
   node scripts/build-server.mjs "$STATE"
   bench saving-run
 fi
 if [ "${1-}" = saving ]; then exit; fi
+# Ten million edits take minutes to make: only when they are asked for.
+if [ "${1-}" = many ]; then
+  node scripts/build-server.mjs "$STATE"
+  MAVREK_HOME=$PWD bench many-plans
+  exit
+fi
 
 # From a key to the painted page, in Chromium against the built application.
 ensure_debian chromium

@@ -16,6 +16,8 @@ import { answersMetrics, measure } from './metrics';
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4600);
 const dir = process.env.MAVREK_HOME ?? process.cwd();
+/** How long what is under way may take when the server is stopped. */
+const STOP_MS = 1500;
 
 async function serve(): Promise<void> {
   const app = next({ dev: false, dir, hostname: host, port });
@@ -44,8 +46,10 @@ async function serve(): Promise<void> {
     server.listen({ host, port, exclusive: true }, done);
   });
   const stop = (): void => {
+    // What is being answered is; streams of events do not end by themselves, and come again at another server.
     server.close(() => process.exit(0));
-    server.closeAllConnections();
+    server.closeIdleConnections();
+    setTimeout(() => server.closeAllConnections(), STOP_MS).unref();
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);

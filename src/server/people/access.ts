@@ -86,6 +86,7 @@ export const API_ACCESS = {
   'DELETE /api/invitations/{invitation}': 'manage',
   'GET /api/audit': 'manage',
   'GET /api/health': 'public',
+  'GET /api/live': 'public',
   'GET /api/openapi.json': 'public',
 } as const satisfies Readonly<Record<string, Need>>;
 

@@ -1,5 +1,6 @@
 import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 import type { Schema } from '@/core/plan/model/schema-parts';
+import { API_ACCESS, type Need, type Route } from '@/server/people/access';
 import { formSchema } from './form-schema';
 import { OPERATIONS, type Operation } from './operations';
 
@@ -86,6 +87,18 @@ const problems = (description: string) => ({
   content: { 'application/json': { schema: { $ref: '#/components/schemas/Problems' } } },
 });
 
+/** What is said of who may ask for it. */
+const NEEDS: Readonly<Record<Need, string>> = {
+  public: 'For anybody.',
+  'signed-in': 'With accounts: for anybody who has one, and for access tokens.',
+  session: 'With accounts: for whoever is signed in; not for access tokens.',
+  read: 'With accounts: for every role.',
+  comment: 'With accounts: for reviewers, editors, owners, and tokens of scope “edit”.',
+  review: 'With accounts: for reviewers and owners; not for access tokens.',
+  edit: 'With accounts: for editors and owners, and tokens of scope “edit”.',
+  manage: 'With accounts: for owners; not for access tokens.',
+};
+
 function operationOf(name: string, one: Operation) {
   const { group, summary, query = {}, body, status, answer, also = {} } = one;
   const path = name.split(' ')[1] ?? '';
@@ -103,9 +116,12 @@ function operationOf(name: string, one: Operation) {
     schema: schema ?? { type: 'string' },
   }));
   const type = typeof answer.type === 'string' && answer.type.includes('/') ? answer.type : undefined;
+  const need = API_ACCESS[name as Route];
   return {
     tags: [group],
     summary,
+    description: NEEDS[need],
+    ...(need === 'public' ? { security: [] } : {}),
     operationId: name
       .replace(/^(\w+) \/api/, (_, method: string) => method.toLowerCase())
       .replace(/[^A-Za-z0-9]+/g, '_')
@@ -128,6 +144,12 @@ function operationOf(name: string, one: Operation) {
       },
       ...(body || asked.length > 0 ? { 400: problems('The request cannot be read') } : {}),
       ...(inPath.length > 0 ? { 404: problems('It is not there') } : {}),
+      ...(need === 'public'
+        ? {}
+        : {
+            401: problems('On a server with accounts: nobody is signed in, and there is no token'),
+            403: problems('On a server with accounts: whoever asks may not do this'),
+          }),
       ...Object.fromEntries(Object.entries(also).map(([code, says]) => [code, problems(says)])),
     },
   };
@@ -151,6 +173,23 @@ export function openApiDocument(): object {
     servers: [{ url: '/' }],
     tags: [...new Set(Object.values(OPERATIONS).map(({ group }) => group))].map((name) => ({ name })),
     paths,
-    components: { schemas: COMPONENTS },
+    // On servers without accounts nobody has to say who they are.
+    security: [{ token: [] }, { session: [] }, {}],
+    components: {
+      schemas: COMPONENTS,
+      securitySchemes: {
+        token: {
+          type: 'http',
+          scheme: 'bearer',
+          description: 'An access token, made on the page of one’s account.',
+        },
+        session: {
+          type: 'apiKey',
+          in: 'cookie',
+          name: 'mavrek-session',
+          description: 'As browsers have it.',
+        },
+      },
+    },
   };
 }

@@ -539,7 +539,12 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   },
   'GET /api/health': {
     group: 'Server',
-    summary: 'Whether the server can do its work, database included',
+    summary: 'Ready: whether the server can do its work, database included',
+    answer: record({ ok: { type: 'boolean' }, instance: text }),
+  },
+  'GET /api/live': {
+    group: 'Server',
+    summary: 'Live: whether the process answers, whatever its database does',
     answer: record({ ok: { type: 'boolean' }, instance: text }),
   },
   'GET /api/openapi.json': { group: 'Server', summary: 'This description', answer: anything },
