@@ -518,10 +518,14 @@ test.describe('by another service', () => {
         'did not tell a verified address',
       );
     }
+    // Whoever made the account for that address, perhaps somebody else, has no way into it any more.
+    await db("update people set password = 'x' where id = $1", [owner.id]);
     // Verified, it is the account with that address; somebody else with it at the service is not, ever after.
     provider.person = { sub: `good-${owner.id}`, email: owner.email, email_verified: true };
     await come(page);
     await expect(page).toHaveURL('/parts');
+    expect((await ask('GET /api/account', owner.headers)).status).toBe(401);
+    expect(await db('select password from people where id = $1', [owner.id])).toEqual([{ password: null }]);
     await page.context().clearCookies();
     provider.person = { sub: `another-${owner.id}`, email: owner.email, email_verified: true };
     await come(page);

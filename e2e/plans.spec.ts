@@ -19,6 +19,25 @@ test('create a plan for a part and a package', async ({ page }) => {
   await expect(page.getByText('What does the board need?')).toBeVisible();
 });
 
+test('a plan is found among many by words of its name, revision or part', async ({ page, request }) => {
+  const mark = `z${Date.now().toString(36)}`;
+  for (let n = 0; n < 13; n++) await emptyPlan(request, `Box ${n} ${mark}`);
+  await page.goto('/');
+  await page.getByLabel('Find plans').fill(`${mark} BOX 12`);
+  await expect(page).toHaveURL(/find=/);
+  await expect(page.getByRole('link', { name: `Box 12 ${mark}` })).toBeVisible();
+  await expect(page.getByRole('link', { name: `Box 3 ${mark}` })).toHaveCount(0);
+  await expectAccessible(page);
+  await page.getByLabel('Find plans').fill(`${mark} nothing of that kind`);
+  await expect(page.getByText('No plan holds')).toBeVisible();
+  await page.getByLabel('Find plans').fill('');
+  await expect(page.getByRole('link', { name: `Box 3 ${mark}` })).toBeVisible();
+  const { plans } = await (await request.get(`/api/plans?find=${mark}%20corvane`)).json();
+  expect(plans).toHaveLength(13);
+  // Words are words, not patterns.
+  expect((await (await request.get('/api/plans?find=%25')).json()).plans).toEqual([]);
+});
+
 test('rename, duplicate, delete, and bring back', async ({ page, request }) => {
   const name = `Shed ${Date.now()}`;
   await emptyPlan(request, name);

@@ -242,6 +242,34 @@ test('of plans of another workspace nobody is told anything, by any route', asyn
   expect((body.plans as { id: string }[]).map(({ id }) => id)).toEqual([own]);
 });
 
+test('a plan is not deleted by an address that is written otherwise', async () => {
+  const workspace = await newWorkspace();
+  const owner = await newSomebody(workspace, 'owner');
+  const viewer = await newSomebody(workspace, 'viewer');
+  const plan = await planOf(owner);
+  for (const path of [
+    `/%61pi/plans/${plan}`,
+    `/api/%70lans/${plan}`,
+    `/api/plans/${plan}/`,
+    `/api/plans/%${plan.charCodeAt(0).toString(16)}${plan.slice(1)}`,
+    `//api/plans/${plan}`,
+    `/x/..%2fapi/plans/${plan}`,
+    `/API/plans/${plan}`,
+  ]) {
+    const { status } = await ask(`DELETE ${path}`, viewer.headers);
+    expect([path, status >= 400]).toEqual([path, true]);
+  }
+  expect((await ask(`GET /api/plans/${plan}`, viewer.headers)).status).toBe(200);
+  // What no role may see is not seen by going round, either.
+  for (const path of [
+    '/x/../api/invitations',
+    '/%61pi/invitations',
+    '/api//invitations',
+    '/api/invitations/',
+  ])
+    expect([path, (await ask(`GET ${path}`, viewer.headers)).body.invitations]).toEqual([path, undefined]);
+});
+
 test('pages lead to the sign-in page and back; what is in no table is for nobody', async () => {
   for (const path of [
     '/',

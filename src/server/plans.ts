@@ -12,12 +12,20 @@ import { workspaceNow } from './people/who';
 const SUMMARY = `select id, name, revision, device, package, nets, placed, errors, warnings,
   updated_at as "updatedAt", deleted_at as "deletedAt", counted_seq is not distinct from seq as counted from plans`;
 
-/** Plans, the one changed last first. Deleted ones come after, for a while, so that they can be brought back. */
-export async function listPlans(): Promise<PlanSummary[]> {
+/** The most plans that a list tells; what is further back is found by its name. */
+export const LISTED_PLANS = 500;
+
+/**
+ * Plans, the one changed last first, all or those whose name, revision or part holds some words. Deleted ones come after, for a while,
+ * so that they can be brought back.
+ */
+export async function listPlans(find = ''): Promise<PlanSummary[]> {
   const rows = await query<PlanSummary & { updatedAt: Date; deletedAt: Date | null; counted: boolean }>(
     `${SUMMARY} where workspace_id = $1 and (deleted_at is null or deleted_at > now() - interval '30 days')
-     order by deleted_at is not null, coalesce(deleted_at, updated_at) desc limit 500`,
-    [workspaceNow()],
+       and (select bool_and(strpos(lower(concat_ws(' ', name, revision, device)), word) > 0)
+            from unnest($2::text[]) word) is not false
+     order by deleted_at is not null, coalesce(deleted_at, updated_at) desc limit ${LISTED_PLANS}`,
+    [workspaceNow(), find.toLowerCase().split(/\s+/).filter(Boolean).slice(0, 10)],
   );
   catchUp(rows.filter((row) => !row.counted && row.deletedAt === null).map((row) => row.id));
   return rows.map(({ counted: _counted, ...row }) => ({

@@ -126,3 +126,30 @@ test('a body in pieces is cut off at the limit, whatever it says', async () => {
   for (const { status } of said) expect([0, 413]).toContain(status);
   expect(bytes).toBeLessThanOrEqual(8 * LIMITS.requestBytes);
 });
+
+test('an address that somebody else might read as another one is none', async () => {
+  for (const path of [
+    '//api/plans',
+    '/x//y',
+    '/plans/../api/audit',
+    '/plans/%2e%2e/api/audit',
+    '/plans/.%2E/api/audit',
+    '/x%2f..%2fapi/audit',
+    '/./api/plans',
+    '/x\\y',
+    '/x%5cy',
+    '/%',
+    '/%zz',
+  ])
+    expect([path, (await get(path)).status]).toEqual([path, 400]);
+  expect(through).toEqual([]);
+  for (const path of [
+    '/',
+    '/plans/x/',
+    '/plans/x?a=../b//c',
+    '/api/plans/x/revisions/A%2FB',
+    '/%61pi/plans',
+    '/a.b/c..d',
+  ])
+    expect([path, (await get(path)).status]).toEqual([path, 200]);
+});

@@ -20,8 +20,9 @@ export function admit(request: IncomingMessage, response: ServerResponse, hosts:
     refuse(request, response, 421, 'server', message);
     return false;
   }
-  if (!readablePath(request.url ?? '')) {
-    refuse(request, response, 400, 'address', 'cannot be read: a percent sign is followed by no character');
+  const unreadable = pathProblem(request.url ?? '');
+  if (unreadable !== undefined) {
+    refuse(request, response, 400, 'address', unreadable);
     return false;
   }
   const { method = 'GET' } = request;
@@ -35,13 +36,27 @@ export function admit(request: IncomingMessage, response: ServerResponse, hosts:
   return boundBody(request, response);
 }
 
-function readablePath(url: string): boolean {
+/**
+ * Why an address is not one; undefined for one that can mean one thing only. Whoever looks at it later, with other habits of reading
+ * dots, slashes and percent signs, must not take it for another one than was let in.
+ */
+function pathProblem(url: string): string | undefined {
+  const raw = url.split('?')[0] ?? '';
+  let path: string;
   try {
-    decodeURIComponent(url.split('?')[0] ?? '');
-    return url.startsWith('/');
+    path = decodeURIComponent(raw);
   } catch {
-    return false;
+    return 'cannot be read: a percent sign is followed by no character';
   }
+  if (!url.startsWith('/')) return 'does not begin with a slash';
+  const inner = path.split('/').slice(1);
+  if (
+    inner.slice(0, -1).includes('') ||
+    inner.some((one) => one === '.' || one === '..') ||
+    path.includes('\\')
+  )
+    return 'goes a way that no address here goes';
+  return undefined;
 }
 
 /** The body's limit by what the request is for. */

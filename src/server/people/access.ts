@@ -150,6 +150,8 @@ export interface Asked {
   need: Need;
   page: boolean;
   params: Readonly<Record<string, string>>;
+  /** It is in a table. */
+  known: boolean;
 }
 
 /**
@@ -158,8 +160,12 @@ export interface Asked {
  */
 export function asked(method: string, path: string): Asked {
   const read = method === 'HEAD' ? 'GET' : method;
-  if (read === 'GET' && MADE_OF.test(path)) return { name: 'asset', need: 'public', page: true, params: {} };
-  const segments = path.replace(/(?<=.)\/$/, '').split('/');
+  if (read === 'GET' && MADE_OF.test(path))
+    return { name: 'asset', need: 'public', page: true, params: {}, known: true };
+  const segments = path
+    .replace(/(?<=.)\/$/, '')
+    .split('/')
+    .map(decodeURIComponent);
   let best: Asked | undefined;
   for (const one of ENTRIES) {
     if (one.method !== read || one.segments.length !== segments.length) continue;
@@ -168,12 +174,20 @@ export function asked(method: string, path: string): Asked {
       const here = segments[at] as string;
       const name = /^\{(\w+)\}$/.exec(segment)?.[1];
       if (name === undefined) return segment === here;
-      params[name] = decodeURIComponent(here);
+      params[name] = here;
       return here !== '';
     });
     // A fixed word counts before a name: /parts/import is no part.
     if (fits && (!best || Object.keys(params).length < Object.keys(best.params).length))
-      best = { name: one.name, need: one.need, page: one.page, params };
+      best = { name: one.name, need: one.need, page: one.page, params, known: true };
   }
-  return best ?? { name: path.slice(0, 200), need: 'signed-in', page: !path.startsWith('/api/'), params: {} };
+  return (
+    best ?? {
+      name: path.slice(0, 200),
+      need: 'signed-in',
+      page: !path.startsWith('/api/'),
+      params: {},
+      known: false,
+    }
+  );
 }

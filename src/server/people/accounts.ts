@@ -161,13 +161,19 @@ export async function personElsewhere(claims: {
     return fail({ place: 'sign-in', message: 'the service did not tell a verified address' });
   const account = await accountBy('email', email);
   if (account) {
+    // Until now nobody has shown that the address is theirs: whoever made the account for it loses their way in.
     await asServer(() =>
-      query('update people set issuer = $2, subject = $3 where id = $1 and issuer is null', [
-        account.id,
-        issuer,
-        subject,
-      ]),
+      transaction(async (client) => {
+        const { rows } = await client.query(
+          'update people set issuer = $2, subject = $3, password = null where id = $1 and issuer is null returning id',
+          [account.id, issuer, subject],
+        );
+        if (rows.length === 0) return;
+        for (const table of ['sessions', 'tokens'])
+          await client.query(`delete from ${table} where person_id = $1`, [account.id]);
+      }),
     );
+    forgetAccess();
     const [tied] = await asServer(() =>
       query<{ id: string }>('select id from people where id = $1 and issuer = $2 and subject = $3', [
         account.id,

@@ -37,6 +37,10 @@ export async function guarded(
     return work();
   }
   const what = asked(request.method ?? 'GET', path);
+  if (!what.known && !['GET', 'HEAD'].includes(request.method ?? '')) {
+    answer(response, 404, { place: 'address', message: 'is not there' });
+    return;
+  }
   const settled = await settle(request, what);
   if ('who' in settled) {
     const { who } = settled;

@@ -12,6 +12,7 @@ import { useStartKeys } from '../commands/start-keys';
 import { KeysDialog } from '../help/keys-dialog';
 import { PageHead } from '../parts/page-head';
 import { May, useMay } from '../people/me';
+import { FindPlans } from './find-plans';
 import { FirstSteps, KeyHint } from './first-steps';
 import { NewPlanDialog } from './new-plan-dialog';
 import { type Message, PlanMessage } from './plan-message';
@@ -28,9 +29,16 @@ interface Props {
   plans: PlanSummary[];
   devices: DeviceLine[];
   profiles: ProfileSummary[];
+  /** Only plans that hold these words are in the list. */
+  find: string;
+  /** There are more than the list tells. */
+  isCut: boolean;
 }
 
-export function PlanList({ plans, devices, profiles }: Props) {
+/** So many plans are overlooked without a field to find one. */
+const MANY_PLANS = 12;
+
+export function PlanList({ plans, devices, profiles, find, isCut }: Props) {
   const router = useRouter();
   const [, startTransition] = useTransition();
   const [creating, setCreating] = useState(false);
@@ -95,6 +103,7 @@ export function PlanList({ plans, devices, profiles }: Props) {
       >
         <div className="mb-4 flex flex-wrap items-center gap-2">
           <h1 className="mr-auto text-xl font-semibold">Plans</h1>
+          {(find !== '' || plans.length > MANY_PLANS) && <FindPlans find={find} />}
           <May right="edit">
             <button
               type="button"
@@ -138,7 +147,9 @@ export function PlanList({ plans, devices, profiles }: Props) {
           taken={live.map((plan) => plan.name)}
           onNew={() => setCreating(true)}
         />
-        {live.length === 0 ? (
+        {live.length === 0 && find !== '' ? (
+          <p className="border-t border-ink py-6 text-soft">No plan holds “{find}”.</p>
+        ) : live.length === 0 ? (
           <p className="border-t border-ink py-6 text-soft">
             No plans yet. A plan begins with a part and its package; then you say what nets the board needs
             and give each a pad. Start with <b className="font-semibold text-ink">New plan</b>, or drop a plan
@@ -179,6 +190,11 @@ export function PlanList({ plans, devices, profiles }: Props) {
               ))}
             </tbody>
           </table>
+        )}
+        {isCut && (
+          <p className="py-2 text-soft">
+            These were changed last; others are found by name, revision or part.
+          </p>
         )}
         {deleted.length > 0 && mayEdit && (
           <DeletedPlans

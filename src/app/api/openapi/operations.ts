@@ -67,7 +67,8 @@ const planAndSeq = record({ plan: ref('Plan'), seq: whole });
 export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/plans': {
     group: 'Plans',
-    summary: 'All plans, the one changed last first',
+    summary: 'Plans, the one changed last first, at most 500',
+    query: { find: { says: 'Words of name, revision or part; only those that hold all of them.' } },
     answer: record({ plans: list(anything) }),
   },
   'POST /api/plans': {

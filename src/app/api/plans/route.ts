@@ -5,7 +5,9 @@ import { answer, readForm, refuse, route } from '../http';
 
 export const dynamic = 'force-dynamic';
 
-export const GET = route(async () => answer({ plans: await listPlans() }));
+export const GET = route(async (request) =>
+  answer({ plans: await listPlans(new URL(request.url).searchParams.get('find') ?? '') }),
+);
 
 export const POST = route(async (request) => {
   const form = await readForm(request, newPlanForm);

@@ -1,3 +1,4 @@
+import { signedName } from '@/server/people/who';
 import { planIsThere } from '@/server/plans';
 import { saysPresence } from '@/server/presence';
 import { presenceForm } from '../../../forms';
@@ -7,6 +8,6 @@ import { answer, notFound, readForm, route } from '../../../http';
 export const POST = route<{ id: string }>(async (request, { id }) => {
   const { left, ...present } = await readForm(request, presenceForm);
   if (!left && !(await planIsThere(id))) return notFound('plan');
-  saysPresence(id, present, left);
+  saysPresence(id, { ...present, author: signedName(present.author) }, left);
   return answer({});
 });
