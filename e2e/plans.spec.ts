@@ -25,13 +25,13 @@ test('a plan is found among many by words of its name, revision or part', async 
   await page.goto('/');
   await page.getByLabel('Find plans').fill(`${mark} BOX 12`);
   await expect(page).toHaveURL(/find=/);
-  await expect(page.getByRole('link', { name: `Box 12 ${mark}` })).toBeVisible();
-  await expect(page.getByRole('link', { name: `Box 3 ${mark}` })).toHaveCount(0);
+  await expect(page.getByRole('link', { name: `Box 12 ${mark}`, exact: true })).toBeVisible();
+  await expect(page.getByRole('link', { name: `Box 3 ${mark}`, exact: true })).toHaveCount(0);
   await expectAccessible(page);
   await page.getByLabel('Find plans').fill(`${mark} nothing of that kind`);
   await expect(page.getByText('No plan holds')).toBeVisible();
   await page.getByLabel('Find plans').fill('');
-  await expect(page.getByRole('link', { name: `Box 3 ${mark}` })).toBeVisible();
+  await expect(page.getByRole('link', { name: `Box 3 ${mark}`, exact: true })).toBeVisible();
   const { plans } = await (await request.get(`/api/plans?find=${mark}%20corvane`)).json();
   expect(plans).toHaveLength(13);
   // Words are words, not patterns.

@@ -1,6 +1,6 @@
 import { fail, ok, type Result } from '../base/result';
 
-export const SHORTEST_PASSWORD = 12;
+const SHORTEST_PASSWORD = 12;
 export const LONGEST_PASSWORD = 200;
 
 /** What speaks against a password: too short, or what anybody would try first. */

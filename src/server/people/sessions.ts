@@ -56,12 +56,6 @@ export async function sessionOf(digest: string): Promise<OpenSession | undefined
   return session;
 }
 
-export async function endSession(digest: string): Promise<void> {
-  forgetAccess();
-  await asServer(() => query('delete from sessions where digest = $1', [digest]));
-  forgetAccess();
-}
-
 /** Ends sessions of a person: one, all, or all but one. */
 export async function endSessions(
   personId: string,

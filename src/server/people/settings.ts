@@ -1,7 +1,7 @@
 import { authOn } from './who';
 
 /** What the environment says of signing in; see docs/deploy.md. */
-export interface AuthSettings {
+interface AuthSettings {
   /** Where people reach the server: `https://pins.example.org`. Undefined: by the name that they ask for. */
   url: string | undefined;
   oidc: { issuer: URL; client: string; secret: string; title: string } | undefined;
@@ -10,7 +10,7 @@ export interface AuthSettings {
 }
 
 const LOOPBACK = ['localhost', '127.0.0.1', '::1', '[::1]'];
-export const isLoopback = (host: string): boolean => LOOPBACK.includes(host);
+const isLoopback = (host: string): boolean => LOOPBACK.includes(host);
 
 /** Throws, for people to read, when sign-in could not be kept safe that way. */
 export function authSettings(env: NodeJS.ProcessEnv = process.env): AuthSettings {

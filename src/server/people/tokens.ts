@@ -8,8 +8,7 @@ import { asServer } from './who';
 
 /** Access tokens: for build servers, in one workspace, never more than their maker may, and not for ever. */
 
-export const TOKEN_PREFIX = 'mvk_';
-export const LONGEST_TOKEN_DAYS = 366;
+const TOKEN_PREFIX = 'mvk_';
 const MOST_TOKENS = 50;
 
 /** Makes a token; the text that lets in is told this once. */

@@ -1,4 +1,4 @@
-import { deletePerson, ownsAllOf } from '@/server/people/accounts';
+import { deletePerson, ownsAllOf } from '@/server/people/delete-person';
 import { personNow, workspaceNow } from '@/server/people/who';
 import { listMembers } from '@/server/people/workspaces';
 import { answer, notFound, refuse, route } from '../../http';

@@ -7,8 +7,8 @@ import { newId } from '../ids';
 import { readPlan, storePlan } from '../plans';
 import { addComment, addVerdict } from '../review';
 import { storeShippedHere } from '../shipped';
-import { deletePerson } from './accounts';
 import { note } from './audit';
+import { deletePerson } from './delete-person';
 import { addMember, asMember, newPerson, newWorkspace } from './testing';
 import { asServer, runAs } from './who';
 
