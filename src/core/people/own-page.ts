@@ -5,7 +5,7 @@ export function ownPage(next: string | null): string {
   // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is refused
   if (/^\/[/\\]|[\u0000-\u001f\\]/.test(next)) return '/';
   const url = URL.canParse(next, 'http://own.invalid') ? new URL(next, 'http://own.invalid') : undefined;
-  return url?.host === 'own.invalid' && !url.pathname.startsWith('/api/')
-    ? `${url.pathname}${url.search}`
-    : '/';
+  if (url?.host !== 'own.invalid') return '/';
+  // A way that goes up and down may end in one that leads away: `/a/..//elsewhere`.
+  return /^\/(\/|api\/)/.test(url.pathname) ? '/' : `${url.pathname}${url.search}`;
 }

@@ -15,7 +15,7 @@ export function checkPassword(
   const plain = password.toLowerCase();
   if (new Set(plain).size < 5) return bad('repeats a few characters; take others');
   for (const one of [name, email, email.split('@')[0] ?? '', 'mavrek', 'password'])
-    if (one.length >= 4 && plain.replaceAll(one.toLowerCase(), '').length < 6)
+    if (one.length >= 4 && plain.replaceAll(one.toLowerCase(), '').length < 8)
       return bad('is little more than a name; take another');
   return ok(password);
 }
