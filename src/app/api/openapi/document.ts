@@ -1,6 +1,7 @@
 import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 import type { Schema } from '@/core/plan/model/schema-parts';
 import { API_ACCESS, type Need, type Route } from '@/server/people/access';
+import { ANSWERS } from './answers';
 import { formSchema } from './form-schema';
 import { OPERATIONS, type Operation } from './operations';
 
@@ -76,10 +77,11 @@ const COMPONENTS: Record<string, Schema> = {
         required: ['error', 'warning', 'note'],
         properties: { error: { type: 'integer' }, warning: { type: 'integer' }, note: { type: 'integer' } },
       },
-      findings: { type: 'array', items: { type: 'object' } },
+      findings: { type: 'array', items: { $ref: '#/components/schemas/Finding' } },
     },
   },
   Problems: PROBLEMS,
+  ...ANSWERS,
 };
 
 const problems = (description: string) => ({

@@ -32,6 +32,7 @@ import {
   verdictForm,
   workspaceForm,
 } from '../forms';
+import { anything, list, orNull, record, ref, text, whole } from './answers';
 
 /** What can be asked of the server, in one table: the description of the interface is made of it, and a test holds it to the routes. */
 export interface Operation {
@@ -47,17 +48,6 @@ export interface Operation {
   also?: Readonly<Record<number, string>>;
 }
 
-const ref = (name: string): Schema => ({ $ref: `#/components/schemas/${name}` });
-const text: Schema = { type: 'string' };
-const whole: Schema = { type: 'integer', minimum: 0 };
-const record = (properties: Readonly<Record<string, Schema>>): Schema => ({
-  type: 'object',
-  required: Object.keys(properties),
-  properties,
-});
-const list = (items: Schema): Schema => ({ type: 'array', items });
-const anything: Schema = { type: 'object' };
-const orNull = (schema: Schema): Schema => ({ anyOf: [schema, { type: 'null' }] });
 const made = record({ id: text });
 const at = { at: { says: 'As it was behind this edit; without it, as it is.', schema: whole } };
 const target = { says: 'Language of the code.', schema: { enum: TARGETS.map(({ id }) => id) } };
@@ -69,7 +59,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'Plans',
     summary: 'Plans, the one changed last first, at most 500',
     query: { find: { says: 'Words of name, revision or part; only those that hold all of them.' } },
-    answer: record({ plans: list(anything) }),
+    answer: record({ plans: list(ref('PlanSummary')) }),
   },
   'POST /api/plans': {
     group: 'Plans',
@@ -133,7 +123,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
       },
     },
     answer: {
-      ...record({ status: { enum: ['saved', 'refused'] }, edits: list(anything) }),
+      ...record({ status: { enum: ['saved', 'refused'] }, edits: list(ref('LoggedEdit')) }),
     },
   },
   'GET /api/plans/{id}/events': {
@@ -163,7 +153,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
       force: { says: '1: although the plan has errors.' },
       ...at,
     },
-    answer: record({ fingerprint: text, files: list(record({ path: text, text })) }),
+    answer: record({ fingerprint: text, files: list(ref('File')) }),
     also: { 409: 'The plan has errors' },
   },
   'POST /api/plans/{id}/place': {
@@ -183,31 +173,31 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'Answers',
     summary: 'Puts the code through the compilers that the server has',
     body: checkCodeForm,
-    answer: record({ seq: whole, tools: list(anything) }),
+    answer: record({ seq: whole, tools: list(ref('ToolResult')) }),
   },
   'GET /api/plans/{id}/exports': {
     group: 'Answers',
     summary: 'The code that was taken away last',
     query: { target },
-    answer: record({ last: orNull(anything) }),
+    answer: record({ last: orNull(ref('Export')) }),
   },
   'POST /api/plans/{id}/exports': {
     group: 'Answers',
     summary: 'Remembers that the code was taken away',
     body: exportForm,
     status: 201,
-    answer: record({ last: anything }),
+    answer: record({ last: ref('Export') }),
     also: { 409: 'The plan is at another edit' },
   },
   'GET /api/plans/{id}/exports/history': {
     group: 'Answers',
     summary: 'What was taken away so far',
-    answer: record({ exports: list(anything) }),
+    answer: record({ exports: list(ref('ExportHead')) }),
   },
   'GET /api/plans/{id}/exports/{number}': {
     group: 'Answers',
     summary: 'One of them, as it was',
-    answer: anything,
+    answer: ref('Export'),
   },
   'GET /api/compare': {
     group: 'Answers',
@@ -223,13 +213,13 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
       target,
       as: { says: 'As a file.', schema: { enum: ['markdown', 'json'] } },
     },
-    answer: anything,
+    answer: ref('Comparison'),
   },
   'GET /api/plans/{id}/history': {
     group: 'History',
     summary: 'Edits in words, newest first, a page at a time',
     query: { before: { says: 'Older than this edit.', schema: whole } },
-    answer: record({ entries: list(anything), more: { type: 'boolean' }, createdAt: text }),
+    answer: record({ entries: list(ref('HistoryEntry')), more: { type: 'boolean' }, createdAt: text }),
   },
   'GET /api/plans/{id}/at/{seq}': {
     group: 'History',
@@ -246,51 +236,51 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/plans/{id}/revisions': {
     group: 'History',
     summary: 'The revisions that are kept',
-    answer: record({ revisions: list(anything) }),
+    answer: record({ revisions: list(ref('RevisionHead')) }),
   },
   'POST /api/plans/{id}/revisions': {
     group: 'History',
     summary: 'Keeps the plan for good, under the revision that it says it is',
     body: revisionForm,
     status: 201,
-    answer: record({ revision: anything }),
+    answer: record({ revision: ref('RevisionHead') }),
     also: { 409: 'There is one of that name' },
   },
   'GET /api/plans/{id}/revisions/{name}': {
     group: 'History',
     summary: 'A revision: plan, findings, files',
-    answer: anything,
+    answer: ref('Revision'),
   },
   'GET /api/plans/{id}/comments': {
     group: 'Review',
     summary: 'What is said of the plan',
-    answer: record({ comments: list(anything) }),
+    answer: record({ comments: list(ref('Comment')) }),
   },
   'POST /api/plans/{id}/comments': {
     group: 'Review',
     summary: 'Says something of a net, a setting, a pad, a finding or the plan',
     body: commentForm,
     status: 201,
-    answer: record({ comment: anything }),
+    answer: record({ comment: ref('Comment') }),
     also: { 409: 'There is no such comment to answer, or there are too many' },
   },
   'PATCH /api/plans/{id}/comments/{comment}': {
     group: 'Review',
     summary: 'Resolves a comment, or opens it again',
     body: resolveForm,
-    answer: record({ comment: anything }),
+    answer: record({ comment: ref('Comment') }),
   },
   'GET /api/plans/{id}/verdicts': {
     group: 'Review',
     summary: 'What reviewers said of revisions',
-    answer: record({ verdicts: list(anything) }),
+    answer: record({ verdicts: list(ref('Verdict')) }),
   },
   'POST /api/plans/{id}/verdicts': {
     group: 'Review',
     summary: 'Approves a circuit of a revision, or all of it, or asks for changes',
     body: verdictForm,
     status: 201,
-    answer: record({ verdicts: list(anything) }),
+    answer: record({ verdicts: list(ref('Verdict')) }),
   },
   'GET /api/plans/{id}/sign-off': {
     group: 'Review',
@@ -318,7 +308,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/profiles': {
     group: 'Plans',
     summary: 'Board profiles',
-    answer: record({ profiles: list(anything) }),
+    answer: record({ profiles: list(ref('ProfileSummary')) }),
   },
   'POST /api/profiles': {
     group: 'Plans',
@@ -328,7 +318,11 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     answer: made,
   },
   'DELETE /api/profiles/{id}': { group: 'Plans', summary: 'Removes a profile', answer: made },
-  'GET /api/devices': { group: 'Parts', summary: 'All parts', answer: record({ devices: list(anything) }) },
+  'GET /api/devices': {
+    group: 'Parts',
+    summary: 'All parts',
+    answer: record({ devices: list(ref('PartSummary')) }),
+  },
   'POST /api/devices': {
     group: 'Parts',
     summary: 'Stores a description; one that is wrong is answered with 200, `id: null` and its problems',
@@ -429,7 +423,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/account': {
     group: 'People',
     summary: 'Who asks, in which workspace and role',
-    answer: record({ me: anything }),
+    answer: record({ me: ref('Me') }),
   },
   'PATCH /api/account': {
     group: 'People',
@@ -453,14 +447,14 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/account/sessions': {
     group: 'People',
     summary: 'Where one is signed in',
-    answer: record({ sessions: list(anything) }),
+    answer: record({ sessions: list(ref('Session')) }),
   },
   'DELETE /api/account/sessions': { group: 'People', summary: 'Signs out everywhere', answer: anything },
   'DELETE /api/account/sessions/{session}': { group: 'People', summary: 'Ends one session', answer: made },
   'GET /api/account/tokens': {
     group: 'People',
     summary: 'One’s access tokens',
-    answer: record({ tokens: list(anything) }),
+    answer: record({ tokens: list(ref('Token')) }),
   },
   'POST /api/account/tokens': {
     group: 'People',
@@ -494,7 +488,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/members': {
     group: 'People',
     summary: 'Who is in the workspace',
-    answer: record({ members: list(anything) }),
+    answer: record({ members: list(ref('Member')) }),
   },
   'PATCH /api/members/{person}': {
     group: 'People',
@@ -518,7 +512,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/invitations': {
     group: 'People',
     summary: 'Invitations that are open',
-    answer: record({ invitations: list(anything) }),
+    answer: record({ invitations: list(ref('Invitation')) }),
   },
   'POST /api/invitations': {
     group: 'People',
@@ -536,7 +530,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'People',
     summary: 'Who did what, newest first, a page at a time',
     query: { before: { says: 'Older than this entry.', schema: whole } },
-    answer: record({ entries: list(anything), more: { type: 'boolean' } }),
+    answer: record({ entries: list(ref('AuditEntry')), more: { type: 'boolean' } }),
   },
   'GET /api/health': {
     group: 'Server',

@@ -1,0 +1,122 @@
+import { expect, test } from '@playwright/test';
+import Ajv2020 from 'ajv/dist/2020';
+import { exampleText } from './fixtures';
+import { ask, closeDb, newSomebody, newWorkspace, planOf, tokenOf } from './people';
+import { PEOPLE } from './people-server';
+
+test.afterAll(closeDb);
+test.setTimeout(120_000);
+
+type Described = Record<
+  string,
+  Record<string, { responses: Record<string, { content?: Record<string, { schema?: object }> }> }>
+>;
+
+test('answers are what the description says that they are', async () => {
+  const api = (await (await fetch(`${PEOPLE.url}/api/openapi.json`)).json()) as { paths: Described };
+  const ajv = new Ajv2020({ strict: false, formats: { 'date-time': true, binary: true } });
+  ajv.addSchema({ $id: 'api', ...api });
+  const held = new Set<string>();
+  const hold = (name: string, status: number, body: unknown): void => {
+    const [method = '', path = ''] = name.split(' ');
+    const escaped = path
+      .replaceAll('~', '~0')
+      .replaceAll('/', '~1')
+      .replaceAll('{', '%7B')
+      .replaceAll('}', '%7D');
+    const pointer = `api#/paths/${escaped}/${method.toLowerCase()}/responses/${status}/content/application~1json/schema`;
+    const valid = ajv.compile({ $ref: pointer });
+    valid(body);
+    expect([name, status, valid.errors ?? []]).toEqual([name, status, []]);
+    held.add(name);
+  };
+
+  const workspace = await newWorkspace();
+  const owner = await newSomebody(workspace, 'owner');
+  await newSomebody(workspace, 'reviewer');
+  await tokenOf(owner, workspace, 'read');
+  const plan = await planOf(owner);
+  const other = await planOf(owner);
+  const at = (name: string): string =>
+    name
+      .replace('{id}', name.includes('/devices') ? 'corvane-c40-80' : plan)
+      .replace('{seq}', '0')
+      .replace('{name}', 'C');
+  const post = async (name: string, body: unknown, path = at(name)) => {
+    const answer = await ask(path, owner.headers, body);
+    hold(name, answer.status, answer.body);
+    return answer.body;
+  };
+  const edit = { kind: 'plan.set', field: 'name', from: 'Frost guard', to: 'Frost guard two' };
+  await post('POST /api/plans/{id}/edits', { editId: 'a', client: 'c', madeAgainst: 0, edit });
+  await post('POST /api/plans/{id}/edits', { editId: 'b', client: 'c', madeAgainst: 0, edit });
+  await post('POST /api/plans/{id}/revisions', { seq: 1, note: 'first', author: '' });
+  const { comment } = (await post('POST /api/plans/{id}/comments', {
+    subject: { kind: 'plan' },
+    text: 'well',
+    author: '',
+    answers: null,
+  })) as { comment: { id: string } };
+  await post(
+    'PATCH /api/plans/{id}/comments/{comment}',
+    { resolved: true, author: '' },
+    `PATCH /api/plans/${plan}/comments/${comment.id}`,
+  );
+  await post('POST /api/plans/{id}/verdicts', {
+    revision: 'C',
+    circuit: '',
+    verdict: 'approved',
+    note: '',
+    author: '',
+  });
+  const taken = (await post('POST /api/plans/{id}/exports', { seq: 1, target: 'c' })) as {
+    last: { id: number };
+  };
+  await post('POST /api/profiles', { name: 'Box', text: exampleText('frost-guard.plan.json') });
+  await post('POST /api/invitations', { email: 'ines@guard.example', role: 'editor' });
+  await post('POST /api/account/tokens', { name: 'build', scope: 'read', days: 7 });
+  await post('POST /api/plans', { name: 'Box', device: 'corvane-c40-80', package: 'q64' });
+  await post('POST /api/plans/{id}/check-code', { target: 'c' });
+  await post('POST /api/plans/{id}/place', {});
+  await post('PUT /api/plans/{id}/variants', { plans: [other], circuits: ['Fans'] });
+  const get = async (name: string, path = at(name)): Promise<void> => {
+    const answer = await ask(path, owner.headers);
+    hold(name, answer.status, answer.body);
+  };
+  for (const name of [
+    'GET /api/plans',
+    'GET /api/plans/{id}',
+    'GET /api/plans/{id}/namesakes',
+    'GET /api/plans/{id}/check',
+    'GET /api/plans/{id}/exports',
+    'GET /api/plans/{id}/exports/history',
+    'GET /api/plans/{id}/history',
+    'GET /api/plans/{id}/at/{seq}',
+    'GET /api/plans/{id}/revisions',
+    'GET /api/plans/{id}/revisions/{name}',
+    'GET /api/plans/{id}/comments',
+    'GET /api/plans/{id}/verdicts',
+    'GET /api/plans/{id}/sign-off',
+    'GET /api/plans/{id}/variants',
+    'GET /api/profiles',
+    'GET /api/devices',
+    'GET /api/devices/{id}',
+    'GET /api/account',
+    'GET /api/account/sessions',
+    'GET /api/account/tokens',
+    'GET /api/members',
+    'GET /api/invitations',
+    'GET /api/audit',
+    'GET /api/health',
+    'GET /api/live',
+    'GET /api/openapi.json',
+  ])
+    await get(name);
+  await get('GET /api/plans/{id}/exports/{number}', `GET /api/plans/${plan}/exports/${taken.last.id}`);
+  await get('GET /api/plans/{id}/code', `GET /api/plans/${plan}/code?target=c&force=1`);
+  await get('GET /api/compare', `GET /api/compare?from=${plan}~C&to=${other}`);
+  await get('GET /api/mappings', 'GET /api/mappings?signature=x');
+  // It is one that can say no.
+  expect(() => hold('GET /api/plans', 200, { plans: [{ id: 1 }] })).toThrow();
+  expect(held.size).toBeGreaterThan(40);
+});
