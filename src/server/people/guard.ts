@@ -147,16 +147,11 @@ function homeOf(known: Known, request: IncomingMessage): string | undefined {
   return workspace !== null && roles[workspace] ? workspace : Object.keys(roles).sort()[0];
 }
 
-const roleIn = (known: Known, workspace: string | undefined): Role | undefined =>
-  workspace === undefined
-    ? undefined
-    : known.kind === 'session'
-      ? Object.hasOwn(known.of.roles, workspace)
-        ? (known.of.roles[workspace] as Role)
-        : undefined
-      : known.of.workspace === workspace
-        ? known.of.role
-        : undefined;
+function roleIn(known: Known, workspace: string | undefined): Role | undefined {
+  if (workspace === undefined) return undefined;
+  if (known.kind === 'token') return known.of.workspace === workspace ? known.of.role : undefined;
+  return Object.hasOwn(known.of.roles, workspace) ? (known.of.roles[workspace] as Role) : undefined;
+}
 
 function asPerson(known: Known, workspace: string | undefined, request: IncomingMessage): Who {
   const role = roleIn(known, workspace);
