@@ -110,7 +110,8 @@ alter table plans add column workspace_id text references workspaces (id);
 update plans set workspace_id = 'main';
 alter table plans alter column workspace_id set not null;
 drop index plans_by_change;
-create index plans_by_change on plans (workspace_id, updated_at desc);
+-- As the list of plans wants them.
+create index plans_listed on plans (workspace_id, (deleted_at is not null), (coalesce(deleted_at, updated_at)) desc);
 
 alter table parts add column workspace_id text references workspaces (id);
 alter table part_versions add column workspace_id text;
@@ -225,6 +226,7 @@ alter table board_profiles drop column workspace_id, add unique (device, name);
 alter table part_versions drop column workspace_id, add primary key (part_id, fingerprint);
 alter table parts drop column workspace_id, add primary key (id);
 alter table part_versions add foreign key (part_id) references parts (id) on delete cascade;
+drop index plans_listed;
 alter table plans drop column workspace_id;
 create index plans_by_change on plans (updated_at desc);
 drop table audit;

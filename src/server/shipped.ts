@@ -22,19 +22,22 @@ export async function storeShippedParts(folder = devicesFolder()): Promise<void>
 
 /** The same for one workspace: each has its own, with its own corrections. */
 export async function storeShippedHere(folder = devicesFolder()): Promise<void> {
+  const shipped = readdirSync(folder)
+    .sort()
+    .map((name) => join(folder, name))
+    .filter((path) => statSync(path).isDirectory())
+    .map((path) => ({ path, digest: digestOf(path) }));
+  await copyFromOthers(shipped.map(({ digest }) => digest));
   const rows = await query<{ id: string; shipped: string | null }>(
     'select id, shipped from parts where workspace_id = $1',
     [workspaceNow()],
   );
   const digests = new Set(rows.map((row) => row.shipped));
-  for (const name of readdirSync(folder).sort()) {
-    const path = join(folder, name);
-    if (!statSync(path).isDirectory()) continue;
-    const digest = digestOf(path);
+  for (const { path, digest } of shipped) {
     if (digests.has(digest)) continue;
     const device = readDeviceFolder(path);
     if (!device.ok) {
-      log.error({ part: name, problems: formatProblems(device.problems) }, 'part left out');
+      log.error({ part: path, problems: formatProblems(device.problems) }, 'part left out');
       continue;
     }
     const { original } = device.value;
@@ -42,8 +45,28 @@ export async function storeShippedHere(folder = devicesFolder()): Promise<void> 
     if (known && known.shipped === null) continue;
     const stored = await storePart(original, { shipped: digest });
     if (!stored.ok)
-      log.error({ part: name, problems: formatProblems(stored.problems) }, 'part could not be stored');
+      log.error({ part: path, problems: formatProblems(stored.problems) }, 'part could not be stored');
   }
+}
+
+/** What another workspace has of the same folders, without corrections, was checked there: it is taken as it is. */
+async function copyFromOthers(digests: readonly string[]): Promise<void> {
+  await query(
+    `with found as (
+       select distinct on (p.id) p.* from parts p
+       where p.workspace_id <> $1 and p.shipped = any($2) and (p.facts->>'corrections')::integer = 0
+       order by p.id, p.workspace_id
+     ), made as (
+       insert into parts (workspace_id, id, name, maker, summary, fingerprint, facts, shipped)
+       select $1, id, name, maker, summary, fingerprint, facts, shipped from found
+       on conflict do nothing returning id, fingerprint
+     )
+     insert into part_versions (workspace_id, part_id, fingerprint, description)
+     select $1, v.part_id, v.fingerprint, v.description from made
+       join found on found.id = made.id
+       join part_versions v on v.workspace_id = found.workspace_id and v.part_id = made.id and v.fingerprint = made.fingerprint`,
+    [workspaceNow(), digests],
+  );
 }
 
 function digestOf(folder: string): string {

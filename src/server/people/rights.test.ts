@@ -270,6 +270,22 @@ test('edits of several people at once are stored; those of one who may not are r
     expect(author).toBe(Object.values(people).find((one) => one.id === person_id)?.name);
 });
 
+test('a new workspace has the shipped parts as another has them without corrections, at once', async () => {
+  const [one, other] = [await newWorkspace(), await newWorkspace()];
+  await asServer(() => storeShippedHere(), one);
+  const parts = (workspace: string) =>
+    query(
+      `select p.id, p.revision, p.fingerprint, p.shipped, p.facts::text as facts, v.description::text as description
+       from parts p join part_versions v on v.workspace_id = p.workspace_id and v.part_id = p.id and v.fingerprint = p.fingerprint
+       where p.workspace_id = $1 order by p.id`,
+      [workspace],
+    );
+  const there = await parts(one);
+  expect(there.length).toBeGreaterThan(5);
+  await asServer(() => storeShippedHere(), other);
+  expect(await parts(other)).toEqual(there);
+});
+
 test('plans and parts of one workspace are not there in another, though they are called the same', async () => {
   const outside = as('outsider', there);
   expect(await runAs(outside, () => readPlan(plan))).toBeUndefined();
