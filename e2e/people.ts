@@ -1,7 +1,7 @@
-import { createHash, randomBytes } from 'node:crypto';
 import pg from 'pg';
 import { newId } from '../src/core/base/text/new-id';
 import type { Role, Scope } from '../src/core/people/rights';
+import { digestOf, newSecret } from '../src/server/people/secrets';
 import { exampleText } from './fixtures';
 import { PEOPLE } from './people-server';
 
@@ -19,9 +19,6 @@ export async function closeDb(): Promise<void> {
   await pool?.end();
   pool = undefined;
 }
-
-const secret = (): string => randomBytes(32).toString('base64url');
-const digest = (text: string): string => createHash('sha256').update(text).digest('hex');
 
 /** A workspace with the parts of the first, as a new one has them. */
 export async function newWorkspace(): Promise<string> {
@@ -51,7 +48,7 @@ export interface Somebody {
 
 export async function newSomebody(workspace?: string, role?: Role, name = 'Somebody'): Promise<Somebody> {
   const id = newId();
-  const session = secret();
+  const session = newSecret();
   const person = { id, name: `${name} ${id}`, email: `${id.toLowerCase()}@guard.example` };
   await db('insert into people (id, name, email) values ($1, $2, $3)', [id, person.name, person.email]);
   if (workspace && role)
@@ -63,7 +60,7 @@ export async function newSomebody(workspace?: string, role?: Role, name = 'Someb
   await db(
     `insert into sessions (digest, id, person_id, workspace_id, agent, expires_at)
      values ($1, $2, $3, $4, 'test', now() + interval '1 day')`,
-    [digest(session), newId(), id, workspace ?? null],
+    [digestOf(session), newId(), id, workspace ?? null],
   );
   return { ...person, session, headers: { cookie: `mavrek-session=${session}` } };
 }
@@ -74,11 +71,11 @@ export async function tokenOf(
   scope: Scope,
   days = 1,
 ): Promise<Record<string, string>> {
-  const token = `mvk_${secret()}`;
+  const token = `mvk_${newSecret()}`;
   await db(
     `insert into tokens (id, digest, person_id, workspace_id, name, scope, expires_at)
      values ($1, $2, $3, $4, 'test', $5, now() + make_interval(days => $6))`,
-    [newId(), digest(token), one.id, workspace, scope, days],
+    [newId(), digestOf(token), one.id, workspace, scope, days],
   );
   return { authorization: `Bearer ${token}` };
 }

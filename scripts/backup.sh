@@ -11,6 +11,14 @@ with_database() {
   pg_up
 }
 
+# The same with Mavrek's own database in it.
+with_mavrek_database() {
+  local private=no
+  [ -n "${DATABASE_URL-}" ] || private=yes
+  with_database
+  [ $private = no ] || pg_database mavrek
+}
+
 done_with_database() { [ "${STARTED-no}" = no ] || pg_down; }
 
 backup_all() {
@@ -18,10 +26,7 @@ backup_all() {
   [ ! -e "$1" ] || die "$1 is there already; a backup overwrites nothing"
   [ -d "$(dirname "$1")" ] || die "there is no folder $(dirname "$1")"
   trap done_with_database EXIT
-  local private=no
-  [ -n "${DATABASE_URL-}" ] || private=yes
-  with_database
-  [ $private = no ] || pg_database mavrek
+  with_mavrek_database
   run_ts src/server/backup/backup.ts "$1"
 }
 

@@ -1,23 +1,15 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import pg from 'pg';
+import { freePort } from '@/testing/free-port';
 import { fuzzBudget } from '@/testing/random';
 
 /** `./mavrek cluster` as a user runs it, with a state folder of its own; people write while parts of it are killed. */
 const state = mkdtempSync(join(tmpdir(), 'mavrek-cluster-'));
 let cluster: ChildProcess | undefined;
 let said = '';
-
-const freePort = (): Promise<number> =>
-  new Promise((done) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => done(port));
-    });
-  });
 
 /** Where PostgreSQL's own user can reach it, as the launcher decides. */
 function folder(): string {

@@ -4,9 +4,6 @@ invite_one() {
   [ $# -ge 1 ] || die 'whom? ./mavrek invite ADDRESS [--role viewer|reviewer|editor|owner] [--workspace NAME]'
   . "$MAVREK_HOME/scripts/backup.sh"
   trap done_with_database EXIT
-  local private=no
-  [ -n "${DATABASE_URL-}" ] || private=yes
-  with_database
-  [ $private = no ] || pg_database mavrek
+  with_mavrek_database
   run_ts src/server/people/invite.ts "$@"
 }

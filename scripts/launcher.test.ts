@@ -1,22 +1,14 @@
 import { type ChildProcess, execFileSync, spawn, spawnSync } from 'node:child_process';
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { createServer, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import { freePort } from '@/testing/free-port';
 
 /** `./mavrek start` as a user runs it, with a state folder of its own: a private PostgreSQL, the built application. */
 const LAUNCHER = resolve('mavrek');
 let state = '';
 let port = 0;
 let running: ChildProcess | undefined;
-
-const freePort = (): Promise<number> =>
-  new Promise((done) => {
-    const server: Server = createServer().listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => done(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
 
 const environment = () => {
   const { DATABASE_URL: _unset, ...rest } = process.env;

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import pg from 'pg';
 import { renameNet } from '@/core/plan/edits/make-edits';
+import { freePort } from '@/testing/free-port';
 import { frostGuard, netOf } from '@/testing/frost-guard';
 
 /** Point-in-time recovery as docs/deploy.md explains it, with PostgreSQL's own programs and a server of the test's own. */
@@ -19,16 +20,6 @@ const owner = ((): { uid?: number; gid?: number } => {
 })();
 const run = (command: string, ...args: string[]): string =>
   execFileSync(command, args, { cwd: folder, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], ...owner });
-
-async function freePort(): Promise<number> {
-  const { createServer } = await import('node:net');
-  return new Promise((done) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => done(port));
-    });
-  });
-}
 
 const up: string[] = [];
 async function start(data: string, settings: string): Promise<string> {

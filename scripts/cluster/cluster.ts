@@ -61,7 +61,6 @@ function write(path: string, text: string): string {
 /** A file of `deploy/` with its places filled in. One that is left open is an error of ours. */
 function filled(name: string, values: Record<string, string | number>): string {
   return readFileSync(join(home, 'deploy', name), 'utf8').replaceAll(/\$\{(\w+)\}/g, (whole, key: string) => {
-    if (key === '…') return whole;
     if (values[key] === undefined) throw new Error(`deploy/${name} has ${whole}, which is not known`);
     return String(values[key]);
   });

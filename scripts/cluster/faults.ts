@@ -268,7 +268,7 @@ async function main(): Promise<void> {
       if (on || last - began > 90_000) break;
       await pause(50);
     }
-    const waited = Math.max(0, ...writers.map((one) => one.last - began)) > 0 ? (last - began) / 1000 : 0;
+    const waited = (last - began) / 1000;
     waits[kind] = [...(waits[kind] ?? []), waited];
     process.stderr.write(`${String(n + 1).padStart(3)} ${kind}: went on after ${waited.toFixed(1)} s\n`);
     if (lost !== undefined) rmSync(join(folder, `${lost}.hold`), { force: true });

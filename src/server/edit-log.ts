@@ -297,6 +297,3 @@ async function unseen(id: string, lane: Lane, after: number, upTo: number): Prom
   if (first && first.seq <= after + 1) return lane.recent.filter((one) => one.seq > after);
   return editsAfter(database, id, after);
 }
-
-/** Edits after a sequence number, outside a transaction. */
-export const newEdits = (id: string, seq: number): Promise<LoggedEdit[]> => editsAfter(database, id, seq);

@@ -6,11 +6,14 @@ import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
 import { randomFrom } from '@/testing/random';
 import { closeServer } from './close';
 import { database, query } from './db';
-import { appendEdit, newEdits } from './edit-log';
-import { loadPlan } from './edit-store';
+import { appendEdit } from './edit-log';
+import { editsAfter, loadPlan } from './edit-store';
 import { foldOld, makePartitions } from './fold';
 import { planAt, planHistory } from './history';
 import { readPlan, storePlan } from './plans';
+
+/** The log behind a number, as it is stored. */
+const newEdits = (id: string, seq: number) => editsAfter(database, id, seq);
 
 afterAll(closeServer);
 

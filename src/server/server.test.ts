@@ -3,8 +3,9 @@ import { applyEdit, invertEdit } from '@/core/plan/edits/edits';
 import { placeNet, renameNet, setSetting } from '@/core/plan/edits/make-edits';
 import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
 import { closeServer } from './close';
-import { query } from './db';
-import { appendEdit, newEdits } from './edit-log';
+import { database, query } from './db';
+import { appendEdit } from './edit-log';
+import { editsAfter } from './edit-store';
 import { exportHistory, lastExport, oneExport, recordExport } from './exports';
 import { watchPlan } from './live';
 import { createPlan, duplicatePlan, listPlans, readPlan, setDeleted, storePlan } from './plans';
@@ -20,6 +21,9 @@ const current = async (id: string) => {
 };
 const send = (id: string, edit: Parameters<typeof applyEdit>[1], madeAgainst = 0, editId = newId()) =>
   appendEdit(id, { editId, client: 'test', madeAgainst, edit });
+
+/** The log behind a number, as it is stored. */
+const newEdits = (id: string, seq: number) => editsAfter(database, id, seq);
 
 afterAll(closeServer);
 
