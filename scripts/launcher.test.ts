@@ -1,5 +1,6 @@
 import { type ChildProcess, execFileSync, spawn, spawnSync } from 'node:child_process';
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { freePort } from '@/testing/free-port';
