@@ -183,9 +183,9 @@ test('spreadsheets with bytes changed are refused, or taken for what they are; n
   expect(refused).toBeGreaterThan(200);
 });
 
-/** Seeds are fixed. `MAVREK_FUZZ=20` does twenty times as much. */
+/** Seeds are fixed. `MAVREK_FUZZ=25` does twenty-five times as much. */
 describe('texts with pieces cut out, doubled, moved and replaced', () => {
-  const RUNS = fuzzBudget(20_000);
+  const RUNS = fuzzBudget(4_000);
   const PIECES = [
     '',
     '"',

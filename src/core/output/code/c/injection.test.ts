@@ -19,7 +19,7 @@ import { cTarget } from './target';
  * but for the names of nets, and a compiler takes them with all warnings as errors and trigraphs on.
  */
 const STRICT = ['-std=c11', '-trigraphs', '-Wall', '-Wextra', '-Wconversion', '-pedantic', '-Werror'];
-const STRINGS = fuzzBudget(100_000);
+const STRINGS = fuzzBudget(15_000);
 const demo = frostGuard();
 
 /** Plan and part with each text replaced by what `text` gives; counts them. */
