@@ -10,6 +10,7 @@ import {
   canGoBack,
   goBack,
   type LineOutcome,
+  linesOn,
   newRecording,
   playLine,
   type Recording,
@@ -22,6 +23,7 @@ import { parseScript } from '@/core/bench/script/parse';
 import { startOf } from '@/core/bench/script/run';
 import type { Difference } from '@/core/bench/trace/compare';
 import type { LaidOver } from '@/core/bench/trace/lay-over';
+import type { Vcd } from '@/core/bench/trace/vcd-read';
 import type { Derived } from '@/core/derive/derive';
 import type { PlanSession } from '../client/plan-session';
 
@@ -45,7 +47,13 @@ export interface Overlay {
   differences: ReadonlyMap<string, readonly Difference[]>;
   /** Up to when it has been compared. */
   upTo: number;
+  /** What of the play could not be played there. */
+  lacks?: string | undefined;
+  source: OverlaySource;
 }
+
+/** A logic analyser's recording, or another plan or kept revision on which the same is played. */
+export type OverlaySource = { kind: 'board'; vcd: Vcd } | { kind: 'plan' | 'revision'; derived: Derived };
 
 /** Of one line so much is said. */
 const MOST_SAID = 12;
@@ -89,13 +97,15 @@ export class BenchStore {
   follow(derived: Derived): void {
     if (derived === this.recording.derived) return;
     this.halt();
-    this.overlay = undefined;
+    // Laid over the plan as it is now when it is compared again.
+    if (this.overlay) this.overlay = { ...this.overlay, upTo: -1 };
     const { start } = this.recording;
     // All that was played, also what could not be played on a plan in between.
+    this.kept = linesOn(this.kept, this.recording.derived, derived);
     this.recording = replayed(derived, start, this.kept, this.options(derived));
-    const { lines, play } = this.recording;
-    if (recordedLines({ start: undefined, lines }).length < this.kept.length || play.faults.length > 0)
-      this.say('', 'not all of what was played can be played on the plan as it is now', true);
+    const [refused] = this.recording.refused;
+    if (refused)
+      this.say(refused.line, `cannot be played on the plan as it is now: ${refused.message}`, true);
     this.version++;
   }
 

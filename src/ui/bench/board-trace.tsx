@@ -6,12 +6,12 @@ import { type Signal, signalsOf } from '@/core/bench/recording/signals';
 import { timeText } from '@/core/bench/script/time-text';
 import { vcdText } from '@/core/bench/trace/vcd-write';
 import type { PlanSummary } from '@/core/plan/summary';
-import { api } from '../client/api';
+import { api, type RevisionHead } from '../client/api';
 import { type BenchRun, runBenchTask } from '../client/bench-worker';
 import { downloadText } from '../code/download';
 import { useActions, useDerived } from '../workspace/context';
 import { type BenchStore, type Overlay, useBenchVersion } from './bench-store';
-import { boardOverlay, compared, planOverlay } from './overlays';
+import { boardOverlay, compared, comparedAgain, planOverlay } from './overlays';
 
 const MOST_BYTES = 200_000_000;
 /** Takes the lanes away as a VCD, and lays one from a logic analyser over them. */
@@ -96,44 +96,76 @@ export function BoardTrace({ store }: { store: BenchStore }) {
   );
 }
 
-/** Plans whose play can be laid over: asked for when somebody opens the list. */
+/** Where the same play can be played too: asked for when somebody opens the list. */
+interface Others {
+  revisions: readonly RevisionHead[];
+  plans: readonly PlanSummary[];
+}
+
+/** Kept revisions and other plans whose play can be laid over. */
 function OtherPlan({ store, onSaid }: { store: BenchStore; onSaid: (text: string | null) => void }) {
   const { planId } = useActions();
-  const [plans, setPlans] = useState<readonly PlanSummary[] | null>(null);
+  const [others, setOthers] = useState<Others | null>(null);
   async function open() {
-    if (plans) return;
-    const answer = await api.plans();
-    setPlans(answer.ok ? answer.value.plans.filter((one) => one.id !== planId && !one.deletedAt) : []);
+    if (others) return;
+    const [revisions, plans] = await Promise.all([api.revisions(planId), api.plans()]);
+    setOthers({
+      revisions: revisions.ok ? revisions.value.revisions : [],
+      plans: plans.ok ? plans.value.plans.filter((one) => one.id !== planId && !one.deletedAt) : [],
+    });
   }
-  async function choose(id: string) {
+  async function choose(value: string) {
     onSaid(null);
-    const answer = await api.plan(id);
+    const revision = others?.revisions.find((one) => `revision ${one.name}` === value);
+    const answer = revision
+      ? await api.planAt(planId, revision.seq)
+      : await api.plan(value.replace(/^plan /, ''));
     if (!answer.ok) {
       onSaid(answer.problems[0]?.message ?? 'that plan cannot be fetched');
       return;
     }
-    const laid = await planOverlay(store, answer.value.plan);
+    const { plan } = answer.value;
+    const name = revision
+      ? `revision ${revision.name}`
+      : `${plan.name}${plan.revision ? ` rev ${plan.revision}` : ''}`;
+    const laid = await planOverlay(store, revision ? 'revision' : 'plan', plan, name);
     if (typeof laid === 'string') onSaid(laid);
     else store.lay(laid);
   }
   return (
     <select
-      aria-label="Compare with another plan"
-      className="max-w-52 py-0"
+      aria-label="Compare with another revision or plan"
+      className="max-w-60 py-0"
       value=""
       onPointerDown={() => void open()}
       onFocus={() => void open()}
       onChange={(event) => void choose(event.target.value)}
     >
       <option value="" disabled>
-        compare with another plan …
+        compare with a revision or plan …
       </option>
-      {(plans ?? []).map((one) => (
-        <option key={one.id} value={one.id}>
-          {one.name}
-          {one.revision ? ` · rev ${one.revision}` : ''}
-        </option>
-      ))}
+      {others && others.revisions.length > 0 && (
+        <optgroup label="Revisions of this plan">
+          {others.revisions.map((one) => (
+            <option key={one.name} value={`revision ${one.name}`}>
+              revision {one.name}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      {others && others.plans.length > 0 && (
+        <optgroup label="Other plans">
+          {others.plans.map((one) => (
+            <option key={one.id} value={`plan ${one.id}`}>
+              {one.name}
+              {one.revision ? ` · rev ${one.revision}` : ''}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      {others && others.revisions.length + others.plans.length === 0 && (
+        <option disabled>no kept revision, and no other plan</option>
+      )}
     </select>
   );
 }
@@ -148,13 +180,18 @@ function OverlayLine({ store, overlay }: { store: BenchStore; overlay: Overlay }
   const { time } = store.recording.play.bench.state;
   useEffect(() => {
     // What has been played since is compared as soon as time stands still.
-    if (!store.running && overlay.upTo !== time) store.lay(compared(store, overlay));
+    if (!store.running && overlay.upTo !== time) store.lay(comparedAgain(store, overlay));
   }, [store, overlay, time]);
   const change = (to: Partial<Overlay>): void => store.lay(compared(store, { ...overlay, ...to }));
   return (
     <>
       <span className="text-ink">{overlay.name}</span>
       <span>{overlay.lanes.size} signals</span>
+      {overlay.lacks && (
+        <span role="alert" className="text-err">
+          {overlay.lacks}
+        </span>
+      )}
       <label className="flex items-center gap-1">
         shifted by
         <input

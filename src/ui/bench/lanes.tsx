@@ -1,6 +1,14 @@
 'use client';
 
-import { type KeyboardEvent, type PointerEvent, useCallback, useEffect, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import { stateWords, voltsWords } from '@/core/bench/engine/explain';
 import { valueText } from '@/core/bench/engine/firmware';
 import { entryOf } from '@/core/bench/engine/log';
@@ -10,7 +18,17 @@ import { changeAt, type Lane } from '@/core/bench/trace/lanes';
 import { useActions, useSelection } from '../workspace/context';
 import { type BenchStore, useBenchVersion } from './bench-store';
 import { AXIS_HEIGHT, busAt, type Inks, LANE_HEIGHT, type LanePicture, paintLanes } from './paint-lanes';
-import { panned, type TimeWindow, whole, zoomed } from './time-window';
+import {
+  changesAxis,
+  changeTimes,
+  linearAxis,
+  onAxis,
+  panned,
+  type Stretch,
+  type TimeAxis,
+  whole,
+  zoomed,
+} from './time-axis';
 
 const inksOf = (element: Element): Inks => {
   const style = getComputedStyle(element);
@@ -74,14 +92,18 @@ export function Lanes({ store }: { store: BenchStore }) {
   const all = signalsOf(bench);
   const signals = changing ? all.filter((one) => one.id === selectedNet?.id || changes(store, one)) : all;
   const end = bench.state.time;
-  const [window, setWindow] = useState<TimeWindow | undefined>(undefined);
-  const shown = window ?? whole(end);
+  const [byChange, setByChange] = useState(false);
+  const axis = useAxis(store, signals, byChange);
+  const [stretch, setStretch] = useState<Stretch | undefined>(undefined);
+  const shown = stretch ?? whole(axis);
+  const latest = useRef(axis);
+  latest.current = axis;
   const [scroll, setScroll] = useState(0);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const area = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [pointed, setPointed] = useState<{ signal: Signal; time: number } | null>(null);
-  const drag = useRef<{ x: number; window: TimeWindow; moved: boolean } | null>(null);
+  const drag = useRef<{ x: number; stretch: Stretch; moved: boolean } | null>(null);
   const theme = useTheme();
 
   useEffect(() => {
@@ -107,7 +129,8 @@ export function Lanes({ store }: { store: BenchStore }) {
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     const picture: LanePicture = {
       signals,
-      window: shown,
+      axis,
+      shown,
       ...size,
       scroll,
       end,
@@ -119,7 +142,8 @@ export function Lanes({ store }: { store: BenchStore }) {
     paintLanes(context, picture, inksOf(element));
   });
 
-  const timeAt = (x: number): number => shown.from + (x / Math.max(1, size.width)) * (shown.to - shown.from);
+  const timeAt = (x: number): number =>
+    axis.time(shown.from + (x / Math.max(1, size.width)) * (shown.to - shown.from));
   const placeOf = (event: PointerEvent): { x: number; y: number } => {
     const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
@@ -132,7 +156,7 @@ export function Lanes({ store }: { store: BenchStore }) {
     if (drag.current && event.buttons === 1) {
       const by = (drag.current.x - x) / Math.max(1, size.width);
       if (Math.abs(drag.current.x - x) > 3) drag.current.moved = true;
-      if (drag.current.moved) setWindow(panned(drag.current.window, by, end));
+      if (drag.current.moved) setStretch(panned(drag.current.stretch, by, axis));
       return;
     }
     const signal = signalAt(y);
@@ -144,7 +168,12 @@ export function Lanes({ store }: { store: BenchStore }) {
     const moved = drag.current?.moved;
     drag.current = null;
     if (moved) return;
-    const time = snapped(signalAt(y), timeAt(x), (4 / Math.max(1, size.width)) * (shown.to - shown.from));
+    const time = snapped(
+      signalAt(y),
+      timeAt(x),
+      axis,
+      (4 / Math.max(1, size.width)) * (shown.to - shown.from),
+    );
     if (event.shiftKey) store.setCursors({ ...store.cursors, b: time });
     else store.setCursors({ ...store.cursors, a: time });
     follow(signalAt(y), time);
@@ -161,8 +190,9 @@ export function Lanes({ store }: { store: BenchStore }) {
   }
 
   const zoom = useCallback(
-    (factor: number, at = 0.5) => setWindow((now) => zoomed(now ?? whole(end), factor, at, end)),
-    [end],
+    (factor: number, part = 0.5) =>
+      setStretch((now) => zoomed(now ?? whole(latest.current), factor, part, latest.current)),
+    [],
   );
   useEffect(() => {
     const element = canvas.current?.parentElement;
@@ -176,7 +206,7 @@ export function Lanes({ store }: { store: BenchStore }) {
       } else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
         event.preventDefault();
         const by = (event.deltaX || event.deltaY) / box.width;
-        setWindow((now) => panned(now ?? whole(end), by, end));
+        setStretch((now) => panned(now ?? whole(latest.current), by, latest.current));
       } else {
         setScroll((now) => limited(now + event.deltaY, signals.length, element.clientHeight));
         if (area.current)
@@ -189,16 +219,16 @@ export function Lanes({ store }: { store: BenchStore }) {
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
-  }, [zoom, end, signals.length]);
+  }, [zoom, signals.length]);
 
   function onKeyDown(event: KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     const move = new Map<string, () => void>([
-      ['ArrowRight', () => setWindow(panned(shown, 0.1, end))],
-      ['ArrowLeft', () => setWindow(panned(shown, -0.1, end))],
+      ['ArrowRight', () => setStretch(panned(shown, 0.1, axis))],
+      ['ArrowLeft', () => setStretch(panned(shown, -0.1, axis))],
       ['+', () => zoom(1 / 1.5)],
       ['-', () => zoom(1.5)],
-      ['Home', () => setWindow(undefined)],
+      ['Home', () => setStretch(undefined)],
       ['[', () => jump(-1)],
       [']', () => jump(1)],
     ]);
@@ -224,9 +254,10 @@ export function Lanes({ store }: { store: BenchStore }) {
     }
     if (best === undefined) return;
     store.setCursors({ ...store.cursors, a: best });
-    if (best < shown.from || best > shown.to) {
+    const at = axis.at(best);
+    if (at < shown.from || at > shown.to) {
       const width = shown.to - shown.from;
-      setWindow({ from: best - width / 2, to: best + width / 2 });
+      setStretch({ from: at - width / 2, to: at + width / 2 });
     }
   }
 
@@ -267,12 +298,19 @@ export function Lanes({ store }: { store: BenchStore }) {
           className="relative min-h-0 touch-none overflow-hidden"
           onPointerDown={(event) => {
             event.currentTarget.setPointerCapture(event.pointerId);
-            drag.current = { x: placeOf(event).x, window: shown, moved: false };
+            drag.current = { x: placeOf(event).x, stretch: shown, moved: false };
           }}
           onPointerMove={onPointerMove}
           onPointerUp={onPointerUp}
           onPointerLeave={() => setPointed(null)}
         >
+          {signals.length === 0 && (
+            <p className="absolute left-3.5 top-7 z-[1] text-soft">
+              {changing
+                ? 'Nothing has changed since initialisation. Play something, or show all lanes.'
+                : 'No net has a pad yet.'}
+            </p>
+          )}
           <canvas
             ref={canvas}
             className="absolute inset-0 h-full w-full"
@@ -284,6 +322,19 @@ export function Lanes({ store }: { store: BenchStore }) {
       <div className="flex items-baseline gap-3 border-t border-rule px-3.5 py-0.5 text-[12px] text-soft">
         <Readout store={store} pointed={pointed} />
         <span className="ml-auto flex gap-1">
+          <button
+            type="button"
+            aria-pressed={byChange}
+            className={`button py-0 ${byChange ? 'button-strong' : ''}`}
+            title="Each change as wide as the next: initialisation and what is played in one picture"
+            onClick={() => {
+              const next = byChange ? linearAxis(end) : axisByChange(store, signals);
+              setStretch(stretch && onAxis(stretch, axis, next));
+              setByChange(!byChange);
+            }}
+          >
+            by change
+          </button>
           <button
             type="button"
             aria-pressed={changing}
@@ -315,7 +366,7 @@ export function Lanes({ store }: { store: BenchStore }) {
             type="button"
             className="button py-0"
             title="From power-up to now (Home)"
-            onClick={() => setWindow(undefined)}
+            onClick={() => setStretch(undefined)}
           >
             all
           </button>
@@ -324,13 +375,34 @@ export function Lanes({ store }: { store: BenchStore }) {
             className="button py-0"
             disabled={end === 0}
             title="Power-up and initialisation"
-            onClick={() => setWindow(whole(Math.max(initialised ?? end, 100)))}
+            onClick={() => setStretch(whole(axis, axis.at(initialised ?? end)))}
           >
             start-up
           </button>
         </span>
       </div>
     </section>
+  );
+}
+
+/** Time as it goes, or change by change: of the lanes that are there, and of what is laid over them. */
+function axisByChange({ recording, overlay }: BenchStore, signals: readonly Signal[]): TimeAxis {
+  const end = recording.play.bench.state.time;
+  const own = signals.flatMap((one) => one.lanes);
+  const laid = signals.flatMap((one) => overlay?.lanes.get(one.id) ?? []);
+  const shifted = laid.map((lane) => ({
+    ...lane,
+    times: lane.times.subarray(0, lane.length).map((time) => time + (overlay?.offset ?? 0)),
+  }));
+  return changesAxis(changeTimes([...own, ...shifted], end));
+}
+
+function useAxis(store: BenchStore, signals: readonly Signal[], byChange: boolean): TimeAxis {
+  const { version, overlay } = store;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: lanes grow in place, and the version with them
+  return useMemo(
+    () => (byChange ? axisByChange(store, signals) : linearAxis(store.recording.play.bench.state.time)),
+    [store, version, overlay, byChange, signals.length],
   );
 }
 
@@ -344,14 +416,14 @@ const limited = (scroll: number, lanes: number, height: number): number =>
   Math.max(0, Math.min(scroll, lanes * LANE_HEIGHT + AXIS_HEIGHT - height));
 
 /** A time at the nearest change of a signal, when one is close. */
-function snapped(signal: Signal | undefined, time: number, reach: number): number {
+function snapped(signal: Signal | undefined, time: number, axis: TimeAxis, reach: number): number {
   let best = time;
   let distance = reach;
   for (const lane of signal?.lanes ?? []) {
     const at = changeAt(lane, time);
     for (const one of [at, at + 1]) {
       if (one < 0 || one >= lane.length) continue;
-      const by = Math.abs((lane.times[one] as number) - time);
+      const by = Math.abs(axis.at(lane.times[one] as number) - axis.at(time));
       if (by > distance) continue;
       best = lane.times[one] as number;
       distance = by;
@@ -380,9 +452,8 @@ function Readout({
     );
   if (a === undefined && b === undefined)
     return (
-      <span>
-        dashed: nothing drives it · ◆ must keep its level until it is used · click sets cursor A, Shift click
-        B
+      <span className="overflow-hidden text-ellipsis whitespace-nowrap">
+        dashed: not driven · ◆ kept until it is used · click: cursor A, Shift click: B
       </span>
     );
   return (

@@ -17,7 +17,7 @@ import {
   WEAK,
 } from '@/core/bench/trace/lanes';
 import type { LaidOver } from '@/core/bench/trace/lay-over';
-import { type TimeWindow, ticks } from './time-window';
+import type { Stretch, TimeAxis } from './time-axis';
 
 /** Colours by what they are for, out of the theme. */
 export interface Inks {
@@ -33,7 +33,9 @@ export interface Inks {
 
 export interface LanePicture {
   signals: readonly Signal[];
-  window: TimeWindow;
+  axis: TimeAxis;
+  /** What of the axis is in sight. */
+  shown: Stretch;
   width: number;
   height: number;
   /** How far the lanes are scrolled, in pixels. */
@@ -60,11 +62,10 @@ const FULL_VOLTS = 3.6;
 
 /** Draws the lanes that are in sight; what is closer together than a pixel is one line. */
 export function paintLanes(context: CanvasRenderingContext2D, picture: LanePicture, inks: Inks): void {
-  const { width, height, window, signals, scroll } = picture;
+  const { width, height, signals, scroll } = picture;
   context.clearRect(0, 0, width, height);
-  const scale = width / (window.to - window.from);
-  const xOf = (time: number): number => (time - window.from) * scale;
-  paintAxis(context, picture, inks, xOf);
+  const across = acrossOf(picture);
+  paintAxis(context, picture, inks);
   context.save();
   context.beginPath();
   context.rect(0, AXIS_HEIGHT, width, height - AXIS_HEIGHT);
@@ -83,16 +84,16 @@ export function paintLanes(context: CanvasRenderingContext2D, picture: LanePictu
       context.fillRect(0, y, width, LANE_HEIGHT - 1);
       context.globalAlpha = 1;
     }
-    paintOverlay(context, picture, signal, y, inks, xOf);
+    paintOverlay(context, picture, signal, y, inks, across);
     if (signal.kind === 'bus') {
-      paintBus(context, picture, signal, y, inks, xOf);
-      paintOtherValues(context, picture, signal, y, inks, xOf);
+      paintBus(context, signal, y, inks, across);
+      paintOtherValues(context, picture, signal, y, inks, across);
     } else if (signal.kind === 'analog')
-      paintVolts(context, picture, signal.lanes[0] as Lane, 0, y, inks.ink, xOf);
-    else paintLane(context, picture, signal.lanes[0] as Lane, 0, y, inks, xOf);
+      paintVolts(context, picture, signal.lanes[0] as Lane, 0, y, inks.ink, across);
+    else paintLane(context, picture, signal.lanes[0] as Lane, 0, y, inks, across);
   }
   context.restore();
-  paintMarks(context, picture, inks, xOf);
+  paintMarks(context, picture, inks, across);
 }
 
 function line(context: CanvasRenderingContext2D, x: number, y: number, toX: number, toY: number): void {
@@ -102,24 +103,38 @@ function line(context: CanvasRenderingContext2D, x: number, y: number, toX: numb
   context.stroke();
 }
 
-type XOf = (time: number) => number;
+/** Times across the width: where each is, in pixels, and which one a pixel is; those at the edges, none after the end. */
+interface Across {
+  xOf(time: number): number;
+  timeOf(x: number): number;
+  from: number;
+  to: number;
+  last: number;
+}
 
-function paintAxis(
-  context: CanvasRenderingContext2D,
-  { window, width }: LanePicture,
-  inks: Inks,
-  xOf: XOf,
-): void {
+function acrossOf({ axis, shown, width, end }: LanePicture): Across {
+  const scale = width / (shown.to - shown.from);
+  const to = axis.time(shown.to);
+  return {
+    xOf: (time) => (axis.at(time) - shown.from) * scale,
+    timeOf: (x) => axis.time(shown.from + x / scale),
+    from: axis.time(shown.from),
+    to,
+    last: Math.min(to, end),
+  };
+}
+
+function paintAxis(context: CanvasRenderingContext2D, { axis, shown, width }: LanePicture, inks: Inks): void {
   context.fillStyle = inks.soft;
   context.strokeStyle = inks.rule;
   context.lineWidth = 1;
   context.font = '11px "IBM Plex Sans Condensed", sans-serif';
   context.textBaseline = 'middle';
   context.textAlign = 'left';
-  for (const time of ticks(window, Math.max(2, width / 110))) {
-    const x = Math.round(xOf(time)) + 0.5;
+  for (const at of axis.ticks(shown, Math.max(2, width / 110))) {
+    const x = Math.round(((at - shown.from) / (shown.to - shown.from)) * width) + 0.5;
     line(context, x, AXIS_HEIGHT - 5, x, AXIS_HEIGHT);
-    context.fillText(timeText(time), x + 3, 9);
+    context.fillText(timeText(axis.time(at)), x + 3, 9);
   }
   line(context, 0, AXIS_HEIGHT - 0.5, width, AXIS_HEIGHT - 0.5);
 }
@@ -128,24 +143,24 @@ function paintAxis(
 function eachRun(
   lane: Lane,
   offset: number,
-  { window, end, width }: LanePicture,
+  end: number,
+  { xOf, timeOf, from: first, last }: Across,
   see: (code: number, from: number, to: number, at: number, many: boolean) => void,
 ): void {
-  const pixel = (window.to - window.from) / width;
-  const last = Math.min(window.to, end);
-  let at = Math.max(0, changeAt(lane, window.from - offset));
+  let at = Math.max(0, changeAt(lane, first - offset));
   while (at < lane.length) {
     const from = (lane.times[at] as number) + offset;
     if (from > last) return;
     const next = at + 1 < lane.length ? (lane.times[at + 1] as number) + offset : end;
-    if (next - from >= pixel || at + 1 >= lane.length) {
-      see(lane.codes[at] as number, Math.max(from, window.from), Math.min(next, last), at, false);
+    const pixel = timeOf(xOf(from) + 1);
+    if (next >= pixel || at + 1 >= lane.length) {
+      see(lane.codes[at] as number, Math.max(from, first), Math.min(next, last), at, false);
       at++;
       continue;
     }
     // All that changes before the pixel ends.
-    const beyond = Math.max(at + 1, changeAt(lane, from - offset + pixel));
-    see(lane.codes[at] as number, from, from + pixel, at, beyond > at + 1);
+    const beyond = Math.max(at + 1, changeAt(lane, pixel - offset));
+    see(lane.codes[at] as number, from, pixel, at, beyond > at + 1);
     at = beyond;
   }
 }
@@ -159,13 +174,14 @@ function paintLane(
   offset: number,
   y: number,
   inks: Inks,
-  xOf: XOf,
+  across: Across,
   colour = inks.ink,
 ): void {
   let before: number | undefined;
-  eachRun(lane, offset, picture, (code, from, to, _at, many) => {
+  eachRun(lane, offset, picture.end, across, (code, from, to, _at, many) => {
     const [level, by] = [levelOf(code), byOf(code)];
-    const [x, end] = [xOf(from), Math.max(xOf(to), xOf(from) + 1)];
+    const x = across.xOf(from);
+    const end = Math.max(across.xOf(to), x + 1);
     const height = y + levelY(level);
     if (many) {
       context.fillStyle = by === CONTENTION ? inks.err : colour;
@@ -196,22 +212,22 @@ function paintVolts(
   offset: number,
   y: number,
   ink: string,
-  xOf: XOf,
+  across: Across,
 ): void {
   context.strokeStyle = ink;
   context.lineWidth = 1.2;
   context.beginPath();
   let drawing = false;
-  eachRun(lane, offset, picture, (_code, from, to, at) => {
+  eachRun(lane, offset, picture.end, across, (_code, from, to, at) => {
     const volts = lane.volts[at] as number;
     if (Number.isNaN(volts) || volts > 1000) {
       drawing = false;
       return;
     }
     const height = y + BOTTOM - (Math.min(volts, FULL_VOLTS) / FULL_VOLTS) * (BOTTOM - TOP);
-    if (drawing) context.lineTo(xOf(from), height);
-    else context.moveTo(xOf(from), height);
-    context.lineTo(xOf(to), height);
+    if (drawing) context.lineTo(across.xOf(from), height);
+    else context.moveTo(across.xOf(from), height);
+    context.lineTo(across.xOf(to), height);
     drawing = true;
   });
   context.stroke();
@@ -232,26 +248,23 @@ export function busAt(signal: Signal, time: number): { known: number; value: num
 
 function paintBus(
   context: CanvasRenderingContext2D,
-  picture: LanePicture,
   signal: Signal,
   y: number,
   inks: Inks,
-  xOf: XOf,
+  across: Across,
 ): void {
-  const { window, end, width } = picture;
-  const pixel = (window.to - window.from) / width;
-  const last = Math.min(window.to, end);
+  const { xOf, timeOf, last } = across;
   context.font = '11px "IBM Plex Mono", monospace';
   context.textAlign = 'center';
   context.textBaseline = 'middle';
-  let time = Math.max(window.from, 0);
+  let time = Math.max(across.from, 0);
   while (time < last) {
     let next = last;
     for (const lane of signal.lanes) {
       const at = changeAt(lane, time) + 1;
       if (at < lane.length) next = Math.min(next, lane.times[at] as number);
     }
-    const to = Math.min(last, Math.max(next, time + pixel));
+    const to = Math.min(last, Math.max(next, timeOf(xOf(time) + 1)));
     const now = busAt(signal, time);
     const [x, edge] = [xOf(time), xOf(to)];
     if (now.known === 0) {
@@ -306,15 +319,16 @@ function paintOverlay(
   signal: Signal,
   y: number,
   inks: Inks,
-  xOf: XOf,
+  across: Across,
 ): void {
   const { overlay } = picture;
   if (!overlay) return;
   for (const { from, to } of overlay.differences.get(signal.id) ?? []) {
-    if (to < picture.window.from || from > picture.window.to) continue;
+    if (to < across.from || from > across.to) continue;
     context.fillStyle = inks.err;
     context.globalAlpha = 0.16;
-    context.fillRect(xOf(from), y + 1, Math.max(2, xOf(to) - xOf(from)), LANE_HEIGHT - 3);
+    const x = across.xOf(from);
+    context.fillRect(x, y + 1, Math.max(2, across.xOf(to) - x), LANE_HEIGHT - 3);
     context.globalAlpha = 1;
   }
   const lane = overlay.lanes.get(signal.id)?.[0];
@@ -323,8 +337,8 @@ function paintOverlay(
   // A net that an analyser took as a bit has no voltages.
   const hasVolts = byOf(first) !== OUTSIDE || levelOf(first) === BETWEEN;
   if (signal.kind === 'analog' && hasVolts)
-    paintVolts(context, picture, lane, overlay.offset, y, inks.other, xOf);
-  else paintLane(context, picture, lane, overlay.offset, y + 2, inks, xOf, inks.other);
+    paintVolts(context, picture, lane, overlay.offset, y, inks.other, across);
+  else paintLane(context, picture, lane, overlay.offset, y + 2, inks, across, inks.other);
 }
 
 /** Where the value of a bus is another one in what is laid over it: both of them. */
@@ -334,17 +348,18 @@ function paintOtherValues(
   signal: Signal,
   y: number,
   inks: Inks,
-  xOf: XOf,
+  across: Across,
 ): void {
-  const { overlay, window } = picture;
+  const { overlay } = picture;
+  const { xOf } = across;
   const lanes = overlay?.lanes.get(signal.id);
   if (!overlay || !lanes) return;
   const text = (now: { known: number; value: number }): string =>
     valueText(now, lanes.length).replace(/^0[xb]/, '');
   context.textAlign = 'center';
   for (const { from, to } of overlay.differences.get(signal.id) ?? []) {
-    if (to < window.from || from > window.to) continue;
-    const [x, end] = [xOf(Math.max(from, window.from)), xOf(Math.min(to, window.to))];
+    if (to < across.from || from > across.to) continue;
+    const [x, end] = [xOf(Math.max(from, across.from)), xOf(Math.min(to, across.to))];
     context.fillStyle = inks.paper;
     context.fillRect(x, y + TOP, Math.max(2, end - x), BOTTOM - TOP);
     // Within a difference either value may change.
@@ -380,7 +395,12 @@ function changesIn(lane: Lane, offset: number, from: number, to: number): number
   return times;
 }
 
-function paintMarks(context: CanvasRenderingContext2D, picture: LanePicture, inks: Inks, xOf: XOf): void {
+function paintMarks(
+  context: CanvasRenderingContext2D,
+  picture: LanePicture,
+  inks: Inks,
+  { xOf }: Across,
+): void {
   const { height, initialised, end, cursors } = picture;
   const mark = (time: number | undefined, colour: string, dash: number[], text: string): void => {
     if (time === undefined) return;

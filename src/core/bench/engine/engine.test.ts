@@ -447,6 +447,39 @@ describe('interrupts', () => {
     ).toEqual(['expect no missed: an interrupt of DOOR was missed']);
   });
 
+  test.each([
+    [
+      'what a step brings about can be waited for behind it',
+      'press DOOR 1 ms\nwait for interrupt DOOR within 1 ms',
+    ],
+    ['and be expected at once', 'press DOOR 1 ms\nexpect interrupt DOOR'],
+    [
+      'also when something was looked at between',
+      'press DOOR\nread DOOR\nexpect DOOR low\nexpect interrupt DOOR',
+    ],
+    [
+      'what came while one waited',
+      'press DOOR 1 ms\nwait 5 ms\npress DOOR 1 ms\nwait 3 ms\nexpect DOOR high',
+    ],
+    ['what did not come', 'wait 3 ms\nexpect no interrupt DOOR for 3 ms\npress DOOR\nexpect interrupt DOOR'],
+    ['not in the whole play', 'wait 3 ms\nexpect no interrupt DOOR always\nexpect interrupt DOOR never'],
+    ['once met it is over', 'press DOOR\nexpect interrupt DOOR\nexpect no interrupt DOOR for 5 ms'],
+  ])('%s', (_what, text) => {
+    expect(failures(nets, [], text, plan, velm)).toEqual([]);
+  });
+  test.each([
+    ['press DOOR\nexpect no interrupt DOOR', 'expect no interrupt DOOR: it did interrupt'],
+    ['press DOOR\nexpect no interrupt DOOR always', 'expect no interrupt DOOR always: it did interrupt'],
+    ['expect no interrupt DOOR always\npress DOOR', 'expect no interrupt DOOR always: it did interrupt'],
+    ['press DOOR\nwait 1 ms\nexpect interrupt DOOR', 'expect interrupt DOOR: it did not interrupt'],
+    [
+      'press DOOR\nexpect interrupt DOOR\nexpect interrupt DOOR',
+      'expect interrupt DOOR: it did not interrupt',
+    ],
+  ])('%j fails', (text, why) => {
+    expect(failures(nets, [], text, plan, velm)).toEqual([why]);
+  });
+
   const byLevel = (pad: string) => [
     input('DOOR', pad, {
       settings: { active: 'low', pull: 'up', trigger: 'low' },

@@ -17,7 +17,11 @@ export function noticeEdge(setup: Setup, state: BenchState, pad: BenchPad, rises
   const { trigger, fn } = state.states[pad.index] as PadState;
   if (fn && setup.device.kindOf(fn.signal)?.serves === 'wake-up' && pad.net) {
     const isActive = rises !== (pad.net.settings.active === 'low');
-    if (isActive) addEntry(state.log, { time: state.time, kind: 'wake', net: pad.net.name });
+    if (isActive) {
+      state.woken[pad.index] = (state.woken[pad.index] as number) + 1;
+      state.wokenIn[pad.index] = state.act;
+      addEntry(state.log, { time: state.time, kind: 'wake', net: pad.net.name });
+    }
   }
   if (trigger === 'none') return;
   const edge = rises ? 'rising' : 'falling';
@@ -59,6 +63,7 @@ function endLevel(setup: Setup, state: BenchState, pad: BenchPad): void {
 function raise(setup: Setup, state: BenchState, pad: BenchPad, edge: string): void {
   const { index, flag } = pad;
   state.happened[index] = (state.happened[index] as number) + 1;
+  state.happenedIn[index] = state.act;
   const waits = flag ? bitOf(state.machine, flag.register, flag.bit) === 1 : state.pending[index] === 1;
   showFlag(state, pad);
   const missed = waits && state.pending[index] === 1;

@@ -44,6 +44,12 @@ export interface BenchState {
   pending: Uint8Array;
   missed: Uint32Array;
   happened: Uint32Array;
+  /** How often a pad has woken the part. */
+  woken: Uint32Array;
+  /** Steps of a script that did something, counted from 1, and by pad in which of them it last interrupted or woke the part. */
+  act: number;
+  happenedIn: Uint32Array;
+  wokenIn: Uint32Array;
   /** Of interrupts by level, by pad: 0 the level is not there, 1 it is and no handler has run for it, 2 it lasts after one has. */
   asks: Uint8Array;
   /** The firmware has done something since initialisation. */
@@ -90,6 +96,10 @@ export function newState(setup: Setup, machine: Machine): BenchState {
     pending: new Uint8Array(count),
     missed: new Uint32Array(count),
     happened: new Uint32Array(count),
+    woken: new Uint32Array(count),
+    act: 1,
+    happenedIn: new Uint32Array(count),
+    wokenIn: new Uint32Array(count),
     asks: new Uint8Array(count),
     called: false,
     masked: false,

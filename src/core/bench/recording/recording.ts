@@ -7,6 +7,7 @@ import type { SetupOptions } from '../engine/setup';
 import { namesIn } from '../script/names';
 import { parseScript } from '../script/parse';
 import { allowSteps, type Check, type Fault, type Play } from '../script/play';
+import { withIds, withNames } from '../script/rename';
 import { finish, runSteps, startOf } from '../script/run';
 import type { ScriptProblem, Step } from '../script/steps';
 
@@ -23,6 +24,8 @@ export interface Recording {
   play: Play;
   /** The bench before each line. */
   past: Past[];
+  /** Lines of a play that was played again which cannot be played here, and why. */
+  refused: { line: string; message: string }[];
 }
 
 interface Past {
@@ -57,6 +60,7 @@ export function newRecording(derived: Derived, start?: string, options: SetupOpt
     lines: [],
     play: { bench, checks: [], faults: [], whole: [] },
     past: [],
+    refused: [],
   };
 }
 
@@ -198,8 +202,18 @@ export function replayed(
   options: SetupOptions = {},
 ): Recording {
   const recording = newRecording(derived, start, options);
-  for (const block of blocksOf(lines)) playLine(recording, block);
+  for (const line of blocksOf(lines)) {
+    const { problems, faults } = playLine(recording, line);
+    const [wrong] = [...problems, ...faults];
+    if (wrong) recording.refused.push({ line, message: wrong.message });
+  }
   return recording;
+}
+
+/** Lines as they are called on another state of the plan, or another plan with the same nets: nets keep their ids, not their names. */
+export function linesOn(lines: readonly string[], before: Derived, now: Derived): string[] {
+  if (before === now) return [...lines];
+  return lines.map((line) => withNames(withIds(line, namesIn(before)), namesIn(now)));
 }
 
 /** Lines, those that are further in with the one that repeats them. */

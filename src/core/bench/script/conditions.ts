@@ -14,20 +14,54 @@ export type Answer = boolean | 'unknown';
 
 /** Nets that a condition speaks of. */
 export function watchedBy(values: Captures): string[] {
-  return ['net', 'interrupt', 'level', 'target', 'reads'].flatMap((key) => {
+  return ['net', ...EVENTS.map(({ as }) => as), 'level', 'target', 'reads'].flatMap((key) => {
     const target = values.get(key) as Target | undefined;
     return target ? [...target.nets] : [];
   });
 }
 
-/** What an interrupt was counted at when somebody began to wait for it. */
+/** What happens at a moment and is counted: an interrupt, or that the part is woken. */
+const EVENTS = [
+  { as: 'interrupt', counts: 'happened', wanted: true, happens: 'interrupt' },
+  { as: 'noInterrupt', counts: 'happened', wanted: false, happens: 'interrupt' },
+  { as: 'wake', counts: 'woken', wanted: true, happens: 'wake the part' },
+  { as: 'noWake', counts: 'woken', wanted: false, happens: 'wake the part' },
+] as const;
+
+/** Which of them a condition is about, and how often it has happened since power-up. */
+function eventOf(bench: Bench, values: Captures) {
+  const event = EVENTS.find(({ as }) => values.has(as));
+  if (!event) return undefined;
+  const pad = padOf(bench, values.get(event.as) as Target);
+  const { state } = bench;
+  const [times, latest] =
+    event.counts === 'happened' ? [state.happened, state.happenedIn] : [state.woken, state.wokenIn];
+  const at = pad?.index ?? -1;
+  return {
+    ...event,
+    count: times[at] ?? 0,
+    /** It came with the last step that did something, and nobody has waited for it yet. */
+    isNew: latest[at] === state.act,
+    meet: () => {
+      latest[at] = 0;
+    },
+  };
+}
+
+/** What an event was counted at when somebody began to wait for it: what the last step brought about counts. */
 export interface Since {
-  happened: number;
+  count: number;
 }
 
 export function sinceNow(bench: Bench, values: Captures): Since {
-  const pad = padOf(bench, values.get('interrupt') as Target | undefined);
-  return { happened: pad ? (bench.state.happened[pad.index] as number) : 0 };
+  const event = eventOf(bench, values);
+  return { count: event ? event.count - Number(event.isNew) : 0 };
+}
+
+/** An event that was waited for and came is waited for only once. */
+export function meetEvent(bench: Bench, values: Captures): void {
+  const event = eventOf(bench, values);
+  if (event?.wanted) event.meet();
 }
 
 const padOf = ({ setup }: Bench, target: Target | undefined): BenchPad | undefined => {
@@ -46,12 +80,12 @@ export function holds(
 ): { is: Answer; instead: string } {
   const finding = values.get('finding');
   if (typeof finding === 'string') return noFinding(bench, finding);
-  const interrupt = values.get('interrupt') as Target | undefined;
-  if (interrupt) {
-    const pad = padOf(bench, interrupt);
-    const count = pad ? (bench.state.happened[pad.index] as number) : 0;
-    return { is: count > since.happened, instead: 'it did not interrupt' };
-  }
+  const event = eventOf(bench, values);
+  if (event)
+    return {
+      is: event.count > since.count === event.wanted,
+      instead: `it ${event.count > since.count ? 'did' : 'did not'} ${event.happens}`,
+    };
   const level = values.get('level') as Target | undefined;
   if (level) {
     const pad = padOf(bench, level);
@@ -188,7 +222,7 @@ export function levelsOf({ setup, state }: Bench, target: Target): Given | undef
 }
 
 /**
- * Whether a net was, from power-up to now, always or never what is wanted; otherwise when it first was not. Its lane is looked through,
+ * Whether a net was, from power-up to now, always or never what is wanted, or never did something; otherwise when it first was not. Its lane is looked through,
  * and what hangs on it at each voltage.
  */
 export function wasAlways(
@@ -196,9 +230,12 @@ export function wasAlways(
   values: Captures,
   never: boolean,
 ): { is: Answer; instead: string; time?: number } {
+  const event = eventOf(bench, values);
+  if (event && event.wanted === never) return { is: event.count === 0, instead: `it did ${event.happens}` };
   const net = values.get('net') as Target | undefined;
   const pad = padOf(bench, net);
-  if (!net || !pad) return { is: 'unknown', instead: 'always and never are said of one net' };
+  if (!net || !pad)
+    return { is: 'unknown', instead: 'always and never are said of one net, or of what it does not do' };
   const wanted = values.get('is') as string;
   const lane = bench.state.lanes[pad.index] as Lane;
   const volts = bench.state.volts.slice();

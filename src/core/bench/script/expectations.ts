@@ -2,7 +2,7 @@ import { checkpoint, restored } from '../engine/checkpoint';
 import { advance } from '../engine/engine';
 import { nextTime } from '../engine/events';
 import type { Bench } from '../engine/sync';
-import { type Answer, holds, type Scope, sinceNow, watchedBy } from './conditions';
+import { type Answer, holds, meetEvent, type Scope, sinceNow, watchedBy } from './conditions';
 import { isOver, type Play } from './play';
 import type { Step } from './steps';
 import { timeText } from './time-text';
@@ -19,11 +19,15 @@ export function awaitCondition(
   const since = sinceNow(bench, values);
   for (;;) {
     const now = holds(bench, values, scope, since);
-    if (now.is === true) return { ...now, took: bench.state.time - began };
+    if (now.is === true) {
+      meetEvent(bench, values);
+      return { ...now, took: bench.state.time - began };
+    }
     const next = nextTime(bench.state.events);
     if (next > until || isOver(bench)) {
       advance(bench, until);
       const last = holds(bench, values, scope, since);
+      if (last.is === true) meetEvent(bench, values);
       return { ...last, took: nanoseconds };
     }
     advance(bench, next);
@@ -55,6 +59,7 @@ export function expect(play: Play, step: Step, scope: Scope): void {
     addCheck(play, step, is, instead, time);
   } else {
     const { is, instead } = holds(bench, values, scope, sinceNow(bench, values));
+    if (is === true) meetEvent(bench, values);
     addCheck(play, step, is, instead);
   }
 }

@@ -27,7 +27,7 @@ export type Slot =
   | { slot: 'either'; of: readonly (readonly Slot[])[] };
 
 /** Which nets a slot is about: those with something at the far end that can be acted on, and so on. */
-export type NetSort = 'any' | 'contact' | 'button' | 'encoder' | 'analog' | 'interrupt';
+export type NetSort = 'any' | 'contact' | 'button' | 'encoder' | 'analog' | 'interrupt' | 'wake';
 
 export interface Form {
   id: FormId;
@@ -79,7 +79,10 @@ const CONDITION: Slot = {
         of: ['findings', 'contention', 'over-current', 'over-voltage', 'floating', 'missed'],
       },
     ],
+    [word('no'), word('interrupt'), net('interrupt', 'noInterrupt')],
+    [word('no'), word('wake'), net('wake', 'noWake')],
     [word('interrupt'), net('interrupt', 'interrupt')],
+    [word('wake'), net('wake', 'wake')],
     [net(), { slot: 'choice', as: 'is', of: ['on', 'off', 'high', 'low', 'floating', 'steady'] }],
     [net('any', 'level'), { slot: 'choice', as: 'compare', of: ['<', '>'] }, volts('volts')],
     [
@@ -279,5 +282,8 @@ export const STEP_WORDS: ReadonlySet<string> = new Set(
   FORMS.flatMap(({ slots: [first] }) => (first?.slot === 'word' ? [first.text] : [])),
 );
 
-/** Those, and the ones that a condition begins with: a net of such a name is written in quotes. */
-export const KEPT_WORDS: ReadonlySet<string> = new Set([...STEP_WORDS, 'no', 'interrupt']);
+/** Words that a condition begins with. */
+export const CONDITION_WORDS: ReadonlySet<string> = new Set(['no', 'interrupt', 'wake']);
+
+/** Both: a net of such a name is written in quotes. */
+export const KEPT_WORDS: ReadonlySet<string> = new Set([...STEP_WORDS, ...CONDITION_WORDS]);

@@ -176,6 +176,7 @@ export class Matcher {
       encoder: 'has no encoder at its far end',
       analog: 'has no analog source at its far end',
       interrupt: 'does not interrupt',
+      wake: 'does not wake the part',
     }[slot.which];
   }
 

@@ -113,6 +113,8 @@ function collect(derived: Derived): Names {
   }
   for (const { net, planned } of derived.resolved) {
     if (planned && interrupts(device, planned)) add(net.id, 'interrupt');
+    if (net.role.kind === 'signal' && device.kindOf(net.role.signal)?.serves === 'wake-up')
+      add(net.id, 'wake');
   }
   return {
     targets,

@@ -79,7 +79,7 @@ describe('what cannot be read says where, and what could stand there', () => {
     ['press SERVICE_BTN 30', 20, /something is missing; here could be ns, us/],
     ['wait 5 h', 7, /here could be ns/],
     ['wait 2000000 s', 5, /is too much/],
-    ['expect', 6, /here could be no, interrupt, a net/],
+    ['expect', 6, /here could be no, interrupt, wake, a net/],
     ['expect FAN_1 on within', 22, /a time like 20 ms/],
     ['Fans = 1 <<', 9, /"<<" is not understood/],
     ['Fans = j', 7, /j stands for no number here/],

@@ -1,4 +1,4 @@
-import { STEP_WORDS } from './forms';
+import { CONDITION_WORDS, STEP_WORDS } from './forms';
 import { type Names, nameText, targetOf } from './names';
 import { type Word, wordsOf } from './words';
 
@@ -49,8 +49,8 @@ function mayBeName(words: readonly Word[], at: number): boolean {
   const isFirst = before === undefined || before.text === ';' || before.text === ':';
   if (isFirst) return !STEP_WORDS.has(word.text);
   if (before.kind === 'name') return words[at - 2]?.text === 'press' || words[at - 2]?.text === 'release';
-  if (['press', 'release', 'tip', 'turn', 'read', 'interrupt'].includes(before.text)) return true;
+  if (['press', 'release', 'tip', 'turn', 'read', 'interrupt', 'wake'].includes(before.text)) return true;
   if (before.text === 'expect' || (before.text === 'for' && words[at - 2]?.text === 'wait'))
-    return word.text !== 'no' && word.text !== 'interrupt';
+    return !CONDITION_WORDS.has(word.text);
   return (words[at - 2]?.text === 'press' || words[at - 2]?.text === 'release') && word.text !== 'bounce';
 }

@@ -17,6 +17,7 @@ import type { StartFrom } from '../engine/start';
 import { assign, contact, onPart, setNet } from './acts';
 import { type Scope, wasAlways } from './conditions';
 import { addCheck, awaitCondition, expect } from './expectations';
+import type { FormId } from './forms';
 import { namesIn, type Target } from './names';
 import { parseScript } from './parse';
 import { allowSteps, isOver, type Play } from './play';
@@ -111,11 +112,15 @@ function attempt(play: Play, step: Step, scope: Scope): string | undefined {
   }
 }
 
+/** Steps that bring nothing about: what came with the one before them can still be waited for. */
+const LOOKS_ON: ReadonlySet<FormId> = new Set(['wait-for', 'expect', 'read', 'clock', 'repeat', 'start']);
+
 /** Does one step; says what is wrong with it, or undefined. */
 function runStep(play: Play, step: Step, scope: Scope): string | undefined {
   const { bench } = play;
   const { values, text, line } = step;
   const { state, setup } = bench;
+  if (!LOOKS_ON.has(step.form)) state.act++;
   switch (step.form) {
     case 'set':
       return setNet(bench, step);

@@ -4,6 +4,7 @@ import { printPlan } from '@/core/plan/file/print-plan';
 import type { Plan, Trial } from '@/core/plan/model/types';
 import { deriveOn, expectOk, frostGuard, withNets } from '@/testing/frost-guard';
 import { coverage, faultsOf, faultText, withFault } from '../faults/faults';
+import { linesOn, replayed } from '../recording/recording';
 import { junitReport, trialReport, trialText } from './report';
 import { runTrial, whyFailed } from './run-trial';
 
@@ -47,6 +48,70 @@ describe('trials of the demo', () => {
     const failed = results(wrong).filter((one) => !one.passed);
     expect(failed.map((one) => one.trial.id)).toContain('quiet-start');
     expect(failed.map((one) => whyFailed(one))[0]).toMatch(/^line 2, expect FAN_2 off always: it was on/);
+  });
+});
+
+describe('what wakes the part', () => {
+  test('is waited for, expected, and expected not to come', () => {
+    const lines = [
+      'expect no wake {wake-up} for 2 ms',
+      '{wake-up} high for 1 ms',
+      'wait for wake {wake-up} within 1 ms',
+      'expect no wake {wake-up} for 2 ms',
+      '{wake-up} high',
+      'expect wake {wake-up}',
+    ];
+    expect(whyFailed(runTrial(derived, trial(lines)))).toBeUndefined();
+    expect(whyFailed(runTrial(derived, trial([...lines, 'expect no wake {wake-up} always'])))).toMatch(
+      /line 7, expect no wake WAKE_UP always: it did wake the part/,
+    );
+  });
+  test('nothing else wakes it', () => {
+    expect(whyFailed(runTrial(derived, trial(['expect wake {service-btn}'])))).toMatch(
+      /SERVICE_BTN does not wake the part/,
+    );
+  });
+});
+
+describe('what was played, on another state of the plan', () => {
+  const lines = [
+    'Fans = 0x3',
+    'press SERVICE_BTN 5 ms',
+    'wait 10 ms',
+    'expect {lamp-red} off',
+    '"LEAF_T1" = 1.2 V',
+  ];
+  const before = replayed(derived, undefined, lines);
+  test('nets keep their ids, whatever they are called', () => {
+    const after = deriveOn(
+      withNets(plan, {
+        SERVICE_BTN: { name: 'press' },
+        LAMP_RED: { name: 'LAMP 2' },
+        LEAF_T1: { name: 'SERVICE_BTN' },
+      }),
+    );
+    const there = linesOn(lines, derived, after);
+    expect(there).toEqual([
+      'Fans = 0x3',
+      'press "press" 5 ms',
+      'wait 10 ms',
+      'expect "LAMP 2" off',
+      'SERVICE_BTN = 1.2 V',
+    ]);
+    const played = replayed(after, undefined, there);
+    expect([before.refused, played.refused]).toEqual([[], []]);
+    expect(played.play.bench.state.lanes).toEqual(before.play.bench.state.lanes);
+    expect(linesOn(there, after, derived).join()).toBe(
+      lines.join().replace('{lamp-red}', 'LAMP_RED').replaceAll('"', ''),
+    );
+  });
+  test('what is not there is said, with the line, and comes back with its net', () => {
+    const gone = deriveOn({ ...plan, nets: plan.nets.filter((net) => net.id !== 'service-btn'), trials: [] });
+    const there = linesOn(lines, derived, gone);
+    expect(replayed(gone, undefined, there).refused).toEqual([
+      { line: 'press {service-btn} 5 ms', message: expect.stringContaining('service-btn') },
+    ]);
+    expect(linesOn(there, gone, derived)[1]).toBe('press SERVICE_BTN 5 ms');
   });
 });
 
