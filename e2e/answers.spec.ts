@@ -12,8 +12,20 @@ type Described = Record<
   Record<string, { responses: Record<string, { content?: Record<string, { schema?: object }> }> }>
 >;
 
-test('answers are what the description says that they are', async () => {
-  const api = (await (await fetch(`${PEOPLE.url}/api/openapi.json`)).json()) as { paths: Described };
+/** Nothing but what is described: plans and edits say so themselves. */
+function closed(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(closed);
+  if (typeof value !== 'object' || value === null) return value;
+  const copy = Object.fromEntries(
+    Object.entries(value).map(([key, one]) => [key, /^(Plan|Edit)(_|$)/.test(key) ? one : closed(one)]),
+  );
+  return copy.type === 'object' && copy.properties && copy.additionalProperties === undefined
+    ? { ...copy, additionalProperties: false }
+    : copy;
+}
+
+test('answers are what the description says that they are, and hold nothing else', async () => {
+  const api = closed(await (await fetch(`${PEOPLE.url}/api/openapi.json`)).json()) as { paths: Described };
   const ajv = new Ajv2020({ strict: false, formats: { 'date-time': true, binary: true } });
   ajv.addSchema({ $id: 'api', ...api });
   const held = new Set<string>();
@@ -116,6 +128,49 @@ test('answers are what the description says that they are', async () => {
   await get('GET /api/plans/{id}/code', `GET /api/plans/${plan}/code?target=c&force=1`);
   await get('GET /api/compare', `GET /api/compare?from=${plan}~C&to=${other}`);
   await get('GET /api/mappings', 'GET /api/mappings?signature=x');
+  // Where there is something to say: findings, what cannot be placed, differences, variants that do not agree.
+  const faulty = (
+    (
+      await ask('POST /api/plans/import', owner.headers, {
+        fileName: 'f.json',
+        text: exampleText('frost-guard-faulty.plan.json'),
+      })
+    ).body as { id: string }
+  ).id;
+  await get('GET /api/plans/{id}/check', `GET /api/plans/${faulty}/check`);
+  await post('POST /api/plans/{id}/place', {}, `POST /api/plans/${faulty}/place`);
+  const { nets } = JSON.parse(exampleText('frost-guard.plan.json'));
+  const unplaced = {
+    kind: 'batch',
+    label: 'take off',
+    edits: nets.slice(0, 4).map(({ id, placement }: { id: string; placement: object }) => ({
+      kind: 'net.set',
+      id,
+      field: 'placement',
+      from: placement,
+      to: null,
+    })),
+  };
+  await post(
+    'POST /api/plans/{id}/edits',
+    { editId: 'c', client: 'c', madeAgainst: 0, edit: unplaced },
+    `POST /api/plans/${other}/edits`,
+  );
+  await post('POST /api/plans/{id}/place', { keep: true, apply: true }, `POST /api/plans/${other}/place`);
+  await get('GET /api/compare', `GET /api/compare?from=${faulty}&to=${other}&toPackage=q64`);
+  await get('GET /api/compare', `GET /api/compare?from=${faulty}&to=${plan}&target=rust`);
+  await post('PUT /api/plans/{id}/variants', { plans: [faulty], circuits: ['Fans', 'Panel'] });
+  await get('GET /api/plans/{id}/variants');
+  await post('POST /api/plans/{id}/presence', {
+    client: 'abc',
+    author: '',
+    selection: '',
+    view: 'package',
+    left: false,
+  });
+  await post('PUT /api/mappings', { signature: 'a|b', mapping: { headerRow: 0, roles: ['pin', 'pad'] } });
+  await get('GET /api/mappings', 'GET /api/mappings?signature=a%7Cb');
+  await post('POST /api/files', { kind: 'recipe', fileName: 'r.json', text: '{}' });
   // It is one that can say no.
   expect(() => hold('GET /api/plans', 200, { plans: [{ id: 1 }] })).toThrow();
   expect(held.size).toBeGreaterThan(40);

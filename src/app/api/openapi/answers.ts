@@ -9,13 +9,20 @@ export const text: Schema = { type: 'string' };
 export const whole: Schema = { type: 'integer', minimum: 0 };
 export const truth: Schema = { type: 'boolean' };
 export const anything: Schema = { type: 'object' };
+/** An object without anything in it: it has been done. */
+export const done: Schema = { type: 'object', additionalProperties: false };
+const number: Schema = { type: 'number' };
+const by = (values: Schema): Schema => ({ type: 'object', additionalProperties: values });
 const time: Schema = { type: 'string', format: 'date-time' };
 export const list = (items: Schema): Schema => ({ type: 'array', items });
 export const orNull = (schema: Schema): Schema => ({ anyOf: [schema, { type: 'null' }] });
-export const record = (properties: Readonly<Record<string, Schema>>): Schema => ({
+export const record = (
+  properties: Readonly<Record<string, Schema>>,
+  optional: Readonly<Record<string, Schema>> = {},
+): Schema => ({
   type: 'object',
   required: Object.keys(properties),
-  properties,
+  properties: { ...properties, ...optional },
 });
 /** One with all of another, and more. */
 const more = (base: Schema, properties: Readonly<Record<string, Schema>>): Schema =>
@@ -40,8 +47,36 @@ const exportHead = record({
   options: anything,
   at: time,
 });
-const file = record({ path: text, text });
-const finding = record({ rule: text, severity: { enum: ['error', 'warning', 'note'] }, message: text });
+/** That with the initialisation says so, and on which line each operation stands. */
+const file = record({ path: text, text }, { operations: list(whole), initialises: truth });
+export const problemList = list(record({ place: text, message: text }));
+const severity: Schema = { enum: ['error', 'warning', 'note'] };
+const counts = record({ error: whole, warning: whole, note: whole });
+const remedy = record({ label: text, edit: ref('Edit') });
+const subject: Schema = {
+  anyOf: [
+    record({ kind: { const: 'plan' } }),
+    record({ kind: { const: 'net' }, net: text }),
+    record({ kind: { const: 'setting' }, net: text, key: text }),
+    record({ kind: { const: 'pad' }, pad: text }),
+    record({ kind: { const: 'finding' }, rule: text, nets: list(text), pads: list(text) }),
+  ],
+};
+const compared = record({
+  name: text,
+  revision: text,
+  part: text,
+  package: text,
+  fingerprint: text,
+  findings: counts,
+});
+const fromTo = (value: Schema): Schema => record({ name: text, circuit: text, from: value, to: value });
+const netLine = record({ name: text, circuit: text, at: text, role: text });
+const findingLine = record({ rule: text, severity, message: text, circuits: list(text), waived: truth });
+const applicationName = record(
+  { name: text, declaration: text, circuit: text },
+  { value: number, handler: truth },
+);
 const workspace = record({ id: text, name: text });
 const role: Schema = { enum: ROLES };
 
@@ -62,7 +97,39 @@ export const ANSWERS: Readonly<Record<string, Schema>> = {
   LoggedEdit: record({ seq: whole, editId: text, client: text, edit: ref('Edit') }),
   HistoryEntry: record({ seq: whole, at: time, author: text, client: text, text, steps: whole }),
   File: file,
-  Finding: finding,
+  Finding: record({
+    rule: text,
+    severity,
+    message: text,
+    pads: list(text),
+    pins: list(text),
+    nets: list(text),
+    about: orNull(text),
+    remedies: list(remedy),
+    waived: truth,
+    waiver: orNull(record({ reason: text, author: text, date: text })),
+  }),
+  CheckReport: record({
+    plan: record({ name: text, revision: text, device: text, package: text, fingerprint: text }),
+    counts,
+    findings: list(ref('Finding')),
+  }),
+  PlaceReport: record(
+    {
+      status: { enum: ['optimal', 'feasible', 'infeasible', 'stopped'] },
+      optimalFor: orNull({ enum: ['all', 'centres'] }),
+      objective: orNull(number),
+      bound: orNull(number),
+      terms: by(number),
+      placements: by(text),
+      moves: list(record({ net: text, from: orNull(text), to: text, signal: orNull(text) })),
+      conflict: list(record({ kind: text, message: text, nets: list(text) })),
+      smallest: orNull(truth),
+      message: orNull(text),
+      suggestions: list(remedy),
+    },
+    { seq: whole },
+  ),
   RevisionHead: revisionHead,
   Revision: more(revisionHead, {
     plan: ref('Plan'),
@@ -74,7 +141,7 @@ export const ANSWERS: Readonly<Record<string, Schema>> = {
   Export: more(exportHead, { files: list(ref('File')), image: anything }),
   Comment: record({
     id: text,
-    subject: record({ kind: { enum: ['plan', 'net', 'setting', 'pad', 'finding'] } }),
+    subject,
     text,
     author: text,
     at: time,
@@ -91,12 +158,15 @@ export const ANSWERS: Readonly<Record<string, Schema>> = {
     fingerprint: text,
     at: time,
   }),
-  ToolResult: record({
-    id: text,
-    title: text,
-    state: { enum: ['passed', 'failed', 'absent', 'stopped'] },
-    said: text,
-  }),
+  ToolResult: record(
+    {
+      id: text,
+      title: text,
+      state: { enum: ['passed', 'failed', 'absent', 'stopped'] },
+      said: text,
+    },
+    { size: record({ code: whole, memory: whole }), install: text },
+  ),
   ProfileSummary: record({ id: text, name: text, device: text, package: text, nets: whole }),
   PartSummary: record({
     id: text,
@@ -108,7 +178,7 @@ export const ANSWERS: Readonly<Record<string, Schema>> = {
     shipped: truth,
     plans: whole,
     updatedAt: time,
-    packages: list(record({ id: text, name: text, pins: whole, io: whole })),
+    packages: list(record({ id: text, name: text, shape: text, pins: whole, io: whole })),
     pads: whole,
     ioPads: whole,
     functions: whole,
@@ -118,20 +188,74 @@ export const ANSWERS: Readonly<Record<string, Schema>> = {
   }),
   Comparison: record({
     format: text,
-    from: anything,
-    to: anything,
+    from: compared,
+    to: compared,
     nets: record({
-      added: list(anything),
-      gone: list(anything),
-      moved: list(anything),
-      changed: list(anything),
+      added: list(netLine),
+      gone: list(netLine),
+      moved: list(fromTo(text)),
+      changed: list(
+        record({ name: text, circuit: text, changes: list(record({ what: text, from: text, to: text })) }),
+      ),
     }),
-    findings: record({ fresh: list(anything), cured: list(anything) }),
-    registers: orNull(list(anything)),
-    application: record({ compiles: truth }),
-    code: record({ target: text, files: list(anything) }),
+    others: list(
+      record({
+        what: text,
+        change: { enum: ['added', 'gone', 'changed'] },
+        circuits: list(text),
+        from: text,
+        to: text,
+      }),
+    ),
+    findings: record({ fresh: list(findingLine), cured: list(findingLine) }),
+    registers: orNull(
+      list(
+        record({
+          name: text,
+          from: text,
+          to: text,
+          bits: list(
+            record({
+              bits: text,
+              field: text,
+              pad: text,
+              nets: list(text),
+              circuits: list(text),
+              from: text,
+              to: text,
+            }),
+          ),
+        }),
+      ),
+    ),
+    application: record({
+      compiles: truth,
+      gone: list(applicationName),
+      declared: list(fromTo(text)),
+      values: list(fromTo(number)),
+      added: list(applicationName),
+      handlers: list(applicationName),
+      levels: list(fromTo(text)),
+    }),
+    code: record(
+      {
+        target: text,
+        files: list(record({ path: text, added: whole, removed: whole, lines: list(text) })),
+      },
+      { why: text },
+    ),
     same: truth,
   }),
+  Variants: record({ plans: list(text), circuits: list(text) }),
+  VariantReport: record({
+    variants: list(record({ name: text, revision: text, part: text, package: text, prefix: text })),
+    circuits: list(text),
+    lacks: list(record({ circuit: text, net: text, has: list(truth) })),
+    differences: list(record({ circuit: text, net: text, field: text, values: list(orNull(text)) })),
+    names: list(record({ name: text, circuit: text, declarations: list(orNull(text)) })),
+    onePrefix: truth,
+  }),
+  SignOff: record({ revision: text, by: list(text), at: time, fingerprint: text }),
   Me: record({
     id: text,
     name: text,

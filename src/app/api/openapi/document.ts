@@ -1,86 +1,18 @@
-import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 import type { Schema } from '@/core/plan/model/schema-parts';
 import { API_ACCESS, type Need, type Route } from '@/server/people/access';
-import { ANSWERS } from './answers';
+import { ANSWERS, problemList, record } from './answers';
 import { formSchema } from './form-schema';
 import { OPERATIONS, type Operation } from './operations';
+import { PLAN_COMPONENTS } from './plan-schema';
 
 /** The description of the interface, OpenAPI 3.1: made of the table of operations and of what requests are held to. */
 
 const isForm = (body: NonNullable<Operation['body']>): body is Extract<typeof body, { describe: unknown }> =>
   'describe' in body;
 
-/** Names of the plan's schema's parts, as components. */
-const componentName = (name: string): string => `Plan_${name}`;
-
-/** References into a document of its own lead into this one. */
-function relinked(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(relinked);
-  if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(
-    Object.entries(value).map(([key, one]) => {
-      const name =
-        key === '$ref' && typeof one === 'string' ? /#\/definitions\/(.+)$/.exec(one)?.[1] : undefined;
-      return [key, name === undefined ? relinked(one) : `#/components/schemas/${componentName(name)}`];
-    }),
-  );
-}
-
-function planComponents(): Record<string, Schema> {
-  const {
-    definitions,
-    $schema: _schema,
-    $id: _id,
-    ...plan
-  } = PLAN_SCHEMA as unknown as Record<string, Schema> & {
-    definitions: Record<string, Schema>;
-  };
-  return {
-    Plan: relinked(plan) as Schema,
-    ...Object.fromEntries(
-      Object.entries(definitions).map(([name, schema]) => [componentName(name), relinked(schema) as Schema]),
-    ),
-  };
-}
-
-const PROBLEMS: Schema = {
-  type: 'object',
-  required: ['problems'],
-  properties: {
-    problems: {
-      type: 'array',
-      items: {
-        type: 'object',
-        required: ['place', 'message'],
-        properties: { place: { type: 'string' }, message: { type: 'string' } },
-      },
-    },
-  },
-};
-
 const COMPONENTS: Record<string, Schema> = {
-  ...planComponents(),
-  Edit: {
-    description:
-      'A change of a plan: a step of one kind (`net.set`, `net.setting`, `circuit.add`, `plan.set` …), which says what it found and what it makes, or a batch of them. See docs/plan-format.md.',
-    type: 'object',
-    required: ['kind'],
-    properties: { kind: { type: 'string' } },
-  },
-  CheckReport: {
-    type: 'object',
-    required: ['plan', 'counts', 'findings'],
-    properties: {
-      plan: { type: 'object' },
-      counts: {
-        type: 'object',
-        required: ['error', 'warning', 'note'],
-        properties: { error: { type: 'integer' }, warning: { type: 'integer' }, note: { type: 'integer' } },
-      },
-      findings: { type: 'array', items: { $ref: '#/components/schemas/Finding' } },
-    },
-  },
-  Problems: PROBLEMS,
+  ...PLAN_COMPONENTS,
+  Problems: record({ problems: problemList }),
   ...ANSWERS,
 };
 

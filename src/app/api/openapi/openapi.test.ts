@@ -4,8 +4,20 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Ajv2020 from 'ajv/dist/2020';
 import type { AnyObjectSchema } from 'yup';
+import type { Edit } from '@/core/plan/edits/edits';
+import {
+  addAttachment,
+  addConstraint,
+  addTrial,
+  placeNet,
+  renameNet,
+  setEntry,
+  setSetting,
+} from '@/core/plan/edits/make-edits';
+import { readEdit } from '@/core/plan/file/read-edit';
 import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 import type { Schema } from '@/core/plan/model/schema-parts';
+import type { Net } from '@/core/plan/model/types';
 import { frostGuard, withNets } from '@/testing/frost-guard';
 import { fuzzBudget, type Random, randomFrom } from '@/testing/random';
 import * as forms from '../forms';
@@ -93,6 +105,78 @@ test('a plan is described as it is checked', () => {
     [{ ...plan, more: 1 }, false],
   ] as const)
     expect([described(one), checked(one)]).toEqual([good, good]);
+});
+
+describe('edits', () => {
+  const ajv = new Ajv2020({ strict: false });
+  ajv.addSchema({ $id: 'edits', ...api });
+  const described = ajv.compile({ $ref: 'edits#/components/schemas/Edit' });
+  const plan = frostGuard();
+  const [net, other] = plan.nets as [Net, Net];
+  const waiver = {
+    id: 'w1',
+    rule: 'r',
+    nets: [net.id],
+    pads: [],
+    reason: 'so',
+    author: 'mk',
+    date: '2026-01-01',
+  };
+  const samples: Edit[] = [
+    { kind: 'plan.set', field: 'name', from: 'a', to: 'b' },
+    { kind: 'circuit.add', circuit: { id: 'c9', name: 'More' }, at: 0 },
+    { kind: 'circuit.set', id: 'fans', field: 'name', from: 'Fans', to: 'Blowers' },
+    { kind: 'circuit.move', id: 'fans', from: 0, to: 2 },
+    { kind: 'net.add', net, at: 3 },
+    { kind: 'net.remove', net: other, at: 3 },
+    placeNet(net, { pad: 'B9', locked: true }),
+    renameNet(net, 'X'),
+    setSetting(net, 'drive', '4mA'),
+    setSetting(net, 'own.filter', 'on'),
+    setEntry(plan, 'label', 'B7', 'J3'),
+    addConstraint(plan, { id: 't', kind: 'bus', nets: [net.id, other.id] }),
+    { kind: 'waiver.add', waiver, at: 0 },
+    addAttachment(plan, { id: 'a1', kind: 'led', nets: [net.id] }),
+    addTrial(plan, { id: 't1', name: 'one', lines: ['wait 1 ms'] }),
+    {
+      kind: 'batch',
+      label: 'two',
+      edits: [placeNet(net, null), { kind: 'batch', label: 'inner', edits: [renameNet(other, 'Y')] }],
+    },
+  ];
+  test('are described as they are read', () => {
+    for (const edit of samples)
+      expect([edit, described(edit), readEdit(edit).ok]).toEqual([edit, true, true]);
+    expect(described({ kind: 'net.unknown' })).toBe(false);
+  });
+  test('whatever is done to them', () => {
+    const random = randomFrom(11);
+    const verdicts = { yes: 0, no: 0 };
+    for (let run = 0; run < fuzzBudget(4000); run++) {
+      const edit = disturbed(JSON.parse(JSON.stringify(random.pick(samples))), random);
+      const read = readEdit(edit).ok;
+      verdicts[read ? 'yes' : 'no']++;
+      expect([edit, described(edit)]).toEqual([edit, read]);
+    }
+    expect(Math.min(verdicts.yes, verdicts.no)).toBeGreaterThan(100);
+  });
+
+  /** One value somewhere in it replaced, dropped, or put beside others. */
+  function disturbed(value: unknown, random: Random): unknown {
+    if (typeof value !== 'object' || value === null || random.int(6) === 0)
+      return random.pick([null, 0, -1, 3, 1.5, '', 'x', 'low', true, [], {}, net.id, 'x'.repeat(2001)]);
+    const keys = Object.keys(value);
+    if (keys.length === 0 || random.int(12) === 0) return { ...value, more: 1 };
+    const key = random.pick(keys) as keyof typeof value;
+    if (random.int(6) === 0 && !Array.isArray(value)) {
+      const { [key]: _gone, ...rest } = value;
+      return rest;
+    }
+    const changed = disturbed(value[key], random);
+    return Array.isArray(value)
+      ? value.map((one, at) => (String(at) === key ? changed : one))
+      : { ...value, [key]: changed };
+  }
 });
 
 /** A value that a schema takes, or now and then one that it does not. */

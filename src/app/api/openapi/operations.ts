@@ -32,7 +32,8 @@ import {
   verdictForm,
   workspaceForm,
 } from '../forms';
-import { anything, list, orNull, record, ref, text, whole } from './answers';
+import { anything, done, list, orNull, problemList, record, ref, text, whole } from './answers';
+import { formSchema } from './form-schema';
 
 /** What can be asked of the server, in one table: the description of the interface is made of it, and a test holds it to the routes. */
 export interface Operation {
@@ -49,6 +50,12 @@ export interface Operation {
 }
 
 const made = record({ id: text });
+/** What was read of a file, or `id: null` with what is wrong with it. */
+const storedPart = record(
+  { id: orNull(text) },
+  { revision: whole, fingerprint: text, problems: problemList },
+);
+const mapping = (formSchema(mappingForm).properties as Record<string, Schema>).mapping as Schema;
 const at = { at: { says: 'As it was behind this edit; without it, as it is.', schema: whole } };
 const target = { says: 'Language of the code.', schema: { enum: TARGETS.map(({ id }) => id) } };
 
@@ -123,7 +130,10 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
       },
     },
     answer: {
-      ...record({ status: { enum: ['saved', 'refused'] }, edits: list(ref('LoggedEdit')) }),
+      anyOf: [
+        record({ status: { const: 'saved' }, seq: whole, edits: list(ref('LoggedEdit')) }),
+        record({ status: { const: 'refused' }, problems: problemList, edits: list(ref('LoggedEdit')) }),
+      ],
     },
   },
   'GET /api/plans/{id}/events': {
@@ -137,7 +147,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'Edits',
     summary: 'Says where somebody is in the plan, or that they have left',
     body: presenceForm,
-    answer: anything,
+    answer: done,
   },
   'GET /api/plans/{id}/check': {
     group: 'Answers',
@@ -160,7 +170,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'Answers',
     summary: 'Places what has no pad, or says why that cannot be; with `apply` as an edit',
     body: placeForm,
-    answer: anything,
+    answer: ref('PlaceReport'),
     also: { 409: 'The plan has moved on meanwhile' },
   },
   'GET /api/plans/{id}/schedule': {
@@ -285,18 +295,20 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/plans/{id}/sign-off': {
     group: 'Review',
     summary: 'The newest revision that is signed',
-    answer: record({ signed: orNull(anything) }),
+    answer: record({ signed: orNull(ref('SignOff')) }),
   },
   'GET /api/plans/{id}/variants': {
     group: 'Review',
     summary: 'Its variants, and what they do not agree on',
-    answer: record({ found: orNull(anything) }),
+    answer: record({
+      found: orNull(record({ family: ref('Variants'), all: list(text), report: ref('VariantReport') })),
+    }),
   },
   'PUT /api/plans/{id}/variants': {
     group: 'Review',
     summary: 'Says which plans are its variants, and which circuits they share',
     body: familyForm,
-    answer: record({ family: orNull(anything) }),
+    answer: record({ family: orNull(ref('Variants')) }),
   },
   'POST /api/plans/{id}/variants/take': {
     group: 'Review',
@@ -328,7 +340,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     summary: 'Stores a description; one that is wrong is answered with 200, `id: null` and its problems',
     body: partForm,
     status: 201,
-    answer: record({ id: orNull(text) }),
+    answer: storedPart,
     also: { 409: 'The part has been changed meanwhile' },
   },
   'GET /api/devices/{id}': {
@@ -347,7 +359,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'Parts',
     summary: 'Lays corrections over a description',
     body: correctionsForm,
-    answer: anything,
+    answer: storedPart,
     also: { 409: 'The part has been changed meanwhile' },
   },
   'GET /api/devices/{id}/export': {
@@ -372,19 +384,19 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'Parts',
     summary: 'Reads a description or recipe file; says what is wrong with it',
     body: fileForm,
-    answer: anything,
+    answer: record({}, { value: anything, problems: problemList }),
   },
   'GET /api/mappings': {
     group: 'Parts',
     summary: 'What the columns of a table with these headings were the last time',
     query: { signature: { says: 'The headings.', required: true } },
-    answer: record({ mapping: orNull(anything) }),
+    answer: record({ mapping: orNull(mapping) }),
   },
   'PUT /api/mappings': {
     group: 'Parts',
     summary: 'Remembers what columns are',
     body: mappingForm,
-    answer: record({ mapping: anything }),
+    answer: record({ mapping }),
   },
   'POST /api/sign-in': {
     group: 'People',
@@ -419,7 +431,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     body: joinHereForm,
     answer: record({ workspace: text }),
   },
-  'POST /api/sign-out': { group: 'People', summary: 'Ends this session', answer: anything },
+  'POST /api/sign-out': { group: 'People', summary: 'Ends this session', answer: done },
   'GET /api/account': {
     group: 'People',
     summary: 'Who asks, in which workspace and role',
@@ -442,14 +454,14 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'People',
     summary: 'Sets another password, and signs out everywhere else',
     body: passwordForm,
-    answer: anything,
+    answer: done,
   },
   'GET /api/account/sessions': {
     group: 'People',
     summary: 'Where one is signed in',
     answer: record({ sessions: list(ref('Session')) }),
   },
-  'DELETE /api/account/sessions': { group: 'People', summary: 'Signs out everywhere', answer: anything },
+  'DELETE /api/account/sessions': { group: 'People', summary: 'Signs out everywhere', answer: done },
   'DELETE /api/account/sessions/{session}': { group: 'People', summary: 'Ends one session', answer: made },
   'GET /api/account/tokens': {
     group: 'People',

@@ -13,6 +13,30 @@ type Schemas = {
   other?: { pattern: string; schema: Schema };
 };
 
+/** Every shape that a step can have: its kind, what tells it apart within the kind, and the schema that it is held to. */
+export function stepSchemas(): { name: string; schema: Schema }[] {
+  return Object.entries(STEP_KINDS).flatMap(([kind, { schemas }]) => {
+    if (!hasEach(schemas)) return [{ name: kind, schema: schemas as Schema }];
+    const { tell, each, other } = schemas as Schemas;
+    return [
+      ...Object.entries(each).map(([told, schema]) => ({ name: `${kind}_${told}`, schema })),
+      ...(other
+        ? [
+            {
+              name: `${kind}_other`,
+              schema: {
+                allOf: [
+                  other.schema,
+                  { properties: { [tell]: { pattern: other.pattern, not: { enum: Object.keys(each) } } } },
+                ],
+              },
+            },
+          ]
+        : []),
+    ];
+  });
+}
+
 const hasEach = (schemas: Schemas | Schema): schemas is Schemas => typeof schemas.tell === 'string';
 
 /** The schema that a step is held to: its kind's, or the one for what it changes. */
@@ -45,6 +69,9 @@ function validatorOf(step: Record<string, unknown>): ValidateFunction | undefine
   return validate;
 }
 
+/** Characters of a batch's label, at most. */
+export const BATCH_LABEL = 2000;
+
 /** Batches in batches have no use; one level is what undo of a batch needs, and some more for what is yet to come. */
 const DEEPEST_BATCH = 4;
 
@@ -74,7 +101,7 @@ function faultOf(
     if (
       !Array.isArray(edits) ||
       typeof label !== 'string' ||
-      label.length > 2000 ||
+      label.length > BATCH_LABEL ||
       Object.keys(value).length !== 3
     )
       return { place, message: 'a batch has a label and edits' };
