@@ -77,6 +77,14 @@ const applicationName = record(
   { name: text, declaration: text, circuit: text },
   { value: number, handler: truth },
 );
+const pitch = { pitchMillimetres: number };
+const shape: Schema = {
+  anyOf: [
+    record({ kind: { const: 'dual-row' }, pins: whole }, pitch),
+    record({ kind: { const: 'quad' }, pins: whole }, { ...pitch, exposedPad: truth }),
+    record({ kind: { const: 'ball-grid' }, rows: list(text), columns: whole }, pitch),
+  ],
+};
 const workspace = record({ id: text, name: text });
 const role: Schema = { enum: ROLES };
 
@@ -178,7 +186,7 @@ export const ANSWERS: Readonly<Record<string, Schema>> = {
     shipped: truth,
     plans: whole,
     updatedAt: time,
-    packages: list(record({ id: text, name: text, shape: text, pins: whole, io: whole })),
+    packages: list(record({ id: text, name: text, shape, pins: whole, io: whole })),
     pads: whole,
     ioPads: whole,
     functions: whole,
