@@ -3,6 +3,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { LIMITS, tooLarge } from '@/core/base/limits';
 import type { Problem } from '@/core/base/problems';
 import { fail, formatProblems, type Result } from '@/core/base/result';
+import { visible } from '@/core/base/text/visible';
 import { TERM_KEYS, type Term, type Weights } from '@/core/derive/candidates/terms';
 import { type Derived, derive } from '@/core/derive/derive';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
@@ -39,13 +40,14 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
 });
 
 const print = (text: string): void => {
-  process.stdout.write(text.endsWith('\n') ? text : `${text}\n`);
+  const shown = visible(text);
+  process.stdout.write(shown.endsWith('\n') ? shown : `${shown}\n`);
 };
 
 const printJson = (value: object): void => print(JSON.stringify(value, null, 2));
 
 function complain(problems: readonly Problem[]): void {
-  process.stderr.write(`${formatProblems(problems)}\n`);
+  process.stderr.write(`${visible(formatProblems(problems))}\n`);
 }
 
 function readText(file: string): Result<string> {

@@ -1,3 +1,4 @@
+import { markdownText } from '../base/text/markdown';
 import type { Comparison } from './compare';
 import type { FindingLine } from './findings';
 
@@ -117,23 +118,19 @@ export function comparisonText(one: Comparison): string {
   ].join('\n');
 }
 
-/** Marks in names and notes stand for themselves. */
-const escaped = (text: string): string =>
-  text.replace(/[\\`*_{}[\]<>#|~]/g, (mark) => `\\${mark}`).replace(/[\r\n]+/g, ' ');
-
 export function comparisonMarkdown(one: Comparison): string {
   const { from, to } = one;
   const cells = (side: Comparison['from']): string =>
     [
-      escaped(side.name),
-      escaped(side.revision),
-      escaped(side.part),
-      escaped(side.package),
+      markdownText(side.name),
+      markdownText(side.revision),
+      markdownText(side.part),
+      markdownText(side.package),
       side.fingerprint,
       `${side.findings.error} errors, ${side.findings.warning} warnings`,
     ].join(' | ');
   return [
-    `# ${escaped(from.name)} ${escaped(from.revision)} → ${escaped(to.name)} ${escaped(to.revision)}`,
+    `# ${markdownText(from.name)} ${markdownText(from.revision)} → ${markdownText(to.name)} ${markdownText(to.revision)}`,
     '',
     '| | plan | revision | part | package | content | findings |',
     '|---|---|---|---|---|---|---|',
@@ -144,12 +141,12 @@ export function comparisonMarkdown(one: Comparison): string {
       const fence = '`'.repeat(Math.max(3, ...lines.map((line) => (/`+/.exec(line)?.[0].length ?? 0) + 1)));
       return [
         '',
-        `## ${escaped(title)}`,
-        ...(says === undefined ? [] : ['', escaped(says)]),
+        `## ${markdownText(title)}`,
+        ...(says === undefined ? [] : ['', markdownText(says)]),
         ...(lines.length === 0 ? [] : ['']),
         ...(verbatim
           ? [`${fence}diff`, ...lines, fence]
-          : lines.map((line) => `${line.startsWith('  ') ? '  ' : ''}- ${escaped(line.trimStart())}`)),
+          : lines.map((line) => `${line.startsWith('  ') ? '  ' : ''}- ${markdownText(line.trimStart())}`)),
       ];
     }),
     '',

@@ -546,8 +546,9 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   },
   'GET /api/health': {
     group: 'Server',
-    summary: 'Ready: whether the server can do its work, database included',
+    summary: 'Ready: whether the server can do its work, with a database that has its schema',
     answer: record({ ok: { type: 'boolean' }, instance: text }),
+    also: { 503: 'The database has not been brought to this version yet' },
   },
   'GET /api/live': {
     group: 'Server',

@@ -1,9 +1,12 @@
 import { parse } from 'csv-parse/sync';
+import MarkdownIt from 'markdown-it';
 import { hostileText } from '@/testing/hostile-text';
 import { fuzzBudget, randomFrom } from '@/testing/random';
 import { cellFromCsv, printCsv } from './csv';
 import { attachment, fileName } from './file-name';
 import { distinctName, identifierFrom } from './identifier';
+import { markdownText } from './markdown';
+import { visible } from './visible';
 
 const random = randomFrom(7);
 /** Halves of pairs do not survive UTF-8. */
@@ -43,6 +46,43 @@ describe('cells for spreadsheets', () => {
         expect(cell).not.toMatch(/^[\s\p{C}]*[=+\-@\uff1d]/u);
       }
       expect(cellFromCsv(cell)).toBe(text);
+    }
+  });
+});
+
+describe('text that people read', () => {
+  const SEEN_OTHERWISE = /[\p{Cc}\p{Bidi_Control}\u2028\u2029\ufeff\u200b]/gu;
+  test('nothing hides in it: no control characters, no turned direction; in JSON it is the same still', () => {
+    for (const text of texts) {
+      expect(visible(text).replaceAll(/[\t\n]/g, '')).not.toMatch(SEEN_OTHERWISE);
+      const json = JSON.stringify({ [text]: [text] });
+      expect(JSON.parse(visible(json))).toEqual({ [text]: [text] });
+    }
+    expect(visible('\u001b[31m \u202ereview\u202c \u009bx')).toBe(
+      '\\u001b[31m \\u202ereview\\u202c \\u009bx',
+    );
+    expect(visible('Ventilateur à Genève, 温度\n\tמגן')).toBe('Ventilateur à Genève, 温度\n\tמגן');
+  });
+  test('in Markdown it stands for itself: in a cell, an item, a heading', () => {
+    // HTML is let through, so that it would be seen here.
+    const reader = new MarkdownIt({ html: true });
+    const inside = (tag: string, page: string): string => {
+      const html = reader.render(page);
+      const found = new RegExp(`<${tag}>(.*?)</${tag}>`, 's').exec(html)?.[1];
+      if (found === undefined || /<(?!\/)/.test(found)) throw new Error(`${JSON.stringify(page)} is ${html}`);
+      return found
+        .replaceAll('&lt;', '<')
+        .replaceAll('&gt;', '>')
+        .replaceAll('&quot;', '"')
+        .replaceAll('&amp;', '&');
+    };
+    for (const text of texts.slice(0, fuzzBudget(5000))) {
+      const shown = visible(text.replace(/\s+/g, ' ')).trim();
+      if (shown === '') continue;
+      const mark = markdownText(text);
+      expect(inside('li', `- ${mark}\n`)).toBe(shown);
+      expect(inside('h1', `# ${mark}\n`)).toBe(shown);
+      expect(inside('td', `| a | b |\n|---|---|\n| ${mark} | y |\n`)).toBe(shown);
     }
   });
 });

@@ -1,4 +1,5 @@
 import { printCsv } from '../../base/text/csv';
+import { markdownText } from '../../base/text/markdown';
 import type { Derived } from '../../derive/derive';
 import { settingKeysFor } from '../../derive/resolve/resolve';
 import { POLICY_TITLES, policyOf } from '../../derive/resolve/unused';
@@ -75,21 +76,15 @@ export const scheduleCsv = (derived: Derived): string =>
 /** As a page of Markdown. */
 export function scheduleMarkdown(derived: Derived): string {
   const { plan, device, pkg, fingerprint } = derived;
-  const cell = (text: string): string =>
-    text
-      .replace(/[\\|<>&*_`[\]]/g, (one) =>
-        one === '<' ? '&lt;' : one === '>' ? '&gt;' : one === '&' ? '&amp;' : `\\${one}`,
-      )
-      .replace(/\s+/g, ' ');
   return `${[
-    `# ${cell(plan.name)}${plan.revision ? `, revision ${cell(plan.revision)}` : ''}`,
+    `# ${markdownText(plan.name)}${plan.revision ? `, revision ${markdownText(plan.revision)}` : ''}`,
     '',
-    `${cell(device.description.name)} in ${cell(pkg.name)}; content ${fingerprint}.`,
+    `${markdownText(device.description.name)} in ${markdownText(pkg.name)}; content ${fingerprint}.`,
     '',
     `| ${SCHEDULE_COLUMNS.map(headingOf).join(' | ')} |`,
     `|${SCHEDULE_COLUMNS.map(() => '---').join('|')}|`,
     ...scheduleRows(derived).map(
-      (row) => `| ${SCHEDULE_COLUMNS.map((column) => cell(row[column])).join(' | ')} |`,
+      (row) => `| ${SCHEDULE_COLUMNS.map((column) => markdownText(row[column])).join(' | ')} |`,
     ),
   ].join('\n')}\n`;
 }
