@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { fileName } from '@/core/base/text/file-name';
 import { type Signal, signalsOf } from '@/core/bench/recording/signals';
 import { timeText } from '@/core/bench/script/time-text';
+import { doublesIn } from '@/core/bench/trace/lay-over';
 import { vcdText } from '@/core/bench/trace/vcd-write';
 import type { PlanSummary } from '@/core/plan/summary';
 import { api, type RevisionHead } from '../client/api';
@@ -50,7 +51,9 @@ export function BoardTrace({ store }: { store: BenchStore }) {
     const { vcd } = answer;
     const [problem] = vcd.problems;
     const laid = boardOverlay(store, vcd, file.name);
+    const [double] = doublesIn(vcd, signalsOf(store.recording.play.bench));
     if (problem) setSaid(`${file.name}, line ${problem.line}: ${problem.message}`);
+    else if (double) setSaid(`several signals are called ${double.name}; ${double.path} is laid over`);
     else if (laid.lanes.size === 0)
       setSaid(
         `${file.name} has ${vcd.variables.length} signals, none of which is called like a net or a bus of the plan`,

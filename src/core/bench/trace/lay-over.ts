@@ -23,11 +23,7 @@ const plainName = (text: string): string =>
  * them; what comes back are levels.
  */
 export function laidOver(vcd: Vcd, signals: readonly Underneath[]): LaidOver {
-  const byName = new Map<string, VcdVariable[]>();
-  for (const one of vcd.variables) {
-    const name = plainName(one.name);
-    byName.set(name, [...(byName.get(name) ?? []), one]);
-  }
+  const byName = variablesByName(vcd);
   const single = (name: string): Lane | undefined =>
     byName.get(plainName(name))?.find((one) => one.lanes.length === 1)?.lanes[0];
   const found = new Map<string, readonly Lane[]>();
@@ -41,7 +37,11 @@ export function laidOver(vcd: Vcd, signals: readonly Underneath[]): LaidOver {
   }
   for (const { id, name, lanes, inverted } of signals) {
     if (lanes.length < 2) continue;
-    const bits = bitsOf(byName.get(plainName(name)), lanes.length, (bit) => single(`${name} ${bit}`));
+    const bits = bitsOf(
+      byName.get(plainName(name)),
+      lanes.length,
+      (bit) => single(`${name} ${bit}`) ?? partOf(byName.get(plainName(name)), bit),
+    );
     if (bits) {
       const levels = bits.map((lane, bit) => (inverted?.[bit] ? turned(lane) : lane));
       found.set(id, levels);
@@ -59,6 +59,47 @@ export function laidOver(vcd: Vcd, signals: readonly Underneath[]): LaidOver {
     if (lanes.length === 1 && lane && !found.has(id)) found.set(id, [lane]);
   }
   return found;
+}
+
+/** By their names as they count, the outermost of those that are called alike first. */
+function variablesByName(vcd: Vcd): Map<string, VcdVariable[]> {
+  const byName = new Map<string, VcdVariable[]>();
+  const add = (name: string, one: VcdVariable): void => {
+    byName.set(plainName(name), [...(byName.get(plainName(name)) ?? []), one]);
+  };
+  for (const one of vcd.variables) add(one.name, one);
+  // A signal of one bit that is numbered all the same.
+  for (const one of vcd.variables) {
+    const base = one.lanes.length === 1 ? /^(.+)\[0\]$/.exec(one.name)?.[1] : undefined;
+    if (base !== undefined && !byName.has(plainName(`${base}[1]`)) && !byName.has(plainName(base)))
+      add(base, one);
+  }
+  for (const list of byName.values()) list.sort((a, b) => depthOf(a) - depthOf(b));
+  return byName;
+}
+
+const depthOf = ({ path }: VcdVariable): number => path.split('.').length;
+
+/** A bit of a bus that comes in several pieces, by its number. */
+function partOf(called: readonly VcdVariable[] | undefined, bit: number): Lane | undefined {
+  for (const { range, lanes } of called ?? []) {
+    if (!range) continue;
+    const { first, last } = range;
+    if (bit < Math.min(first, last) || bit > Math.max(first, last)) continue;
+    // The last one that is written is the least significant.
+    return lanes[Math.abs(bit - last)];
+  }
+  return undefined;
+}
+
+/** Names of nets and buses that several signals of a dump have, which are not one signal: one of them is laid over, and which. */
+export function doublesIn(vcd: Vcd, signals: readonly Underneath[]): { name: string; path: string }[] {
+  const byName = variablesByName(vcd);
+  return signals.flatMap(({ name, lanes }) => {
+    const called = (byName.get(plainName(name)) ?? []).filter((one) => one.lanes.length === lanes.length);
+    const [first] = called;
+    return first && called.some(({ code }) => code !== first.code) ? [{ name, path: first.path }] : [];
+  });
 }
 
 function bitsOf(

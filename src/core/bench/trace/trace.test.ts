@@ -18,7 +18,7 @@ import {
   stateCode,
   UNKNOWN,
 } from './lanes';
-import { laidOver } from './lay-over';
+import { doublesIn, laidOver } from './lay-over';
 import { readVcd, type Vcd } from './vcd-read';
 import { vcdText } from './vcd-write';
 
@@ -164,7 +164,7 @@ describe('dumps from elsewhere', () => {
     expect(at(2)).toEqual([LOW, FLOATING, HIGH, LOW]);
   });
   test('several names for one signal, scopes in scopes, comments, dumps on and off', () => {
-    const text = `$comment x $var $end\n$scope module a $end\n$scope module b $end\n$var wire 1 ! X $end\n$upscope $end\n$var reg 1 ! Y $end\n$upscope $end\n$enddefinitions $end\n$dumpvars\nx!\n$end\n#3\n$dumpoff\n1!\n$end\n`;
+    const text = `$comment x $var $end\n$timescale 1 ns $end\n$scope module a $end\n$scope module b $end\n$var wire 1 ! X $end\n$upscope $end\n$var reg 1 ! Y $end\n$upscope $end\n$enddefinitions $end\n$dumpvars\nx!\n$end\n#3\n$dumpoff\n1!\n$end\n`;
     const { variables, problems } = read(text);
     expect(problems).toEqual([]);
     expect(variables.map((one) => one.path)).toEqual(['a.b.X', 'a.Y']);
@@ -173,9 +173,46 @@ describe('dumps from elsewhere', () => {
       [3, HIGH],
     ]);
   });
+  test('a mark of the byte order, levels of more kinds, signals without lanes', () => {
+    const text = `\ufeff${head('1 us', '$var wire 1 ! A $end\n$var string 1 s state $end\n$var wire 99 w wide $end')}#0\nL!\nsIDLE s\nb101 w\n#2\nh!\n#3\nU!\n#4\n-!\n`;
+    const { variables, problems } = read(text);
+    expect(problems).toEqual([]);
+    expect(variables.map(({ lanes }) => lanes.map(changesOf))).toEqual([
+      [
+        [
+          [0, LOW],
+          [2000, HIGH],
+          [3000, UNKNOWN],
+        ],
+      ],
+    ]);
+  });
+  test('numbers of bits behind names, with a blank or without', () => {
+    const declared = ['A [7:0]', 'B[7:0]', 'C [3]', 'D[3]', 'E [0:7]', 'F [9:0]'];
+    const { variables } = read(
+      head(
+        '1 ns',
+        declared.map((name, at) => `$var wire ${/[CD]/.test(name) ? 1 : 8} ${at} ${name} $end`).join('\n'),
+      ),
+    );
+    expect(variables.map(({ name, range }) => [name, range?.first])).toEqual([
+      ['A', 7],
+      ['B', 7],
+      ['C[3]', 3],
+      ['D[3]', 3],
+      ['E', 0],
+      // No eight bits: what stands there is part of the name.
+      ['F [9:0]', undefined],
+    ]);
+  });
   test.each([
     ['nothing', '', /there is no \$var/],
-    ['another kind of file', 'time,A\n0,1\n', /is no change of a signal/],
+    ['another kind of file', 'time,A\n0,1\n', /^there is no \$var/],
+    [
+      'no scale',
+      '$var wire 1 ! A $end\n#0\n1!\n',
+      /there is no \$timescale: its times are taken for nanoseconds/,
+    ],
     [
       'a signal that was not declared',
       `${head('1 ns', '$var wire 1 ! A $end')}#0\n1?\n`,
@@ -361,6 +398,33 @@ describe('a recording from elsewhere', () => {
   test('so are single bits that are numbered', () => {
     const bits = [0, 1, 2].map((bit) => `$var wire 1 ${'!"#'[bit]} DIGIT[${bit}] $end\n`).join('');
     expect(levels(dump(bits, '#0\n0!\n1"\n0#\n')).Digit).toEqual([[LOW], [LOW], [LOW]]);
+  });
+  test.each([
+    [
+      'with a blank before the number',
+      '$var wire 1 ! Digit [0] $end\n$var wire 1 " Digit [1] $end\n$var wire 1 # Digit [2] $end\n',
+      '#0\n0!\n1"\n0#\n',
+    ],
+    ['in pieces', '$var wire 1 ! Digit [2] $end\n$var wire 2 " Digit [1:0] $end\n', '#0\n0!\nb10 "\n'],
+    [
+      'in pieces, counted the other way',
+      '$var wire 1 ! Digit [2] $end\n$var wire 2 " Digit [0:1] $end\n',
+      '#0\n0!\nb01 "\n',
+    ],
+  ])('so are bits %s', (_what, declared, changes) => {
+    expect(levels(dump(declared, changes)).Digit).toEqual([[LOW], [LOW], [LOW]]);
+  });
+  test('a net of one bit that is numbered all the same', () => {
+    expect(levels(dump('$var wire 1 ! DIGIT_A [0] $end\n', '#0\n1!\n')).DIGIT_A).toEqual([[HIGH]]);
+  });
+  test('of several signals of one name the outermost is taken, and that is said', () => {
+    const declared = (inner: string): string =>
+      `$scope module u $end\n$var wire 1 ${inner} DIGIT_A $end\n$upscope $end\n$var wire 1 ! DIGIT_A $end\n`;
+    const vcd = dump(declared('"'), '#0\n0"\n1!\n');
+    expect(levels(vcd).DIGIT_A).toEqual([[HIGH]]);
+    expect(doublesIn(vcd, signals)).toEqual([{ name: 'DIGIT_A', path: 'DIGIT_A' }]);
+    // Two names of one signal are no doubt.
+    expect(doublesIn(dump(declared('!'), '#0\n1!\n'), signals)).toEqual([]);
   });
   test('and nets of their own names, which stay as they are; a vector of another width is not taken', () => {
     const nets = ['A', 'B', 'C'].map((one, at) => `$var wire 1 ${'!"#'[at]} digit-${one} $end\n`).join('');

@@ -15,9 +15,14 @@ import {
 export interface VcdVariable {
   /** With the scopes that it stands in: `board.FAN_1`. */
   path: string;
+  /** `DISPLAY`; of a signal that is one bit of several, with its number: `DISPLAY[3]`. */
   name: string;
   width: number;
   real: boolean;
+  /** Its short name: signals that have the same one are one signal. */
+  code: string;
+  /** Numbers of its bits as they are written, the most significant one first; absent where none are. */
+  range?: { first: number; last: number };
   lanes: Lane[];
 }
 
@@ -62,6 +67,8 @@ class Reader {
   at = 0;
   private line = 1;
   private scale = 1;
+  private scaled = false;
+  private declared = false;
   private time = 0;
   private timed = false;
   private readonly scopes: string[] = [];
@@ -70,7 +77,10 @@ class Reader {
   private readonly problems: Vcd['problems'] = [];
   private readonly decoder = new TextDecoder('utf-8');
 
-  constructor(private readonly bytes: Uint8Array) {}
+  constructor(private readonly bytes: Uint8Array) {
+    // A byte order mark, as some editors leave it.
+    if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) this.at = 3;
+  }
 
   more(): boolean {
     this.skipSpace();
@@ -83,7 +93,11 @@ class Reader {
   }
 
   result(): Vcd {
-    if (this.variables.length === 0) this.complain('there is no $var: this is no value change dump');
+    if (!this.declared) {
+      // Whatever else was wrong is wrong because of it.
+      this.problems.length = 0;
+      this.complain('there is no $var: this is no value change dump');
+    } else if (!this.scaled) this.complain('there is no $timescale: its times are taken for nanoseconds');
     return { variables: this.variables, end: this.time, problems: this.problems };
   }
 
@@ -153,6 +167,7 @@ class Reader {
     const command = this.text();
     switch (command) {
       case '$var':
+        this.declared = true;
         this.readVariable(this.untilEnd());
         return;
       case '$scope':
@@ -164,6 +179,7 @@ class Reader {
         return;
       case '$timescale': {
         const match = /^(\d+)\s*(s|ms|us|ns|ps|fs)$/.exec(this.untilEnd().join(''));
+        this.scaled = true;
         if (match) this.scale = Number(match[1]) * (SCALES[match[2] as string] as number);
         else this.complain('$timescale is not a number and s, ms, us, ns, ps or fs');
         return;
@@ -191,23 +207,41 @@ class Reader {
   }
 
   private readVariable(words: readonly string[]): void {
-    const [kind = '', size = '', code = '', name = ''] = words;
+    const [kind = '', size = '', code = '', plain = '', ...rest] = words;
     const width = Number(size);
     const real = kind === 'real' || kind === 'realtime';
-    if (!Number.isInteger(width) || width < 1 || code === '' || name === '') {
+    if (!Number.isInteger(width) || width < 1 || code === '' || plain === '') {
       this.complain('$var needs a kind, a width, a short name and a name');
       return;
     }
-    if (kind === 'string' || (width > MOST_WIDTH && !real)) return;
+    if (kind === 'string' || (width > MOST_WIDTH && !real)) {
+      // Known, and no lane.
+      if (!this.byCode.has(code)) this.byCode.set(code, []);
+      return;
+    }
     if (this.variables.length >= MOST_VARIABLES) {
       this.complain(`more than ${MOST_VARIABLES} signals; this one is left out`);
       return;
     }
+    // A name may have the numbers of its bits behind it, with a blank between or without.
+    const [, base = plain, first, last = first] =
+      /^(.*?)\s*\[(\d{1,6})(?::(\d{1,6}))?\]$/.exec([plain, ...rest].join(' ')) ?? [];
+    const range = first === undefined ? undefined : { first: Number(first), last: Number(last) };
+    const isPart =
+      range !== undefined && range.first - range.last !== width - 1 && range.last - range.first !== width - 1;
+    const name =
+      range === undefined || isPart
+        ? [plain, ...rest].join(' ')
+        : width === 1
+          ? `${base}[${range.first}]`
+          : base;
     const variable: VcdVariable = {
       path: [...this.scopes, name].filter(Boolean).join('.'),
       name,
       width: real ? 1 : width,
       real,
+      code,
+      ...(range && !isPart ? { range } : {}),
       lanes: Array.from({ length: real ? 1 : width }, newLane),
     };
     this.variables.push(variable);
@@ -288,17 +322,28 @@ class Reader {
   }
 }
 
+/** Levels of IEEE 1364, and those of IEEE 1164 that simulators write as well: H and L are 1 and 0, held weakly. */
 function codeFor(byte: number): number | undefined {
   switch (byte) {
     case 48:
+    case 76:
+    case 108:
       return stateCode(LOW, OUTSIDE);
     case 49:
+    case 72:
+    case 104:
       return stateCode(HIGH, OUTSIDE);
     case 122:
     case 90:
       return stateCode(FLOATING, OUTSIDE);
     case 120:
     case 88:
+    // Of nine levels: weak and unknown, not initialised, of no interest.
+    case 87:
+    case 119:
+    case 85:
+    case 117:
+    case 45:
       return stateCode(UNKNOWN, OUTSIDE);
     default:
       return undefined;
