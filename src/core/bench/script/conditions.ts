@@ -222,8 +222,8 @@ export function levelsOf({ setup, state }: Bench, target: Target): Given | undef
 }
 
 /**
- * Whether a net was, from power-up to now, always or never what is wanted, or never did something; otherwise when it first was not. Its lane is looked through,
- * and what hangs on it at each voltage.
+ * Whether a net was, from power-up to now, always or never what is wanted, or never did something; otherwise when it first was not.
+ * Its lane is looked through, and what hangs on it at each voltage.
  */
 export function wasAlways(
   bench: Bench,

@@ -107,7 +107,9 @@ function bitsOf(
   count: number,
   numbered: (bit: number) => Lane | undefined,
 ): readonly Lane[] | undefined {
-  const vector = called?.find((one) => one.lanes.length === count);
+  const wide = called?.filter((one) => one.lanes.length === count) ?? [];
+  // Of several pieces of a wider one, the lowest.
+  const vector = wide.find(({ range }) => !range || Math.min(range.first, range.last) === 0) ?? wide[0];
   if (vector) return vector.lanes;
   const bits = Array.from({ length: count }, (_, bit) => numbered(bit));
   return bits.every((lane) => lane !== undefined) ? bits : undefined;

@@ -414,6 +414,10 @@ describe('a recording from elsewhere', () => {
   ])('so are bits %s', (_what, declared, changes) => {
     expect(levels(dump(declared, changes)).Digit).toEqual([[LOW], [LOW], [LOW]]);
   });
+  test('of the pieces of a wider bus the lowest one', () => {
+    const declared = '$var wire 3 ! Digit [5:3] $end\n$var wire 3 " Digit [2:0] $end\n';
+    expect(levels(dump(declared, '#0\nb111 !\nb000 "\n')).Digit).toEqual([[LOW], [HIGH], [LOW]]);
+  });
   test('a net of one bit that is numbered all the same', () => {
     expect(levels(dump('$var wire 1 ! DIGIT_A [0] $end\n', '#0\n1!\n')).DIGIT_A).toEqual([[HIGH]]);
   });

@@ -223,25 +223,14 @@ class Reader {
       this.complain(`more than ${MOST_VARIABLES} signals; this one is left out`);
       return;
     }
-    // A name may have the numbers of its bits behind it, with a blank between or without.
-    const [, base = plain, first, last = first] =
-      /^(.*?)\s*\[(\d{1,6})(?::(\d{1,6}))?\]$/.exec([plain, ...rest].join(' ')) ?? [];
-    const range = first === undefined ? undefined : { first: Number(first), last: Number(last) };
-    const isPart =
-      range !== undefined && range.first - range.last !== width - 1 && range.last - range.first !== width - 1;
-    const name =
-      range === undefined || isPart
-        ? [plain, ...rest].join(' ')
-        : width === 1
-          ? `${base}[${range.first}]`
-          : base;
+    const { name, range } = nameOf([plain, ...rest].join(' '), width);
     const variable: VcdVariable = {
       path: [...this.scopes, name].filter(Boolean).join('.'),
       name,
       width: real ? 1 : width,
       real,
       code,
-      ...(range && !isPart ? { range } : {}),
+      ...(range ? { range } : {}),
       lanes: Array.from({ length: real ? 1 : width }, newLane),
     };
     this.variables.push(variable);
@@ -320,6 +309,16 @@ class Reader {
     for (const { lanes } of known)
       for (const lane of lanes) this.change(lane, stateCode(BETWEEN, OUTSIDE), volts);
   }
+}
+
+/** A name may have the numbers of its bits behind it, with a blank between or without; other numbers are part of the name. */
+function nameOf(text: string, width: number): Pick<VcdVariable, 'name' | 'range'> {
+  const found = /^(.*?)\s*\[(\d{1,6})(?::(\d{1,6}))?\]$/.exec(text);
+  if (!found) return { name: text };
+  const [, base = '', first = '', last = first] = found;
+  const range = { first: Number(first), last: Number(last) };
+  if (Math.abs(range.first - range.last) !== width - 1) return { name: text };
+  return { name: width === 1 ? `${base}[${range.first}]` : base, range };
 }
 
 /** Levels of IEEE 1364, and those of IEEE 1164 that simulators write as well: H and L are 1 and 0, held weakly. */
