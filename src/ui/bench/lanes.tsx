@@ -19,8 +19,8 @@ import { useActions, useSelection } from '../workspace/context';
 import { type BenchStore, useBenchVersion } from './bench-store';
 import { AXIS_HEIGHT, busAt, type Inks, LANE_HEIGHT, type LanePicture, paintLanes } from './paint-lanes';
 import {
+  ChangeTimes,
   changesAxis,
-  changeTimes,
   linearAxis,
   onAxis,
   panned,
@@ -328,7 +328,9 @@ export function Lanes({ store }: { store: BenchStore }) {
             className={`button py-0 ${byChange ? 'button-strong' : ''}`}
             title="Each change as wide as the next: initialisation and what is played in one picture"
             onClick={() => {
-              const next = byChange ? linearAxis(end) : axisByChange(store, signals);
+              const next = byChange
+                ? linearAxis(end)
+                : changesAxis(new ChangeTimes().upTo(bench.state, lanesOnAxis(store, signals), end));
               setStretch(stretch && onAxis(stretch, axis, next));
               setByChange(!byChange);
             }}
@@ -385,24 +387,32 @@ export function Lanes({ store }: { store: BenchStore }) {
   );
 }
 
-/** Time as it goes, or change by change: of the lanes that are there, and of what is laid over them. */
-function axisByChange({ recording, overlay }: BenchStore, signals: readonly Signal[]): TimeAxis {
-  const end = recording.play.bench.state.time;
-  const own = signals.flatMap((one) => one.lanes);
+/** Lanes that are there, and those that are laid over them, at their times. */
+function lanesOnAxis({ overlay }: BenchStore, signals: readonly Signal[]): Lane[] {
   const laid = signals.flatMap((one) => overlay?.lanes.get(one.id) ?? []);
+  const { offset = 0 } = overlay ?? {};
   const shifted = laid.map((lane) => ({
     ...lane,
-    times: lane.times.subarray(0, lane.length).map((time) => time + (overlay?.offset ?? 0)),
+    times: lane.times.subarray(0, lane.length).map((time) => time + offset),
   }));
-  return changesAxis(changeTimes([...own, ...shifted], end));
+  return [...signals.flatMap((one) => one.lanes), ...shifted];
 }
 
+/** Time as it goes, or change by change. */
 function useAxis(store: BenchStore, signals: readonly Signal[], byChange: boolean): TimeAxis {
   const { version, overlay } = store;
+  const { bench } = store.recording.play;
+  const [times] = useState(() => new ChangeTimes());
+  const end = bench.state.time;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: of equal number in one play, signals are the same
+  const lanes = useMemo(
+    () => lanesOnAxis(store, signals),
+    [store, bench.state.lanes, overlay, byChange, signals.length],
+  );
   // biome-ignore lint/correctness/useExhaustiveDependencies: lanes grow in place, and the version with them
   return useMemo(
-    () => (byChange ? axisByChange(store, signals) : linearAxis(store.recording.play.bench.state.time)),
-    [store, version, overlay, byChange, signals.length],
+    () => (byChange ? changesAxis(times.upTo(bench.state, lanes, end)) : linearAxis(end)),
+    [times, lanes, version, byChange, end],
   );
 }
 

@@ -1,8 +1,8 @@
 import { addChange, type Lane, newLane } from '@/core/bench/trace/lanes';
 import { fuzzBudget, randomFrom } from '@/testing/random';
 import {
+  ChangeTimes,
   changesAxis,
-  changeTimes,
   linearAxis,
   onAxis,
   panned,
@@ -17,10 +17,34 @@ const lane = (...times: number[]): Lane => {
   return made;
 };
 
+const changeTimes = (lanes: readonly Lane[], end: number) => new ChangeTimes().upTo({}, lanes, end);
+
 test('each time at which something changes stands once, from power-up to the end', () => {
   const times = changeTimes([lane(0, 5, 900), lane(5, 70, 1e9), lane()], 1e6);
   expect([...times]).toEqual([0, 5, 70, 900, 1e6]);
   expect([...changeTimes([], 0)]).toEqual([0]);
+});
+
+test('what is gathered while time runs is what is gathered at once, also after going back', () => {
+  const random = randomFrom(5);
+  for (let run = 0; run < fuzzBudget(60); run++) {
+    const lanes = [lane(), lane(), lane()];
+    const kept = new ChangeTimes();
+    let [now, play] = [0, {}];
+    for (let turn = 0; turn < 30; turn++) {
+      if (random.int(6) === 0) {
+        [now, play] = [Math.floor(now / 2), {}];
+        for (const one of lanes)
+          one.length = [...one.times.subarray(0, one.length)].filter((time) => time <= now).length;
+      }
+      for (let more = random.int(5); more > 0; more--) {
+        now += random.int(100);
+        addChange(random.pick(lanes), now, 0, 0, 0);
+      }
+      now += random.int(20);
+      expect([...kept.upTo(play, lanes, now)]).toEqual([...changeTimes(lanes, now)]);
+    }
+  }
 });
 
 test('by change, microseconds of initialisation are as wide as seconds of a play', () => {

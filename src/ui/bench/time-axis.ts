@@ -70,22 +70,41 @@ export function changesAxis(times: Float64Array): TimeAxis {
   };
 }
 
-/** When anything changes up to the end, power-up and the end with it: each time once, in order. */
-export function changeTimes(lanes: readonly Lane[], end: number): Float64Array {
-  const all = new Float64Array(lanes.reduce((sum, one) => sum + one.length, 2));
-  all[1] = end;
-  let used = 2;
-  for (const { times, length } of lanes) {
-    all.set(times.subarray(0, length), used);
-    used += length;
+/**
+ * When anything changes, power-up and the end with it: each time once, in order. Lanes grow at their ends while time runs; what has been
+ * gathered is kept then, and only what is new is looked at.
+ */
+export class ChangeTimes {
+  private play: object | undefined;
+  private lanes: readonly Lane[] = [];
+  private taken: number[] = [];
+  /** Without the end. */
+  private times: Float64Array = Float64Array.of(0);
+
+  /** `play` is another one when lanes have been cut. */
+  upTo(play: object, lanes: readonly Lane[], end: number): Float64Array {
+    const isSame = lanes.length === this.lanes.length && lanes.every((lane, at) => lane === this.lanes[at]);
+    if (play !== this.play || !isSame) {
+      this.play = play;
+      this.lanes = lanes;
+      this.taken = [];
+      this.times = Float64Array.of(0);
+    }
+    const fresh = lanes.flatMap(({ times, length }, at) => [...times.subarray(this.taken[at] ?? 0, length)]);
+    this.taken = lanes.map(({ length }) => length);
+    const known = this.times.at(-1) as number;
+    const added = [...new Set(fresh)].filter((time) => time > known).sort((one, other) => one - other);
+    if (added.length > 0) this.times = joined(this.times, added);
+    const before = this.times.findLastIndex((time) => time < end) + 1;
+    return joined(this.times.subarray(0, Math.max(before, 1)), end > 0 ? [end] : []);
   }
-  all.sort();
-  let kept = 0;
-  for (const time of all) {
-    if (time < 0 || time > end) continue;
-    if (kept === 0 || time > (all[kept - 1] as number)) all[kept++] = time;
-  }
-  return all.slice(0, kept);
+}
+
+function joined(list: Float64Array, more: readonly number[]): Float64Array {
+  const all = new Float64Array(list.length + more.length);
+  all.set(list);
+  all.set(more, list.length);
+  return all;
 }
 
 /** Everything from power-up to now, with a little air. */
