@@ -12,12 +12,12 @@ type Described = Record<
   Record<string, { responses: Record<string, { content?: Record<string, { schema?: object }> }> }>
 >;
 
-/** Nothing but what is described: plans and edits say so themselves. */
+/** Nothing but what is described: plans, edits and parts say so themselves. */
 function closed(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(closed);
   if (typeof value !== 'object' || value === null) return value;
   const copy = Object.fromEntries(
-    Object.entries(value).map(([key, one]) => [key, /^(Plan|Edit)(_|$)/.test(key) ? one : closed(one)]),
+    Object.entries(value).map(([key, one]) => [key, /^(Plan|Edit|Part)(_|$)/.test(key) ? one : closed(one)]),
   );
   return copy.type === 'object' && copy.properties && copy.additionalProperties === undefined
     ? { ...copy, additionalProperties: false }

@@ -406,7 +406,7 @@ function useAxis(store: BenchStore, signals: readonly Signal[], byChange: boolea
   const end = bench.state.time;
   // biome-ignore lint/correctness/useExhaustiveDependencies: of equal number in one play, signals are the same
   const lanes = useMemo(
-    () => lanesOnAxis(store, signals),
+    () => (byChange ? lanesOnAxis(store, signals) : []),
     [store, bench.state.lanes, overlay, byChange, signals.length],
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: lanes grow in place, and the version with them

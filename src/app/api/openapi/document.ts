@@ -3,7 +3,7 @@ import { API_ACCESS, type Need, type Route } from '@/server/people/access';
 import { ANSWERS, problemList, record } from './answers';
 import { formSchema } from './form-schema';
 import { OPERATIONS, type Operation } from './operations';
-import { PLAN_COMPONENTS } from './plan-schema';
+import { SCHEMA_COMPONENTS } from './schema-components';
 
 /** The description of the interface, OpenAPI 3.1: made of the table of operations and of what requests are held to. */
 
@@ -11,7 +11,7 @@ const isForm = (body: NonNullable<Operation['body']>): body is Extract<typeof bo
   'describe' in body;
 
 const COMPONENTS: Record<string, Schema> = {
-  ...PLAN_COMPONENTS,
+  ...SCHEMA_COMPONENTS,
   Problems: record({ problems: problemList }),
   ...ANSWERS,
 };

@@ -347,7 +347,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
     group: 'Parts',
     summary: 'A description, today’s or one of before',
     query: { fingerprint: { says: 'As it was under this fingerprint.' } },
-    answer: anything,
+    answer: ref('Part'),
   },
   'DELETE /api/devices/{id}': {
     group: 'Parts',

@@ -1,41 +1,46 @@
 import { BATCH_LABEL, stepSchemas } from '@/core/plan/file/read-edit';
 import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 import type { Schema } from '@/core/plan/model/schema-parts';
+import deviceSchema from '../../../../docs/schema/mavrek-device-2.schema.json';
 import { list, record, ref, text } from './answers';
 
-/** Plans and edits as components of the description: the very schemas that they are held to. */
+/** Plans, edits and parts as components of the description: the very schemas that they are held to. */
 
-/** References into a document of its own lead into this one. */
-function relinked(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(relinked);
+/** A schema whose references lead into a document of its own, as part of this one. */
+function relinked(value: unknown, owner: string): unknown {
+  if (Array.isArray(value)) return value.map((one) => relinked(one, owner));
   if (typeof value !== 'object' || value === null) return value;
   return Object.fromEntries(
     Object.entries(value).map(([key, one]) => {
       const name =
         key === '$ref' && typeof one === 'string' ? /#\/definitions\/(.+)$/.exec(one)?.[1] : undefined;
-      return [key, name === undefined ? relinked(one) : `#/components/schemas/Plan_${name}`];
+      return [key, name === undefined ? relinked(one, owner) : `#/components/schemas/${owner}_${name}`];
     }),
   );
 }
 
-function planComponents(): Record<string, Schema> {
+/** A published schema, and each of its definitions as a component named after it. */
+function componentsOf(owner: string, published: object): Record<string, Schema> {
   const {
     definitions,
     $schema: _schema,
     $id: _id,
-    ...plan
-  } = PLAN_SCHEMA as unknown as Record<string, Schema> & { definitions: Record<string, Schema> };
+    ...whole
+  } = published as Record<string, Schema> & { definitions: Record<string, Schema> };
   return {
-    Plan: relinked(plan) as Schema,
+    [owner]: relinked(whole, owner) as Schema,
     ...Object.fromEntries(
-      Object.entries(definitions).map(([name, schema]) => [`Plan_${name}`, relinked(schema) as Schema]),
+      Object.entries(definitions).map(([name, schema]) => [
+        `${owner}_${name}`,
+        relinked(schema, owner) as Schema,
+      ]),
     ),
   };
 }
 
 function editComponents(): Record<string, Schema> {
   const steps = stepSchemas().map(
-    ({ name, schema }) => [`Edit_${name}`, relinked(schema) as Schema] as const,
+    ({ name, schema }) => [`Edit_${name}`, relinked(schema, 'Plan') as Schema] as const,
   );
   const batch: Schema = {
     ...record({
@@ -56,4 +61,8 @@ function editComponents(): Record<string, Schema> {
   };
 }
 
-export const PLAN_COMPONENTS: Readonly<Record<string, Schema>> = { ...planComponents(), ...editComponents() };
+export const SCHEMA_COMPONENTS: Readonly<Record<string, Schema>> = {
+  ...componentsOf('Plan', PLAN_SCHEMA),
+  ...componentsOf('Part', deviceSchema),
+  ...editComponents(),
+};
