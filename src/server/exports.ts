@@ -1,24 +1,5 @@
-import type { GeneratedFile } from '@/core/output/code/types';
-import type { CodeOptions } from '@/core/plan/model/types';
+import type { ExportHead, ExportRecord } from '@/core/output/exports';
 import { query } from './db';
-
-/** Generated code that was taken away: of which state of the plan, and when. */
-export interface ExportHead {
-  id: number;
-  seq: number;
-  target: string;
-  revision: string;
-  fingerprint: string;
-  /** The plan's options of the code. */
-  options: Partial<CodeOptions>;
-  at: string;
-}
-
-export interface ExportRecord extends ExportHead {
-  files: GeneratedFile[];
-  /** What registers held as planned, by name. */
-  image: Record<string, number>;
-}
 
 type Row<T> = Omit<T, 'at'> & { at: Date };
 const told = <T extends { at: string }>(row: Row<T>): T =>

@@ -1,6 +1,7 @@
 import { fail, ok, type Result } from '@/core/base/result';
 import { freeName } from '@/core/base/text/free-name';
 import { applyEdit, describeEdit, type Edit, stepsOf } from '@/core/plan/edits/edits';
+import type { History, HistoryEntry, RevisionHead } from '@/core/plan/history';
 import { migrateEdit, migratePlan } from '@/core/plan/migrations';
 import type { Plan } from '@/core/plan/model/types';
 import { database, query } from './db';
@@ -11,29 +12,6 @@ import { listPlans, storePlan } from './plans';
 import type { RevisedPlan } from './work/jobs';
 
 /** What became of a plan over time: its edits in words, any moment of it, and the moments that have names. */
-
-/** An edit in words. */
-export interface HistoryEntry {
-  seq: number;
-  /** ISO 8601. */
-  at: string;
-  /** Who, as they call themselves; empty when they did not say. */
-  author: string;
-  /** The window in which it was made. */
-  client: string;
-  text: string;
-  /** How many steps it is. */
-  steps: number;
-}
-
-export interface History {
-  /** Newest first. */
-  entries: HistoryEntry[];
-  /** Older ones are there. */
-  more: boolean;
-  /** When the plan was made. */
-  createdAt: string;
-}
 
 const PAGE = 200;
 
@@ -94,17 +72,6 @@ export async function branchPlan(id: string, seq: number): Promise<Result<string
   const names = new Set((await listPlans()).map((plan) => plan.name));
   const name = freeName(`${then.plan.name.slice(0, 100)} branch`, (one) => names.has(one), ' ');
   return storePlan({ ...then.plan, name });
-}
-
-export interface RevisionHead {
-  name: string;
-  seq: number;
-  note: string;
-  author: string;
-  fingerprint: string;
-  errors: number;
-  warnings: number;
-  at: string;
 }
 
 export interface Revision extends RevisionHead, RevisedPlan {

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { LIMITS } from '@/core/base/limits';
 import type { GeneratedFile } from '@/core/output/code/types';
+import type { ToolResult } from '@/core/output/exports';
 import { WorkRefused } from './work/pool';
 
 /** A compiler or assembler, and how it is called for what is generated. */
@@ -120,18 +121,6 @@ const TOOLS: readonly Tool[] = [
     debian: 'device-tree-compiler',
   },
 ];
-
-export interface ToolResult {
-  id: string;
-  title: string;
-  state: 'passed' | 'failed' | 'absent' | 'stopped';
-  /** What it said; bounded. */
-  said: string;
-  /** Bytes of code with constants, and of memory. */
-  size?: { code: number; memory: number };
-  /** How to get it, where it is not there. */
-  install?: string;
-}
 
 /** What a tool says is kept up to this many characters. */
 const SAID = 8_000;

@@ -1,6 +1,6 @@
 import type { Problem } from '@/core/base/problems';
 import { fail, ok, type Result } from '@/core/base/result';
-import { commonCircuits, type VariantReport } from '@/core/variants/variants';
+import { commonCircuits, type Family, type FoundVariants } from '@/core/variants/variants';
 import { query, transaction } from './db';
 import { appendEdit } from './edit-log';
 import { newId } from './ids';
@@ -8,13 +8,6 @@ import { findPlanPart, wholePart } from './parts';
 import { workspaceNow } from './people/who';
 import { readPlan } from './plans';
 import { work } from './work/pool';
-
-/** Plans of several boards for one application. */
-export interface Family {
-  /** The plan that is asked about first, then the others by name. */
-  plans: string[];
-  circuits: string[];
-}
 
 /** The family of a plan; undefined where it has none. Plans that were deleted are not in it. */
 export async function familyOf(planId: string): Promise<Family | undefined> {
@@ -77,9 +70,7 @@ const sideOf = async (id: string) => {
 };
 
 /** What the variants of a plan do not agree on. */
-export async function reportOf(
-  planId: string,
-): Promise<Result<{ family: Family; all: string[]; report: VariantReport }> | undefined> {
+export async function reportOf(planId: string): Promise<Result<FoundVariants> | undefined> {
   const family = await familyOf(planId);
   if (!family) return undefined;
   const sides = await Promise.all(family.plans.map(sideOf));

@@ -63,6 +63,21 @@ export interface VariantReport {
   onePrefix: boolean;
 }
 
+/** Plans of several boards for one application. */
+export interface Family {
+  /** The plan that is asked about first, then the others by name. */
+  plans: string[];
+  circuits: string[];
+}
+
+/** A family, and what its plans do not agree on. */
+export interface FoundVariants {
+  family: Family;
+  /** Circuits that all of them have. */
+  all: string[];
+  report: VariantReport;
+}
+
 /** Names stand for the same, however they are written. */
 const key = (name: string): string => name.toLowerCase();
 

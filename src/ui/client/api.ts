@@ -4,12 +4,13 @@ import type { Correction, DeviceDescription } from '@/core/description/types';
 import type { PartSummary } from '@/core/device/part-facts';
 import type { RecipeFile } from '@/core/import/compose/compose';
 import type { Mapping } from '@/core/import/tables/mapping';
-import type { GeneratedFile } from '@/core/output/code/types';
+import type { ExportHead, ExportRecord, ToolResult } from '@/core/output/exports';
 import type { AuditEntry, Role, Scope } from '@/core/people/rights';
-import type { CodeOptions, Plan } from '@/core/plan/model/types';
+import type { History, RevisionHead } from '@/core/plan/history';
+import type { Plan } from '@/core/plan/model/types';
 import type { PlanSummary } from '@/core/plan/summary';
 import type { PlanComment, SignOff, Subject, Verdict } from '@/core/review/review';
-import type { VariantReport } from '@/core/variants/variants';
+import type { FoundVariants } from '@/core/variants/variants';
 import { workspaceHeader } from './me';
 
 /** Calls to the server. Failures come back as problems, never as exceptions. */
@@ -41,69 +42,6 @@ export async function call<T>(method: string, path: string, body?: unknown): Pro
 
 /** Whether the server and its database can do their work. */
 export const serverAnswers = async (): Promise<boolean> => (await call('GET', '/api/health')).ok;
-
-/** Code that was taken away: of which state of the plan, and when. */
-export interface ExportHead {
-  id: number;
-  seq: number;
-  target: string;
-  revision: string;
-  fingerprint: string;
-  options: Partial<CodeOptions>;
-  at: string;
-}
-
-/** What a compiler on the server says of generated code. */
-export interface ToolResult {
-  id: string;
-  title: string;
-  state: 'passed' | 'failed' | 'absent' | 'stopped';
-  said: string;
-  size?: { code: number; memory: number };
-  install?: string;
-}
-
-export interface LastExport extends ExportHead {
-  files: GeneratedFile[];
-  /** What registers held as planned, by name. */
-  image: Record<string, number>;
-}
-
-/** An edit in words. */
-export interface HistoryEntry {
-  seq: number;
-  at: string;
-  author: string;
-  client: string;
-  text: string;
-  steps: number;
-}
-
-export interface History {
-  entries: HistoryEntry[];
-  more: boolean;
-  createdAt: string;
-}
-
-/** Plans for several boards of one application, and what they do not agree on. */
-export interface FoundVariants {
-  family: { plans: string[]; circuits: string[] };
-  /** Circuits that all of them have. */
-  all: string[];
-  report: VariantReport;
-}
-
-/** A moment of a plan that is kept under a name. */
-export interface RevisionHead {
-  name: string;
-  seq: number;
-  note: string;
-  author: string;
-  fingerprint: string;
-  errors: number;
-  warnings: number;
-  at: string;
-}
 
 export interface StoredPart {
   id: string;
@@ -181,11 +119,11 @@ export const api = {
   rememberMapping: (signature: string, mapping: Mapping) =>
     call<{ mapping: Mapping }>('PUT', '/api/mappings', { signature, mapping }),
   lastExport: (id: string, target: string) =>
-    call<{ last: LastExport | null }>('GET', `/api/plans/${id}/exports?target=${target}`),
+    call<{ last: ExportRecord | null }>('GET', `/api/plans/${id}/exports?target=${target}`),
   /** Of any target. */
-  newestExport: (id: string) => call<{ last: LastExport | null }>('GET', `/api/plans/${id}/exports`),
+  newestExport: (id: string) => call<{ last: ExportRecord | null }>('GET', `/api/plans/${id}/exports`),
   exportHistory: (id: string) => call<{ exports: ExportHead[] }>('GET', `/api/plans/${id}/exports/history`),
-  oneExport: (id: string, number: number) => call<LastExport>('GET', `/api/plans/${id}/exports/${number}`),
+  oneExport: (id: string, number: number) => call<ExportRecord>('GET', `/api/plans/${id}/exports/${number}`),
   checkCode: (id: string, target: string, at?: number) =>
     call<{ seq: number; tools: ToolResult[] }>('POST', `/api/plans/${id}/check-code`, {
       target,
@@ -251,5 +189,5 @@ export const api = {
       `/api/audit${before === undefined ? '' : `?before=${before}`}`,
     ),
   recordExport: (id: string, seq: number, target: string) =>
-    call<{ last: LastExport }>('POST', `/api/plans/${id}/exports`, { seq, target }),
+    call<{ last: ExportRecord }>('POST', `/api/plans/${id}/exports`, { seq, target }),
 };

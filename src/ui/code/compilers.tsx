@@ -2,7 +2,8 @@
 
 import { Check } from 'lucide-react';
 import { useState } from 'react';
-import { api, type ToolResult } from '../client/api';
+import type { ToolResult } from '@/core/output/exports';
+import { api } from '../client/api';
 import { useActions } from '../workspace/context';
 
 interface Props {

@@ -1,8 +1,9 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
+import type { ExportHead, ExportRecord } from '@/core/output/exports';
 import { targetById } from '@/core/output/targets';
-import { api, type ExportHead, type LastExport } from '../client/api';
+import { api } from '../client/api';
 import { useActions } from '../workspace/context';
 import { CodeText } from './code-text';
 import { downloadFiles } from './download';
@@ -35,8 +36,8 @@ export function ExportHistory({ newest, onClose }: Props) {
   const { planId } = useActions();
   const [list, setList] = useState<ExportHead[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const [shown, setShown] = useState<LastExport | null>(null);
-  const [against, setAgainst] = useState<LastExport | null>(null);
+  const [shown, setShown] = useState<ExportRecord | null>(null);
+  const [against, setAgainst] = useState<ExportRecord | null>(null);
   const [path, setPath] = useState('');
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked again when an export has been recorded
   useEffect(() => {
@@ -51,7 +52,7 @@ export function ExportHistory({ newest, onClose }: Props) {
     };
   }, [planId, newest]);
 
-  async function open(id: number, take: (one: LastExport | null) => void) {
+  async function open(id: number, take: (one: ExportRecord | null) => void) {
     const answer = await api.oneExport(planId, id);
     if (answer.ok) take(answer.value);
     else setProblem(answer.problems[0]?.message ?? 'that export cannot be read');

@@ -2,9 +2,10 @@
 
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import type { GeneratedFile } from '@/core/output/code/types';
+import type { ExportRecord } from '@/core/output/exports';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
 import { TARGETS } from '@/core/output/targets';
-import { api, type LastExport } from '../client/api';
+import { api } from '../client/api';
 import { useMay } from '../people/me';
 import { useActions, useDerived } from '../workspace/context';
 
@@ -24,7 +25,7 @@ export function useCode() {
     localStorage.setItem(KEPT, id);
     chooseTarget(id);
   }, []);
-  const [last, setLast] = useState<LastExport | null>(null);
+  const [last, setLast] = useState<ExportRecord | null>(null);
   const target = TARGETS.find((one) => one.id === targetId) ?? TARGETS[0];
   const settled = useDeferredValue(derived);
   const files = useMemo(

@@ -1,4 +1,4 @@
-import type { HistoryEntry } from '../client/api';
+import type { HistoryEntry } from '@/core/plan/history';
 import { groupedHistory, nextRevision } from './grouped';
 
 const entry = (seq: number, minutes: number, author = 'mk', client = 'w'): HistoryEntry => ({

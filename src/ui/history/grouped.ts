@@ -1,4 +1,4 @@
-import type { HistoryEntry } from '../client/api';
+import type { HistoryEntry } from '@/core/plan/history';
 
 /** Edits of one person that came shortly after each other, newest first. */
 export interface HistoryGroup {

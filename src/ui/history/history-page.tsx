@@ -3,7 +3,8 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useCallback, useMemo, useRef, useState } from 'react';
-import { api, type History, type HistoryEntry, type RevisionHead } from '../client/api';
+import type { History, HistoryEntry, RevisionHead } from '@/core/plan/history';
+import { api } from '../client/api';
 import { PageHead } from '../parts/page-head';
 import { May } from '../people/me';
 import { bringBack } from './bring-back';

@@ -1,7 +1,8 @@
 'use client';
 
 import { useId, useState } from 'react';
-import { api, type RevisionHead } from '../client/api';
+import type { RevisionHead } from '@/core/plan/history';
+import { api } from '../client/api';
 import { authorName, keepAuthorName } from '../client/author';
 import { AuthorField } from '../people/author-field';
 import { sendEdit } from './bring-back';

@@ -3,6 +3,7 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useId, useState } from 'react';
+import type { RevisionHead } from '@/core/plan/history';
 import type { Waiver } from '@/core/plan/model/types';
 import {
   isOpen,
@@ -11,7 +12,7 @@ import {
   type Subject,
   type VerdictKind,
 } from '@/core/review/review';
-import { api, type RevisionHead } from '../client/api';
+import { api } from '../client/api';
 import { authorName, keepAuthorName } from '../client/author';
 import { clockOf, dayOf } from '../history/grouped';
 import { PageHead } from '../parts/page-head';

@@ -3,7 +3,8 @@
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { isAgreed } from '@/core/variants/print';
-import { api, type FoundVariants } from '../client/api';
+import type { FoundVariants } from '@/core/variants/variants';
+import { api } from '../client/api';
 import { Row } from '../inspector/section';
 import { useActions, useSession } from '../workspace/context';
 
