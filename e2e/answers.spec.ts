@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import Ajv2020 from 'ajv/dist/2020';
 import { exampleText } from './fixtures';
@@ -17,7 +18,10 @@ function closed(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(closed);
   if (typeof value !== 'object' || value === null) return value;
   const copy = Object.fromEntries(
-    Object.entries(value).map(([key, one]) => [key, /^(Plan|Edit|Part)(_|$)/.test(key) ? one : closed(one)]),
+    Object.entries(value).map(([key, one]) => [
+      key,
+      /^(Plan|Edit|Part|Recipe)(_|$)/.test(key) ? one : closed(one),
+    ]),
   );
   return copy.type === 'object' && copy.properties && copy.additionalProperties === undefined
     ? { ...copy, additionalProperties: false }
@@ -171,6 +175,13 @@ test('answers are what the description says that they are, and hold nothing else
   await post('PUT /api/mappings', { signature: 'a|b', mapping: { headerRow: 0, roles: ['pin', 'pad'] } });
   await get('GET /api/mappings', 'GET /api/mappings?signature=a%7Cb');
   await post('POST /api/files', { kind: 'recipe', fileName: 'r.json', text: '{}' });
+  await post('POST /api/files', {
+    kind: 'recipe',
+    fileName: 'recipe.json',
+    text: readFileSync('devices/corvane-c40/recipe.json', 'utf8'),
+  });
+  const part = (await ask('GET /api/devices/corvane-c40-80', owner.headers)).body;
+  await post('POST /api/files', { kind: 'description', fileName: 'part.json', text: JSON.stringify(part) });
   // It is one that can say no.
   expect(() => hold('GET /api/plans', 200, { plans: [{ id: 1 }] })).toThrow();
   expect(held.size).toBeGreaterThan(40);

@@ -8,7 +8,6 @@ export const ref = (name: string): Schema => ({ $ref: `#/components/schemas/${na
 export const text: Schema = { type: 'string' };
 export const whole: Schema = { type: 'integer', minimum: 0 };
 export const truth: Schema = { type: 'boolean' };
-export const anything: Schema = { type: 'object' };
 /** An object without anything in it: it has been done. */
 export const done: Schema = { type: 'object', additionalProperties: false };
 const number: Schema = { type: 'number' };
@@ -44,7 +43,8 @@ const exportHead = record({
   target: text,
   revision: text,
   fingerprint: text,
-  options: anything,
+  // Exports of before there were options have none.
+  options: { anyOf: [{ $ref: '#/components/schemas/Plan/properties/code' }, done] },
   at: time,
 });
 /** That with the initialisation says so, and on which line each operation stands. */
@@ -146,7 +146,7 @@ export const ANSWERS: Readonly<Record<string, Schema>> = {
     files: list(record({ target: text, files: list(ref('File')) })),
   }),
   ExportHead: exportHead,
-  Export: more(exportHead, { files: list(ref('File')), image: anything }),
+  Export: more(exportHead, { files: list(ref('File')), image: by(whole) }),
   Comment: record({
     id: text,
     subject,

@@ -2,19 +2,27 @@ import { BATCH_LABEL, stepSchemas } from '@/core/plan/file/read-edit';
 import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 import type { Schema } from '@/core/plan/model/schema-parts';
 import deviceSchema from '../../../../docs/schema/mavrek-device-2.schema.json';
+import recipeSchema from '../../../../docs/schema/mavrek-recipe-2.schema.json';
 import { list, record, ref, text } from './answers';
 
 /** Plans, edits and parts as components of the description: the very schemas that they are held to. */
 
-/** A schema whose references lead into a document of its own, as part of this one. */
+/** Published schemas, by what they are components as. */
+const OWNERS: Readonly<Record<string, string>> = {
+  'urn:mavrek:plan:2': 'Plan',
+  'urn:mavrek:device:2': 'Part',
+  'urn:mavrek:recipe:2': 'Recipe',
+};
+
+/** A schema whose references lead into documents of their own, as part of this one. */
 function relinked(value: unknown, owner: string): unknown {
   if (Array.isArray(value)) return value.map((one) => relinked(one, owner));
   if (typeof value !== 'object' || value === null) return value;
   return Object.fromEntries(
     Object.entries(value).map(([key, one]) => {
-      const name =
-        key === '$ref' && typeof one === 'string' ? /#\/definitions\/(.+)$/.exec(one)?.[1] : undefined;
-      return [key, name === undefined ? relinked(one, owner) : `#/components/schemas/${owner}_${name}`];
+      if (key !== '$ref' || typeof one !== 'string') return [key, relinked(one, owner)];
+      const [, document = '', name] = /^([^#]*)#\/definitions\/(.+)$/.exec(one) ?? [];
+      return [key, name === undefined ? one : `#/components/schemas/${OWNERS[document] ?? owner}_${name}`];
     }),
   );
 }
@@ -22,11 +30,11 @@ function relinked(value: unknown, owner: string): unknown {
 /** A published schema, and each of its definitions as a component named after it. */
 function componentsOf(owner: string, published: object): Record<string, Schema> {
   const {
-    definitions,
+    definitions = {},
     $schema: _schema,
     $id: _id,
     ...whole
-  } = published as Record<string, Schema> & { definitions: Record<string, Schema> };
+  } = published as Record<string, Schema> & { definitions?: Record<string, Schema> };
   return {
     [owner]: relinked(whole, owner) as Schema,
     ...Object.fromEntries(
@@ -64,5 +72,6 @@ function editComponents(): Record<string, Schema> {
 export const SCHEMA_COMPONENTS: Readonly<Record<string, Schema>> = {
   ...componentsOf('Plan', PLAN_SCHEMA),
   ...componentsOf('Part', deviceSchema),
+  ...componentsOf('Recipe', recipeSchema),
   ...editComponents(),
 };
