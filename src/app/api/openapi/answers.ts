@@ -44,7 +44,7 @@ const exportHead = record({
   revision: text,
   fingerprint: text,
   // Exports of before there were options have none.
-  options: { anyOf: [{ $ref: '#/components/schemas/Plan/properties/code' }, done] },
+  options: { anyOf: [ref('Plan_code'), done] },
   at: time,
 });
 /** That with the initialisation says so, and on which line each operation stands. */

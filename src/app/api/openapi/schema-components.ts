@@ -71,6 +71,8 @@ function editComponents(): Record<string, Schema> {
 
 export const SCHEMA_COMPONENTS: Readonly<Record<string, Schema>> = {
   ...componentsOf('Plan', PLAN_SCHEMA),
+  // Exports keep the options of their code.
+  Plan_code: relinked((PLAN_SCHEMA.properties as Record<string, Schema>).code, 'Plan') as Schema,
   ...componentsOf('Part', deviceSchema),
   ...componentsOf('Recipe', recipeSchema),
   ...editComponents(),
