@@ -36,6 +36,8 @@ export interface PlayedLine {
   after: number;
 }
 
+export const NOT_YET = -1;
+
 /** A recording from elsewhere that is laid over the lanes: a logic analyser's, or another revision's. */
 export interface Overlay {
   name: string;
@@ -45,7 +47,7 @@ export interface Overlay {
   offset: number;
   tolerance: number;
   differences: ReadonlyMap<string, readonly Difference[]>;
-  /** Up to when it has been compared. */
+  /** Up to when it has been compared; {@link NOT_YET} when the plan has changed since. */
   upTo: number;
   /** What of the play could not be played there. */
   lacks?: string | undefined;
@@ -98,7 +100,7 @@ export class BenchStore {
     if (derived === this.recording.derived) return;
     this.halt();
     // Laid over the plan as it is now when it is compared again.
-    if (this.overlay) this.overlay = { ...this.overlay, upTo: -1 };
+    if (this.overlay) this.overlay = { ...this.overlay, upTo: NOT_YET };
     const { start } = this.recording;
     // All that was played, also what could not be played on a plan in between.
     this.kept = linesOn(this.kept, this.recording.derived, derived);

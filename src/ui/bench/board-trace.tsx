@@ -87,7 +87,7 @@ export function BoardTrace({ store }: { store: BenchStore }) {
           />
         </label>
       )}
-      {!overlay && !reading && <OtherPlan store={store} onSaid={setSaid} />}
+      {!overlay && !reading && <OtherPlays store={store} onSaid={setSaid} />}
       <button type="button" className="link" onClick={exportVcd}>
         export as VCD
       </button>
@@ -107,7 +107,7 @@ interface Others {
 }
 
 /** Kept revisions and other plans whose play can be laid over. */
-function OtherPlan({ store, onSaid }: { store: BenchStore; onSaid: (text: string | null) => void }) {
+function OtherPlays({ store, onSaid }: { store: BenchStore; onSaid: (text: string | null) => void }) {
   const { planId } = useActions();
   const [others, setOthers] = useState<Others | null>(null);
   async function open() {

@@ -7,7 +7,7 @@ import type { Vcd } from '@/core/bench/trace/vcd-read';
 import { derive } from '@/core/derive/derive';
 import type { Plan } from '@/core/plan/model/types';
 import { openPart } from '../client/parts';
-import type { BenchStore, Overlay, OverlaySource } from './bench-store';
+import { type BenchStore, NOT_YET, type Overlay, type OverlaySource } from './bench-store';
 
 /** Edges within this of each other are the same one, unless somebody says otherwise. Nanoseconds. */
 const BOARD_TOLERANCE = 1e6;
@@ -85,9 +85,11 @@ function lanesOf({ recording }: BenchStore, source: OverlaySource): Pick<Overlay
   return { lanes, lacks: lacks && `“${lacks.line}” cannot be played there: ${lacks.message}` };
 }
 
-/** After more was played, or the plan has changed. */
+/** After more was played, or the plan has changed. A board's recording is the same however much more is played. */
 export const comparedAgain = (store: BenchStore, overlay: Overlay): Overlay =>
-  compared(store, { ...overlay, ...lanesOf(store, overlay.source) });
+  overlay.source.kind === 'board' && overlay.upTo !== NOT_YET
+    ? compared(store, overlay)
+    : compared(store, { ...overlay, ...lanesOf(store, overlay.source) });
 
 /** Where what is laid over differs from what is played. */
 export function compared(store: BenchStore, overlay: Overlay): Overlay {
