@@ -57,6 +57,7 @@ begin
       ('tokens', 'false', 'false'),
       ('invitations', 'false', 'false'),
       ('sign_ins', 'false', 'false'),
+      ('known_devices', 'false', 'false'),
       ('attempts', 'false', 'false')
     ) as all_of (name, sees, writes)
   loop

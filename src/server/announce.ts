@@ -1,6 +1,7 @@
 import { database } from './db';
 import { forgetPlans, wakeWatchers } from './live';
 import { log } from './log';
+import { asServer } from './people/who';
 
 /** The channel on which servers tell each other of new edits; the payload is a plan's id, and what is new where that is not edits. */
 export const EDIT_CHANNEL = 'mavrek_edits';
@@ -13,32 +14,32 @@ export const EDIT_CHANNEL = 'mavrek_edits';
 export function announce(id: string): void {
   wakeWatchers(id, 'edits');
   waiting.add(id);
-  if (!telling) void tell();
+  if (!telling) void asServer(tell);
 }
 
 /** The same of what people say about it. */
 export function announceComments(id: string): void {
   wakeWatchers(id, 'comments');
   waiting.add(`${id} comments`);
-  if (!telling) void tell();
+  if (!telling) void asServer(tell);
 }
 
 /** Says that a person was renamed in what is stored: what servers remember of plans may hold the old name. */
 export function announceRenamed(): void {
   forgetPlans();
   waiting.add('* renamed');
-  if (!telling) void tell();
+  if (!telling) void asServer(tell);
 }
 
 /** Tells other servers where somebody is: at once, since it is old after a moment, and nothing is lost if it is. */
 export function tellPresence(id: string, told: object): void {
-  database
-    .query({
+  asServer(() =>
+    database.query({
       name: 'tell-presence',
       text: 'select pg_notify($1, $2)',
       values: [EDIT_CHANNEL, `${id} presence ${JSON.stringify(told)}`],
-    })
-    .catch((error: Error) => log.warn({ err: error.message }, 'other servers were not told who is where'));
+    }),
+  ).catch((error: Error) => log.warn({ err: error.message }, 'other servers were not told who is where'));
 }
 
 const PAUSE_MS = 10;

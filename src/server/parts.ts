@@ -5,7 +5,7 @@ import { DEVICE_FORMAT } from '@/core/description/types';
 import type { PartFacts, PartSummary } from '@/core/device/part-facts';
 import { database, type Queryable, query, transaction } from './db';
 import { workspaceNow } from './people/who';
-import type { JobName, Jobs, PartInput } from './work/jobs';
+import type { JobName, Jobs, LoadedPart, PartInput, PartToLoad } from './work/jobs';
 import { work } from './work/pool';
 
 /** A stored description as text, and the fingerprint it is kept under. */
@@ -112,6 +112,22 @@ export async function listParts(): Promise<PartSummary[]> {
   return (await query<SummaryRow>(`${SUMMARY} order by lower(name), id`, [workspaceNow()])).map(summaryOf);
 }
 
+/** What lists and the part's page show of a part; undefined when there is no such part. */
+export async function partSummary(id: string): Promise<PartSummary | undefined> {
+  const [row] = await query<SummaryRow>(`${SUMMARY} and id = $2`, [workspaceNow(), id]);
+  return row && summaryOf(row);
+}
+
+/** The corrections of a part as JSON text; undefined when there is no such part. */
+export async function correctionsText(part: StoredDescription): Promise<string> {
+  const [row] = await query<{ corrections: unknown }>(
+    `select description->'corrections' as corrections from part_versions
+     where workspace_id = $1 and part_id = $2 and fingerprint = $3`,
+    [workspaceNow(), part.id, part.fingerprint],
+  );
+  return `${JSON.stringify(migrateCorrections(row?.corrections ?? []), null, 2)}\n`;
+}
+
 export async function readPart(
   id: string,
 ): Promise<{ summary: PartSummary; description: DeviceDescription } | undefined> {
@@ -161,16 +177,22 @@ interface StoreOptions {
  * that no longer match stay in the list and are reported on the part's page. Refused with the problems when the description
  * cannot be used.
  */
-export async function storePart(
+export const storePart = (
   description: DeviceDescription,
   options: StoreOptions = {},
+): Promise<Result<StoredPart>> =>
+  storePartText({ id: description.id, text: JSON.stringify(description) }, options);
+
+/** The same of a description as text, as the job `readPart` gives it: it is only looked into where nobody waits. */
+export async function storePartText(
+  { id, text }: { id: string; text: string },
+  options: StoreOptions = {},
 ): Promise<Result<StoredPart>> {
-  return checkedThenWritten(description.id, options, (old) => {
-    if (options.expected !== undefined && options.expected !== (old?.revision ?? 0))
-      return moved(description.id);
-    const corrections = merged(old?.corrections ?? [], description.corrections ?? []);
-    return ok({ ...description, ...(corrections.length > 0 ? { corrections } : {}) });
-  });
+  return checkedThenWritten(id, options, (old) =>
+    options.expected !== undefined && options.expected !== (old?.revision ?? 0)
+      ? moved(id)
+      : ok({ text, stored: old?.corrections ?? [] }),
+  );
 }
 
 interface StoredPart {
@@ -190,19 +212,19 @@ interface OldPart extends StoredPart {
 async function checkedThenWritten(
   id: string,
   options: StoreOptions,
-  next: (old: OldPart | undefined) => Result<DeviceDescription>,
+  next: (old: OldPart | undefined) => Result<PartToLoad>,
 ): Promise<Result<StoredPart>> {
   for (let tries = 0; tries < 5; tries++) {
     const old = await oldPart(database, id, false);
     const wanted = next(old);
     if (!wanted.ok) return wanted;
-    const loaded = await work('loadPart', { description: wanted.value });
+    const loaded = await work('loadPart', wanted.value);
     if (!loaded.ok) return loaded;
     const shipped = options.shipped ?? (options.keepShipped ? (old?.shipped ?? undefined) : undefined);
     const stored = await transaction(async (client) => {
       const now = await oldPart(client, id, true);
       if (now?.revision !== old?.revision) return undefined;
-      return write(client, wanted.value, loaded.value, shipped, old);
+      return write(client, loaded.value, shipped, old);
     });
     if (stored) return ok(stored);
   }
@@ -224,12 +246,6 @@ async function oldPart(client: Queryable, id: string, lock: boolean): Promise<Ol
 const moved = (id: string): Result<never> =>
   fail({ place: 'part', message: `${id} was changed meanwhile; reload the page to see how` });
 
-/** The stored corrections with those of a file; the same id counts once, as the file has it. */
-function merged(stored: readonly Correction[], brought: readonly Correction[]): Correction[] {
-  const ids = new Set(brought.map((one) => one.id));
-  return [...stored.filter((one) => !ids.has(one.id)), ...brought];
-}
-
 /** Replaces the corrections of a part; undefined when there is no such part. */
 export async function storeCorrections(
   id: string,
@@ -238,17 +254,17 @@ export async function storeCorrections(
 ): Promise<Result<StoredPart> | undefined> {
   const part = await findPart(id);
   if (!part) return undefined;
-  const { corrections: _replaced, ...original } = JSON.parse(await partText(part)) as DeviceDescription;
-  const next = corrections.length > 0 ? { ...original, corrections: [...corrections] } : original;
+  const text = await partText(part);
   return checkedThenWritten(id, { keepShipped: true }, (old) =>
-    old?.revision === expected && old.fingerprint === part.fingerprint ? ok(next) : moved(id),
+    old?.revision === expected && old.fingerprint === part.fingerprint
+      ? ok({ text, replacing: [...corrections] })
+      : moved(id),
   );
 }
 
 async function write(
   client: Queryable,
-  { id, name, maker, summary }: DeviceDescription,
-  { fingerprint, facts, text }: { fingerprint: string; facts: PartFacts; text: string },
+  { head: { id, name, maker, summary }, fingerprint, facts, text }: LoadedPart,
   shipped: string | undefined,
   old: { revision: number } | undefined,
 ): Promise<StoredPart> {

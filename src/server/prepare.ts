@@ -1,13 +1,16 @@
 import { closeServer } from './close';
 import { migrate } from './migrate';
+import { asServer } from './people/who';
 import { seedDemo } from './seed';
 import { storeShippedParts } from './shipped';
 
 /** Run by the launcher before the application: schema and demo data. */
 async function prepare(): Promise<void> {
   await migrate();
-  await storeShippedParts();
-  await seedDemo();
+  await asServer(async () => {
+    await storeShippedParts();
+    await seedDemo();
+  });
   await closeServer();
 }
 

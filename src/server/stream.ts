@@ -1,10 +1,12 @@
 import { feedStale, openFeed, toldAfter } from './feed';
-import { watchPlan } from './live';
+import { type News, watchPlan } from './live';
 import { log } from './log';
-import { whoNow } from './people/who';
+import { runAs, whoNow } from './people/who';
 import { peopleOn } from './presence';
 
 const HEARTBEAT_MS = 15_000;
+/** A right that was withdrawn ends a stream within this and the moment for which access is remembered. */
+const RIGHT_MS = 1000;
 /** Beats after which comments are looked at again, for a notice that was lost. */
 const COMMENTS_EACH = 4;
 /** Edits that come within so short a time are sent together. */
@@ -31,69 +33,66 @@ export function seenOf(lastEventId: string | null | undefined, url: string): num
 
 /**
  * Tells somebody of a plan: edits in their order as they are stored, that comments are new, who is here. For as long as they may see
- * it, which is asked again before anything is sent. The answer stops it.
+ * it, which is asked before anything is sent and every second besides. What is to be sent is noted and sent in one place, in turns: so
+ * nothing can be sent past the question. The answer stops it.
  */
 export function openStream(id: string, seen: number, sink: Sink): () => void {
-  const { stillHere } = whoNow();
+  const who = whoNow();
   let sent = seen;
+  const wanted = new Set<News | 'beat'>();
   let busy = false;
-  let again = false;
   let timer: NodeJS.Timeout | undefined;
   let stopped = false;
 
   const send = (text: string): void => {
-    if (!stopped && !sink.send(text)) stop();
+    if (!stopped && text !== '' && !sink.send(text)) stop();
   };
-  const look = async (): Promise<void> => {
-    if (busy) {
-      again = true;
-      return;
+  const turn = async (): Promise<void> => {
+    if (who.stillHere && !(await who.stillHere())) return stop();
+    const news = new Set(wanted);
+    wanted.clear();
+    if (news.has('beat')) send(': still here\n\n');
+    if (news.has('edits')) {
+      const told = await toldAfter(id, sent);
+      if (stopped) return;
+      sent = told.at(-1)?.seq ?? sent;
+      send(told.map(({ text }) => text).join(''));
     }
+    if (news.has('comments')) send('event: comments\ndata: {}\n\n');
+    if (news.has('presence')) send(`event: presence\ndata: ${JSON.stringify(peopleOn(id))}\n\n`);
+  };
+  const turns = async (): Promise<void> => {
+    if (busy) return;
     busy = true;
     try {
-      do {
-        again = false;
-        if (stillHere && !(await stillHere())) return stop();
-        const told = await toldAfter(id, sent);
-        if (told.length === 0 || stopped) continue;
-        sent = told.at(-1)?.seq ?? sent;
-        send(told.map(({ text }) => text).join(''));
-      } while (again && !stopped);
+      do await runAs(who, turn);
+      while (wanted.size > 0 && !stopped);
+    } catch (error) {
+      log.warn({ err: (error as Error).message }, 'live updates: stream ended');
+      stop();
     } finally {
       busy = false;
     }
   };
-  const lookOrEnd = (): void => {
-    look().catch((error: Error) => {
-      log.warn({ err: error.message }, 'live updates: stream ended');
-      stop();
-    });
-  };
-  const soon = (): void => {
+  const tell = (...news: (News | 'beat')[]): void => {
+    for (const item of news) wanted.add(item);
     timer ??= setTimeout(() => {
       timer = undefined;
-      lookOrEnd();
+      void turns();
     }, TOGETHER_MS);
   };
-  const comments = (): void => send('event: comments\ndata: {}\n\n');
-  const people = (): void => send(`event: presence\ndata: ${JSON.stringify(peopleOn(id))}\n\n`);
 
   const closeFeed = openFeed(id, seen);
-  const unwatch = watchPlan(id, (news) => {
-    if (news === 'comments') comments();
-    else if (news === 'presence') people();
-    else soon();
-  });
+  const unwatch = watchPlan(id, tell);
   let beats = 0;
-  // A notice from another server can be lost; it costs no more than the time to the next beat.
+  // A notice from another server can be lost; it costs no more than the time to the next beat. Who has gone without a word is
+  // forgotten by then.
   const heartbeat = setInterval(() => {
-    send(': still here\n\n');
     feedStale(id);
-    lookOrEnd();
-    // Who has gone without a word is forgotten by then.
-    people();
-    if (++beats % COMMENTS_EACH === 0) comments();
+    tell('beat', 'edits', 'presence');
+    if (++beats % COMMENTS_EACH === 0) tell('comments');
   }, HEARTBEAT_MS);
+  const right = who.stillHere && setInterval(() => void turns(), RIGHT_MS);
 
   function stop(): void {
     if (stopped) return;
@@ -101,11 +100,11 @@ export function openStream(id: string, seen: number, sink: Sink): () => void {
     unwatch();
     closeFeed();
     clearInterval(heartbeat);
+    clearInterval(right);
     clearTimeout(timer);
     sink.end();
   }
   send('retry: 1000\n\n');
-  people();
-  lookOrEnd();
+  tell('presence', 'edits');
   return stop;
 }

@@ -1,7 +1,10 @@
-import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
+import type { AnyObjectSchema, InferType } from 'yup';
 import { LIMITS, tooLarge } from '@/core/base/limits';
 import { boundProblems, type Problem } from '@/core/base/problems';
 import { failureOf, saysJson } from '@/server/failure';
+import { bodyRule } from '@/server/forms/bodies';
+import { formName, formValue, isSmall } from '@/server/forms/read-form';
+import { work } from '@/server/work/pool';
 
 /** Answers shared by all route handlers. Failures are `{problems: [{place, message}]}`, for people to read. */
 
@@ -52,70 +55,45 @@ export class BadRequest extends Error {
   }
 }
 
-/** The request's JSON body, read as it comes. Throws {@link BadRequest} when it is none, or too large. */
-export async function readBody(request: Request, limit: BodyLimit = 'requestBytes'): Promise<unknown> {
+/** The request's JSON body as bytes, as large as its route takes. Throws {@link BadRequest} when it is none, or too large. */
+export async function readJson(request: Request): Promise<Uint8Array> {
   const bad = (status: number, message: string): BadRequest =>
     new BadRequest(status, [{ place: 'request', message }]);
   if (!saysJson(request.headers.get('content-type'))) throw bad(415, 'must be application/json');
-  const text = await readText(request, LIMITS[limit]);
-  if (text === undefined) throw bad(413, tooLarge(limit));
-  try {
-    return JSON.parse(text);
-  } catch {
-    throw bad(400, 'is not valid JSON');
-  }
-}
-type BodyLimit = 'requestBytes' | 'partRequestBytes';
-
-/** The body as bytes; undefined as soon as it is longer than `most`, and then no more of it is read. */
-export async function readBytes(request: Request, most: number): Promise<Uint8Array | undefined> {
-  const reader = request.body?.getReader();
+  const { bytes: limit } = bodyRule(request.method, new URL(request.url).pathname);
   const pieces: Uint8Array[] = [];
-  let bytes = 0;
-  for (let piece = await reader?.read(); piece && !piece.done; piece = await reader?.read()) {
-    bytes += piece.value.byteLength;
-    if (bytes > most) {
-      await reader?.cancel().catch(() => undefined);
-      return undefined;
-    }
-    pieces.push(piece.value);
-  }
+  if (!(await readPieces(request, LIMITS[limit], (piece) => pieces.push(piece))))
+    throw bad(413, tooLarge(limit));
   return new Uint8Array(Buffer.concat(pieces));
-}
-
-/** The body as text; undefined as soon as it is longer than `most` bytes, and then no more of it is read. */
-async function readText(request: Request, most: number): Promise<string | undefined> {
-  const reader = request.body?.getReader();
-  if (!reader) return '';
-  const decoder = new TextDecoder();
-  let text = '';
-  let bytes = 0;
-  for (let piece = await reader.read(); !piece.done; piece = await reader.read()) {
-    bytes += piece.value.byteLength;
-    if (bytes > most) {
-      await reader.cancel().catch(() => undefined);
-      return undefined;
-    }
-    text += decoder.decode(piece.value, { stream: true });
-  }
-  return text + decoder.decode();
 }
 
 /** The body checked against a Yup schema. Throws {@link BadRequest} with a problem for each wrong field. */
 export async function readForm<Schema extends AnyObjectSchema>(
   request: Request,
   schema: Schema,
-  limit: BodyLimit = 'requestBytes',
 ): Promise<InferType<Schema>> {
-  const body = await readBody(request, limit);
-  try {
-    return await schema.strict().noUnknown().validate(body, { abortEarly: false });
-  } catch (error) {
-    if (!(error instanceof ValidationError)) throw error;
-    const inner = error.inner.length > 0 ? error.inner : [error];
-    throw new BadRequest(
-      400,
-      inner.map((one) => ({ place: one.path || 'request', message: one.errors[0] ?? one.message })),
-    );
+  const bytes = await readJson(request);
+  const form = formName(schema);
+  const value = isSmall(bytes) ? formValue(form, bytes) : await work('readForm', { form, bytes });
+  if (!value.ok) throw new BadRequest(400, value.problems);
+  return value.value as InferType<Schema>;
+}
+
+/** Gives the pieces of the body as they arrive; false as soon as they are more than `most` bytes, and then no more is read. */
+export async function readPieces(
+  request: Request,
+  most: number,
+  take: (piece: Uint8Array) => void,
+): Promise<boolean> {
+  const reader = request.body?.getReader();
+  let bytes = 0;
+  for (let piece = await reader?.read(); piece && !piece.done; piece = await reader?.read()) {
+    bytes += piece.value.byteLength;
+    if (bytes > most) {
+      await reader?.cancel().catch(() => undefined);
+      return false;
+    }
+    take(piece.value);
   }
+  return true;
 }

@@ -4,6 +4,8 @@
  */
 const TABLE = {
   problems: [50, 'problems', 'Problems listed of a file or a part; how many more there are is said'],
+  formProblems: [20, 'problems', 'Problems listed of the body of a request'],
+  problemCharacters: [1_000, 'characters', 'Place or message of a problem'],
   tableProblems: [1_000, 'problems', 'Problems listed of an imported table'],
   findings: [500, 'findings', 'Findings of one rule; how many more there are is said'],
 
@@ -81,7 +83,15 @@ const TABLE = {
   fileRegisters: [200_000, 'registers', 'Registers in a register description, copies counted'],
   fileFields: [2_000_000, 'fields', 'Fields in a register description, copies counted'],
 
-  requestBytes: [4_010_000, 'bytes', 'Body of a request'],
+  noBodyBytes: [1_000, 'bytes', 'Body of a request that needs none'],
+  credentialBytes: [6_000, 'bytes', 'Body of a request that signs in, joins or sets a password'],
+  formBytes: [64_000, 'bytes', 'Body of a request, if nothing else is said'],
+  listBytes: [
+    600_000,
+    'bytes',
+    'Body of a request that carries the columns of a table or the circuits of variants',
+  ],
+  requestBytes: [4_010_000, 'bytes', 'Body of a request that carries a plan, an edit or corrections'],
   partRequestBytes: [16_010_000, 'bytes', 'Body of a request that carries a description'],
   workSeconds: [20, 'seconds', 'Heavy work for one request, in a worker thread'],
   workMegabytes: [1_024, 'megabytes', 'Memory of a worker thread'],
@@ -101,10 +111,11 @@ export const limitRows = (): { what: string; value: number; unit: string }[] =>
 /** 65536 → "65,536". */
 export const grouped = (value: number): string => String(value).replace(/\B(?=(\d{3})+$)/g, ',');
 
-/** "2,000 nets", "8 MB". */
+/** "2,000 nets", "64 kB", "8 MB". */
 export function limitText(limit: Limit): string {
   const [value, unit] = TABLE[limit];
-  return unit === 'bytes' ? `${Math.floor(value / 1_000_000)} MB` : `${grouped(value)} ${unit}`;
+  if (unit !== 'bytes') return `${grouped(value)} ${unit}`;
+  return value < 1_000_000 ? `${Math.floor(value / 1000)} kB` : `${Math.floor(value / 1_000_000)} MB`;
 }
 
 /** "has 30,000; at most 4,000 pads are taken". */

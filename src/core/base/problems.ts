@@ -34,10 +34,19 @@ export function collectProblems(most: number = LIMITS.problems): Problems {
   };
 }
 
-/** A list cut to its first `most`, with a last line that says how many more there are. */
+/** A list cut to its first `most`, with a last line that says how many more there are; none longer than people read. */
 export function boundProblems(problems: readonly Problem[], most: number = LIMITS.problems): Problem[] {
-  return problems.length <= most ? [...problems] : withRest(problems.slice(0, most), problems.length);
+  const kept = problems.slice(0, most).map((problem) => ({
+    ...problem,
+    place: clipped(problem.place),
+    message: clipped(problem.message),
+  }));
+  return withRest(kept, problems.length);
 }
+
+/** A text that quotes what somebody sent is as long as they like; the answer is not. */
+const clipped = (text: string): string =>
+  text.length <= LIMITS.problemCharacters ? text : `${text.slice(0, LIMITS.problemCharacters)}…`;
 
 function withRest(kept: readonly Problem[], found: number): Problem[] {
   if (found <= kept.length) return [...kept];

@@ -13,6 +13,7 @@ export function checkPassword(
     return bad(`must have at least ${SHORTEST_PASSWORD} characters`);
   if (password.length > LONGEST_PASSWORD) return bad(`must have at most ${LONGEST_PASSWORD} characters`);
   const plain = password.toLowerCase();
+  if (/^[\d\s.,:/-]*$/.test(plain)) return bad('is only digits; take words, too');
   if (new Set(plain).size < 5) return bad('repeats a few characters; take others');
   for (const one of [name, email, email.split('@')[0] ?? '', 'mavrek', 'password'])
     if (one.length >= 4 && plain.replaceAll(one.toLowerCase(), '').length < 8)

@@ -6,9 +6,10 @@ import pg from 'pg';
 import { parsePlan } from '@/core/plan/file/plan-file';
 import { printPlan } from '@/core/plan/file/print-plan';
 import { closeServer } from '../close';
-import { database, databaseUrl } from '../db';
+import { database, databaseUrl, query } from '../db';
 import { loadPlan } from '../edit-store';
 import { ensureRole, migrate } from '../migrate';
+import { asServer } from '../people/who';
 import { BACKUP_FORMAT, contentsOf, type Manifest, sha256Of } from './manifest';
 
 /**
@@ -55,6 +56,7 @@ async function restore(file: string): Promise<void> {
     await client.end();
     await migrate();
     const replayed = await replayAll();
+    if (replayed !== manifest.plans) throw new Error(`${replayed} of ${manifest.plans} plans were replayed`);
     process.stdout.write(
       `restored from ${manifest.at}: ${manifest.plans} plans with ${manifest.rows.edits ?? 0} edits, ${replayed} of them replayed\n`,
     );
@@ -65,17 +67,22 @@ async function restore(file: string): Promise<void> {
   }
 }
 
-/** Loads every plan out of its log, and reads it as a file would be read. */
+/** Loads every plan out of its log, in its workspace, and reads it as a file would be read. */
 async function replayAll(): Promise<number> {
-  const { rows } = await database.query<{ id: string }>('select id from plans order by id');
-  for (const { id } of rows) {
-    const head = await loadPlan(database, id);
+  const plans = await asServer(() =>
+    query<{ id: string; workspace: string; seq: number }>(
+      'select id, workspace_id as workspace, seq from plans order by id',
+    ),
+  );
+  for (const { id, workspace, seq } of plans) {
+    const head = await asServer(() => loadPlan(database, id), workspace);
     if (!head) throw new Error(`plan ${id} has no beginning`);
+    if (head.seq !== seq) throw new Error(`plan ${id} has edits up to ${head.seq}, and should have ${seq}`);
     const read = parsePlan(id, printPlan(head.plan));
     if (!read.ok)
       throw new Error(`plan ${id} cannot be read: ${read.problems[0]?.place}: ${read.problems[0]?.message}`);
   }
-  return rows.length;
+  return plans.length;
 }
 
 restore(resolve(process.argv[2] ?? '')).catch((error: Error & { stderr?: Buffer }) => {

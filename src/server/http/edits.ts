@@ -11,7 +11,7 @@ export function answersEdit(request: IncomingMessage, response: ServerResponse):
   if (plan === undefined || request.method !== 'POST') return false;
   const done = !saysJson(request.headers['content-type'])
     ? Promise.resolve(problem(415, 'request', 'must be application/json'))
-    : bodyOf(request).then((text) => edit(decodeURIComponent(plan), text));
+    : bodyOf(request).then((body) => receiveEdit(decodeURIComponent(plan), body));
   done
     .catch((error: Error & { code?: string }): EditAnswer => {
       const { status, problem: why } = failureOf(error);
@@ -31,23 +31,13 @@ export function answersEdit(request: IncomingMessage, response: ServerResponse):
 }
 
 /** The whole body; the gate has bounded it. A sender who leaves gets no answer, and is no failure of ours. */
-const bodyOf = (request: IncomingMessage): Promise<string> =>
+const bodyOf = (request: IncomingMessage): Promise<Uint8Array> =>
   new Promise((resolve) => {
     const pieces: Buffer[] = [];
     request.on('data', (piece: Buffer) => pieces.push(piece));
-    request.on('end', () => resolve(Buffer.concat(pieces).toString()));
+    request.on('end', () => resolve(Buffer.concat(pieces)));
     request.on('error', () => undefined);
   });
-
-async function edit(plan: string, text: string): Promise<EditAnswer> {
-  let sent: unknown;
-  try {
-    sent = JSON.parse(text);
-  } catch {
-    return problem(400, 'request', 'is not valid JSON');
-  }
-  return receiveEdit(plan, sent);
-}
 
 const problem = (status: number, place: string, message: string): EditAnswer => ({
   status,

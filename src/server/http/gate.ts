@@ -1,5 +1,6 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { LIMITS, tooLarge } from '@/core/base/limits';
+import { bodyRule, watchBody } from '../forms/bodies';
 import { contentPolicy, FIXED_HEADERS, newNonce } from './headers';
 import type { Hosts } from './hosts';
 
@@ -59,29 +60,25 @@ function pathProblem(url: string): string | undefined {
   return undefined;
 }
 
-/** The body's limit by what the request is for. */
-const limitFor = (url: string): 'documentBytes' | 'partRequestBytes' | 'requestBytes' =>
-  /^\/api\/documents\//.test(url)
-    ? 'documentBytes'
-    : /^\/api\/(devices|files)(?=[/?]|$)/.test(url)
-      ? 'partRequestBytes'
-      : 'requestBytes';
-
-/** Counts the body as it arrives, in pieces of any kind; one that is too large is answered and cut off at that byte. */
+/** Holds the body to the rule of its route as it arrives, in pieces of any kind; the first that breaks it is answered and cut off. */
 function boundBody(request: IncomingMessage, response: ServerResponse): boolean {
-  const limit = limitFor(request.url ?? '');
-  const most = LIMITS[limit];
-  if (Number(request.headers['content-length'] ?? 0) > most) {
-    refuse(request, response, 413, 'request', tooLarge(limit));
+  const rule = bodyRule(request.method ?? 'GET', (request.url ?? '/').split('?')[0] as string);
+  if (Number(request.headers['content-length'] ?? 0) > LIMITS[rule.bytes]) {
+    refuse(request, response, 413, 'request', tooLarge(rule.bytes));
     return false;
   }
-  let seen = 0;
+  const watch = watchBody(rule);
   const push = request.push.bind(request);
+  let broken = false;
   request.push = (piece: Buffer | null, encoding?: BufferEncoding): boolean => {
-    seen += piece?.length ?? 0;
-    if (seen <= most) return push(piece, encoding);
-    if (!response.headersSent) refuse(request, response, 413, 'request', tooLarge(limit));
-    else request.destroy();
+    const wrong = broken || piece === null ? undefined : watch.next(piece);
+    if (!broken && wrong === undefined) return push(piece, encoding);
+    // What comes after it is not let through either.
+    if (wrong !== undefined) {
+      broken = true;
+      if (response.headersSent) request.destroy();
+      else refuse(request, response, wrong.status, 'request', wrong.message);
+    }
     return false;
   };
   return true;

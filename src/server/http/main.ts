@@ -34,8 +34,10 @@ async function serve(): Promise<void> {
       if (answersMetrics(request, response) || answersEdit(request, response)) return;
       if (answersEvents(request, response)) return;
       await ready;
-      await handle(request, response);
+      if (!response.headersSent) await handle(request, response);
     }).catch((error: Error) => {
+      // The gate has answered, and cut off what was still to come.
+      if (response.headersSent && !request.complete) return;
       process.stderr.write(`${JSON.stringify({ level: 50, msg: 'request failed', err: error.message })}\n`);
       response.destroy();
     });

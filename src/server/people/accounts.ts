@@ -3,8 +3,10 @@ import { checkPassword } from '@/core/people/password';
 import type { Me, Role } from '@/core/people/rights';
 import { type Queryable, query, transaction } from '../db';
 import { newId } from '../ids';
+import { work } from '../work/pool';
 import { forgetAccess } from './access-cache';
-import { countAttempt, forgiveAttempt } from './attempts';
+import { countAccount, countAttempt, forgiveAttempt } from './attempts';
+import { knownDevice } from './devices';
 import { invitationOf, invitationsFor, type OpenInvitation, takeInvitation } from './invitations';
 import { hashPassword, isPassword } from './passwords';
 import { asServer, type Who } from './who';
@@ -37,17 +39,21 @@ export const hasPeople = async (): Promise<boolean> =>
 
 const WRONG = { place: 'sign-in', message: 'address or password is wrong' };
 
-/** Who an address and a password belong to. What is wrong of them is not told, nor by how long the answer takes. */
+/**
+ * Who an address and a password belong to. What is wrong of them is not told, nor by how long the answer takes. The caller has
+ * counted the try on the machine's address (`countAddress`); from a browser that the owner uses tries are counted by themselves.
+ */
 export async function signIn(
   email: string,
   password: string,
-  address: string,
+  from: { address: string; device?: string | undefined },
 ): Promise<Result<{ id: string; name: string }> & { tooOften?: true }> {
-  const free = await countAttempt(email, address);
+  const counted = (await knownDevice(email, from.device)) ?? email;
+  const free = await countAccount(counted);
   if (!free.ok) return { ...free, tooOften: true };
   const account = await accountBy('email', email);
   if (!(await isPassword(password, account?.password ?? null)) || !account) return fail(WRONG);
-  await forgiveAttempt(email, address);
+  await forgiveAttempt(counted, from.address);
   return ok({ id: account.id, name: account.name });
 }
 
@@ -62,11 +68,20 @@ interface NewPerson {
 const GONE = { place: 'invitation', message: 'is not good any more; ask for a new one' };
 const TAKEN = { place: 'name', message: 'somebody here has that name; add something to yours' };
 
+/** What speaks against a password: what pages check while one types, and how soon it would be guessed. */
+async function strongPassword(
+  password: string,
+  owner: { name: string; email: string },
+): Promise<Result<unknown>> {
+  const good = checkPassword(password, owner);
+  return good.ok ? work('judgePassword', { password, ...owner }) : good;
+}
+
 /** Makes an account by an invitation. */
 export async function join(key: string, person: NewPerson & { password: string }): Promise<Result<string>> {
   const invitation = await invitationOf(key);
   if (!invitation) return fail(GONE);
-  const good = checkPassword(person.password, { name: person.name, email: invitation.email });
+  const good = await strongPassword(person.password, { name: person.name, email: invitation.email });
   if (!good.ok) return good;
   if (invitation.personId !== null) return resetPassword(invitation, invitation.personId, person.password);
   return addPerson(invitation, person);
@@ -90,12 +105,19 @@ async function resetPassword(
         id,
         hashed,
       ]);
-      await client.query('delete from sessions where person_id = $1', [id]);
+      await endAccess(client, id);
       return ok(id);
     }),
   );
   forgetAccess();
   return done;
+}
+
+/** Ends whatever lets somebody in: sessions but for one, access tokens, and browsers that are known. */
+async function endAccess(client: Queryable, personId: string, butSession = ''): Promise<void> {
+  await client.query('delete from sessions where person_id = $1 and id <> $2', [personId, butSession]);
+  for (const table of ['tokens', 'known_devices'])
+    await client.query(`delete from ${table} where person_id = $1`, [personId]);
 }
 
 async function addPerson(invitation: OpenInvitation, person: NewPerson): Promise<Result<string>> {
@@ -168,8 +190,7 @@ export async function personElsewhere(claims: {
           [account.id, issuer, subject],
         );
         if (rows.length === 0) return;
-        for (const table of ['sessions', 'tokens'])
-          await client.query(`delete from ${table} where person_id = $1`, [account.id]);
+        await endAccess(client, account.id);
       }),
     );
     forgetAccess();
@@ -226,22 +247,28 @@ export async function renamePerson(id: string, name: string): Promise<Result<nul
   return ok(null);
 }
 
-/** Sets another password; who has one must know it. */
+/** Sets another password; who has one must know it. What let them in elsewhere ends with it: other sessions, and access tokens. */
 export async function changePassword(
   id: string,
   { now, next }: { now: string; next: string },
-  address: string,
+  from: { address: string; session: string },
 ): Promise<Result<null>> {
-  const free = await countAttempt(`password ${id}`, address);
+  const free = await countAttempt(`password ${id}`, from.address);
   if (!free.ok) return free;
   const account = await accountBy('id', id);
   if (!account) return fail({ place: 'account', message: 'is not there' });
   if (account.password !== null && !(await isPassword(now, account.password)))
     return fail({ place: 'now', message: 'is not the password' });
-  const good = checkPassword(next, { name: account.name, email: account.email ?? '' });
+  const good = await strongPassword(next, { name: account.name, email: account.email ?? '' });
   if (!good.ok) return fail({ place: 'next', message: good.problems[0]?.message ?? '' });
   const hashed = await hashPassword(next);
-  await asServer(() => query('update people set password = $2 where id = $1', [id, hashed]));
-  await forgiveAttempt(`password ${id}`, address);
+  await asServer(() =>
+    transaction(async (client) => {
+      await client.query('update people set password = $2 where id = $1', [id, hashed]);
+      await endAccess(client, id, from.session);
+    }),
+  );
+  forgetAccess();
+  await forgiveAttempt(`password ${id}`, from.address);
   return ok(null);
 }

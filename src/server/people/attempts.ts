@@ -27,11 +27,9 @@ const limiters = () => {
   return made;
 };
 
-/** Counts an attempt before it is looked at, so that many at once count as many. Fails when there were too many. */
-export async function countAttempt(account: string, address: string): Promise<Result<null>> {
+async function consume(which: 'account' | 'address', key: string): Promise<Result<null>> {
   try {
-    await limiters().address.consume(address);
-    await limiters().account.consume(account.toLowerCase().slice(0, 200));
+    await limiters()[which].consume(key);
     return ok(null);
   } catch (error) {
     if (!(error instanceof RateLimiterRes)) throw error;
@@ -43,8 +41,22 @@ export async function countAttempt(account: string, address: string): Promise<Re
   }
 }
 
+const accountKey = (account: string): string => account.toLowerCase().slice(0, 200);
+
+/** Counts that somebody tries something from an address, before what they sent is looked at. */
+export const countAddress = (address: string): Promise<Result<null>> => consume('address', address);
+
+/** Counts a try on an account before it is looked at, so that many at once count as many. */
+export const countAccount = (account: string): Promise<Result<null>> => consume('account', accountKey(account));
+
+/** Counts both. Fails when there were too many of either. */
+export async function countAttempt(account: string, address: string): Promise<Result<null>> {
+  const free = await countAddress(address);
+  return free.ok ? countAccount(account) : free;
+}
+
 /** One that came through does not count. */
 export async function forgiveAttempt(account: string, address: string): Promise<void> {
-  await limiters().account.delete(account.toLowerCase().slice(0, 200));
+  await limiters().account.delete(accountKey(account));
   await limiters().address.reward(address);
 }

@@ -36,7 +36,7 @@ export async function deletePerson(id: string): Promise<Result<string>> {
          where id = $1`,
         [id, pseudonym],
       );
-      for (const table of ['sessions', 'tokens', 'members'])
+      for (const table of ['sessions', 'tokens', 'known_devices', 'members'])
         await client.query(`delete from ${table} where person_id = $1`, [id]);
       await rename(client, id, workspaces, account.name, pseudonym);
       await client.query('update comments set resolved_by = $2 where resolved_person_id = $1', [

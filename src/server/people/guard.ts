@@ -10,7 +10,7 @@ import { digestOf } from './secrets';
 import { enterWorkspace, type OpenSession, sessionOf } from './sessions';
 import { authSettings } from './settings';
 import { type OpenToken, tokenOf } from './tokens';
-import { authOn, NOBODY, runAs, type Who } from './who';
+import { asLocal, authOn, NOBODY, runAs, type Who } from './who';
 import { workspaceOfPlan } from './workspaces';
 
 /**
@@ -34,7 +34,7 @@ export async function guarded(
       answer(response, 404, { place: 'accounts', message });
       return;
     }
-    return work();
+    return asLocal(work);
   }
   const what = asked(request.method ?? 'GET', path);
   if (!what.known && !['GET', 'HEAD'].includes(request.method ?? '')) {
@@ -47,6 +47,7 @@ export async function guarded(
     noteWhenDone(response, who, request.method ?? 'GET', what);
     return runAs(who, work);
   }
+  if (response.headersSent) return;
   if ('to' in settled) {
     response.writeHead(303, { location: settled.to, 'cache-control': 'no-store' });
     response.end();
@@ -56,6 +57,8 @@ export async function guarded(
 }
 
 function answer(response: ServerResponse, status: number, problem: Problem): void {
+  // The gate may have answered meanwhile, when what came of the body was too much.
+  if (response.headersSent) return;
   const body = JSON.stringify({ problems: [problem] });
   response.writeHead(status, {
     'content-type': 'application/json',

@@ -7,7 +7,7 @@ import { accountBy, hasPeople } from './accounts';
 import { note } from './audit';
 import { invite } from './invitations';
 import { ownAddress } from './settings';
-import { MAIN } from './who';
+import { asServer, MAIN } from './who';
 
 /**
  * `invite.ts ADDRESS`: a link that makes an account, as owner of the first workspace unless it is said otherwise; for an address that
@@ -57,7 +57,7 @@ const command = new Command('mavrek invite')
   .option('--workspace <name>', 'name or id of the workspace')
   .addOption(new Option('--anybody').hideHelp())
   .action((address: string | undefined, options) =>
-    run(address, options)
+    asServer(() => run(address, options))
       .catch((error: Error) => {
         process.stderr.write(`mavrek: ${error.message}\n`);
         process.exitCode = 1;

@@ -35,18 +35,27 @@ const LOCAL: Who = { kind: 'local', workspace: MAIN, principals: [], via: 'local
 export const NOBODY: Who = { kind: 'nobody', workspace: '', principals: [], via: 'nobody' };
 
 // The application and the server around it are bundled apart; the process has one context.
-const shared = globalThis as typeof globalThis & { mavrekWho?: AsyncLocalStorage<Who> };
+const shared = globalThis as typeof globalThis & { mavrekWho?: AsyncLocalStorage<Who>; mavrekOutside?: Who };
 shared.mavrekWho ??= new AsyncLocalStorage();
 const store = shared.mavrekWho;
 
 export const authOn = (): boolean => process.env.MAVREK_AUTH === 'on';
 
-export const whoNow = (): Who => store.getStore() ?? LOCAL;
+/** Where nobody has settled who asks, it is a stranger: what forgets to ask gets nothing. */
+export const whoNow = (): Who => store.getStore() ?? shared.mavrekOutside ?? NOBODY;
 export const workspaceNow = (): string => whoNow().workspace;
 export const runAs = <T>(who: Who, work: () => T): T => store.run(who, work);
 
+/** Does something as on a server without accounts. */
+export const asLocal = <T>(work: () => T): T => store.run(LOCAL, work);
+
+/** For tests of a server without accounts: all that is done outside of a request is local from now on. */
+export function everythingIsLocal(): void {
+  shared.mavrekOutside = LOCAL;
+}
+
 /** Does something for the server itself, with all rights: what nobody asked for, or what was asked for and checked already. */
-export const asServer = <T>(work: () => T, workspace = workspaceNow()): T =>
+export const asServer = <T>(work: () => T, workspace = workspaceNow() || MAIN): T =>
   store.run({ kind: 'server', workspace, principals: [], via: 'server' }, work);
 
 export function mayDo(right: Right, who = whoNow()): boolean {
@@ -60,6 +69,6 @@ export const personNow = (): string | null => whoNow().person?.id ?? null;
 
 /** Several together, each of whom must have the rights. */
 export function together(all: readonly Who[]): Who {
-  const [first = LOCAL] = all;
+  const [first = NOBODY] = all;
   return { ...first, principals: [...new Set(all.flatMap((one) => one.principals))] };
 }

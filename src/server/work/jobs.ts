@@ -1,16 +1,16 @@
 import { zipSync } from 'fflate';
+import { boundProblems } from '@/core/base/problems';
 import { fail, formatProblems, ok, type Result } from '@/core/base/result';
 import { newId } from '@/core/base/text/new-id';
 import { type Comparison, comparePlans } from '@/core/compare/compare';
 import { type Derived, derive } from '@/core/derive/derive';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
-import type { DeviceDescription } from '@/core/description/types';
+import type { Correction, DeviceDescription } from '@/core/description/types';
 import { compileDevice } from '@/core/device/compile/compile';
 import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
 import { type PartFacts, partFacts } from '@/core/device/part-facts';
-import type { RecipeFile } from '@/core/import/compose/compose';
 import { parseDevice, readRecipeFile } from '@/core/import/compose/device-files';
 import { printTables } from '@/core/import/compose/print-tables';
 import { packageSvg } from '@/core/output/board/package-svg';
@@ -28,6 +28,10 @@ import { planFileName } from '@/core/plan/file/print-plan';
 import type { Plan } from '@/core/plan/model/types';
 import { profileOf } from '@/core/plan/profile';
 import { shareEdit, type VariantReport, variantReport } from '@/core/variants/variants';
+import type { NewEdit } from '../edit-log';
+import { readNewEdit } from '../forms/new-edit';
+import { type FormName, formValue } from '../forms/read-form';
+import { judgePassword } from '../people/password-strength';
 
 /**
  * The heavy work of the server: everything that reads a file from outside, compiles a part or derives a plan. It runs in worker
@@ -70,6 +74,27 @@ interface PlanOnPart {
 
 const derived = ({ plan, part }: PlanOnPart): Result<Derived> => derive(deviceOf(part), plan);
 
+/** A description's text, and what its corrections shall be: those stored with its own, or others instead of all. */
+export interface PartToLoad {
+  text: string;
+  stored?: readonly Correction[];
+  replacing?: Correction[];
+}
+
+/** What is stored of a description that has been checked. */
+export interface LoadedPart {
+  head: Pick<DeviceDescription, 'id' | 'name' | 'maker' | 'summary'>;
+  fingerprint: string;
+  facts: PartFacts;
+  text: string;
+}
+
+/** The stored corrections with those of a file; the same id counts once, as the file has it. */
+function mergedCorrections(stored: readonly Correction[], brought: readonly Correction[]): Correction[] {
+  const ids = new Set(brought.map(({ id }) => id));
+  return [...stored.filter(({ id }) => !ids.has(id)), ...brought];
+}
+
 /** What follows from a plan and is kept with its revision. */
 export interface RevisedPlan {
   fingerprint: string;
@@ -87,6 +112,16 @@ export type ScheduleForm = keyof typeof SCHEDULES;
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 
 export const jobs = {
+  /** The body of a request held to its form. */
+  readForm: ({ form, bytes }: { form: FormName; bytes: Uint8Array }): Result<unknown> =>
+    formValue(form, bytes),
+
+  judgePassword: ({ password, ...owner }: { password: string; name: string; email: string }): Result<null> =>
+    judgePassword(password, owner),
+
+  /** A large edit, held to the schemas of its steps. */
+  readNewEdit: ({ body }: { body: Uint8Array }): Result<NewEdit> => readNewEdit(body),
+
   readPlan: ({ name, text }: { name: string; text: string }): Result<Plan> => parsePlan(name, text),
 
   /** A plan file's locked nets, as a profile. */
@@ -95,23 +130,43 @@ export const jobs = {
     return plan.ok ? ok(profileOf(plan.value)) : plan;
   },
 
-  readPart: ({ name, text }: { name: string; text: string }): Result<DeviceDescription> =>
-    parseDevice(name, text),
+  /** A description read against its schema: its id, and its text in today's format. */
+  readPart: ({ name, text }: { name: string; text: string }): Result<{ id: string; text: string }> => {
+    const read = parseDevice(name, text);
+    return read.ok ? ok({ id: read.value.id, text: JSON.stringify(read.value) }) : read;
+  },
+
+  /** A description or a recipe read for the page, as the text of the answer: large objects are not carried between threads. */
+  readFile: ({
+    kind,
+    name,
+    text,
+  }: {
+    kind: 'description' | 'recipe';
+    name: string;
+    text: string;
+  }): string => {
+    const read = kind === 'recipe' ? readRecipeFile({ name, text }) : parseDevice(name, text);
+    return JSON.stringify(read.ok ? { value: read.value } : { problems: boundProblems(read.problems) });
+  },
 
   /** A large batch: thousands of steps on thousands of nets. */
   applyEdit: ({ plan, edit }: { plan: Plan; edit: Edit }): Result<Plan> => applyEdit(plan, edit),
 
-  readRecipe: ({ name, text }: { name: string; text: string }): Result<RecipeFile> =>
-    readRecipeFile({ name, text }),
-
-  /** Checks all of a description; gives what is stored beside it. */
-  loadPart: (input: {
-    description: DeviceDescription;
-  }): Result<{ fingerprint: string; facts: PartFacts; text: string }> => {
-    const loaded = loadDevice(input.description);
+  /** Checks all of a description with its corrections; gives what is stored of it. */
+  loadPart: ({ text, stored = [], replacing }: PartToLoad): Result<LoadedPart> => {
+    const { corrections: brought = [], ...original } = JSON.parse(text) as DeviceDescription;
+    const corrections = replacing ?? mergedCorrections(stored, brought);
+    const description = corrections.length > 0 ? { ...original, corrections } : original;
+    const loaded = loadDevice(description);
     if (!loaded.ok) return loaded;
-    const { fingerprint } = loaded.value;
-    return ok({ fingerprint, facts: partFacts(loaded.value), text: JSON.stringify(input.description) });
+    const { id, name, maker, summary } = description;
+    return ok({
+      head: { id, name, maker, summary },
+      fingerprint: loaded.value.fingerprint,
+      facts: partFacts(loaded.value),
+      text: JSON.stringify(description),
+    });
   },
 
   counts: (input: PlanOnPart): { errors: number; warnings: number } => {

@@ -1,8 +1,8 @@
+import { personForm } from '@/server/forms/forms';
 import { meOf, renamePerson } from '@/server/people/accounts';
 import { noSessionCookie } from '@/server/people/cookie';
 import { deletePerson } from '@/server/people/delete-person';
 import { personNow, whoNow } from '@/server/people/who';
-import { personForm } from '../forms';
 import { answer, notFound, readForm, refuse, route } from '../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,6 +1,6 @@
+import { fileForm } from '@/server/forms/forms';
 import { work } from '@/server/work/pool';
-import { fileForm } from '../forms';
-import { answer, readForm, route } from '../http';
+import { readForm, route } from '../http';
 
 export const dynamic = 'force-dynamic';
 
@@ -9,8 +9,7 @@ export const dynamic = 'force-dynamic';
  * The page asks for it because a browser that runs no text as code cannot compile schemas.
  */
 export const POST = route(async (request) => {
-  const { kind, fileName: name, text } = await readForm(request, fileForm, 'partRequestBytes');
-  const read =
-    kind === 'recipe' ? await work('readRecipe', { name, text }) : await work('readPart', { name, text });
-  return answer(read.ok ? { value: read.value } : { problems: read.problems });
+  const { kind, fileName: name, text } = await readForm(request, fileForm);
+  const read = await work('readFile', { kind: kind as 'description' | 'recipe', name, text });
+  return new Response(read, { headers: { 'content-type': 'application/json' } });
 });

@@ -1,7 +1,7 @@
+import { invitationForm } from '@/server/forms/forms';
 import { invite, listInvitations } from '@/server/people/invitations';
 import { ownAddress } from '@/server/people/settings';
 import { personNow, whoNow, workspaceNow } from '@/server/people/who';
-import { invitationForm } from '../forms';
 import { answer, readForm, route } from '../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,6 +1,6 @@
 import type { Mapping } from '@/core/import/tables/mapping';
+import { mappingForm } from '@/server/forms/forms';
 import { rememberedMapping, rememberMapping } from '@/server/mappings';
-import { mappingForm } from '../forms';
 import { answer, readForm, route } from '../http';
 
 export const dynamic = 'force-dynamic';

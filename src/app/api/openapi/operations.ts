@@ -1,7 +1,6 @@
 import type { AnyObjectSchema } from 'yup';
 import { TARGETS } from '@/core/output/targets';
 import type { Schema } from '@/core/plan/model/schema-parts';
-import type { Route } from '@/server/people/access';
 import {
   checkCodeForm,
   commentForm,
@@ -31,7 +30,8 @@ import {
   tokenForm,
   verdictForm,
   workspaceForm,
-} from '../forms';
+} from '@/server/forms/forms';
+import type { Route } from '@/server/people/access';
 import { done, list, orNull, problemList, record, ref, text, whole } from './answers';
 import { formSchema } from './form-schema';
 

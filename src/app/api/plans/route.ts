@@ -1,6 +1,6 @@
+import { newPlanForm } from '@/server/forms/forms';
 import { createPlan, listPlans } from '@/server/plans';
 import { createFromProfile } from '@/server/profiles';
-import { newPlanForm } from '../forms';
 import { answer, readForm, refuse, route } from '../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,6 +1,6 @@
+import { profileForm } from '@/server/forms/forms';
 import { listProfiles, saveProfile } from '@/server/profiles';
 import { work } from '@/server/work/pool';
-import { profileForm } from '../forms';
 import { answer, readForm, refuse, route } from '../http';
 
 export const dynamic = 'force-dynamic';

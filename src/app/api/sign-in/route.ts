@@ -1,9 +1,11 @@
+import { signInForm } from '@/server/forms/forms';
 import { signIn } from '@/server/people/accounts';
 import { note } from '@/server/people/audit';
-import { sessionCookie } from '@/server/people/cookie';
+import { countAddress } from '@/server/people/attempts';
+import { deviceCookie, deviceIn, sessionCookie } from '@/server/people/cookie';
+import { knownDevice, rememberDevice } from '@/server/people/devices';
 import { startSession } from '@/server/people/sessions';
 import { whoNow } from '@/server/people/who';
-import { signInForm } from '../forms';
 import { answer, readForm, refuse, route } from '../http';
 
 /**
@@ -11,9 +13,14 @@ import { answer, readForm, refuse, route } from '../http';
  * failure of the request; 429 when it was tried too often.
  */
 export const POST = route(async (request) => {
-  const { email, password } = await readForm(request, signInForm);
   const { address = '' } = whoNow();
-  const found = await signIn(email.trim(), password, address);
+  const device = deviceIn(request.headers.get('cookie'));
+  // Tries are counted before what is sent is looked at. A browser that somebody has signed in with is counted by itself later.
+  const free = await countAddress(address);
+  if (!free.ok && device === undefined) return refuse(429, ...free.problems);
+  const { email, password } = await readForm(request, signInForm);
+  if (!free.ok && (await knownDevice(email.trim(), device)) === undefined) return refuse(429, ...free.problems);
+  const found = await signIn(email.trim(), password, { address, device });
   if (!found.ok) {
     note(
       { workspace: '', via: 'nobody' },
@@ -22,11 +29,13 @@ export const POST = route(async (request) => {
     return found.tooOften ? refuse(429, ...found.problems) : answer({ id: null, problems: found.problems });
   }
   const secret = await startSession(found.value.id, request.headers.get('user-agent') ?? '');
+  const known = await rememberDevice(found.value.id, device);
   note(
     { workspace: '', via: 'password', person: found.value },
     { action: 'signed in', target: '', status: 200 },
   );
   const signed = answer({ id: found.value.id });
   signed.headers.append('set-cookie', sessionCookie(secret));
+  signed.headers.append('set-cookie', deviceCookie(known));
   return signed;
 });

@@ -1,6 +1,6 @@
+import { workspaceForm } from '@/server/forms/forms';
 import { workspaceNow } from '@/server/people/who';
 import { renameWorkspace } from '@/server/people/workspaces';
-import { workspaceForm } from '../forms';
 import { answer, readForm, route } from '../http';
 
 export const PATCH = route(async (request) => {

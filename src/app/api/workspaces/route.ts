@@ -1,7 +1,7 @@
+import { workspaceForm } from '@/server/forms/forms';
 import { enterWorkspace } from '@/server/people/sessions';
 import { personNow, whoNow } from '@/server/people/who';
 import { makeWorkspace } from '@/server/people/workspaces';
-import { workspaceForm } from '../forms';
 import { answer, readForm, refuse, route } from '../http';
 
 /** Makes a workspace of one's own, with the shipped parts, and goes there. */

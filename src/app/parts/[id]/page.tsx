@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { plansOfPart, readPart, versionsOfPart } from '@/server/parts';
+import { partSummary, plansOfPart, versionsOfPart } from '@/server/parts';
 import { PartPage } from '@/ui/part/part-page';
 
 export const dynamic = 'force-dynamic';
@@ -10,14 +10,14 @@ interface Props {
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const part = await readPart((await params).id);
-  return { title: part ? `${part.summary.name} · Mavrek` : 'Mavrek' };
+  const part = await partSummary((await params).id);
+  return { title: part ? `${part.name} · Mavrek` : 'Mavrek' };
 }
 
 export default async function Part({ params }: Props) {
   const { id } = await params;
-  const part = await readPart(id);
+  const part = await partSummary(id);
   if (!part) notFound();
   const [plans, versions] = await Promise.all([plansOfPart(id), versionsOfPart(id)]);
-  return <PartPage key={part.summary.fingerprint} summary={part.summary} plans={plans} versions={versions} />;
+  return <PartPage key={part.fingerprint} summary={part} plans={plans} versions={versions} />;
 }

@@ -1,6 +1,6 @@
+import { tokenForm } from '@/server/forms/forms';
 import { listTokens, makeToken } from '@/server/people/tokens';
 import { mayDo, personNow, whoNow, workspaceNow } from '@/server/people/who';
-import { tokenForm } from '../../forms';
 import { answer, readForm, refuse, route } from '../../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,7 +1,7 @@
+import { enterForm } from '@/server/forms/forms';
 import { enterWorkspace } from '@/server/people/sessions';
 import { personNow, whoNow } from '@/server/people/who';
 import { workspacesOf } from '@/server/people/workspaces';
-import { enterForm } from '../../forms';
 import { answer, notFound, readForm, route } from '../../http';
 
 /** Goes to another workspace that one is in. */

@@ -1,7 +1,7 @@
 import { LIMITS, tooLarge } from '@/core/base/limits';
 import { attachment } from '@/core/base/text/file-name';
-import { keepDocument, readDocument } from '@/server/documents';
-import { answer, notFound, readBytes, refuse, route } from '../../http';
+import { arrivingDocument, documentPieces, findDocument, keepDocument } from '@/server/documents';
+import { answer, notFound, readPieces, refuse, route } from '../../http';
 
 export const dynamic = 'force-dynamic';
 
@@ -9,12 +9,23 @@ const HASH = /^[0-9a-f]{64}$/;
 
 /** A document that a part's tables were read from. It never changes: its address is the hash of its content. */
 export const GET = route<{ sha256: string }>(async (_request, { sha256 }) => {
-  const found = HASH.test(sha256) ? await readDocument(sha256) : undefined;
-  if (!found) return notFound('document');
-  return new Response(found.content as BodyInit, {
+  const document = HASH.test(sha256) ? await findDocument(sha256) : undefined;
+  if (!document) return notFound('document');
+  const pieces = documentPieces(sha256, document.bytes);
+  // A piece is fetched when the one before is on its way: whoever reads slowly holds one in memory.
+  const content = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const { value, done } = await pieces.next();
+      if (done) controller.close();
+      else controller.enqueue(value);
+    },
+    cancel: async () => void (await pieces.return(undefined)),
+  });
+  return new Response(content, {
     headers: {
       'content-type': 'application/pdf',
-      'content-disposition': attachment(found.name),
+      'content-length': String(document.bytes),
+      'content-disposition': attachment(document.name),
       'cache-control': 'private, max-age=31536000, immutable',
     },
   });
@@ -23,12 +34,14 @@ export const GET = route<{ sha256: string }>(async (_request, { sha256 }) => {
 /** Keeps a PDF document; `?name=` is what it was called. */
 export const PUT = route<{ sha256: string }>(async (request, { sha256 }) => {
   if (!HASH.test(sha256)) return notFound('document');
-  const content = await readBytes(request, LIMITS.documentBytes);
-  if (!content) return refuse(413, { place: 'document', message: tooLarge('documentBytes') });
-  if (!new TextDecoder('latin1').decode(content.subarray(0, 1024)).includes('%PDF-'))
+  const document = arrivingDocument();
+  if (!(await readPieces(request, LIMITS.documentBytes, document.add)))
+    return refuse(413, { place: 'document', message: tooLarge('documentBytes') });
+  if (!new TextDecoder('latin1').decode(document.head.subarray(0, 1024)).includes('%PDF-'))
     return refuse(415, { place: 'document', message: 'is no PDF document' });
-  const name = (new URL(request.url).searchParams.get('name') ?? 'document.pdf').slice(0, 300);
-  if (!(await keepDocument(sha256, name, content)))
+  if (document.sha256() !== sha256)
     return refuse(400, { place: 'document', message: 'has another hash than its address says' });
+  const name = (new URL(request.url).searchParams.get('name') ?? 'document.pdf').slice(0, 300);
+  await keepDocument(sha256, name, document.pieces);
   return answer({ sha256 });
 });

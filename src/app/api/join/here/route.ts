@@ -1,7 +1,7 @@
+import { joinHereForm } from '@/server/forms/forms';
 import { joinAs } from '@/server/people/accounts';
 import { enterWorkspace } from '@/server/people/sessions';
 import { personNow, whoNow } from '@/server/people/who';
-import { joinHereForm } from '../../forms';
 import { answer, readForm, refuse, route } from '../../http';
 
 /** Takes an invitation with the account that one has. */

@@ -1,6 +1,6 @@
+import { roleForm } from '@/server/forms/forms';
 import { whoNow, workspaceNow } from '@/server/people/who';
 import { removeMember, setRole } from '@/server/people/workspaces';
-import { roleForm } from '../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../http';
 
 export const PATCH = route<{ person: string }>(async (request, { person }) => {

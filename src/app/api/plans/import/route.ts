@@ -1,6 +1,6 @@
+import { importForm } from '@/server/forms/forms';
 import { storePlan } from '@/server/plans';
 import { work } from '@/server/work/pool';
-import { importForm } from '../../forms';
 import { answer, readForm, route } from '../../http';
 
 /**

@@ -1,6 +1,6 @@
 import type { Correction } from '@/core/description/types';
+import { correctionsForm } from '@/server/forms/forms';
 import { storeCorrections } from '@/server/parts';
-import { correctionsForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 /** Replaces the part's corrections. What does not go together with the part is answered with 200 and the problems. */

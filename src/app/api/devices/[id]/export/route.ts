@@ -1,5 +1,5 @@
 import { attachment } from '@/core/base/text/file-name';
-import { findPart, readPart, workOnPart } from '@/server/parts';
+import { correctionsText, findPart, workOnPart } from '@/server/parts';
 import { notFound, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';
@@ -16,9 +16,8 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
       headers: { 'content-type': type, 'content-disposition': attachment(`${id}${ending}`) },
     });
   if (wanted === 'corrections') {
-    const corrections = (await readPart(id))?.description.corrections ?? [];
     const type = 'application/json; charset=utf-8';
-    return file('.corrections.json', type, `${JSON.stringify(corrections, null, 2)}\n`);
+    return file('.corrections.json', type, await correctionsText(part));
   }
   const as = FORMS.find((one) => one === wanted);
   if (!as) return refuse(400, { place: 'as', message: 'must be json, tables, svd or corrections' });

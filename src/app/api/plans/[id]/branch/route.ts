@@ -1,5 +1,5 @@
+import { momentForm } from '@/server/forms/forms';
 import { branchPlan } from '@/server/history';
-import { momentForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 /** A new plan that begins as this one was behind an edit. */

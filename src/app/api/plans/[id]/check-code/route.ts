@@ -1,8 +1,8 @@
 import { targetById } from '@/core/output/targets';
+import { checkCodeForm } from '@/server/forms/forms';
 import { workOnPart } from '@/server/parts';
 import { planOnPart } from '@/server/plan-on-part';
 import { checkCode, hasTools } from '@/server/toolchain';
-import { checkCodeForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';

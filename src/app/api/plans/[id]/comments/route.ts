@@ -1,7 +1,7 @@
 import type { Subject } from '@/core/review/review';
+import { commentForm } from '@/server/forms/forms';
 import { planIsThere } from '@/server/plans';
 import { addComment, listComments } from '@/server/review';
-import { commentForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,9 +1,9 @@
 import { targetById } from '@/core/output/targets';
 import { lastExport, recordExport } from '@/server/exports';
+import { exportForm } from '@/server/forms/forms';
 import { workOnPart } from '@/server/parts';
 import { planOnPart } from '@/server/plan-on-part';
 import { readPlan } from '@/server/plans';
-import { exportForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,8 +1,8 @@
 import { newId } from '@/core/base/text/new-id';
 import { appendEdit } from '@/server/edit-log';
+import { placeForm } from '@/server/forms/forms';
 import { workOnPart } from '@/server/parts';
 import { planOnPart } from '@/server/plan-on-part';
-import { placeForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 /** Places what has no pad, or says which demands contradict each other; with `apply` what was found is stored as an edit. */

@@ -1,7 +1,7 @@
+import { presenceForm } from '@/server/forms/forms';
 import { signedName } from '@/server/people/who';
 import { planIsThere } from '@/server/plans';
 import { saysPresence } from '@/server/presence';
-import { presenceForm } from '../../../forms';
 import { answer, notFound, readForm, route } from '../../../http';
 
 /** Somebody is at a place in the plan, or has left it. Said again every few seconds; forgotten when it is not. */

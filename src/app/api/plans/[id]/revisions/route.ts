@@ -1,6 +1,6 @@
+import { revisionForm } from '@/server/forms/forms';
 import { keepRevision, listRevisions } from '@/server/history';
 import { planIsThere } from '@/server/plans';
-import { revisionForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,6 +1,6 @@
+import { familyForm } from '@/server/forms/forms';
 import { planIsThere } from '@/server/plans';
 import { reportOf, setFamily } from '@/server/variants';
-import { familyForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';

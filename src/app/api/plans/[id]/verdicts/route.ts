@@ -1,6 +1,6 @@
+import { verdictForm } from '@/server/forms/forms';
 import { planIsThere } from '@/server/plans';
 import { addVerdict, listVerdicts } from '@/server/review';
-import { verdictForm } from '../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,5 +1,5 @@
+import { resolveForm } from '@/server/forms/forms';
 import { resolveComment } from '@/server/review';
-import { resolveForm } from '../../../../forms';
 import { answer, notFound, readForm, route } from '../../../../http';
 
 /** Resolves a comment, or opens it again. */

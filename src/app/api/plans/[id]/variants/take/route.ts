@@ -1,5 +1,5 @@
+import { takeForm } from '@/server/forms/forms';
 import { takeOver } from '@/server/variants';
-import { takeForm } from '../../../../forms';
 import { answer, notFound, readForm, refuse, route } from '../../../../http';
 
 /** Makes a net of this plan what it is in another variant: all that is shared of it, or one field. */
