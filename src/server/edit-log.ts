@@ -261,7 +261,7 @@ async function refusals(
   { entry, by }: Waiting,
 ): Promise<Problem[]> {
   if (by.person) {
-    const foreign = await foreignWaiver(database, id, entry.edit, by.person.name);
+    const foreign = await foreignWaiver(database, id, entry.edit, { before, after }, by.person.name);
     if (foreign)
       return [
         {

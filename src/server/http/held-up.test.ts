@@ -1,16 +1,15 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { LIMITS } from '@/core/base/limits';
 import { newId } from '@/core/base/text/new-id';
 import { freePort } from '@/testing/free-port';
+import { type Served, serveBuilt, sessionFor } from '@/testing/served';
 import { closeServer } from '../close';
-import { query } from '../db';
 import { API_ACCESS, type Route } from '../people/access';
-import { digestOf, newSecret } from '../people/secrets';
 import { addMember, newPerson } from '../people/testing';
-import { asServer, MAIN } from '../people/who';
+import { MAIN } from '../people/who';
 
 /**
  * No request keeps another one waiting: every route that takes a body × hostile bodies, as an owner and as a stranger, against the
@@ -18,47 +17,22 @@ import { asServer, MAIN } from '../people/who';
  */
 const MOST_MS = 100;
 
-let server: ChildProcess;
-let port = 0;
+let served: Served;
 let probe = 0;
 let owner: Record<string, string> = {};
 let plan = '';
-const url = (path: string): string => `http://127.0.0.1:${port}${path}`;
+const url = (path: string): string => served.url(path);
 
 beforeAll(async () => {
-  [port, probe] = [await freePort(), await freePort()];
-  server = spawn(
-    'node',
-    ['--require', resolve('src/testing/turn-probe.cjs'), `${process.env.MAVREK_BUILD}/server.cjs`],
-    {
-      env: {
-        ...process.env,
-        HOST: '127.0.0.1',
-        PORT: String(port),
-        TURN_PROBE_PORT: String(probe),
-        MAVREK_AUTH: 'on',
-        MAVREK_PROXY: 'on',
-        LOG_LEVEL: 'fatal',
-      },
-      stdio: 'inherit',
-    },
+  probe = await freePort();
+  const probing = ['--require', resolve('src/testing/turn-probe.cjs')];
+  served = await serveBuilt(
+    { TURN_PROBE_PORT: String(probe), MAVREK_AUTH: 'on', MAVREK_PROXY: 'on' },
+    probing,
   );
   const person = await newPerson('Owner');
   await addMember(MAIN, person.id, 'owner');
-  const session = newSecret();
-  await asServer(() =>
-    query(
-      `insert into sessions (digest, id, person_id, workspace_id, agent, expires_at)
-       values ($1, $2, $3, $4, 'test', now() + interval '1 day')`,
-      [digestOf(session), newId(), person.id, MAIN],
-    ),
-  );
-  owner = { cookie: `mavrek-session=${session}` };
-  for (let up = false; !up; )
-    up = await fetch(url('/api/health')).then(
-      (answer) => answer.ok,
-      () => false,
-    );
+  owner = { cookie: (await sessionFor(person.id, MAIN)).cookie };
   const text = readFileSync('examples/frost-guard.plan.json', 'utf8');
   const imported = await ask('POST /api/plans/import', owner, JSON.stringify({ fileName: 'x', text }));
   plan = JSON.parse(imported.text).id;
@@ -68,9 +42,7 @@ beforeAll(async () => {
     await fetch(url(path), { headers: owner });
 }, 300_000);
 afterAll(async () => {
-  const ended = new Promise((done) => server.on('exit', done));
-  server.kill('SIGTERM');
-  await ended;
+  await served.stop();
   await closeServer();
 });
 

@@ -47,7 +47,8 @@ const accountKey = (account: string): string => account.toLowerCase().slice(0, 2
 export const countAddress = (address: string): Promise<Result<null>> => consume('address', address);
 
 /** Counts a try on an account before it is looked at, so that many at once count as many. */
-export const countAccount = (account: string): Promise<Result<null>> => consume('account', accountKey(account));
+export const countAccount = (account: string): Promise<Result<null>> =>
+  consume('account', accountKey(account));
 
 /** Counts both. Fails when there were too many of either. */
 export async function countAttempt(account: string, address: string): Promise<Result<null>> {

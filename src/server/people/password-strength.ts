@@ -33,7 +33,9 @@ const knownOf = ({ name, email }: { name: string; email: string }): string[] =>
 export function judgePassword(password: string, owner: { name: string; email: string }): Result<null> {
   const { score, feedback } = estimator().check(password.slice(0, JUDGED_CHARACTERS), knownOf(owner));
   if (score >= LEAST_SCORE) return ok(null);
-  const why = feedback.warning ? `: ${feedback.warning.replace(/\.$/, '').replace(/^[A-Z]/, (first) => first.toLowerCase())}` : '';
+  const why = feedback.warning
+    ? `: ${feedback.warning.replace(/\.$/, '').replace(/^[A-Z]/, (first) => first.toLowerCase())}`
+    : '';
   return fail({
     place: 'password',
     message: `would soon be guessed${why}; take several words that do not belong together`,

@@ -188,7 +188,7 @@ function Password({ act }: { act: Act }) {
       <Field title="Password" type="password" autoComplete="current-password" value={now} onValue={setNow} />
       <Field
         title="New password"
-        hint="At least 12 characters. Everywhere else you are signed out."
+        hint="At least 12 characters. Everywhere else you are signed out, and your access tokens end."
         type="password"
         autoComplete="new-password"
         required

@@ -1,6 +1,6 @@
 import { type Attachment, attachmentMeta } from '../model/attachments';
 import { planRef } from '../model/schema-parts';
-import { type EditKind, POSITION, refuse, shape } from './kind';
+import { type EditKind, POSITION, refuse, shape, unsigned } from './kind';
 import { addTo, takeFrom } from './listed';
 
 export interface AttachmentAddEdit {
@@ -25,6 +25,7 @@ export function attachmentFault({ kind, nets }: Pick<Attachment, 'kind' | 'nets'
 const whole = (kind: string) => shape(kind, { attachment: planRef('attachment'), at: POSITION });
 
 export const attachmentAdd: EditKind<AttachmentAddEdit> = {
+  signs: unsigned,
   apply(plan, { attachment, at }) {
     const fault = attachmentFault(attachment);
     if (fault) return refuse(`that cannot be attached: ${fault}`);
@@ -39,6 +40,7 @@ export const attachmentAdd: EditKind<AttachmentAddEdit> = {
 };
 
 export const attachmentRemove: EditKind<AttachmentRemoveEdit> = {
+  signs: unsigned,
   apply: (plan, { attachment }) => takeFrom(plan, 'attachments', attachment, 'that attachment'),
   invert: (edit) => ({ ...edit, kind: 'attachment.add' }),
   describe: ({ attachment: { kind, nets } }, nameOf) =>

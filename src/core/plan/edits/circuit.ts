@@ -13,6 +13,7 @@ import {
   refuse,
   replace,
   shape,
+  unsigned,
 } from './kind';
 
 export interface CircuitAddEdit {
@@ -44,6 +45,7 @@ export interface CircuitMoveEdit {
 const whole = (kind: string) => shape(kind, { circuit: planRef('circuit'), at: POSITION });
 
 export const circuitAdd: EditKind<CircuitAddEdit> = {
+  signs: unsigned,
   apply(plan, { circuit, at }) {
     if (plan.circuits.some((one) => one.id === circuit.id))
       return refuse(`circuit ${circuit.name} is there already`);
@@ -56,6 +58,7 @@ export const circuitAdd: EditKind<CircuitAddEdit> = {
 };
 
 export const circuitRemove: EditKind<CircuitRemoveEdit> = {
+  signs: unsigned,
   apply(plan, { circuit }) {
     if (!plan.circuits.some((one) => one.id === circuit.id))
       return refuse(`circuit ${circuit.name} is gone already`);
@@ -69,6 +72,7 @@ export const circuitRemove: EditKind<CircuitRemoveEdit> = {
 };
 
 export const circuitMove: EditKind<CircuitMoveEdit> = {
+  signs: unsigned,
   apply(plan, { id, from, to }) {
     const circuit = plan.circuits[from];
     if (circuit?.id !== id) return refuse('the order of circuits has changed meanwhile');
@@ -82,6 +86,7 @@ export const circuitMove: EditKind<CircuitMoveEdit> = {
 };
 
 export const circuitSet: EditKind<CircuitSetEdit> = {
+  signs: unsigned,
   apply(plan, { id, from, to }) {
     const circuit = plan.circuits.find((one) => one.id === id);
     if (!circuit) return refuse('that circuit is gone');

@@ -1,7 +1,7 @@
 import { LIMITS } from '../../base/limits';
 import { planRef } from '../model/schema-parts';
 import type { Constraint, Net, NetId } from '../model/types';
-import { type EditKind, POSITION, refuse, shape } from './kind';
+import { type EditKind, POSITION, refuse, shape, unsigned } from './kind';
 import { addTo, takeFrom } from './listed';
 
 export interface ConstraintAddEdit {
@@ -39,6 +39,7 @@ function idsOf(nets: readonly Net[]): ReadonlySet<NetId> {
 const whole = (kind: string) => shape(kind, { constraint: planRef('constraint'), at: POSITION });
 
 export const constraintAdd: EditKind<ConstraintAddEdit> = {
+  signs: unsigned,
   /** A constraint holds only while all its nets are there, so that every plan can be read back. */
   apply(plan, { constraint, at }) {
     const fault = constraintFault(constraint);
@@ -54,6 +55,7 @@ export const constraintAdd: EditKind<ConstraintAddEdit> = {
 };
 
 export const constraintRemove: EditKind<ConstraintRemoveEdit> = {
+  signs: unsigned,
   apply: (plan, { constraint }) => takeFrom(plan, 'constraints', constraint, 'that constraint'),
   invert: (edit) => ({ ...edit, kind: 'constraint.add' }),
   describe: ({ constraint: { kind, nets } }, nameOf) =>

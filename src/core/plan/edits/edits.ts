@@ -1,5 +1,5 @@
 import { ok, type Result } from '../../base/result';
-import type { Net, NetId, Plan } from '../model/types';
+import type { Net, NetId, Plan, Waiver } from '../model/types';
 import {
   type AttachmentAddEdit,
   type AttachmentRemoveEdit,
@@ -102,6 +102,10 @@ export const invertEdit = (edit: Edit): Edit =>
   edit.kind === 'batch'
     ? { ...edit, edits: edit.edits.map(invertEdit).reverse() }
     : (kindOf(edit).invert(edit) as Edit);
+
+/** What an edit puts into the plan under somebody's name, in whatever depth. */
+export const signedBy = (edit: Edit): readonly Waiver[] =>
+  edit.kind === 'batch' ? edit.edits.flatMap(signedBy) : kindOf(edit).signs(edit);
 
 /** What an edit does, for the undo button and the history: "place FAN_1 on F6". */
 export const describeEdit = (plan: Plan, edit: Edit): string =>

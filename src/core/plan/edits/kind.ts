@@ -1,7 +1,7 @@
 import { type Limit, limitText } from '../../base/limits';
 import { fail, type Result } from '../../base/result';
 import type { Schema } from '../model/schema-parts';
-import type { NetId, Plan } from '../model/types';
+import type { NetId, Plan, Waiver } from '../model/types';
 
 /**
  * All about one kind of edit, in one module. The registry in `edits.ts` has one of them for each kind, so that a kind that is
@@ -17,6 +17,11 @@ export interface EditKind<E extends { kind: string }> {
    * wished of. Kinds that add or remove have none.
    */
   again?(plan: Plan, edit: E): E | undefined;
+  /**
+   * What it puts into the plan under somebody's name. Whoever makes the edit must be them, so every kind has to say it; most kinds put
+   * in nothing of the sort ({@link unsigned}).
+   */
+  signs(edit: E): readonly Waiver[];
   /** What it does, for the undo button and the history: "place FAN_1 on F6". */
   describe(edit: E, nameOf: (id: NetId) => string): string;
   /**
@@ -31,6 +36,9 @@ export interface EditKind<E extends { kind: string }> {
       }
     | Schema;
 }
+
+/** Of kinds that put in nothing that anybody signs. */
+export const unsigned = (): readonly Waiver[] => [];
 
 export const refuse = (message: string): Result<never> => fail({ place: 'edit', message });
 

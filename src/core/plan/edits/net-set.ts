@@ -3,7 +3,7 @@ import { ok, type Result } from '../../base/result';
 import { changeText, DEMAND_TITLES, FAR_TITLES } from '../model/field-titles';
 import { planRef, type Schema } from '../model/schema-parts';
 import { type Net, type NetId, type Plan, roleText } from '../model/types';
-import { change, changedMeanwhile, type EditKind, eachOf, refuse, replace, shape } from './kind';
+import { change, changedMeanwhile, type EditKind, eachOf, refuse, replace, shape, unsigned } from './kind';
 
 /** All of a net but what it is known by, and its settings, which are changed one by one. */
 export type NetField = Exclude<keyof Net, 'id' | 'settings'>;
@@ -85,6 +85,7 @@ export function withField(plan: Pick<Plan, 'circuits'>, net: Net, edit: NetSetEd
 }
 
 export const netSet: EditKind<NetSetEdit> = {
+  signs: unsigned,
   apply(plan, edit) {
     const net = plan.nets.find((one) => one.id === edit.id);
     if (!net) return refuse('that net is gone');

@@ -10,7 +10,17 @@ import {
   type NetSettingKey,
   netSettingTitle,
 } from '../model/types';
-import { change, changedMeanwhile, type EditKind, eachOf, orNull, refuse, replace, shape } from './kind';
+import {
+  change,
+  changedMeanwhile,
+  type EditKind,
+  eachOf,
+  orNull,
+  refuse,
+  replace,
+  shape,
+  unsigned,
+} from './kind';
 
 /** Changes one setting of a net; null: the default. */
 export interface NetSettingEdit {
@@ -33,6 +43,7 @@ const valuesOf = (key: NetSettingKey): Schema =>
   isCircuitSetting(key) ? { enum: CIRCUIT_SETTINGS[key].values } : planRef('word');
 
 export const netSetting: EditKind<NetSettingEdit> = {
+  signs: unsigned,
   apply(plan, edit) {
     const net = plan.nets.find((one) => one.id === edit.id);
     if (!net) return refuse('that net is gone');

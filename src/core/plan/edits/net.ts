@@ -4,7 +4,7 @@ import { ok } from '../../base/result';
 import { listed } from '../../base/text/listed';
 import { planRef } from '../model/schema-parts';
 import type { Net, NetId, Plan } from '../model/types';
-import { type EditKind, full, insertAt, POSITION, refuse, shape } from './kind';
+import { type EditKind, full, insertAt, POSITION, refuse, shape, unsigned } from './kind';
 
 export interface NetAddEdit {
   kind: 'net.add';
@@ -21,6 +21,7 @@ const whole = (kind: string) => shape(kind, { net: planRef('net'), at: POSITION 
 export const nameIn = (plan: Plan, id: NetId): string => plan.nets.find((net) => net.id === id)?.name ?? id;
 
 export const netAdd: EditKind<NetAddEdit> = {
+  signs: unsigned,
   apply(plan, { net, at }) {
     if (plan.nets.length >= LIMITS.nets) return full('nets');
     if (plan.nets.some((one) => one.id === net.id)) return refuse(`${net.name} is there already`);
@@ -34,6 +35,7 @@ export const netAdd: EditKind<NetAddEdit> = {
 };
 
 export const netRemove: EditKind<NetRemoveEdit> = {
+  signs: unsigned,
   apply(plan, edit) {
     const net = plan.nets.find((one) => one.id === edit.net.id);
     if (!net) return refuse(`${edit.net.name} is gone already`);

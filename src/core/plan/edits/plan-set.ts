@@ -1,7 +1,7 @@
 import { ok } from '../../base/result';
 import { planRef, type Schema } from '../model/schema-parts';
 import type { CodeOptions, CodeStyle, Plan } from '../model/types';
-import { change, changedMeanwhile, type EditKind, eachOf, shape } from './kind';
+import { change, changedMeanwhile, type EditKind, eachOf, shape, unsigned } from './kind';
 
 interface PlanFieldKind {
   read(plan: Plan): string;
@@ -84,6 +84,7 @@ export interface PlanSetEdit {
 export const planField = (plan: Plan, field: PlanField): string => FIELDS[field].read(plan);
 
 export const planSet: EditKind<PlanSetEdit> = {
+  signs: unsigned,
   apply(plan, { field, from, to }) {
     const now = planField(plan, field);
     return now === from ? ok(FIELDS[field].write(plan, to)) : changedMeanwhile('the plan', field, now);

@@ -2,7 +2,7 @@ import { canonicalJson } from '../../base/fingerprint';
 import { ok } from '../../base/result';
 import { planRef } from '../model/schema-parts';
 import type { Schematic } from '../model/types';
-import { change, changedMeanwhile, type EditKind, shape } from './kind';
+import { change, changedMeanwhile, type EditKind, shape, unsigned } from './kind';
 
 /** Takes in the netlist that the schematic gave, another one, or none. */
 export interface SchematicSetEdit {
@@ -12,6 +12,7 @@ export interface SchematicSetEdit {
 }
 
 export const schematicSet: EditKind<SchematicSetEdit> = {
+  signs: unsigned,
   apply(plan, { from, to }) {
     const now = plan.schematic ?? null;
     if (canonicalJson(now) !== canonicalJson(from))

@@ -2,7 +2,7 @@ import { LIMITS } from '../../base/limits';
 import { ok } from '../../base/result';
 import { planRef, TABLE_VALUES } from '../model/schema-parts';
 import { entryOf, PLAN_TABLES, type PlanTable, tableOf } from '../model/types';
-import { change, changedMeanwhile, type EditKind, eachOf, full, orNull, shape } from './kind';
+import { change, changedMeanwhile, type EditKind, eachOf, full, orNull, shape, unsigned } from './kind';
 
 /** Changes one entry of one of the plan's tables; null: none. */
 export interface TableSetEdit {
@@ -14,6 +14,7 @@ export interface TableSetEdit {
 }
 
 export const tableSet: EditKind<TableSetEdit> = {
+  signs: unsigned,
   apply(plan, { table, key, from, to }) {
     const now = entryOf(plan, table, key) ?? null;
     if (now !== from) return changedMeanwhile(`${table} of ${key}`, 'it', now ?? 'not set');

@@ -1,6 +1,6 @@
 import { planRef } from '../model/schema-parts';
 import type { Trial } from '../model/types';
-import { type EditKind, POSITION, refuse, shape } from './kind';
+import { type EditKind, POSITION, refuse, shape, unsigned } from './kind';
 import { addTo, takeFrom } from './listed';
 
 export interface TrialAddEdit {
@@ -16,6 +16,7 @@ export interface TrialRemoveEdit extends Omit<TrialAddEdit, 'kind'> {
 const whole = (kind: string) => shape(kind, { trial: planRef('trial'), at: POSITION });
 
 export const trialAdd: EditKind<TrialAddEdit> = {
+  signs: unsigned,
   apply(plan, { trial, at }) {
     // Reports and scripts name a trial by its name.
     if (plan.trials?.some((one) => one.name === trial.name && one.id !== trial.id))
@@ -28,6 +29,7 @@ export const trialAdd: EditKind<TrialAddEdit> = {
 };
 
 export const trialRemove: EditKind<TrialRemoveEdit> = {
+  signs: unsigned,
   apply: (plan, { trial }) => takeFrom(plan, 'trials', trial, 'that trial'),
   invert: (edit) => ({ ...edit, kind: 'trial.add' }),
   describe: ({ trial }) => `remove the trial ${trial.name}`,

@@ -1,6 +1,6 @@
 import { planRef } from '../model/schema-parts';
 import type { Waiver } from '../model/types';
-import { type EditKind, POSITION, shape } from './kind';
+import { type EditKind, POSITION, shape, unsigned } from './kind';
 import { addTo, takeFrom } from './listed';
 
 export interface WaiverAddEdit {
@@ -16,6 +16,7 @@ export interface WaiverRemoveEdit extends Omit<WaiverAddEdit, 'kind'> {
 const whole = (kind: string) => shape(kind, { waiver: planRef('waiver'), at: POSITION });
 
 export const waiverAdd: EditKind<WaiverAddEdit> = {
+  signs: ({ waiver }) => [waiver],
   apply: (plan, { waiver, at }) => addTo(plan, 'waivers', waiver, at, 'that waiver'),
   invert: (edit) => ({ ...edit, kind: 'waiver.remove' }),
   describe: ({ waiver }) => `waive ${waiver.rule}`,
@@ -23,6 +24,7 @@ export const waiverAdd: EditKind<WaiverAddEdit> = {
 };
 
 export const waiverRemove: EditKind<WaiverRemoveEdit> = {
+  signs: unsigned,
   apply: (plan, { waiver }) => takeFrom(plan, 'waivers', waiver, 'that waiver'),
   invert: (edit) => ({ ...edit, kind: 'waiver.add' }),
   describe: ({ waiver }) => `take back the waiver of ${waiver.rule}`,

@@ -1,0 +1,63 @@
+import { spawn } from 'node:child_process';
+import { newId } from '@/core/base/text/new-id';
+import { query } from '@/server/db';
+import { digestOf, newSecret } from '@/server/people/secrets';
+import { asServer } from '@/server/people/who';
+import { freePort } from './free-port';
+
+/** The built application, served on a port of its own for the tests of a file. */
+export interface Served {
+  url(path: string): string;
+  stop(): Promise<void>;
+}
+
+export async function serveBuilt(
+  env: Record<string, string>,
+  nodeArguments: readonly string[] = [],
+): Promise<Served> {
+  const port = await freePort();
+  const server = spawn('node', [...nodeArguments, `${process.env.MAVREK_BUILD}/server.cjs`], {
+    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), LOG_LEVEL: 'fatal', ...env },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  let over = false;
+  const ended = new Promise<void>((done) =>
+    server.on('exit', () => {
+      over = true;
+      done();
+    }),
+  );
+  const url = (path: string): string => `http://127.0.0.1:${port}${path}`;
+  // As long as it lives it may come up; the test's own end is the limit.
+  for (let up = false; !up; ) {
+    if (over) throw new Error('the server ended before it answered');
+    await new Promise((done) => setTimeout(done, 100));
+    up = await fetch(url('/api/health')).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+  }
+  return {
+    url,
+    stop: async () => {
+      server.kill('SIGTERM');
+      await ended;
+    },
+  };
+}
+
+/** The cookie of a new session of somebody. */
+export async function sessionFor(
+  personId: string,
+  workspace: string,
+): Promise<{ cookie: string; id: string }> {
+  const [session, id] = [newSecret(), newId()];
+  await asServer(() =>
+    query(
+      `insert into sessions (digest, id, person_id, workspace_id, agent, expires_at)
+       values ($1, $2, $3, $4, 'test', now() + interval '1 day')`,
+      [digestOf(session), id, personId, workspace],
+    ),
+  );
+  return { cookie: `mavrek-session=${session}`, id };
+}
