@@ -53,8 +53,15 @@ pg_init() {
 }
 
 pg_up() {
+  local tries
   pg_init
-  pg_start || { tail -n 20 "$PG_HOME/server.log" >&2; die 'PostgreSQL did not start'; }
+  # It may be killed while it comes up.
+  for tries in 1 2 3; do
+    ! pg_start || return 0
+    sleep 1
+  done
+  tail -n 20 "$PG_HOME/server.log" >&2
+  die 'PostgreSQL did not start'
 }
 
 # Starts the cluster's server unless it runs, waits until it answers, and sets PG_URL. False when it does not come up.
@@ -73,23 +80,26 @@ pg_start() {
     pg_running || rm -f "$PG_DATA/postmaster.pid"
     pg_as "$PG_BIN/pg_ctl" -D data -w -t 60 -l server.log \
       -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" start > /dev/null 2>&1 && break
-    sleep 1
+    sleep 0.5
   done
-  for tries in $(seq 100); do
+  # As long as it lives it is on its way: after a crash it may have much to read, on a machine that has much to do.
+  while pg_running; do
     port=$(sed -n 4p "$PG_DATA/postmaster.pid" 2> /dev/null || true)
-    ! "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "${port:-1}" || break
-    [ "$tries" -lt 100 ] || return 1
+    if "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "${port:-1}"; then
+      PG_URL="postgres://mavrek:$(cat "$PG_HOME/password")@127.0.0.1:$port"
+      return 0
+    fi
     sleep 0.1
   done
-  PG_URL="postgres://mavrek:$(cat "$PG_HOME/password")@127.0.0.1:$port"
+  return 1
 }
 
 pg_down() { pg_as "$PG_BIN/pg_ctl" -D data -m fast -w stop > /dev/null 2>&1 || true; }
 
 # pg_database NAME: creates a database when missing and points DATABASE_URL at it.
 pg_database() {
-  if ! "$PG_BIN/psql" -qtA "$PG_URL/postgres" -c "select 1 from pg_database where datname = '$1'" | grep -q 1; then
-    "$PG_BIN/psql" -q "$PG_URL/postgres" -c "create database $1"
-  fi
+  local there
+  there=$("$PG_BIN/psql" -qtA "$PG_URL/postgres" -c "select count(*) from pg_database where datname = '$1'") || return 1
+  [ "$there" = 1 ] || "$PG_BIN/psql" -q "$PG_URL/postgres" -c "create database $1" || return 1
   export DATABASE_URL="$PG_URL/$1"
 }

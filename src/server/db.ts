@@ -107,3 +107,11 @@ export async function closePool(): Promise<void> {
   await shared.mavrekPool?.end();
   shared.mavrekPool = undefined;
 }
+
+/** Whether an error says that the connection to the database was lost, or that it is on its way up or down. */
+export function isLost({ code = '', message }: Error & { code?: string }): boolean {
+  return (
+    /^(ECONN|EPIPE|ETIMEDOUT|08|57P0)/.test(code) ||
+    /^(Connection terminated|timeout expired|Query read timeout|timeout exceeded)/.test(message)
+  );
+}

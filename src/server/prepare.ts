@@ -1,4 +1,5 @@
 import { closeServer } from './close';
+import { isLost } from './db';
 import { migrate } from './migrate';
 import { asServer } from './people/who';
 import { seedDemo } from './seed';
@@ -14,7 +15,10 @@ async function prepare(): Promise<void> {
   await closeServer();
 }
 
-prepare().catch((error: Error) => {
+/** What the launcher is told by the status: the database was lost meanwhile, and may be back. */
+const LOST_DATABASE = 75;
+
+prepare().catch((error: Error & { code?: string }) => {
   process.stderr.write(`mavrek: the database could not be prepared: ${error.message}\n`);
-  process.exitCode = 1;
+  process.exit(isLost(error) ? LOST_DATABASE : 1);
 });

@@ -93,7 +93,7 @@ const TABLE = {
   ],
   requestBytes: [4_010_000, 'bytes', 'Body of a request that carries a plan, an edit or corrections'],
   partRequestBytes: [16_010_000, 'bytes', 'Body of a request that carries a description'],
-  workSeconds: [20, 'seconds', 'Heavy work for one request, in a worker thread'],
+  workSeconds: [20, 'seconds', 'Heavy work for one request, in a worker thread: processor time'],
   workMegabytes: [1_024, 'megabytes', 'Memory of a worker thread'],
   workWaiting: [32, 'requests', 'Requests that wait for a worker thread'],
 } as const satisfies Record<string, readonly [number, string, string]>;

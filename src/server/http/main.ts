@@ -2,7 +2,7 @@ import { createServer } from 'node:http';
 import next from 'next';
 import { keepLog } from '../fold';
 import { guarded } from '../people/guard';
-import { authSettings } from '../people/settings';
+import { authSettings, WrongSettings } from '../people/settings';
 import { answersEdit } from './edits';
 import { answersEvents } from './events';
 import { admit } from './gate';
@@ -60,9 +60,12 @@ async function serve(): Promise<void> {
   await ready;
 }
 
+/** What a launcher is told by the status: another program has the port, or the settings are wrong, and would be again. */
+const PORT_TAKEN = 98;
+const WRONG_SETTINGS = 78;
+
 serve().catch((error: Error & { code?: string }) => {
-  process.stderr.write(
-    `mavrek: ${error.code === 'EADDRINUSE' ? `port ${port} on ${host} is taken` : error.message}\n`,
-  );
-  process.exit(error.code === 'EADDRINUSE' ? 98 : 1);
+  const taken = error.code === 'EADDRINUSE';
+  process.stderr.write(`mavrek: ${taken ? `port ${port} on ${host} is taken` : error.message}\n`);
+  process.exit(taken ? PORT_TAKEN : error instanceof WrongSettings ? WRONG_SETTINGS : 1);
 });

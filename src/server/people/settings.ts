@@ -9,6 +9,9 @@ interface AuthSettings {
   proxied: boolean;
 }
 
+/** What the environment says cannot be; trying again does not help. */
+export class WrongSettings extends Error {}
+
 const LOOPBACK = ['localhost', '127.0.0.1', '::1', '[::1]'];
 const isLoopback = (host: string): boolean => LOOPBACK.includes(host);
 
@@ -16,10 +19,10 @@ const isLoopback = (host: string): boolean => LOOPBACK.includes(host);
 export function authSettings(env: NodeJS.ProcessEnv = process.env): AuthSettings {
   const { MAVREK_AUTH, MAVREK_URL, MAVREK_OIDC_ISSUER, MAVREK_OIDC_CLIENT, MAVREK_OIDC_SECRET } = env;
   if (MAVREK_AUTH !== undefined && !['on', 'off', ''].includes(MAVREK_AUTH))
-    throw new Error(`MAVREK_AUTH is "${MAVREK_AUTH}"; it is on or off`);
+    throw new WrongSettings(`MAVREK_AUTH is "${MAVREK_AUTH}"; it is on or off`);
   const url = MAVREK_URL || undefined;
   if (url !== undefined && !(URL.canParse(url) && /^https?:$/.test(new URL(url).protocol)))
-    throw new Error(`MAVREK_URL is "${url}"; it is an address such as https://pins.example.org`);
+    throw new WrongSettings(`MAVREK_URL is "${url}"; it is an address such as https://pins.example.org`);
   const host = env.HOST ?? '127.0.0.1';
   if (MAVREK_AUTH === 'on') {
     const open =
@@ -28,18 +31,18 @@ export function authSettings(env: NodeJS.ProcessEnv = process.env): AuthSettings
         : new URL(url).protocol === 'http:' && !isLoopback(new URL(url).hostname);
     // Passwords and cookies would be there to read for everybody on the way.
     if (open)
-      throw new Error(
+      throw new WrongSettings(
         'with MAVREK_AUTH=on, people reach Mavrek by HTTPS: put a proxy with a certificate before it and set MAVREK_URL=https://…',
       );
   }
   let oidc: AuthSettings['oidc'];
   if (MAVREK_OIDC_ISSUER) {
     if (!MAVREK_OIDC_CLIENT || !MAVREK_OIDC_SECRET)
-      throw new Error('MAVREK_OIDC_ISSUER needs MAVREK_OIDC_CLIENT and MAVREK_OIDC_SECRET');
-    if (!URL.canParse(MAVREK_OIDC_ISSUER)) throw new Error('MAVREK_OIDC_ISSUER is no address');
+      throw new WrongSettings('MAVREK_OIDC_ISSUER needs MAVREK_OIDC_CLIENT and MAVREK_OIDC_SECRET');
+    if (!URL.canParse(MAVREK_OIDC_ISSUER)) throw new WrongSettings('MAVREK_OIDC_ISSUER is no address');
     const issuer = new URL(MAVREK_OIDC_ISSUER);
     if (issuer.protocol !== 'https:' && !isLoopback(issuer.hostname))
-      throw new Error('MAVREK_OIDC_ISSUER must begin with https://');
+      throw new WrongSettings('MAVREK_OIDC_ISSUER must begin with https://');
     oidc = {
       issuer,
       client: MAVREK_OIDC_CLIENT,

@@ -1,3 +1,4 @@
+import { readlinkSync } from 'node:fs';
 import { parentPort } from 'node:worker_threads';
 import { type JobName, jobs, MissingPart } from './jobs';
 
@@ -7,10 +8,24 @@ export interface JobMessage {
   job: JobName;
   input: unknown;
 }
+/** The first thing that a worker says. */
+export interface Hello {
+  thread: number | undefined;
+}
 export type JobAnswer =
   | { id: number; value: unknown }
   | { id: number; missing: true }
   | { id: number; error: string };
+
+/** The kernel's number of this thread, by which others see what processor time it has had; undefined where there is no such thing. */
+function threadNumber(): number | undefined {
+  try {
+    return Number(readlinkSync('/proc/thread-self').split('/').at(-1));
+  } catch {
+    return undefined;
+  }
+}
+parentPort?.postMessage({ thread: threadNumber() } satisfies Hello);
 
 parentPort?.on('message', ({ id, job, input }: JobMessage) => {
   let answer: JobAnswer;

@@ -1,7 +1,7 @@
 import { signInForm } from '@/server/forms/forms';
 import { signIn } from '@/server/people/accounts';
-import { note } from '@/server/people/audit';
 import { countAddress } from '@/server/people/attempts';
+import { note } from '@/server/people/audit';
 import { deviceCookie, deviceIn, sessionCookie } from '@/server/people/cookie';
 import { knownDevice, rememberDevice } from '@/server/people/devices';
 import { startSession } from '@/server/people/sessions';
@@ -19,7 +19,8 @@ export const POST = route(async (request) => {
   const free = await countAddress(address);
   if (!free.ok && device === undefined) return refuse(429, ...free.problems);
   const { email, password } = await readForm(request, signInForm);
-  if (!free.ok && (await knownDevice(email.trim(), device)) === undefined) return refuse(429, ...free.problems);
+  if (!free.ok && (await knownDevice(email.trim(), device)) === undefined)
+    return refuse(429, ...free.problems);
   const found = await signIn(email.trim(), password, { address, device });
   if (!found.ok) {
     note(
