@@ -137,6 +137,7 @@ async function main(): Promise<void> {
     `--listen-peer-urls=http://${ADDRESS}:${peer}`,
     `--initial-advertise-peer-urls=http://${ADDRESS}:${peer}`,
     `--initial-cluster=one=http://${ADDRESS}:${peer}`,
+    '--enable-v2',
     '--logger=zap',
     '--log-level=error',
   ]);
@@ -238,6 +239,7 @@ async function main(): Promise<void> {
           process.env.MAVREK_HOSTS ?? '',
         ].join(' '),
         MAVREK_PROXY: 'on',
+        MAVREK_STANDBY: 'on',
         DATABASE_URL: pooled,
         DATABASE_POOLER: 'transaction',
         DATABASE_DIRECT_URL: direct('mavrek'),

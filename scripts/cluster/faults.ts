@@ -1,14 +1,15 @@
-import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { Agent, request } from 'node:http';
 import { join } from 'node:path';
 import pg from 'pg';
 
 /**
- * `faults.ts FOLDER [COUNT] [SEED]`: people write on a cluster that runs, while parts of it are killed, and in the end everything that
- * was acknowledged must be there, once and in order. Ends with a line of JSON; its status is 1 when something was lost, doubled, or
- * people waited longer than they should.
+ * `faults.ts FOLDER [COUNT] [SEED] [WORDS]`: people write on a cluster that runs, while parts of it are killed or stand still, one
+ * after the other and several at once. Each fault is judged by itself: what was acknowledged until the cluster is whole again must be
+ * there, once and in order. Ends with a line of JSON; its status is 1 when something was lost, doubled, or people waited longer than
+ * they should. With WORDS only faults whose names hold them.
  */
-const [folder = '', countText = '60', seedText = '1'] = process.argv.slice(2);
+const [folder = '', countText = '60', seedText = '1', words = ''] = process.argv.slice(2);
 const LONGEST_SECONDS = 15;
 const WRITERS = 6;
 const PLANS = 3;
@@ -168,52 +169,150 @@ const is = async (rest: number, what: 'primary' | 'replica' | 'sync'): Promise<b
   fetch(`http://127.0.0.1:${rest}/${what}`, { signal: AbortSignal.timeout(1500) })
     .then(({ ok }) => ok)
     .catch(() => false);
-async function role(what: 'primary' | 'replica'): Promise<Cluster['nodes'][number] | undefined> {
+async function role(what: 'primary' | 'replica' | 'sync'): Promise<Cluster['nodes'][number] | undefined> {
   for (const node of cluster.nodes) if (await is(node.rest, what)) return node;
   return undefined;
 }
 
+/** Whether a node leads, or follows the leader's log as it is written. */
+const streams = async (rest: number): Promise<boolean> =>
+  fetch(`http://127.0.0.1:${rest}/patroni`, { signal: AbortSignal.timeout(1500) })
+    .then(async (answer) => {
+      const { role: is, replication_state: state = '' } = (await answer.json()) as {
+        role: string;
+        replication_state?: string;
+      };
+      return is !== 'replica' || state === 'streaming';
+    })
+    .catch(() => false);
+
 /** A node that is not started again until people have gone on without it. */
 let lost: string | undefined;
 
-const FAULTS: Record<string, () => Promise<void>> = {
-  'a server is killed': async () => kill(pidOf(`s${1 + Math.floor(random() * cluster.servers.length)}`)),
-  'two servers are killed': async () => {
+/** A process and all that it has started. */
+function family(pid: number): number[] {
+  const children = new Map<number, number[]>();
+  for (const name of readdirSync('/proc')) {
+    if (!/^\d+$/.test(name)) continue;
+    try {
+      const parent = Number(/\) \S+ (\d+)/.exec(readFileSync(`/proc/${name}/stat`, 'utf8'))?.[1]);
+      children.set(parent, [...(children.get(parent) ?? []), Number(name)]);
+    } catch {
+      // It has ended meanwhile.
+    }
+  }
+  const all = [pid];
+  for (const one of all) all.push(...(children.get(one) ?? []));
+  return all;
+}
+
+/** Stops processes for a while. The answer ends when they run again. */
+async function freeze(pids: readonly number[], milliseconds: number): Promise<void> {
+  for (const pid of pids) kill(pid, 'SIGSTOP');
+  await pause(milliseconds);
+  for (const pid of pids) kill(pid, 'SIGCONT');
+}
+
+const anyServer = (): number => pidOf(`s${1 + Math.floor(random() * cluster.servers.length)}`);
+const longFreeze = (): number => 20_000 + Math.floor(random() * 10_000);
+/** Both who keeps a node's PostgreSQL and the PostgreSQL itself, as when its machine stops. */
+const machineOf = (node: string): number[] => [pidOf(node), ...family(postmaster(node))];
+
+interface Fault {
+  /** What is done; what of it lasts is answered as a promise inside. */
+  cause(): Promise<{ until?: Promise<void> } | undefined>;
+}
+
+const quick = (cause: () => unknown): Fault => ({
+  async cause() {
+    await cause();
+    return undefined;
+  },
+});
+const lasting = (cause: () => Promise<void>): Fault => ({
+  // Not awaited: it lasts while people write.
+  cause: async () => ({ until: cause() }),
+});
+
+const killPostgres = async (what: 'primary' | 'replica'): Promise<void> => {
+  const node = await role(what);
+  if (node) kill(postmaster(node.name));
+};
+const loseMachine = async (what: 'primary' | 'replica'): Promise<void> => {
+  const node = await role(what);
+  if (!node) return;
+  lost = node.name;
+  writeFileSync(join(folder, `${node.name}.hold`), '');
+  const there = machineOf(node.name);
+  for (const pid of there) kill(pid);
+};
+const freezePostgres = async (what: 'primary' | 'replica', milliseconds: number): Promise<void> => {
+  const node = await role(what);
+  if (node) await freeze(family(postmaster(node.name)), milliseconds);
+};
+const freezeMachine = async (what: 'primary' | 'replica', milliseconds: number): Promise<void> => {
+  const node = await role(what);
+  if (node) await freeze(machineOf(node.name), milliseconds);
+};
+
+const SINGLE: Record<string, Fault> = {
+  'a server is killed': quick(() => kill(anyServer())),
+  'two servers are killed': quick(() => {
     kill(pidOf('s1'));
     kill(pidOf('s2'));
-  },
-  'a server stands still for four seconds': async () => {
-    const pid = pidOf(`s${1 + Math.floor(random() * cluster.servers.length)}`);
-    kill(pid, 'SIGSTOP');
-    setTimeout(() => kill(pid, 'SIGCONT'), 4000);
-  },
-  'PgBouncer is killed': async () => kill(pidOf('pgbouncer')),
-  'HAProxy is killed': async () => kill(pidOf('haproxy')),
-  "the primary's PostgreSQL is killed": async () => {
-    const node = await role('primary');
-    if (node) kill(postmaster(node.name));
-  },
-  "the primary's machine is lost": async () => {
-    const node = await role('primary');
-    if (!node) return;
-    lost = node.name;
-    writeFileSync(join(folder, `${node.name}.hold`), '');
-    kill(pidOf(node.name));
-    kill(postmaster(node.name));
-  },
-  'the replica is killed': async () => {
-    const node = await role('replica');
-    if (node) kill(postmaster(node.name));
-  },
-  'the primary is changed on purpose': async () => {
-    const [from, to] = [await role('primary'), await role('replica')];
+  }),
+  'all servers are killed at once': quick(() => {
+    for (const at of cluster.servers.keys()) kill(pidOf(`s${at + 1}`));
+  }),
+  'a server stands still for four seconds': lasting(() => freeze([anyServer()], 4000)),
+  'PgBouncer is killed': quick(() => kill(pidOf('pgbouncer'))),
+  'HAProxy is killed': quick(() => kill(pidOf('haproxy'))),
+  'etcd is killed': quick(() => kill(pidOf('etcd'))),
+  "the primary's PostgreSQL is killed": quick(() => killPostgres('primary')),
+  "the primary's PostgreSQL stands still, its Patroni does not": lasting(() =>
+    freezePostgres('primary', longFreeze()),
+  ),
+  "the primary's machine is lost": quick(() => loseMachine('primary')),
+  "the primary's machine stands still": lasting(() => freezeMachine('primary', longFreeze())),
+  "a replica's PostgreSQL is killed": quick(() => killPostgres('replica')),
+  "a replica's PostgreSQL stands still": lasting(() => freezePostgres('replica', longFreeze())),
+  "a replica's machine stands still": lasting(() => freezeMachine('replica', longFreeze())),
+  'the primary is changed on purpose': quick(async () => {
+    const [from, to] = [await role('primary'), await role('sync')];
     if (!from || !to) return;
     await fetch(`http://127.0.0.1:${from.rest}/switchover`, {
       method: 'POST',
       body: JSON.stringify({ leader: from.name, candidate: to.name }),
       signal: AbortSignal.timeout(20_000),
     }).catch(() => undefined);
+  }),
+};
+
+/** Two faults, the second while the first is still felt. */
+const overlapping = (first: string, second: string, milliseconds: number): [string, Fault] => [
+  `${first}; ${(milliseconds / 1000).toFixed(1)} s later ${second}`,
+  {
+    async cause() {
+      const one = await SINGLE[first]?.cause();
+      await pause(milliseconds);
+      const two = await SINGLE[second]?.cause();
+      return { until: Promise.all([one?.until, two?.until]).then(() => undefined) };
+    },
   },
+];
+const FAULTS: Record<string, Fault> = {
+  ...SINGLE,
+  ...Object.fromEntries([
+    overlapping(
+      "the primary's PostgreSQL stands still, its Patroni does not",
+      'all servers are killed at once',
+      4000,
+    ),
+    overlapping("the primary's PostgreSQL is killed", 'two servers are killed', 500),
+    overlapping('PgBouncer is killed', "the primary's PostgreSQL is killed", 200),
+    overlapping('HAProxy is killed', "a replica's PostgreSQL is killed", 300),
+    overlapping('the primary is changed on purpose', "the primary's PostgreSQL is killed", 1000),
+  ]),
 };
 
 async function whole(): Promise<boolean> {
@@ -222,7 +321,10 @@ async function whole(): Promise<boolean> {
       (await is(rest, 'primary')) ? 'primary' : (await is(rest, 'sync')) ? 'sync' : 'no',
     ),
   );
-  if (roles.sort().join() !== 'primary,sync') return false;
+  // One primary, one that has everything acknowledged, and the others on their way behind.
+  if (roles.filter((one) => one === 'primary').length !== 1 || !roles.includes('sync')) return false;
+  const streaming = await Promise.all(cluster.nodes.map(({ rest }) => streams(rest)));
+  if (!streaming.every(Boolean)) return false;
   const ready = await Promise.all(
     cluster.servers.map((port) =>
       fetch(`http://127.0.0.1:${port}/api/health`, { signal: AbortSignal.timeout(3000) })
@@ -253,80 +355,125 @@ async function main(): Promise<void> {
   for (const one of watchers) one.watch();
   const writing = writers.map((one) => one.write(() => done));
   await pause(2000);
-  const waits: Record<string, number[]> = {};
-  const kinds = Object.keys(FAULTS);
+  const kinds = Object.keys(FAULTS).filter((kind) => kind.includes(words));
+  const rows: Judged[] = [];
+  const problems: string[] = [];
   for (let n = 0; n < Number(countText); n++) {
     const kind = n < kinds.length ? (kinds[n] as string) : pick(kinds);
     const began = Date.now();
-    await FAULTS[kind]?.();
+    const caused = await FAULTS[kind]?.cause();
     // Long enough for a loss to be felt; then everybody must have gone on.
     await pause(1500);
-    let last = 0;
-    for (;;) {
-      const on = writers.every((one) => one.last > began + 1000);
-      last = Date.now();
-      if (on || last - began > 90_000) break;
-      await pause(50);
-    }
-    const waited = (last - began) / 1000;
-    waits[kind] = [...(waits[kind] ?? []), waited];
-    process.stderr.write(`${String(n + 1).padStart(3)} ${kind}: went on after ${waited.toFixed(1)} s\n`);
+    const since = Date.now() - 1500;
+    while (!writers.every((one) => one.last > since + 1000) && Date.now() - began < 90_000) await pause(50);
+    const waited = (Date.now() - began) / 1000;
     if (lost !== undefined) rmSync(join(folder, `${lost}.hold`), { force: true });
     lost = undefined;
-    const end = Date.now() + 90_000;
+    await caused?.until;
+    const end = Date.now() + 120_000;
     while (Date.now() < end && !(await whole())) await pause(250);
+    const wholeAfter = (Date.now() - began) / 1000;
+    if (!(await whole())) problems.push(`${kind}: the cluster was not whole after 120 s`);
+    // What has been acknowledged until now; the writers go on.
+    const due = writers.map((one) => ({ plan: one.plan, ids: [...one.acknowledged] }));
+    const judged = await judge(
+      plans.map(({ id }) => id),
+      due,
+    );
+    rows.push({ kind, waited, whole: wholeAfter, ...judged });
+    problems.push(...judged.problems.map((one) => `${kind}: ${one}`));
+    if (waited > LONGEST_SECONDS) problems.push(`${kind}: people waited ${waited.toFixed(1)} s`);
+    process.stderr.write(
+      `${String(n + 1).padStart(3)} ${kind}: went on after ${waited.toFixed(1)} s, whole after ${wholeAfter.toFixed(0)} s, ${judged.lost} lost, ${judged.doubled} doubled\n`,
+    );
+    for (const writer of writers)
+      writer.acknowledged = writer.acknowledged.filter((id) => !judged.missing.has(id));
     await pause(300);
   }
   done = true;
   await Promise.all(writing);
   await pause(3000);
 
-  const client = new pg.Client({ connectionString: cluster.primary });
-  await client.connect();
-  const problems: string[] = [];
-  let acknowledged = 0;
   for (const plan of plans) {
-    const { rows } = await client.query<{ seq: number; edit_id: string }>(
-      'select seq::int, edit_id from edits where plan_id = $1 order by seq',
-      [plan.id],
-    );
-    const stored = new Map<string, number>();
-    for (const [at, row] of rows.entries()) {
-      if (row.seq !== at + 1) problems.push(`plan ${plan.id}: edit ${row.seq} stands where ${at + 1} should`);
-      stored.set(row.edit_id, (stored.get(row.edit_id) ?? 0) + 1);
-    }
     const { body } = await ask('GET', `/api/plans/${plan.id}`);
     const nets = (body.plan as { nets: { id: string; note?: string }[] }).nets;
     for (const writer of writers.filter((one) => one.plan === plan.id)) {
-      acknowledged += writer.acknowledged.length;
-      for (const id of writer.acknowledged)
-        if (stored.get(id) !== 1)
-          problems.push(`${id} was acknowledged and is there ${stored.get(id) ?? 0} times`);
       if (nets.find((net) => net.id === writer.net)?.note !== writer.note)
         problems.push(`${writer.name}: the plan does not say what was written last`);
       problems.push(...writer.refused.map((one) => `refused: ${one}`));
     }
     const watcher = watchers.find((one) => one.plan === plan.id);
-    if (watcher?.wrong || watcher?.seq !== rows.length)
+    if (watcher?.wrong || watcher?.seq !== body.seq)
       problems.push(
-        `who watched ${plan.id} was told ${watcher?.seq} of ${rows.length} edits, ${watcher?.wrong} out of order`,
+        `who watched ${plan.id} was told ${watcher?.seq} of ${body.seq} edits, ${watcher?.wrong} out of order`,
       );
   }
-  await client.end();
   for (const one of watchers) one.stopped = true;
-  const all = Object.values(waits).flat();
-  const longest = Math.max(...all);
-  if (longest > LONGEST_SECONDS) problems.push(`people waited ${longest.toFixed(1)} s`);
+  const acknowledged = writers.reduce((sum, one) => sum + one.acknowledged.length, 0);
   const table = Object.fromEntries(
-    Object.entries(waits).map(([kind, values]) => [
-      kind,
-      { times: values.length, longest: Number(Math.max(...values).toFixed(1)) },
-    ]),
+    kinds.flatMap((kind) => {
+      const of = rows.filter((row) => row.kind === kind);
+      if (of.length === 0) return [];
+      const most = (key: 'waited' | 'whole'): number =>
+        Number(Math.max(...of.map((row) => row[key])).toFixed(1));
+      const sum = (key: 'lost' | 'doubled'): number => of.reduce((total, row) => total + row[key], 0);
+      return [
+        [
+          kind,
+          {
+            times: of.length,
+            longest: most('waited'),
+            whole: most('whole'),
+            lost: sum('lost'),
+            doubled: sum('doubled'),
+          },
+        ],
+      ];
+    }),
   );
+  const longest = Math.max(...rows.map((row) => row.waited));
   process.stdout.write(
-    `${JSON.stringify({ faults: all.length, acknowledged, longest: Number(longest.toFixed(1)), problems: problems.slice(0, 20), table })}\n`,
+    `${JSON.stringify({ faults: rows.length, acknowledged, longest: Number(longest.toFixed(1)), problems: problems.slice(0, 20), table })}\n`,
   );
   process.exit(problems.length === 0 ? 0 : 1);
+}
+
+interface Judged {
+  kind: string;
+  waited: number;
+  whole: number;
+  lost: number;
+  doubled: number;
+}
+
+/** What the primary has of what was acknowledged. */
+async function judge(
+  planIds: readonly string[],
+  due: readonly { plan: string; ids: readonly string[] }[],
+): Promise<{ lost: number; doubled: number; missing: Set<string>; problems: string[] }> {
+  const client = new pg.Client({ connectionString: cluster.primary });
+  await client.connect();
+  const problems: string[] = [];
+  const missing = new Set<string>();
+  let doubled = 0;
+  for (const plan of planIds) {
+    const { rows } = await client.query<{ seq: number; edit_id: string }>(
+      'select seq::int, edit_id from edits where plan_id = $1 order by seq',
+      [plan],
+    );
+    const stored = new Map<string, number>();
+    for (const [at, row] of rows.entries()) {
+      if (row.seq !== at + 1) problems.push(`plan ${plan}: edit ${row.seq} stands where ${at + 1} should`);
+      stored.set(row.edit_id, (stored.get(row.edit_id) ?? 0) + 1);
+    }
+    doubled += [...stored.values()].filter((times) => times > 1).length;
+    for (const id of due.filter((one) => one.plan === plan).flatMap(({ ids }) => ids))
+      if (!stored.has(id)) missing.add(id);
+  }
+  await client.end();
+  if (missing.size > 0) problems.push(`${missing.size} acknowledged edits are lost`);
+  if (doubled > 0) problems.push(`${doubled} edits are there twice`);
+  return { lost: missing.size, doubled, missing, problems };
 }
 
 main().catch((error: Error) => {

@@ -1,3 +1,4 @@
+import { largest } from '@/core/base/lists';
 import type {
   checkReport,
   generateReport,
@@ -119,7 +120,7 @@ function effect(step: RegisterStep): string {
 }
 
 function table(rows: readonly string[][]): string[] {
-  const widths = (rows[0] ?? []).map((_, column) => Math.max(...rows.map((row) => row[column]?.length ?? 0)));
+  const widths = (rows[0] ?? []).map((_, column) => largest(rows.map((row) => row[column]?.length ?? 0)));
   return rows.map((row) =>
     row
       .map((cell, column) => cell.padEnd(widths[column] ?? 0))

@@ -1,3 +1,4 @@
+import { append } from '@/core/base/lists';
 import { database } from './db';
 import { editsAfter, type LoggedEdit } from './edit-store';
 import { asServer } from './people/who';
@@ -38,7 +39,7 @@ function put(feed: Feed, edits: readonly LoggedEdit[]): void {
     feed.stale = true;
     return;
   }
-  feed.told.push(...news.map(toldOf));
+  append(feed.told, news.map(toldOf));
   if (feed.told.length > MOST) feed.told.splice(0, feed.told.length - MOST);
   feed.last = feed.told.at(-1)?.seq ?? feed.last;
 }

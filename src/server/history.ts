@@ -1,3 +1,4 @@
+import { append } from '@/core/base/lists';
 import { fail, ok, type Result } from '@/core/base/result';
 import { freeName } from '@/core/base/text/free-name';
 import { applyEdit, describeEdit, type Edit, stepsOf } from '@/core/plan/edits/edits';
@@ -43,7 +44,10 @@ export async function planHistory(
   if (missing > 0) {
     const upTo = Math.min(oldest - 1, (await headSeq(database, id)) ?? 0);
     const old = await foldedEdits(database, id, Math.max(0, upTo - missing), upTo);
-    rows.push(...old.reverse().map((one) => ({ ...one, at: new Date(one.at) })));
+    append(
+      rows,
+      old.reverse().map((one) => ({ ...one, at: new Date(one.at) })),
+    );
   }
   const page = rows.slice(0, PAGE).reverse();
   // Edits speak of nets by their ids; what those were called then, the plan says that each was made on.

@@ -30,3 +30,27 @@ async function hasSchema(): Promise<boolean> {
   const [step] = await query('select from migrations where name = $1', [newestStep()]);
   return step !== undefined;
 }
+
+/** Whether another node has on its disk what is acknowledged here; undefined where none is expected (`MAVREK_STANDBY`). */
+export type Standby = 'synchronous' | 'missing';
+
+/** What keeps this server from doing its work, and what it does it without. */
+export interface Readiness {
+  why?: string;
+  standby?: Standby;
+}
+
+/** The database's schema; that its node leads and takes edits; and, where one is expected, its standby. */
+export const readiness = (): Promise<Readiness> =>
+  asServer(async (): Promise<Readiness> => {
+    const why = await whyNotReady();
+    if (why !== undefined) return { why };
+    const [node] = await query<{ follows: boolean; standby: boolean }>(
+      `select pg_is_in_recovery() or current_setting('transaction_read_only') = 'on' as follows,
+         exists (select 1 from pg_stat_replication where sync_state in ('sync', 'quorum') and state = 'streaming') as standby`,
+    );
+    if (node?.follows)
+      return { why: 'the node of the database that is asked does not lead; nothing can be stored there' };
+    if (process.env.MAVREK_STANDBY !== 'on') return {};
+    return { standby: node?.standby ? 'synchronous' : 'missing' };
+  });

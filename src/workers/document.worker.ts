@@ -124,10 +124,13 @@ async function open(task: Extract<DocumentTask, { kind: 'open' }>): Promise<void
       page.cleanup();
     } catch {
       // A page that cannot be read has no tables; its picture may still be drawn.
-      pages.push({ number, width: 595, height: 842, texts: [], rules: [] });
+      pages.push({ number, width: 595, height: 842, texts: [], rules: [], tooMuch: 'cannot be read' });
     }
     say({ kind: 'progress', done: number, pages: count });
   }
+  const unread = pages.flatMap(({ number, tooMuch }) => (tooMuch ? [{ page: number, why: tooMuch }] : []));
+  if (unread.length === pages.length && unread[0])
+    return refuse(`no page of the PDF document can be looked at for tables: page ${unread[0].page} ${unread[0].why}`);
   if (pages.every((page) => page.texts.length === 0))
     return refuse(
       'the PDF document holds pictures of pages and no text: make the text readable (OCR), or type the table',
@@ -139,6 +142,7 @@ async function open(task: Extract<DocumentTask, { kind: 'open' }>): Promise<void
       sha256,
       pages: pages.map(({ number, width, height }) => ({ number, width, height })),
       tables: offerTables(name, document, task.wanted),
+      unread,
     }),
   });
 }
@@ -150,7 +154,7 @@ async function sizesOf({ document: opened }: Pdf, sha256: string): Promise<Opene
     const { width, height } = (await opened.getPage(number)).getViewport({ scale: 1 });
     pages.push({ number, width, height });
   }
-  return { sha256, pages, tables: [] };
+  return { sha256, pages, tables: [], unread: [] };
 }
 
 async function draw(number: number, width: number): Promise<void> {

@@ -72,6 +72,10 @@ const TABLE = {
   spreadsheetBytes: [20_000_000, 'bytes', 'Spreadsheet file'],
   documentBytes: [60_000_000, 'bytes', 'PDF document'],
   unpackedBytes: [200_000_000, 'bytes', 'Spreadsheet, unpacked'],
+  pageTexts: [15_000, 'texts', 'Texts of a page of a PDF document; tables are not looked for on a page that has more'],
+  pagePoints: [20_000, 'points', 'Width and height of a page of a PDF document, likewise'],
+  lineCharacters: [200_000, 'characters', 'A line of a pinout or function table'],
+  playSteps: [200_000, 'steps', 'Steps of a trial, repetitions counted each time'],
   documentPages: [2_000, 'pages', 'Pages of a PDF document'],
   netlistBytes: [20_000_000, 'characters', 'Netlist'],
   netlistPins: [200_000, 'pins', 'Pins in a netlist'],
@@ -121,6 +125,9 @@ export function limitText(limit: Limit): string {
 /** "has 30,000; at most 4,000 pads are taken". */
 export const overLimit = (limit: Limit, found: number): string =>
   `has ${grouped(found)}; at most ${limitText(limit)} are taken`;
+
+/** "is longer than 200,000 characters". */
+export const tooLong = (limit: Limit): string => `is longer than ${limitText(limit)}`;
 
 /** "is larger than 8 MB". */
 export const tooLarge = (limit: Limit): string => `is larger than ${limitText(limit)}`;

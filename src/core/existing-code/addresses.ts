@@ -1,3 +1,4 @@
+import { smallest } from '../base/lists';
 import type { Device } from '../device/device';
 import { blockOf, ownName, RegisterNames } from '../device/registers/register-names';
 import type { Register } from '../device/registers/types';
@@ -35,7 +36,7 @@ export class Addresses {
       else this.blocks.set(block, [register]);
     }
     this.bases = [...this.blocks]
-      .map(([block, list]) => ({ block, base: Math.min(...list.map((one) => one.address)) }))
+      .map(([block, list]) => ({ block, base: smallest(list.map((one) => one.address)) }))
       .sort((a, b) => b.base - a.base);
   }
 

@@ -1,3 +1,4 @@
+import { append } from '../base/lists';
 import type { Expression, FunctionDefinition, Statement, Unit } from './c/ast';
 import { wholeValue } from './c/constant';
 import { parseUnit } from './c/parse';
@@ -52,7 +53,7 @@ function eachCall(node: Statement | Expression | undefined, tell: (name: string)
   const pending: unknown[] = [node];
   while (pending.length > 0) {
     const one = pending.pop();
-    if (Array.isArray(one)) pending.push(...one);
+    if (Array.isArray(one)) append(pending, one);
     else if (typeof one === 'object' && one !== null) {
       const { kind, of, type: _, ...rest } = one as { kind?: string; of?: Expression; type?: unknown };
       if (kind === 'call' && of?.kind === 'name') tell(of.name);

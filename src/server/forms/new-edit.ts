@@ -1,3 +1,4 @@
+import { append } from '@/core/base/lists';
 import type { Problem } from '@/core/base/problems';
 import { fail, ok, type Result } from '@/core/base/result';
 import { readEdit } from '@/core/plan/file/read-edit';
@@ -26,7 +27,7 @@ export function readNewEdit(body: Uint8Array): Result<NewEdit> {
   if (typeof author !== 'string' || author.length > LONGEST_AUTHOR)
     problems.push({ place: 'author', message: `must be a text of at most ${LONGEST_AUTHOR} characters` });
   const read = readEdit(edit);
-  if (!read.ok) problems.push(...read.problems);
+  if (!read.ok) append(problems, read.problems);
   if (problems.length > 0 || !read.ok) return fail(...problems);
   return ok({
     editId: editId as string,

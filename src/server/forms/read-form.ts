@@ -1,6 +1,7 @@
 import { type AnyObjectSchema, ValidationError } from 'yup';
 import { extendJsonShape, newJsonShape } from '@/core/base/json/json-shape';
 import { LIMITS } from '@/core/base/limits';
+import { append } from '@/core/base/lists';
 import { boundProblems, type Problem } from '@/core/base/problems';
 import { fail, ok, type Result } from '@/core/base/result';
 import * as all from './forms';
@@ -66,7 +67,7 @@ function outlineProblems(form: Described, value: unknown, place: string): Proble
   for (const [key, entry] of Object.entries(value)) {
     const at = place === '' ? key : `${place}.${key}`;
     const field = Object.hasOwn(fields, key) ? fields[key] : undefined;
-    if (field) problems.push(...outlineProblems(field, entry, at));
+    if (field) append(problems, outlineProblems(field, entry, at));
     else problems.push({ place: place || 'request', message: `has an unknown key "${key.slice(0, 80)}"` });
   }
   return problems;

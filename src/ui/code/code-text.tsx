@@ -1,6 +1,7 @@
 'use client';
 
 import { memo, type Ref, useEffect, useMemo, useRef } from 'react';
+import { largest } from '@/core/base/lists';
 import { highlightLines } from './highlight';
 import type { ShownLine } from './lines';
 
@@ -54,7 +55,7 @@ export function CodeText({ label, language, text, lines, marked, onLine, onWalk 
   }, [from, onLine]);
   const html = useMemo(() => highlightLines(text, language), [text, language]);
   const pieces = useMemo(() => piecesOf(lines), [lines]);
-  const longest = useMemo(() => Math.max(0, ...lines.map((one) => one?.text.length ?? 0)), [lines]);
+  const longest = useMemo(() => Math.max(0, largest(lines.map((one) => one?.text.length ?? 0))), [lines]);
   const isMarked = ({ number }: ShownLine): boolean => number !== null && number >= from && number <= to;
   return (
     <section

@@ -166,6 +166,16 @@ export function DocumentTables({ kind, file, onTake, onClose }: Props) {
           {kind === 'pinout' ? 'pinout' : 'functions'}; several are put below each other.
         </p>
         <ProblemAlert problems={problems} className="mb-2" />
+        {document.unread.length > 0 && (
+          <p role="note" className="mb-2 text-[12px]">
+            Tables were not looked for everywhere:{' '}
+            {document.unread
+              .slice(0, 5)
+              .map(({ page, why }) => `page ${page} ${why}`)
+              .join('; ')}
+            {document.unread.length > 5 && `; and ${document.unread.length - 5} more pages`}.
+          </p>
+        )}
         <ul>
           {tables.map((table, index) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: tables have no other name of their own

@@ -1,5 +1,6 @@
 'use client';
 
+import { largest } from '@/core/base/lists';
 import type { PackageShape, Removal } from '@/core/description/types';
 import { ballRows, inferShape, shapeName } from '@/core/import/compose/infer';
 
@@ -106,7 +107,7 @@ export function PackageFields({ id, name, shape, removes, pins, onChange }: Prop
 function reshaped(kind: PackageShape['kind'], pins: readonly string[]): PackageShape {
   const guess = inferShape(pins);
   if (guess.kind === kind) return guess;
-  const highest = Math.max(2, ...pins.map(Number).filter(Number.isInteger));
+  const highest = Math.max(2, largest(pins.map(Number).filter(Number.isInteger)));
   if (kind === 'ball-grid') {
     const side = Math.ceil(Math.sqrt(pins.length));
     return { kind, rows: ballRows(side), columns: side };

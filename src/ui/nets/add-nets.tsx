@@ -2,6 +2,7 @@
 
 import { BookText } from 'lucide-react';
 import { type KeyboardEvent, useCallback, useEffect, useId, useRef, useState } from 'react';
+import { append } from '@/core/base/lists';
 import { newId } from '@/core/base/text/new-id';
 import { CONSTRAINT_WORDS } from '@/core/derive/candidates/constraints';
 import { currentText, voltsText } from '@/core/derive/electrical/limits';
@@ -275,7 +276,7 @@ function netWords(net: Net, typed: TypedNets): string[] {
   if (settings.pull !== undefined) words.push(`pull ${settings.pull}`);
   if (settings.outputType !== undefined) words.push(settings.outputType);
   if (placement) words.push(`on ${placement.pad}`);
-  words.push(...demandWords(net));
+  append(words, demandWords(net));
   for (const constraint of typed.constraints)
     if (constraint.nets.includes(net.id)) words.push(CONSTRAINT_WORDS[constraint.kind]);
   return words;

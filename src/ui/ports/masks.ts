@@ -1,3 +1,4 @@
+import { largest } from '@/core/base/lists';
 import type { Device } from '@/core/device/device';
 
 /** One port as registers see it: which pad each bit is. */
@@ -17,7 +18,7 @@ export function portRows(device: Device): PortRow[] {
     const bits = new Map(
       pads.filter((pad) => pad.port === port).map((pad) => [pad.bit ?? 0, pad.id] as const),
     );
-    const highest = Math.max(0, ...bits.keys());
+    const highest = Math.max(0, largest(bits.keys()));
     return { port, pads: bits, width: [8, 16, 32, 64].find((width) => highest < width) ?? 64 };
   });
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import { useMemo, useRef } from 'react';
+import { largest } from '@/core/base/lists';
 import { ScrollRegion } from '../parts/scroll-region';
 import { standsFor, useInSight } from '../parts/use-in-sight';
 import { useActions, useDerived, useSelection } from '../workspace/context';
@@ -16,7 +17,7 @@ export function PortsView() {
   const { select } = useActions();
   const { device } = derived;
   const rows = useMemo(() => portRows(device), [device]);
-  const widest = Math.max(0, ...rows.flatMap((row) => [...row.pads.keys()])) + 1;
+  const widest = Math.max(0, largest(rows.flatMap((row) => [...row.pads.keys()]))) + 1;
   const numbers = useMemo(() => Array.from({ length: widest }, (_, i) => widest - 1 - i), [widest]);
   const grid = useRef<HTMLTableElement>(null);
   useInSight(grid, standsFor('pad', selectedPad));

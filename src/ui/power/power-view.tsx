@@ -2,6 +2,7 @@
 
 import { useMemo } from 'react';
 import { Bar, BarChart, Cell, LabelList, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
+import { largest } from '@/core/base/lists';
 import { currentText, ohmsText } from '@/core/derive/electrical/limits';
 import { type Budget, budgetsOf, padLoads } from '@/core/derive/resolve/budget';
 import { TableHead } from '../parts/table-head';
@@ -86,7 +87,7 @@ function BudgetChart({ budgets }: { budgets: readonly Budget[] }) {
       const part = (one.milliamps / (one.limit ?? 1)) * 100;
       return { name: nameOf(one), part: Math.round(part * 10) / 10, over: part > 100, near: part > 80 };
     });
-  const most = Math.max(100, ...data.map((one) => one.part));
+  const most = Math.max(100, largest(data.map((one) => one.part)));
   return (
     <div
       role="img"
@@ -178,7 +179,7 @@ function Consumers() {
   const { select } = useActions();
   const loads = [...padLoads(derived.device, derived.resolved)].sort((a, b) => b.milliamps - a.milliamps);
   // One scale for all bars; the mark on each is what its pad allows.
-  const most = Math.max(1, ...loads.map((one) => Math.max(one.milliamps, one.limit ?? 0)));
+  const most = Math.max(1, largest(loads.map((one) => Math.max(one.milliamps, one.limit ?? 0))));
   const percent = (milliamps: number): string => `${(milliamps / most) * 100}%`;
   return (
     <ol>

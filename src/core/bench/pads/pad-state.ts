@@ -1,3 +1,4 @@
+import { largest } from '../../base/lists';
 import { classOf, currentLimit, pullOhmsOf } from '../../derive/electrical/limits';
 import type { Bits, Machine } from '../../derive/machine/machine';
 import { fieldBits } from '../../derive/simulate/watch';
@@ -179,7 +180,7 @@ function meant(
     ).length,
     own: preferred !== undefined && use.functions.includes(preferred) ? 1 : 0,
   }));
-  const most = Math.max(...definite.map((one) => one.said));
+  const most = largest(definite.map((one) => one.said));
   const left = definite.filter((one) => one.said === most);
   const own = left.filter((one) => one.own === 1);
   return (own.length > 0 && left.every((one) => one.use.mode === 'function') ? own : left).map(
@@ -205,7 +206,7 @@ function valuesOf(device: Device, use: UseReading, key: SettingKey, bitsOf: Bits
       return [{ value, said: own.some(({ holds }) => holds !== 'anything') ? said + 1 : said }];
     });
   }
-  const most = Math.max(...left.map((one) => one.said));
+  const most = largest(left.map((one) => one.said));
   return left.filter((one) => one.said === most).map((one) => one.value);
 }
 

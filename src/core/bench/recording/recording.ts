@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import type { Derived } from '../../derive/derive';
 import { bitsOf } from '../../derive/machine/machine';
 import type { Register } from '../../device/registers/types';
@@ -58,7 +59,7 @@ export function newRecording(derived: Derived, start?: string, options: SetupOpt
     start,
     options,
     lines: [],
-    play: { bench, checks: [], faults: [], whole: [] },
+    play: { bench, checks: [], faults: [], whole: [], steps: 0 },
     past: [],
     refused: [],
   };
@@ -104,7 +105,7 @@ function remember(recording: Recording, line: string): void {
     whole: play.whole.length,
   });
   if (past.length > MOST_PAST) past.shift();
-  lines.push(...line.split('\n'));
+  append(lines, line.split('\n'));
 }
 
 export const canGoBack = ({ past }: Recording): boolean => past.length > 0;

@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import { FORMS, type FormId } from './forms';
 import { type Expected, expectedText, type Failure, fail, Matcher } from './match';
 import type { Names } from './names';
@@ -69,7 +70,7 @@ function readBlock(
       read[read.length - 1] = { ...last, steps: body.steps };
       at = body.next;
     }
-    steps.push(...read);
+    append(steps, read);
   }
   return { steps, next: at };
 }

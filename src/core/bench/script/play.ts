@@ -1,3 +1,4 @@
+import { LIMITS, limitText } from '../../base/limits';
 import type { Bench } from '../engine/sync';
 import type { Step } from './steps';
 
@@ -27,7 +28,17 @@ export interface Play {
   faults: Fault[];
   /** Expectations about the whole play, looked at when it ends. */
   whole: { step: Step }[];
+  /** Steps of the script so far, repeated ones counted each time: those that bring nothing about are not free either. */
+  steps: number;
 }
+
+/** Why a play has to end here; undefined as long as it may go on. */
+export const whyOver = (play: Play): string | undefined =>
+  isOver(play.bench)
+    ? 'goes on for too long: the play ends here, after as many operations and events as one may have'
+    : play.steps >= LIMITS.playSteps
+      ? `goes on for too long: the play ends here, after ${limitText('playSteps')}`
+      : undefined;
 
 /** A play that has gone through so many operations and events is taken to go on for ever, unless other is said. */
 const MOST_STEPS = 10_000_000;

@@ -20,9 +20,12 @@ import { addCheck, awaitCondition, expect } from './expectations';
 import type { FormId } from './forms';
 import { namesIn, type Target } from './names';
 import { parseScript } from './parse';
-import { allowSteps, isOver, type Play } from './play';
+import { allowSteps, type Play, whyOver } from './play';
 import type { Script, Step } from './steps';
 import { timeText } from './time-text';
+
+/** Steps that could not be done: a repetition may fail in the same way each time. */
+const MOST_FAULTS = 1000;
 
 /** How long is waited for something, unless the script says. In nanoseconds. */
 const LONGEST_WAIT = 10e9;
@@ -57,7 +60,7 @@ export function playScript(
 ): Play {
   const bench = switchOn(derived, startOf(derived, script, before), options);
   allowSteps(bench, options.mostSteps);
-  const play: Play = { bench, checks: [], faults: [], whole: [] };
+  const play: Play = { bench, checks: [], faults: [], whole: [], steps: 0 };
   const saysWhen = script.steps.some(
     ({ form }) => form === 'initialise' || form === 'step' || form === 'stage',
   );
@@ -80,15 +83,12 @@ export function finish(play: Play): void {
 /** Does steps one after the other; false when the play has to end. */
 export function runSteps(play: Play, steps: readonly Step[], scope: Scope): boolean {
   for (const step of steps) {
-    if (isOver(play.bench)) {
-      play.faults.push({
-        line: step.line,
-        text: step.text,
-        message:
-          'goes on for too long: the play ends here, after as many operations and events as one may have',
-      });
+    const over = whyOver(play);
+    if (over !== undefined) {
+      play.faults.push({ line: step.line, text: step.text, message: over });
       return false;
     }
+    play.steps++;
     if (step.form === 'repeat') {
       const name = step.values.get('with');
       for (let i = 0; i < (step.values.get('count') as number); i++) {
@@ -98,7 +98,8 @@ export function runSteps(play: Play, steps: readonly Step[], scope: Scope): bool
       continue;
     }
     const fault = attempt(play, step, scope);
-    if (fault !== undefined) play.faults.push({ line: step.line, text: step.text, message: fault });
+    if (fault !== undefined && play.faults.length < MOST_FAULTS)
+      play.faults.push({ line: step.line, text: step.text, message: fault });
   }
   return true;
 }

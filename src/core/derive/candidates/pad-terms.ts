@@ -1,3 +1,4 @@
+import { smallest } from '../../base/lists';
 import type { Package, Pad, PadFunction, PadId, SignalId } from '../../description/types';
 import { splitSignal } from '../../description/types';
 import type { Device } from '../../device/device';
@@ -221,7 +222,7 @@ export class PadTerms {
       const offered = lines.filter((one) => one.length > 0);
       anchor =
         cheapest(offered.flat(), (place) =>
-          offered.reduce((sum, own) => sum + Math.min(...own.map((one) => this.distance(place, one))), 0),
+          offered.reduce((sum, own) => sum + smallest(own.map((one) => this.distance(place, one))), 0),
         ) ?? 0;
       this.anchors.set(instance, anchor);
     }

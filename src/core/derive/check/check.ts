@@ -1,4 +1,5 @@
 import { LIMITS } from '../../base/limits';
+import { append } from '../../base/lists';
 import type { Waiver } from '../../plan/model/types';
 import type { ResolvedNet } from '../resolve/resolve';
 import type { Finding, Found, PlacedNet, Remedy, Report, Rule, RuleContext, Severity } from '../rules/types';
@@ -37,7 +38,7 @@ function reportsOf(context: RuleContext): { rule: Rule; reports: readonly Report
   const add = (rule: Rule, reports: readonly Report[]): void => {
     if (reports.length === 0) return;
     const list = own.get(rule);
-    if (list) list.push(...reports);
+    if (list) append(list, reports);
     else own.set(rule, [...reports]);
   };
   for (const one of context.resolved)
@@ -71,7 +72,7 @@ export function check(context: RuleContext): Finding[] {
   const { plan } = context;
   const used = new Map<string, number>();
   const named = reportsOf(context).flatMap(({ rule, reports }) => nameAll(rule, reports, used));
-  named.push(...nameAll(staleWaiver, staleWaivers(plan, named), used));
+  append(named, nameAll(staleWaiver, staleWaivers(plan, named), used));
   return named
     .flatMap((one): Finding[] => {
       const severity = severityIn(plan, one.rule, one.severity);

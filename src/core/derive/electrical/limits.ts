@@ -1,3 +1,4 @@
+import { largest } from '../../base/lists';
 import { figureOf } from '../../description/meanings';
 import type { Package, Pad, PadClass, PadFunction } from '../../description/types';
 import { valuesOn } from '../../device/available';
@@ -38,7 +39,7 @@ export function currentLimit(
   const offered = valuesOn(device, pad, 'drive').flatMap(
     (one) => driveMilliamps(device, pad, one, key) ?? [],
   );
-  return offered.length > 0 ? Math.max(...offered) : own?.[key];
+  return offered.length > 0 ? largest(offered) : own?.[key];
 }
 
 /** What a pad gives or takes at a drive: as its class says, or as the value means. */
@@ -86,7 +87,7 @@ export function padRateLimit(device: Device, pad: Pad, speed?: string): number |
   const at = speed === undefined ? undefined : speedHertz(device, pad, speed);
   if (at !== undefined) return at;
   const offered = valuesOn(device, pad, 'speed').flatMap((one) => speedHertz(device, pad, one) ?? []);
-  return offered.length > 0 ? Math.max(...offered) : classOf(device, pad)?.highestHertz;
+  return offered.length > 0 ? largest(offered) : classOf(device, pad)?.highestHertz;
 }
 
 /** The rate that a pad does at a speed: as its class says, or as the value means. */

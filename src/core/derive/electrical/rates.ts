@@ -1,3 +1,4 @@
+import { largest, smallest } from '../../base/lists';
 import { type RateSource, type SignalId, splitSignal } from '../../description/types';
 import type { Device } from '../../device/device';
 
@@ -73,9 +74,9 @@ export function rateRange(device: Device, signal: SignalId): { lowest: number; h
   const source = rateSourceOf(device, signal);
   if (!source) return undefined;
   const { dividers } = source;
-  const [smallest, largest] = Array.isArray(dividers)
-    ? [Math.min(...dividers), Math.max(...dividers)]
+  const [slowest, fastest] = Array.isArray(dividers)
+    ? [smallest(dividers), largest(dividers)]
     : [dividers.from, dividers.to];
   const base = source.clockHertz / source.per;
-  return { lowest: base / largest, highest: base / smallest };
+  return { lowest: base / fastest, highest: base / slowest };
 }

@@ -1,3 +1,4 @@
+import { append, largest } from '../../base/lists';
 import { evaluate } from '../../description/language/expression';
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
@@ -216,8 +217,8 @@ function writeFields(
       if (joined.clashes.length === 0) work.doneEarly.add(register);
       else for (const one of joined.taken) work.done.add(one);
     }
-    work.clashes.push(...joined.clashes);
-    touch(work, register, joined.mask, joined.value).owners.push(...joined.owners);
+    append(work.clashes, joined.clashes);
+    append(touch(work, register, joined.mask, joined.value).owners, joined.owners);
   }
   for (const change of changes.values()) {
     if (change.mask === 0) continue;
@@ -458,8 +459,8 @@ function runStatement(
 ): void {
   if (occasions.length === 0) return;
   if (statement.kind === 'wait') {
-    const cycles = Math.max(
-      ...occasions.map(({ context }) => evaluate(statement.cycles, device.scopeOf(context))),
+    const cycles = largest(
+      occasions.map(({ context }) => evaluate(statement.cycles, device.scopeOf(context))),
     );
     const scope = occasions.flatMap((one) => one.pads);
     emit(work, { kind: 'wait', stage: stage.id, cycles, pads: [], scope });
@@ -584,7 +585,7 @@ function awaitAll(
       entry.mask = (entry.mask | mask) >>> 0;
       entry.value = (entry.value | value) >>> 0;
       entry.cycles = Math.max(entry.cycles, evaluate(statement.withinCycles, device.scopeOf(context)));
-      entry.scope.push(...pads);
+      append(entry.scope, pads);
       awaited.set(register, entry);
     }
   }
@@ -643,7 +644,7 @@ export function around(
     (position <= at ? found.before : found.behind).push(...take());
     if (position !== at) continue;
     for (const { pad } of planned) before(device, stage, { pad, port: pad.port }, work);
-    found.each.push(...take());
+    append(found.each, take());
   }
   return found;
 }

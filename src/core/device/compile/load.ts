@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import { collectProblems, type Problem } from '../../base/problems';
 import { failWith, type Result } from '../../base/result';
 import type { DeviceDescription } from '../../description/types';
@@ -14,7 +15,7 @@ export function loadDevice(description: DeviceDescription): Result<Device> {
   const compiled = compileDevice(description);
   if (!compiled.ok) return compiled;
   const problems = checkRecipe(compiled.value);
-  if (problems.length === 0) problems.push(...packageProblems(compiled.value));
+  if (problems.length === 0) append(problems, packageProblems(compiled.value));
   return problems.length > 0 ? failWith(problems) : compiled;
 }
 

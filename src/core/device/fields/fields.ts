@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import type { Problems } from '../../base/problems';
 import { attempt } from '../../description/language/attempt';
 import {
@@ -154,7 +155,7 @@ export function compileField(
           clearedBy: through(part.clearedBy, context),
           toggledBy: through(part.toggledBy, context),
         };
-        slots.push(...(register.pieces ? overPieces(slot, register.pieces) : [slot]));
+        append(slots, register.pieces ? overPieces(slot, register.pieces) : [slot]);
         shift += bits;
       }
       return slots;

@@ -1,3 +1,4 @@
+import { largest, smallest } from '../../base/lists';
 import type { Problems } from '../../base/problems';
 import { hexText } from '../../base/text/hex';
 import type { Register, RegisterMap } from './types';
@@ -111,8 +112,8 @@ function place(
   const apart = read.length > 0 && written.length > 0 && read.length + written.length === holding.length;
   for (const sharing of apart ? [read, written] : [holding]) {
     if (sharing.length === 0) continue;
-    const from = Math.min(...sharing.map((one) => one.address));
-    const to = Math.max(...sharing.map((one) => one.address + bytesOf(one)));
+    const from = smallest(sharing.map((one) => one.address));
+    const to = largest(sharing.map((one) => one.address + bytesOf(one)));
     // Registers are aligned to their widths, so what overlaps lies within one word of 32 bits.
     const word = map.words++;
     for (const register of sharing) {

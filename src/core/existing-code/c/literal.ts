@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 /** A number as C writes it, with what its suffix says. Undefined for what is no whole number. */
 export interface Constant {
   value: bigint;
@@ -44,7 +45,7 @@ export function bytesOfText(quoted: string): number[] {
   const bytes: number[] = [];
   const encoder = new TextEncoder();
   for (const [, special, plain = ''] of inner.matchAll(/\\(x[0-9a-fA-F]+|[0-7]{1,3}|[\s\S])|([^\\])/gu)) {
-    if (special === undefined) bytes.push(...encoder.encode(plain));
+    if (special === undefined) append(bytes, encoder.encode(plain));
     else if (special[0] === 'x' && special.length > 1)
       bytes.push(Number.parseInt(special.slice(1), 16) & 255);
     else if (/^[0-7]/.test(special)) bytes.push(Number.parseInt(special, 8) & 255);

@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import { clip } from '../../base/text/clip';
 import {
   BINARY_LEVELS,
@@ -25,22 +26,57 @@ const ASSIGNMENTS: Readonly<Record<string, BinaryOperator | undefined>> = {
   '|=': '|',
 };
 
-/** Reads expressions. */
+/**
+ * Operators, calls and members that follow each other in one expression. They make a tree as deep as they are many, which everything
+ * that walks along it would walk on the stack.
+ */
+const MOST_LINKS = 1000;
+
+/**
+ * Reads expressions: recursive descent, one level of binary operators after the other. How deep it goes is bounded by `nested`, how long
+ * chains become by `link`.
+ */
 export abstract class ExpressionParser extends TokenReader {
+  private inside = 0;
+  private links = 0;
+
+  /** Around each expression: links are counted over the outermost one. */
+  private outermost<T>(work: () => T): T {
+    if (this.inside === 0) this.links = 0;
+    this.inside++;
+    try {
+      return work();
+    } finally {
+      this.inside--;
+    }
+  }
+
+  private link(place: Place): void {
+    if (++this.links > MOST_LINKS)
+      throw new Unreadable(place, `this expression has more than ${MOST_LINKS} operators`);
+  }
+
   protected abstract typeName(): CType;
   protected abstract initializer(): Initializer;
 
   expression(): Expression {
-    let left = this.assignment();
-    while (this.peek() === ',') {
-      const { place } = this;
-      this.at++;
-      left = { kind: 'comma', left, right: this.assignment(), place };
-    }
-    return left;
+    return this.outermost(() => {
+      let left = this.assignment();
+      while (this.peek() === ',') {
+        const { place } = this;
+        this.link(place);
+        this.at++;
+        left = { kind: 'comma', left, right: this.assignment(), place };
+      }
+      return left;
+    });
   }
 
   protected assignment(): Expression {
+    return this.outermost(() => this.oneAssignment());
+  }
+
+  private oneAssignment(): Expression {
     return this.nested(() => {
       const left = this.conditional();
       const sign = this.peek();
@@ -69,6 +105,7 @@ export abstract class ExpressionParser extends TokenReader {
     while (this.token()?.kind === 'sign' && signs.includes(this.peek() as BinaryOperator)) {
       const operator = this.peek() as BinaryOperator;
       const { place } = this;
+      this.link(place);
       this.at++;
       const right = this.level(depth + 1);
       left = { kind: 'binary', operator, left, right, place };
@@ -156,7 +193,7 @@ export abstract class ExpressionParser extends TokenReader {
     if (token.kind === 'string') {
       const bytes = bytesOfText(token.text);
       while (this.token()?.kind === 'string') {
-        bytes.push(...bytesOfText(this.peek()));
+        append(bytes, bytesOfText(this.peek()));
         this.at++;
       }
       return { kind: 'string', bytes: [...bytes, 0], place };
@@ -184,6 +221,7 @@ export abstract class ExpressionParser extends TokenReader {
     for (;;) {
       const { place } = this;
       const sign = this.token()?.kind === 'sign' ? this.peek() : '';
+      if (['(', '[', '.', '->', '++', '--'].includes(sign)) this.link(place);
       if (sign === '(') {
         this.at++;
         const given: Expression[] = [];

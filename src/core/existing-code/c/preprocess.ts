@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import type { Problem } from '../../base/problems';
 import { BINARY_LEVELS } from './ast';
 import { combined } from './constant';
@@ -96,7 +97,7 @@ class Work {
       if (this.isFull) return;
       const [hash, word, ...rest] = line;
       if (hash?.text !== '#') {
-        if (isOn()) pending.push(...line);
+        if (isOn()) append(pending, line);
         continue;
       }
       const name = word?.text ?? '';
@@ -284,8 +285,8 @@ class Work {
       const raw = argument(one.text);
       const glued = next?.text === '##' || macro.body[at - 1]?.text === '##';
       if (!raw) body.push(here(one));
-      else if (!glued) body.push(...this.expanded(raw));
-      else if (raw.length > 0) body.push(...raw);
+      else if (!glued) append(body, this.expanded(raw));
+      else if (raw.length > 0) append(body, raw);
       // An empty argument beside ## stands for nothing.
       else body.push({ ...here(one), kind: 'other', text: '' });
     }
@@ -305,7 +306,10 @@ function pasted(body: readonly Token[]): Token[] {
     }
     const left = out.pop() as Token;
     const [line = []] = tokenLines(left.place.file, left.text + next.text);
-    out.push(...line.map((one) => ({ ...one, place: left.place, spaced: left.spaced })));
+    append(
+      out,
+      line.map((one) => ({ ...one, place: left.place, spaced: left.spaced })),
+    );
     at++;
   }
   return out.filter((token) => token.text !== '');
@@ -330,11 +334,23 @@ function takeArguments(input: Token[]): Token[][] | undefined {
   return undefined;
 }
 
-/** The value of a condition; names that are left are 0. Undefined where it is none. */
+/** Deeper brackets and signs in a condition than any person writes; each takes several calls. */
+const DEEPEST_CONDITION = 200;
+
+/** The value of a condition; names that are left are 0. Undefined where it is none, or nested too deep. */
 function conditionValue(tokens: readonly Token[]): bigint | undefined {
   let at = 0;
+  let depth = 0;
+  const nested = (work: () => bigint | undefined): bigint | undefined => {
+    if (depth >= DEEPEST_CONDITION) return undefined;
+    depth++;
+    const value = work();
+    depth--;
+    return value;
+  };
   const peek = (): string => tokens[at]?.text ?? '';
-  const unary = (): bigint | undefined => {
+  const unary = (): bigint | undefined => nested(plainUnary);
+  const plainUnary = (): bigint | undefined => {
     const token = tokens[at++];
     if (!token) return undefined;
     if (token.text === '(') {
@@ -363,7 +379,8 @@ function conditionValue(tokens: readonly Token[]): bigint | undefined {
     }
     return left;
   };
-  const ternary = (): bigint | undefined => {
+  const ternary = (): bigint | undefined => nested(plainTernary);
+  const plainTernary = (): bigint | undefined => {
     const condition = level(0);
     if (peek() !== '?') return condition;
     at++;

@@ -1,3 +1,4 @@
+import { append, largest } from '../../base/lists';
 import type { Problem } from '../../base/problems';
 import type { Pad } from '../../description/types';
 import { type BuiltRecipe, buildRecipe } from '../attach/build';
@@ -84,7 +85,7 @@ export const inPortOrder = (ports: readonly string[]): string[] =>
 
 /** The bits that the codes of a part's function table need. */
 export const bitsOfCodes = (codes: readonly (number | null)[]): number =>
-  Math.max(1, Math.ceil(Math.log2(Math.max(0, ...codes.map((code) => code ?? 0)) + 1)));
+  Math.max(1, Math.ceil(Math.log2(Math.max(0, largest(codes.map((code) => code ?? 0))) + 1)));
 
 /** The address of each port's registers, as far as it can be told. */
 export function portAddresses(answers: HardwareAnswers, ports: readonly string[]): Map<string, number> {
@@ -162,7 +163,7 @@ export function recipeOfAnswers(
       place: WHERE,
       message: `all ${each}s would have the same registers`,
     });
-  const width = Math.max(1, ...pads.map((pad) => (pad.bit ?? 0) + 1));
+  const width = Math.max(1, largest(pads.map((pad) => (pad.bit ?? 0) + 1)));
   if (each === 'pad' && answers.portStep.trim() !== '')
     number(answers.portStep, WHERE, 'how far it is from one port to the next');
   if (each === 'pad' && answers.wordReset.trim() !== '')
@@ -190,8 +191,14 @@ export function recipeOfAnswers(
       return [{ place, choice }];
     });
     if (problems.length > before) continue;
-    places.push(...own.map((one) => one.place));
-    choices.push(...own.map((one) => one.choice));
+    append(
+      places,
+      own.map((one) => one.place),
+    );
+    append(
+      choices,
+      own.map((one) => one.choice),
+    );
   }
   const whereKnown = !problems.some((one) => one.place === WHERE);
   const decides = choices.some((one) => one.role === 'direction' || one.role === 'mode');

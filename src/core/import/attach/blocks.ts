@@ -1,3 +1,4 @@
+import { smallest } from '../../base/lists';
 import { freeName } from '../../base/text/free-name';
 import { hexText } from '../../base/text/hex';
 import type { BlockSource, RegisterSource, ResetSource } from '../../description/recipe';
@@ -132,7 +133,7 @@ export class Blocks {
 /** Where a block begins: the family's own address rounded down, so that registers in front of it fit as well. */
 const baseOf = (family: RegisterFamily): number => {
   const addresses = [...family.members.values()].map((one) => one.address);
-  return Math.min(...addresses.map((one) => one % 0x100));
+  return smallest(addresses.map((one) => one % 0x100));
 };
 
 /** `0x5000 + 0x100*p` when the bases follow a rule; undefined when they do not. */

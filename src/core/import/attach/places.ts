@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import type { FileField, FileValue } from '../svd/types';
 import type { RegisterFamily } from './port-registers';
 
@@ -34,11 +35,11 @@ export interface FieldPlace {
 export function placesOf(families: readonly RegisterFamily[], width: number): FieldPlace[] {
   const places: FieldPlace[] = [];
   for (const family of families) {
-    if (family.each === 'pad') places.push(...padPlaces(family));
-    else places.push(...portPlaces(family, width));
+    if (family.each === 'pad') append(places, padPlaces(family));
+    else append(places, portPlaces(family, width));
   }
-  for (const array of arraysOf(families)) places.push(...arrayPlaces(array, width));
-  places.push(...triplePlaces(families, width));
+  for (const array of arraysOf(families)) append(places, arrayPlaces(array, width));
+  append(places, triplePlaces(families, width));
   const slices = new Set(places.flatMap((one) => (one.sliced ? one.families : [])));
   for (const one of places)
     if (!one.sliced && one.families.length === 1 && one.families.some((family) => slices.has(family)))

@@ -1,3 +1,4 @@
+import { smallest } from '../../base/lists';
 import type { FileRegister, RegisterFile } from '../svd/types';
 
 /** Where the same register is for each port, or for each pad, under one name with a hole in it. */
@@ -53,7 +54,7 @@ export function registerFamilies(
 }
 
 export const firstAddress = (family: RegisterFamily): number =>
-  Math.min(...[...family.members.values()].map((one) => one.address));
+  smallest([...family.members.values()].map((one) => one.address));
 
 function familiesBy(
   all: readonly Found[],

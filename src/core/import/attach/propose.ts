@@ -1,3 +1,4 @@
+import { largest } from '../../base/lists';
 import type { FileField, FileRegister, RegisterFile, WriteEffect } from '../svd/types';
 import type { FieldRoleChoice, GateChoice, Proposal } from './choices';
 import { type FieldPlace, placesOf } from './places';
@@ -12,7 +13,7 @@ export function propose(
   pads: readonly string[],
 ): Proposal {
   const names = Object.keys(ports);
-  const width = Math.max(1, ...Object.values(ports));
+  const width = Math.max(1, largest(Object.values(ports)));
   const families = registerFamilies(file, names, pads);
   const places = placesOf(families, width);
   const taken = new Set<string>();

@@ -1,4 +1,5 @@
 import { LIMITS, overLimit, tooLarge } from '../../base/limits';
+import { append } from '../../base/lists';
 import { collectProblems, type Problems } from '../../base/problems';
 import { fail, failWith, ok, type Result } from '../../base/result';
 import { isBlank, isWordChar, type Meter, type Scanner, scan } from '../../base/text/scan';
@@ -285,7 +286,7 @@ function readEntry(scanner: Scanner, map: PinMap, gap: () => string): boolean {
     pins.push(pin);
   }
   const known = map.pins.get(pad);
-  if (known) known.push(...pins.slice(0, LIMITS.pins));
+  if (known) append(known, pins.slice(0, LIMITS.pins));
   else map.pins.set(pad, pins);
   gap();
   if (scanner.peek() === ',') {

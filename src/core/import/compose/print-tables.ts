@@ -1,3 +1,4 @@
+import { largest } from '../../base/lists';
 import { printCsv } from '../../base/text/csv';
 import type { DeviceDescription, Pad, PadFunction } from '../../description/types';
 import type { RecipeFile } from './compose';
@@ -92,7 +93,7 @@ function isWide({ functions }: DeviceDescription): boolean {
 }
 
 function wideRows({ pads, functions }: DeviceDescription): string[][] {
-  const highest = Math.max(-1, ...functions.map((fn) => fn.mux ?? -1));
+  const highest = Math.max(-1, largest(functions.map((fn) => fn.mux ?? -1)));
   const codes = Array.from({ length: highest + 1 }, (_, code) => code);
   const pages = functions.some((fn) => fn.source?.page !== undefined);
   // Pads without a function have an empty row, so that one sees that nothing was forgotten.

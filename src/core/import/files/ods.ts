@@ -1,4 +1,6 @@
 import { LIMITS, overLimit } from '../../base/limits';
+import { append } from '../../base/lists';
+import type { Problem } from '../../base/problems';
 import { fail, failWith, ok, type Result } from '../../base/result';
 import type { Meter } from '../../base/text/scan';
 import { raised, type Sheet, SheetBuilder, unpack } from './sheets';
@@ -152,11 +154,11 @@ export function readOds(name: string, bytes: Uint8Array, meter: Meter = { steps:
   if (fault) return fail({ place: name, message: fault });
   if (!good) return broken;
   const read: Sheet[] = [];
-  const problems = [];
+  const problems: Problem[] = [];
   for (const builder of builders) {
     const result = builder.result(name, builders.length === 1);
     if (result.ok) read.push(result.value);
-    else problems.push(...result.problems);
+    else append(problems, result.problems);
   }
   return read.length > 0 ? ok(read) : problems.length > 0 ? failWith(problems) : broken;
 }

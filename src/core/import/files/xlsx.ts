@@ -1,5 +1,7 @@
 import { SaxesParser } from 'saxes';
 import { LIMITS, overLimit } from '../../base/limits';
+import { append } from '../../base/lists';
+import type { Problem } from '../../base/problems';
 import { fail, failWith, ok, type Result } from '../../base/result';
 import type { Meter } from '../../base/text/scan';
 import { raised, type Sheet, SheetBuilder, unpack } from './sheets';
@@ -127,7 +129,7 @@ export function readXlsx(name: string, bytes: Uint8Array, meter: Meter = { steps
   const shared = readShared(file('xl/sharedStrings.xml'));
   const dates = readDates(file('xl/styles.xml'));
   const read: Sheet[] = [];
-  const problems = [];
+  const problems: Problem[] = [];
   for (const one of sheets) {
     const content = file(targets.get(one.id) ?? '');
     if (!content) continue;
@@ -136,7 +138,7 @@ export function readXlsx(name: string, bytes: Uint8Array, meter: Meter = { steps
     if (fault) return fail({ place: `${name}, ${one.name}`, message: fault });
     const sheet = builder.result(name, sheets.length === 1);
     if (sheet.ok) read.push(sheet.value);
-    else problems.push(...sheet.problems);
+    else append(problems, sheet.problems);
   }
   return read.length > 0 ? ok(read) : problems.length > 0 ? failWith(problems) : broken('it has no sheets');
 }

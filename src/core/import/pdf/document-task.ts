@@ -25,6 +25,8 @@ export interface OpenedDocument {
   sha256: string;
   pages: { number: number; width: number; height: number }[];
   tables: OfferedTable[];
+  /** Pages on which tables were not looked for, and why. */
+  unread: { page: number; why: string }[];
 }
 
 export type DocumentAnswer =

@@ -1,4 +1,5 @@
-import type { DocumentPage, PageRule, PageText } from './page';
+import { LIMITS, limitText } from '../../base/limits';
+import type { Box, DocumentPage, PageRule, PageText } from './page';
 
 type Matrix = readonly [number, number, number, number, number, number];
 
@@ -31,17 +32,30 @@ const at = (m: Matrix, x: number, y: number): [number, number] => [
 export async function extractPage(page: PdfPage, operators: PdfOperators): Promise<DocumentPage> {
   const view = page.getViewport({ scale: 1 });
   const base = view.transform as unknown as Matrix;
+  const { width, height } = view;
+  const bare = { number: page.pageNumber, width, height, texts: [], rules: [] };
+  if (!(Math.max(width, height) <= LIMITS.pagePoints))
+    return { ...bare, tooMuch: `is larger than ${limitText('pagePoints')}` };
   const { items } = await page.getTextContent();
-  const texts = items.flatMap((item) => textsOf(item as TextItem, base));
+  const texts: PageText[] = [];
+  for (const item of items)
+    for (const text of textsOf(item as TextItem, base)) {
+      if (!isOnPage(text, width, height)) continue;
+      if (texts.length >= LIMITS.pageTexts)
+        return { ...bare, tooMuch: `has more than ${limitText('pageTexts')}` };
+      texts.push(text);
+    }
   const { fnArray, argsArray } = await page.getOperatorList();
-  return {
-    number: page.pageNumber,
-    width: view.width,
-    height: view.height,
-    texts,
-    rules: rulesOf(fnArray, argsArray, operators, base),
-  };
+  const rules = rulesOf(fnArray, argsArray, operators, base).filter((rule) => isOnPage(rule, width, height));
+  return { ...bare, texts, rules };
 }
+
+/**
+ * Whether something has a place on the page, or near it: what is set far outside of it, or wider than it by far, is seen by nobody, and
+ * its figures may be anything. All that follows counts on this.
+ */
+const isOnPage = (box: Box, width: number, height: number): boolean =>
+  box.left >= -width && box.right <= 2 * width && box.top >= -height && box.bottom <= 2 * height && box.left <= box.right;
 
 interface TextItem {
   str?: string;

@@ -1,3 +1,4 @@
+import { largest, smallest } from '../../base/lists';
 import { linesOf, lineText, type TextLine } from './lines';
 import {
   type Box,
@@ -119,10 +120,10 @@ function touching(rules: readonly PageRule[]): PageRule[][] {
 }
 
 const boxOf = (rules: readonly Box[]): Box => ({
-  left: Math.min(...rules.map((one) => one.left)),
-  top: Math.min(...rules.map((one) => one.top)),
-  right: Math.max(...rules.map((one) => one.right)),
-  bottom: Math.max(...rules.map((one) => one.bottom)),
+  left: smallest(rules.map((one) => one.left)),
+  top: smallest(rules.map((one) => one.top)),
+  right: largest(rules.map((one) => one.right)),
+  bottom: largest(rules.map((one) => one.bottom)),
 });
 
 /** Horizontal lines of one width below each other, with nothing between them that touches: a table without vertical lines. */
@@ -263,7 +264,7 @@ function looseAreas(page: DocumentPage, texts: readonly PageText[]): TableArea[]
           text.bottom > box.top - 90 &&
           text.top < box.bottom,
       );
-      if (turned.length > 0) box.top = Math.min(box.top, ...turned.map((text) => text.top - 2));
+      if (turned.length > 0) box.top = Math.min(box.top, smallest(turned.map((text) => text.top - 2)));
       const columns = gapsOf([...inner, ...turned], box, own);
       if (columns.length > 3)
         areas.push({

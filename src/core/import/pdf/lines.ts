@@ -1,3 +1,4 @@
+import { append, largest } from '../../base/lists';
 import { raised } from '../files/sheets';
 import { type DocumentPage, middleOf, type PageText } from './page';
 
@@ -85,7 +86,7 @@ export function withRaised(page: DocumentPage): DocumentPage {
         ? {
             ...text,
             text: text.text.trimEnd() + own.map((mark) => raised(mark.text)).join(''),
-            right: Math.max(text.right, ...own.map((mark) => mark.right)),
+            right: Math.max(text.right, largest(own.map((mark) => mark.right))),
           }
         : text,
     );
@@ -118,7 +119,7 @@ export function runningTexts(pages: readonly DocumentPage[]): Set<PageText> {
       const key = `${Math.round(line.top / 4)} ${lineText(line).replace(/\d+/g, '#')}`;
       const known = seen.get(key) ?? { pages: new Set(), texts: [] };
       known.pages.add(page.number);
-      known.texts.push(...line.texts);
+      append(known.texts, line.texts);
       seen.set(key, known);
     }
   const running = new Set<PageText>();

@@ -27,6 +27,8 @@ export interface DocumentPage {
   height: number;
   texts: PageText[];
   rules: PageRule[];
+  /** Why tables are not looked for on it; it has no texts and lines then. */
+  tooMuch?: string;
 }
 
 /** A rectangle on a page, in points. */

@@ -1,3 +1,4 @@
+import { largest, smallest } from '../../base/lists';
 import type { Result } from '../../base/result';
 import { lowerDigits } from '../../base/text/superscript';
 import { type Grid, type GridRow, gridOf } from '../tables/grid';
@@ -46,15 +47,15 @@ export function joinTables(areas: readonly TableArea[], pages: readonly Document
 /** Gaps between columns differ from page to page with what stands in them; those of all pages together are the columns. */
 function commonColumns(table: DocumentTable, pages: readonly DocumentPage[]): DocumentTable {
   if (table.areas.length < 2 || table.areas.some((area) => area.drawn)) return table;
-  const left = Math.min(...table.areas.map((area) => area.box.left));
-  const right = Math.max(...table.areas.map((area) => area.box.right));
+  const left = smallest(table.areas.map((area) => area.box.left));
+  const right = largest(table.areas.map((area) => area.box.right));
   const texts = table.areas.map((area) => {
     const box = { ...area.box, left, right };
     const page = pages.find((one) => one.number === area.page);
     return (page?.texts ?? []).filter((text) => inside(box, centreOf(text), middleOf(text)));
   });
   const columns = gapsOf(texts.flat(), { left, right, top: 0, bottom: 0 }, texts.flatMap(linesOf));
-  const most = Math.max(...table.areas.map((area) => area.columns.length));
+  const most = largest(table.areas.map((area) => area.columns.length));
   // Texts that run over gaps on one page only would make one column of two.
   if (columns.length < most) return table;
   return {

@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import { isBlank, isDigit, type Meter } from '../../base/text/scan';
 import { isRaisedDigit, lowerDigits } from '../../base/text/superscript';
 import type { PadKind } from '../../description/types';
@@ -67,7 +68,7 @@ export function listCell(cell: string, dividers: RegExp = /[\s;,]+/): MarkedWord
   for (const part of kept.split(dividers).filter(Boolean)) {
     const word = takeMarks(part);
     const before = words.at(-1);
-    if (word.text === '' && before) before.marks.push(...word.marks);
+    if (word.text === '' && before) append(before.marks, word.marks);
     else if (!isEmptyCell(word.text)) words.push(word);
   }
   return words;

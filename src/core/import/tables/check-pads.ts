@@ -1,3 +1,4 @@
+import { largest } from '../../base/lists';
 import { isEmptyCell, isPin, listCell } from './cells';
 import { type Grid, headingsOf } from './grid';
 import { type Mapping, splitRole, type TableKind } from './mapping';
@@ -101,7 +102,7 @@ function checkPorts(
     bits.set(pad.port, (bits.get(pad.port) ?? new Set()).add(pad.bit));
   }
   for (const [port, has] of bits) {
-    const last = Math.max(...has);
+    const last = largest(has);
     const holes = Array.from({ length: last }, (_, bit) => bit).filter((bit) => !has.has(bit));
     if (holes.length === 0 || holes.length > last / 2) continue;
     const line = io.find((pad) => pad.port === port && pad.bit === (holes[0] ?? 0) + 1)?.line;

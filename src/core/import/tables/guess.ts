@@ -1,3 +1,4 @@
+import { largest } from '../../base/lists';
 import {
   codeCell,
   isEmptyCell,
@@ -229,7 +230,7 @@ function padScore(all: readonly string[], headed: boolean, once: boolean): numbe
 function choosePad({ kind, roles, headings, columns, options }: View): void {
   // Tables of our own layout are headed as it says.
   const headed = options.unknown === 'number' ? roles.indexOf('pad') : -1;
-  const most = Math.max(...columns.map((cells) => cells.length), 1);
+  const most = Math.max(largest(columns.map((cells) => cells.length)), 1);
   // Where port and bit say which pad it is, balls beside them do not.
   const byPort =
     headings.some((heading) => plainHeading(heading) === 'port') &&
@@ -243,7 +244,7 @@ function choosePad({ kind, roles, headings, columns, options }: View): void {
     const score = padScore(cells, role === 'pad', kind === 'pinout');
     return score * Math.min(1, filled + 0.2);
   });
-  const best = Math.max(...scores);
+  const best = largest(scores);
   const at = headed >= 0 ? headed : best > 1 ? scores.indexOf(best) : -1;
   roles.forEach((role, i) => {
     if (role === 'pad' && i !== at)
@@ -328,7 +329,7 @@ const isSupplies = (cells: readonly string[]): boolean =>
 /** Numbers that run from 1 without many holes. */
 function covers(pins: readonly string[]): boolean {
   const numbers = new Set(pins.map(Number).filter((one) => Number.isInteger(one)));
-  return numbers.has(1) && numbers.size > 0.9 * Math.max(...numbers);
+  return numbers.has(1) && numbers.size > 0.9 * largest(numbers);
 }
 
 function guessFunctions(view: View): void {

@@ -1,5 +1,5 @@
 import { parse } from 'csv-parse/sync';
-import { LIMITS, tooLarge } from '../../base/limits';
+import { LIMITS, tooLarge, tooLong } from '../../base/limits';
 import { fail, type Result } from '../../base/result';
 import { cellFromCsv } from '../../base/text/csv';
 import { cleanText } from './clean-text';
@@ -73,10 +73,25 @@ function wordsAlike(lines: readonly string[]): boolean {
 const isRule = (line: string): boolean =>
   /[-=─━═]{2}/.test(line) && /^[\s\-=+|:─━│┃┼├┤┬┴┌┐└┘═╪╡╞]+$/.test(line);
 
+/** The number of the first line that is longer than any row of a table; undefined when none is. */
+function longLine(text: string): number | undefined {
+  let line = 1;
+  for (let from = 0; from < text.length; line++) {
+    const end = text.indexOf('\n', from);
+    const to = end < 0 ? text.length : end;
+    if (to - from > LIMITS.lineCharacters) return line;
+    from = to + 1;
+  }
+  return undefined;
+}
+
 /** CSV, TSV or pasted text → grid. Rows may be ragged; what that means is for the reader of the table to say. */
 export function readText(name: string, given: string, layout?: TextLayout): Result<Grid> {
   if (given.length > LIMITS.tableCharacters)
     return fail({ place: name, message: `the table ${tooLarge('tableCharacters')}` });
+  const long = longLine(given);
+  if (long !== undefined)
+    return fail({ place: `${name}, line ${long}`, message: `the line ${tooLong('lineCharacters')}` });
   const text = cleanText(given.replace(/^\ufeff/, '')).replace(/[│┃]/g, '|');
   const { divider, borders } = layout ?? layoutOf(text);
   if (divider === 'positions') {

@@ -1,3 +1,4 @@
+import { largest, smallest } from '../../base/lists';
 import { escapeXml } from '../../base/text/escape-xml';
 import { hexText } from '../../base/text/hex';
 import type { Device } from '../../device/device';
@@ -47,8 +48,8 @@ export function printSvd(device: Device): string {
     '  <peripherals>',
   ];
   for (const [name, registers] of peripherals) {
-    const base = Math.min(...registers.map((one) => one.address));
-    const end = Math.max(...registers.map((one) => one.address + one.bits / 8));
+    const base = smallest(registers.map((one) => one.address));
+    const end = largest(registers.map((one) => one.address + one.bits / 8));
     lines.push(
       '    <peripheral>',
       `      ${tag('name', name)}`,

@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import type { Model, NetItem, Requirement } from '../model/model';
 import { examine } from './examine';
 import { allBut } from './question';
@@ -65,7 +66,7 @@ export function shrink(
       if (possible === undefined) gaveUp();
       if (possible === false) {
         for (const index of [...kept]) if (!left.has(index)) kept.delete(index);
-      } else later.push(...chunk);
+      } else append(later, chunk);
     }
     queue = later;
     if (size === 1) break;

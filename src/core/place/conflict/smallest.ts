@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import type { Model } from '../model/model';
 import { Question } from './question';
 import { orders, shrink } from './shrink';
@@ -108,7 +109,7 @@ function leftOut(
     else if (some.length === 1) {
       // An requirement that might be possible must not be taken for one that is not.
       if (possible === undefined) over = true;
-      out.push(...some);
+      append(out, some);
     } else {
       const half = some.length >> 1;
       add(some.slice(0, half));

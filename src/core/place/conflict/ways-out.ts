@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import { kindOfRole, lineOfRole } from '../../derive/candidates/groups';
 import type { Package } from '../../description/types';
 import {
@@ -32,9 +33,9 @@ export function suggestionsFor(
     if (suggestion && trial.without(requirement.index)) found.push(suggestion);
   }
   for (const suggestion of openings(model, requirements, trial)) found.push(suggestion);
-  if (found.length === 0) found.push(...together(model, requirements));
+  if (found.length === 0) append(found, together(model, requirements));
   if (found.length === 0 || !found.some((one) => one.edit.kind !== 'net.remove'))
-    found.push(...otherPackages(model, options));
+    append(found, otherPackages(model, options));
   return found.sort((a, b) => rankOf(a) - rankOf(b));
 }
 

@@ -1,3 +1,4 @@
+import { append } from '../../base/lists';
 import type { PadTerms } from '../../derive/candidates/pad-terms';
 import { type Weights, weigh } from '../../derive/candidates/terms';
 import {
@@ -139,7 +140,11 @@ export class PackageChoices {
     if (fn && !isAnalog(role)) names.push(`signal ${fn.signal}`);
     if (this.taken.has(id)) names.push(`pad ${id}`);
     for (const one of (fn && forced) ?? [])
-      if (one.signal === fn?.signal && one.pad === id) names.push(...one.takes.map((pad) => `pad ${pad}`));
+      if (one.signal === fn?.signal && one.pad === id)
+        append(
+          names,
+          one.takes.map((pad) => `pad ${pad}`),
+        );
     const line = role.kind === 'interrupt' ? exclusiveLine(this.device, this.device.pads.get(id)) : undefined;
     if (line !== undefined) names.push(`line ${line}`);
     return names;

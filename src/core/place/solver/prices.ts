@@ -1,3 +1,4 @@
+import { largest } from '../../base/lists';
 import { assignAll, FAR, newAssignment, newWorkspace, total } from './assignment';
 import type { Layout } from './layout';
 
@@ -301,7 +302,7 @@ function assignKeys(
   keys: Int32Array,
   extra: readonly Float64Array[],
 ): number {
-  const columns = Math.max(...rows.map((row) => sums[row]?.length ?? 0));
+  const columns = largest(rows.map((row) => sums[row]?.length ?? 0));
   if (rows.length > columns) return Number.POSITIVE_INFINITY;
   const state = newAssignment(rows.length, columns);
   for (const [at, row] of rows.entries()) {

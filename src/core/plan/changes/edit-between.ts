@@ -1,4 +1,5 @@
 import { canonicalJson } from '../../base/fingerprint';
+import { append } from '../../base/lists';
 import type { BatchEdit, Edit } from '../edits/edits';
 import { NET_FIELDS, netField } from '../edits/net-set';
 import { PLAN_FIELDS, planField } from '../edits/plan-set';
@@ -145,7 +146,7 @@ function netEdits(from: Plan, to: Plan, going: ReadonlySet<string>): Edit[] {
   edits.reverse();
   for (const net of to.nets) {
     const old = was.get(net.id);
-    if (old && !going.has(net.id)) edits.push(...changesOf(old, net));
+    if (old && !going.has(net.id)) append(edits, changesOf(old, net));
   }
   to.nets.forEach((net, at) => {
     if (!was.has(net.id) || going.has(net.id)) edits.push({ kind: 'net.add', net, at });

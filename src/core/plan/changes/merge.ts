@@ -1,4 +1,5 @@
 import { canonicalJson } from '../../base/fingerprint';
+import { append } from '../../base/lists';
 import type { Plan } from '../model/types';
 import {
   factsOf,
@@ -46,7 +47,7 @@ export function mergePlans(base: Plan | undefined, ours: Plan, theirs: Plan): Me
     ) as unknown as PlanFacts['lists'],
   };
   mendReferences(facts, [o, t], conflicts);
-  conflicts.push(...together(facts, b, o, t));
+  append(conflicts, together(facts, b, o, t));
   return { plan: planFrom(facts), conflicts };
 }
 

@@ -1,3 +1,4 @@
+import { smallest } from '../../../base/lists';
 import { hertzText } from '../../../device/offers';
 import { setDemands } from '../../../plan/edits/make-edits';
 import { wantedRate } from '../../../plan/model/format';
@@ -26,7 +27,7 @@ export const rateOff: Rule = {
     if (
       rate.errorPercent < 0 &&
       rate.hertz * 1.02 < wanted &&
-      rate.divider <= smallest(device.kindOf(fn.signal)?.rate?.dividers)
+      rate.divider <= leastDivider(device.kindOf(fn.signal)?.rate?.dividers)
     )
       return undefined;
     const slower = rate.errorPercent > 0 ? rateNotAbove(device, fn.signal, wanted) : undefined;
@@ -43,5 +44,5 @@ export const rateOff: Rule = {
   },
 };
 
-const smallest = (dividers: { from: number } | number[] | undefined): number =>
-  dividers === undefined ? 0 : Array.isArray(dividers) ? Math.min(...dividers) : dividers.from;
+const leastDivider = (dividers: { from: number } | number[] | undefined): number =>
+  dividers === undefined ? 0 : Array.isArray(dividers) ? smallest(dividers) : dividers.from;

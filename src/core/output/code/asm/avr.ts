@@ -1,3 +1,4 @@
+import { append } from '../../../base/lists';
 import type { Register } from '../../../device/registers/types';
 import { bitsOf, type HeldName, type Statement, type Value } from '../program/types';
 import { type Body, type Frame, line, type Processor, reach } from './machine-code';
@@ -282,7 +283,7 @@ class AvrBody implements Body {
     const other = GROUPS[to + 1] ?? [];
     const lines = this.value(value.left, to, bytes);
     const constant = value.right.kind === 'constant' ? value.right.value : undefined;
-    if (constant === undefined) lines.push(...this.value(value.right, to + 1, bytes));
+    if (constant === undefined) append(lines, this.value(value.right, to + 1, bytes));
     for (let k = 0; k < bytes; k++) {
       const register = named(group[k] ?? 18);
       const right = named(other[k] ?? 22);
@@ -308,7 +309,7 @@ class AvrBody implements Body {
     const bits = Math.abs(by) % 8;
     const lines: AsmCode[] = [];
     if (by > 0) {
-      lines.push(...this.value(of, to, bytes));
+      append(lines, this.value(of, to, bytes));
       for (let k = bytes - 1; k >= 0; k--) {
         if (whole === 0) break;
         lines.push(line(k >= whole ? asm`mov ${at(k)}, ${at(k - whole)}` : asm`ldi ${at(k)}, 0`));
@@ -319,7 +320,7 @@ class AvrBody implements Body {
       return lines;
     }
     const needed = Math.min(4, bytes + whole + (bits > 0 ? 1 : 0));
-    lines.push(...this.value(of, to, needed));
+    append(lines, this.value(of, to, needed));
     for (let k = 0; whole > 0 && k < needed; k++) {
       lines.push(line(k + whole < needed ? asm`mov ${at(k)}, ${at(k + whole)}` : asm`ldi ${at(k)}, 0`));
     }

@@ -1,3 +1,4 @@
+import { append } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { cNames } from '../c/names';
 import { printPrototypes } from '../c/prototypes';
@@ -106,8 +107,15 @@ function printSource(
       const { stage, about, statements } = step;
       if (stage !== undefined) lines.push(asm``, asm`    ${comment(stage)}`);
       begins.set(step, lines.length + 1);
-      if (about !== undefined) lines.push(...wrappedComment(about, 88).map((text) => asm`    ${text}`));
-      lines.push(...statements.flatMap((one) => body.statement(one)));
+      if (about !== undefined)
+        append(
+          lines,
+          wrappedComment(about, 88).map((text) => asm`    ${text}`),
+        );
+      append(
+        lines,
+        statements.flatMap((one) => body.statement(one)),
+      );
     }
   };
   for (const one of program.routines) {
@@ -128,9 +136,9 @@ function printSource(
   });
   const body = processor.body(init);
   lines.push(...begin(processor, names.own('init')), ...processor.enter(init), ...processor.done(init, 0));
-  for (const { register, reset } of program.copies) lines.push(...body.firstCopy(register, reset));
+  for (const { register, reset } of program.copies) append(lines, body.firstCopy(register, reset));
   if (program.calls)
-    for (const one of program.calls) lines.push(...processor.callOrLeave(init, names.routine(one)));
+    for (const one of program.calls) append(lines, processor.callOrLeave(init, names.routine(one)));
   else printSteps(program.steps, body);
   lines.push(
     asm``,
@@ -148,7 +156,7 @@ function printSource(
   );
   for (const { about, functions } of program.sections) {
     lines.push(asm``, ...wrappedComment(about, 92));
-    for (const fn of functions) lines.push(...printFunction(names, processor, fn, frameFor));
+    for (const fn of functions) append(lines, printFunction(names, processor, fn, frameFor));
   }
   for (const one of program.interrupts) {
     for (const { net } of one.nets) {
@@ -172,7 +180,7 @@ function printSource(
     for (const { net, pending, acknowledge, byLevel } of one.nets) {
       const handle = processor.call(names.handler(net));
       if (!pending || !acknowledge) {
-        lines.push(...handle);
+        append(lines, handle);
         continue;
       }
       const [on, take] = [label(), processor.call(names.function(acknowledge))];

@@ -1,3 +1,4 @@
+import { append } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { identityLines, lineWords } from '../identity';
 import type { InterruptNet, Program, ProgramRoutine, ProgramStep } from '../program/types';
@@ -44,11 +45,11 @@ export function printSteps(
       if (lines.length > first) lines.push(c``);
       lines.push(indented(comment(stage)));
     }
-    lines.push(...hookCall(names, 'BEFORE', step.begins));
+    append(lines, hookCall(names, 'BEFORE', step.begins));
     begins.set(step, lines.length);
-    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(indented));
-    lines.push(...block(statements.flatMap((one) => printStatement(names, one, late))));
-    lines.push(...hookCall(names, 'AFTER', step.ends));
+    if (about !== undefined) append(lines, wrappedComment(about, 88).map(indented));
+    append(lines, block(statements.flatMap((one) => printStatement(names, one, late))));
+    append(lines, hookCall(names, 'AFTER', step.ends));
   }
 }
 

@@ -1,3 +1,4 @@
+import { largest } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { missingText } from '../identity';
 import { programOf } from '../program/program';
@@ -199,7 +200,7 @@ function printAccess(names: CNames, paged: boolean): CCode[] {
 }
 
 function defineRegisters(names: CNames, { registers }: Program, named: boolean): CCode[] {
-  const width = Math.max(0, ...registers.map((register) => names.register(register).length));
+  const width = Math.max(0, largest(registers.map((register) => names.register(register).length)));
   return registers.map(
     (register) =>
       c`#define ${padded(names.register(register), width)} ${named ? c`(${names.place(register) ?? c``})` : hexLiteral(register.address, 32)}`,

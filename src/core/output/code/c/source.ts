@@ -1,3 +1,4 @@
+import { append } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { initialisationWords } from '../identity';
 import { programOf } from '../program/program';
@@ -85,7 +86,10 @@ export function printBody(program: Program, names: CNames, linkage: Linkage): Bo
   }
   lines.push(c``, c`${linked(linkage)}void ${names.own('init')}(void)`, c`{`, ...opening(names, program));
   if (program.calls)
-    lines.push(...program.calls.map((one) => c`    if (!${names.routine(one)}()) { return; }`));
+    append(
+      lines,
+      program.calls.map((one) => c`    if (!${names.routine(one)}()) { return; }`),
+    );
   else if (program.steps.length === 0) lines.push(indented(comment('the plan places no pin yet')));
   else {
     lines.push(c``);

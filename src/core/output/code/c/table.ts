@@ -1,3 +1,4 @@
+import { append } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { fullMask, type Register } from '../../../device/registers/types';
 import { initialisationWords } from '../identity';
@@ -91,15 +92,18 @@ export function printTableSource(derived: Derived, names: CNames): { text: CCode
       if (!mine) continue;
       if (step.stage !== undefined) lines.push(indented(comment(step.stage)));
       begins.set(step, lines.length);
-      if (step.about !== undefined) lines.push(...wrappedComment(step.about, 88).map(indented));
-      lines.push(...mine.map((row) => indented(c`${printRow(names, row, own)},`)));
+      if (step.about !== undefined) append(lines, wrappedComment(step.about, 88).map(indented));
+      append(
+        lines,
+        mine.map((row) => indented(c`${printRow(names, row, own)},`)),
+      );
     }
     lines.push(c`};`, c``, ...printRun(names, own));
   }
   let offset = 0;
   const run = (list: readonly Part[], late: CCode): void => {
     for (const segment of segmentsOf(list)) {
-      lines.push(...hookCall(names, 'BEFORE', segment.begins));
+      append(lines, hookCall(names, 'BEFORE', segment.begins));
       if (segment.rows.length > 0) {
         const from = c`${names.own('table')} + ${decimal(offset)}`;
         offset += segment.rows.reduce((sum, row) => sum + bytesOf(row, own), 0);
@@ -109,12 +113,12 @@ export function printTableSource(derived: Derived, names: CNames): { text: CCode
       } else {
         for (const step of segment.steps) {
           begins.set(step, lines.length);
-          if (step.about !== undefined) lines.push(...wrappedComment(step.about, 88).map(indented));
+          if (step.about !== undefined) append(lines, wrappedComment(step.about, 88).map(indented));
           const body = step.statements.flatMap((one) => printStatement(names, one, late));
           lines.push(c`    {`, ...body.map(indented), c`    }`);
         }
       }
-      lines.push(...hookCall(names, 'AFTER', segment.ends));
+      append(lines, hookCall(names, 'AFTER', segment.ends));
     }
   };
   for (const { one, parts: list } of routines) {

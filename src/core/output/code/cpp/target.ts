@@ -1,3 +1,4 @@
+import { append } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { identityLines, initialisationWords, lineWords, missingText, TORN_WORDS } from '../identity';
 import { programOf } from '../program/program';
@@ -122,10 +123,10 @@ function printSteps(
     if (stage !== undefined) lines.push(cpp``, ...comments([stage]).map(twice));
     if (step.begins !== undefined) lines.push(cpp`        Bus::before(stage::${names.stage(step.begins)});`);
     begins.set(step, lines.length + 1);
-    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(twice));
+    if (about !== undefined) append(lines, wrappedComment(about, 88).map(twice));
     const body = statements.flatMap((one) => printStatement(names, one, cpp`return false;`));
     const own = statements.some((one) => one.kind === 'hold');
-    lines.push(...(own ? [cpp`{`, ...body.map(indented), cpp`}`] : body).map(twice));
+    append(lines, (own ? [cpp`{`, ...body.map(indented), cpp`}`] : body).map(twice));
     if (step.ends !== undefined) lines.push(cpp`        Bus::after(stage::${names.stage(step.ends)});`);
   }
 }

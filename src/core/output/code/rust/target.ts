@@ -1,3 +1,4 @@
+import { append } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { identityLines, initialisationWords, lineWords, missingText, TORN_WORDS } from '../identity';
 import { programOf } from '../program/program';
@@ -200,10 +201,10 @@ function printSteps(
     if (step.begins !== undefined)
       lines.push(rust`        self.bus.before(Stage::${names.stage(step.begins)});`);
     begins.set(step, lines.length + 1);
-    if (about !== undefined) lines.push(...wrappedComment(about, 88).map(twice));
+    if (about !== undefined) append(lines, wrappedComment(about, 88).map(twice));
     const body = statements.flatMap((one) => printStatement(names, one, rust`return false;`));
     const own = statements.some((one) => one.kind === 'hold');
-    lines.push(...(own ? [rust`{`, ...body.map(indented), rust`}`] : body).map(twice));
+    append(lines, (own ? [rust`{`, ...body.map(indented), rust`}`] : body).map(twice));
     if (step.ends !== undefined) lines.push(rust`        self.bus.after(Stage::${names.stage(step.ends)});`);
   }
 }
