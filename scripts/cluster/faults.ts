@@ -174,15 +174,12 @@ async function role(what: 'primary' | 'replica' | 'sync'): Promise<Cluster['node
   return undefined;
 }
 
-/** Whether a node leads, or follows the leader's log as it is written. */
-const streams = async (rest: number): Promise<boolean> =>
+/** Whether all other nodes follow the primary's log as it is written. */
+const followed = async (rest: number): Promise<boolean> =>
   fetch(`http://127.0.0.1:${rest}/patroni`, { signal: AbortSignal.timeout(1500) })
     .then(async (answer) => {
-      const { role: is, replication_state: state = '' } = (await answer.json()) as {
-        role: string;
-        replication_state?: string;
-      };
-      return is !== 'replica' || state === 'streaming';
+      const { replication = [] } = (await answer.json()) as { replication?: { state: string }[] };
+      return replication.filter(({ state }) => state === 'streaming').length === cluster.nodes.length - 1;
     })
     .catch(() => false);
 
@@ -323,8 +320,8 @@ async function whole(): Promise<boolean> {
   );
   // One primary, one that has everything acknowledged, and the others on their way behind.
   if (roles.filter((one) => one === 'primary').length !== 1 || !roles.includes('sync')) return false;
-  const streaming = await Promise.all(cluster.nodes.map(({ rest }) => streams(rest)));
-  if (!streaming.every(Boolean)) return false;
+  const primary = cluster.nodes[roles.indexOf('primary')];
+  if (!primary || !(await followed(primary.rest))) return false;
   const ready = await Promise.all(
     cluster.servers.map((port) =>
       fetch(`http://127.0.0.1:${port}/api/health`, { signal: AbortSignal.timeout(3000) })
@@ -376,7 +373,7 @@ async function main(): Promise<void> {
     if (!(await whole())) problems.push(`${kind}: the cluster was not whole after 120 s`);
     // What has been acknowledged until now; the writers go on.
     const due = writers.map((one) => ({ plan: one.plan, ids: [...one.acknowledged] }));
-    const judged = await judge(
+    const judged = await judgeAtLast(
       plans.map(({ id }) => id),
       due,
     );
@@ -446,12 +443,26 @@ interface Judged {
   doubled: number;
 }
 
+/** The connection it is judged by may be cut by what is still going on: then once more. */
+async function judgeAtLast(...given: Parameters<typeof judge>): ReturnType<typeof judge> {
+  for (let tries = 0; ; tries++) {
+    try {
+      return await judge(...given);
+    } catch (error) {
+      if (tries === 20) throw error;
+      await pause(1000);
+    }
+  }
+}
+
 /** What the primary has of what was acknowledged. */
 async function judge(
   planIds: readonly string[],
   due: readonly { plan: string; ids: readonly string[] }[],
 ): Promise<{ lost: number; doubled: number; missing: Set<string>; problems: string[] }> {
   const client = new pg.Client({ connectionString: cluster.primary });
+  // A query under way fails by itself.
+  client.on('error', () => undefined);
   await client.connect();
   const problems: string[] = [];
   const missing = new Set<string>();

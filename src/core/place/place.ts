@@ -1,11 +1,13 @@
+import { append } from '../base/lists';
 import { TERM_KEYS, type Term } from '../derive/candidates/terms';
 import type { Package } from '../description/types';
 import type { Device } from '../device/device';
 import type { Plan } from '../plan/model/types';
-import { type Compiled, compile } from './compile/compile';
+import { type Compiled, compile, type Placements } from './compile/compile';
 import { tooManyInterrupts } from './conflict/examine';
 import { explain } from './conflict/explain';
-import type { PlaceOptions, Placing } from './model/answer';
+import { type PlacingError, PlacingErrors } from './errors';
+import type { Conflict, PlaceOptions, Placing } from './model/answer';
 import { modelOf } from './model/build';
 import type { Choice, Model, NetItem, Slot } from './model/model';
 import type { Move } from './model/moves';
@@ -18,13 +20,59 @@ const FIRST_NODES = 1;
 /** What using the place of an earlier answer costs when another answer is wanted. */
 const UNLIKE_COST = 40;
 
-/** Places all nets of a plan, or says which of its demands cannot hold together. Deterministic. */
+/** Rounds of placing and checking; each round forbids at least one combination of places that was found to be wrong. */
+const MOST_ROUNDS = 80;
+
+/**
+ * Places all nets of a plan, or says which of its demands cannot hold together. Deterministic.
+ *
+ * What the search knows of rules is only what makes it quick. Each answer is derived and checked like any plan; where a rule finds an
+ * error that the placing has brought about, the places that make it are forbidden together, and the search is asked again (lazy
+ * constraints). So no answer has an error that another would not have, whatever the rule, and whatever the plan makes an error.
+ */
 export function placePlan(device: Device, pkg: Package, plan: Plan, options: PlaceOptions = {}): Placing {
   const model = modelOf(device, pkg, plan, options);
-  return placeModel(model, options);
+  const errors = new PlacingErrors(model);
+  const never: Placements[] = [];
+  let nodes = 0;
+  let last: PlacingError[] = [];
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const placing = placeModel(model, options, never);
+    nodes += placing.nodes;
+    if (placing.status === 'infeasible' && never.length > 0)
+      return { ...placing, nodes, ...(options.explain === false ? {} : { conflict: ruledOut(model, last) }) };
+    if (placing.status === 'infeasible' || placing.status === 'stopped') return { ...placing, nodes };
+    const found = errors.of(placing);
+    if (found.length === 0) return { ...placing, nodes };
+    last = found;
+    append(
+      never,
+      found.map(({ places }) => places),
+    );
+  }
+  return { status: 'stopped', placements: {}, moves: [], nodes };
 }
 
-export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
+/** What is said when every placement would break a rule. */
+function ruledOut(model: Model, errors: readonly PlacingError[]): Conflict {
+  const nets = new Set(errors.flatMap(({ places }) => [...places.keys()]));
+  const requirements = model.requirements.filter(
+    ({ kind, nets: own }) => kind === 'net' && own.some(({ id }) => nets.has(id)),
+  );
+  return {
+    requirements,
+    message: `Wherever they are put, a rule is broken. The last that was tried: ${errors[0]?.message ?? ''}`,
+    suggestions: [],
+    smallest: false,
+    rough: true,
+  };
+}
+
+export function placeModel(
+  model: Model,
+  options: PlaceOptions = {},
+  never: readonly Placements[] = [],
+): Placing {
   const short = tooManyInterrupts(model, undefined);
   if (short)
     return { status: 'infeasible', placements: {}, moves: [], nodes: 0, conflict: explain(model, options) };
@@ -32,7 +80,7 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
     nodes: options.nodes ?? DEFAULT_NODES,
     ...(options.progress ? { progress: options.progress } : {}),
   };
-  const first = compile(model, undefined);
+  const first = compile(model, undefined, { never });
   const quick = solve(first.problem, { ...limits, nodes: FIRST_NODES, steps: 2 });
   const rough = quick.status === 'unknown' ? solve(first.problem, { ...limits, firstOnly: true }) : quick;
   if (rough.status === 'unknown')
@@ -40,7 +88,9 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
   if (rough.status === 'infeasible') {
     const stuck = rough.stuck?.map((at) => first.items[at] as NetItem);
     const bare = { status: 'infeasible' as const, placements: {}, moves: [], nodes: rough.nodes };
-    return options.explain === false ? bare : { ...bare, conflict: explain(model, options, stuck) };
+    return options.explain === false || never.length > 0
+      ? bare
+      : { ...bare, conflict: explain(model, options, stuck) };
   }
   // Where each circuit lies is settled first; then everything is drawn there.
   const centres = centresOf(model, readSolution(first, rough.solution.chosen).chosen);
@@ -49,6 +99,7 @@ export function placeModel(model: Model, options: PlaceOptions = {}): Placing {
     item.locked ? 0 : UNLIKE_COST * unlike.filter((one) => one[item.net.id] === choice.pad).length;
   const compiled = compile(model, undefined, {
     centres,
+    never,
     ...(unlike.length > 0 ? { extraCost: penalty } : {}),
   });
   const outcome = solve(compiled.problem, { ...limits, start: rough.start });

@@ -3,7 +3,7 @@ import { instanceGroups } from '../../derive/candidates/groups';
 import type { PadId } from '../../description/types';
 import type { NetId } from '../../plan/model/types';
 import type { Choice, Model, NetItem, RequirementIndex } from '../model/model';
-import type { ChoiceProblem, Equal, Option, Pair } from '../solver/problem';
+import type { ChoiceProblem, Equal, Never, Option, Pair } from '../solver/problem';
 import { COUPLINGS, type Coupling, laneOf, type Member } from './couplings';
 import { seriesOf, wholeLanes } from './series';
 
@@ -39,6 +39,8 @@ export interface Wishes {
   free?: true;
   /** Nets that lie there and nowhere else. */
   fixed?: Placements;
+  /** Places that these nets must not have all at once. */
+  never?: readonly Placements[];
 }
 
 type RowIndex = IndexOf<'rows'>;
@@ -271,8 +273,15 @@ function finish(model: Model, wishes: Wishes, rows: readonly Row[], couplings: C
     meant.push(own);
     return { options };
   });
+  const never = neverOf(wishes.never ?? [], rows, meant);
   return {
-    problem: { slots: model.slots.length, resources: model.resources, items, ...couplings.problem(meant) },
+    problem: {
+      slots: model.slots.length,
+      resources: model.resources,
+      items,
+      ...couplings.problem(meant),
+      ...(never.length > 0 ? { never } : {}),
+    },
     items: rows.map((row) => row.item),
     meant,
     placementsOf: (chosen) =>
@@ -286,6 +295,29 @@ function finish(model: Model, wishes: Wishes, rows: readonly Row[], couplings: C
       ),
   };
 }
+
+/** Combinations of places in the solver's terms; those of nets that are not in force, or cannot lie there, are none. */
+function neverOf(
+  all: readonly Placements[],
+  rows: readonly Row[],
+  meant: readonly (readonly Meant[])[],
+): Never[] {
+  if (all.length === 0) return [];
+  const rowOf = new Map(rows.map((row) => [row.item.net.id, row]));
+  return all.flatMap((places): Never[] => {
+    const parts = [...places].map(([id, place]) => {
+      const row = rowOf.get(id);
+      const options = (row ? (meant[row.index] ?? []) : []).flatMap(({ choice }, option) =>
+        isAt(choice, place) ? [option] : [],
+      );
+      return { item: row?.index ?? -1, options };
+    });
+    return parts.every(({ options }) => options.length > 0) ? [{ parts }] : [];
+  });
+}
+
+const isAt = ({ pad, fn }: Choice, place: { pad: PadId; signal?: string }): boolean =>
+  pad === place.pad && (place.signal === undefined || fn?.signal === place.signal);
 
 interface Options {
   options: Option[];

@@ -20,7 +20,8 @@ export function findBreach(
     notDifferent(layout, allowed, chosen, prices) ??
     disagreeing(layout, allowed, chosen) ??
     overused(layout, chosen) ??
-    illPaired(layout, chosen)
+    illPaired(layout, chosen) ??
+    combined(layout, chosen)
   );
 }
 
@@ -170,11 +171,35 @@ function illPaired(layout: Layout, chosen: readonly number[]): Breach | undefine
   return undefined;
 }
 
+/** A combination that must not be: the first item leaves it, or stays in it and the second leaves, and so on. */
+function combined(layout: Layout, chosen: readonly number[]): Breach | undefined {
+  for (const { parts } of layout.problem.never ?? []) {
+    const within = parts.map(({ item, options }) => {
+      const start = layout.start[item] as number;
+      return { item, options: new Set(options.map((option) => start + option)) };
+    });
+    if (!within.every(({ item, options }) => options.has(chosen[item] as number))) continue;
+    return ways(
+      layout,
+      within.map((leaves, at): Strikes => {
+        const stay = within.slice(0, at);
+        return (option, who) =>
+          who === leaves.item
+            ? leaves.options.has(option)
+            : stay.some((one) => one.item === who && !one.options.has(option));
+      }),
+    );
+  }
+  return undefined;
+}
+
 type Strikes = (option: number, item: number) => boolean;
 
-function twoWays(layout: Layout, ...ways: [Strikes, Strikes]): Breach {
+const twoWays = (layout: Layout, ...two: [Strikes, Strikes]): Breach => ways(layout, two);
+
+function ways(layout: Layout, all: readonly Strikes[]): Breach {
   return {
-    cases: ways.map((strikes) => ({
+    cases: all.map((strikes) => ({
       bound: Number.NEGATIVE_INFINITY,
       apply(allowed: Uint8Array, changed: Set<number>): void {
         for (let option = 0; option < layout.options; option++) {

@@ -6,7 +6,8 @@
  * - *differs*: groups among these that must not have the same key (an instance serves one circuit);
  * - *resources*: things that only one chosen option may use (a signal, an interrupt line);
  * - *modes*: things that chosen options may use together when they put them to the same value (a field several pads share);
- * - *pairs*: two items whose options must suit each other (neighbours, or just not).
+ * - *pairs*: two items whose options must suit each other (neighbours, or just not);
+ * - *never*: options of several items that must not all be chosen at once (a combination that was tried and is wrong).
  *
  * All costs are whole numbers, so that bounds can be rounded up.
  */
@@ -17,6 +18,12 @@ export interface ChoiceProblem {
   equals: readonly Equal[];
   differs: readonly (readonly number[])[];
   pairs: readonly Pair[];
+  never?: readonly Never[];
+}
+
+/** Of each item one of the options that are listed, all of them together: what must not be. */
+export interface Never {
+  parts: readonly { item: number; options: readonly number[] }[];
 }
 
 export interface Chooser {

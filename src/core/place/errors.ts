@@ -1,0 +1,90 @@
+import { derive } from '../derive/derive';
+import type { Finding } from '../derive/rules/types';
+import { applyEdit } from '../plan/edits/edits';
+import type { NetId, Plan } from '../plan/model/types';
+import type { Placements } from './compile/compile';
+import type { Placing } from './model/answer';
+import type { Model } from './model/model';
+import { placingEdit } from './model/moves';
+
+/** An error of a placing, and the places that make it: forbidden together, it cannot come again. */
+export interface PlacingError {
+  places: Placements;
+  message: string;
+}
+
+/** More nets than this are forbidden together as they are; fewer are tried for those that are not needed. */
+const MOST_TRIED = 6;
+
+/**
+ * The errors that rules find in a plan because of where its nets were placed, by deriving it: what a plan has wrong before any of these
+ * nets has a pad is not the placing's doing. From the nets of a finding those that it also holds without are left out (deletion filter).
+ */
+export class PlacingErrors {
+  private inherent: ReadonlySet<string> | undefined;
+
+  constructor(private readonly model: Model) {}
+
+  of(placing: Placing): PlacingError[] {
+    const { device, plan } = this.model;
+    const after = applyEdit(plan, placingEdit(placing.moves, 'place'));
+    const derived = after.ok ? derive(device, after.value) : after;
+    if (!after.ok || !derived.ok) return [];
+    const moved = new Set(this.model.items.filter(({ locked }) => !locked).map(({ net }) => net.id));
+    const wrong = derived.value.findings.filter(
+      (finding) => isError(finding) && finding.nets.some((id) => moved.has(id)),
+    );
+    if (wrong.length === 0) return [];
+    this.inherent ??= this.errorsOf(withoutPads(plan, (id) => moved.has(id)));
+    return wrong
+      .filter((finding) => !this.inherent?.has(keyOf(finding)))
+      .map((finding) => ({ places: this.placesOf(after.value, finding), message: finding.message }));
+  }
+
+  private errorsOf(plan: Plan): Set<string> {
+    const derived = derive(this.model.device, plan);
+    return new Set(derived.ok ? derived.value.findings.filter(isError).map(keyOf) : []);
+  }
+
+  /** The nets that make an error, with their places; all that are placed where those that are named do not make it by themselves. */
+  private placesOf(plan: Plan, finding: Finding): Placements {
+    const makes = (nets: ReadonlySet<NetId>): boolean => {
+      const derived = derive(
+        this.model.device,
+        withoutPads(plan, (id) => !nets.has(id)),
+      );
+      return (
+        derived.ok &&
+        derived.value.findings.some(
+          (one) => isError(one) && one.rule === finding.rule && one.nets.some((id) => nets.has(id)),
+        )
+      );
+    };
+    let nets = new Set(finding.nets);
+    if (!makes(nets)) nets = new Set(plan.nets.map(({ id }) => id));
+    else if (nets.size > 1 && nets.size <= MOST_TRIED)
+      for (const id of finding.nets) {
+        const fewer = new Set([...nets].filter((one) => one !== id));
+        if (fewer.size > 0 && makes(fewer)) nets = fewer;
+      }
+    return new Map(
+      plan.nets.flatMap(({ id, placement }) => {
+        if (!nets.has(id) || !placement) return [];
+        const { pad, signal } = placement;
+        return [[id, { pad, ...(signal === undefined ? {} : { signal }) }]];
+      }),
+    );
+  }
+}
+
+const isError = ({ severity, waived, rule }: Finding): boolean =>
+  severity === 'error' && waived === undefined && rule !== 'unplaced';
+
+/** By what is wrong with which nets, wherever they are. */
+const keyOf = ({ rule, about = '', nets }: Finding): string =>
+  `${rule} ${about} ${[...nets].sort().join(' ')}`;
+
+const withoutPads = (plan: Plan, which: (id: NetId) => boolean): Plan => ({
+  ...plan,
+  nets: plan.nets.map((net) => (net.placement !== null && which(net.id) ? { ...net, placement: null } : net)),
+});

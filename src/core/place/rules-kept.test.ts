@@ -1,0 +1,112 @@
+import { FAMILIES, family } from '@/testing/families';
+import { expectOk } from '@/testing/frost-guard';
+import { budget, randomFrom } from '@/testing/random';
+import { demandingBoard } from '@/testing/random-demands';
+import { derive } from '../derive/derive';
+import { RULES } from '../derive/check/catalogue';
+import type { Package } from '../description/types';
+import type { Device } from '../device/device';
+import { applyEdit } from '../plan/edits/edits';
+import { emptyPlan, type Net, type Plan } from '../plan/model/types';
+import { placingEdit } from './model/moves';
+import { placePlan } from './place';
+
+/** What is proposed breaks no rule that another placement would keep; every rule, and whatever a plan makes an error of. */
+const PLANS = budget({ quick: 120, all: 2400 });
+
+const ioPads = (device: Device, pkg: Package): number =>
+  [...(device.pinsOf.get(pkg.id)?.keys() ?? [])].filter((pad) => device.pads.get(pad)?.kind === 'io').length;
+
+const errorsOf = (device: Device, plan: Plan): { key: string; nets: string[] }[] =>
+  expectOk(derive(device, plan))
+    .findings.filter(({ severity, waived, rule }) => severity === 'error' && !waived && rule !== 'unplaced')
+    .map(({ rule, about, nets }) => ({ key: `${rule} ${about ?? ''} ${[...nets].sort().join(' ')}`, nets }));
+
+test('random plans on every part, with rules made errors by chance', () => {
+  const parts = FAMILIES.flatMap((name) => {
+    const device = family(name);
+    return device.description.packages.map((pkg) => ({ name, device, pkg }));
+  });
+  const seen = { placed: 0, not: 0 };
+  for (let seed = 1; seed <= PLANS; seed++) {
+    const random = randomFrom(seed);
+    const { name, device, pkg } = parts[seed % parts.length] as (typeof parts)[number];
+    const count = Math.max(2, Math.round(ioPads(device, pkg) * (0.2 + random.int(50) / 100)));
+    const board = demandingBoard(device, pkg, Math.min(count, 60), seed);
+    // Warnings and notes that depend on where nets are, made errors.
+    const raised = RAISED.filter(() => random.int(3) === 0);
+    const plan: Plan = {
+      ...board,
+      tables: { severity: Object.fromEntries(raised.map((rule) => [rule, 'error'])) },
+    };
+    const placing = placePlan(device, pkg, plan, { explain: false, nodes: 600 });
+    if (placing.status === 'infeasible' || placing.status === 'stopped') {
+      seen.not++;
+      continue;
+    }
+    seen.placed++;
+    const after =
+      placing.moves.length > 0 ? expectOk(applyEdit(plan, placingEdit(placing.moves, 'x'))) : plan;
+    const locked = new Set(plan.nets.filter((net) => net.placement?.locked).map(({ id }) => id));
+    const bare = {
+      ...plan,
+      nets: plan.nets.map((net) => (locked.has(net.id) ? net : { ...net, placement: null })),
+    };
+    const inherent = new Set(errorsOf(device, bare).map(({ key }) => key));
+    const wrong = errorsOf(device, after).filter(
+      ({ key, nets }) => !inherent.has(key) && nets.some((id) => !locked.has(id)),
+    );
+    expect([seed, name, pkg.id, wrong]).toEqual([seed, name, pkg.id, []]);
+  }
+  process.stderr.write(
+    `${PLANS} plans: ${seen.placed} placed, of ${seen.not} it was said that they cannot be\n`,
+  );
+  expect(seen.placed).toBeGreaterThan(PLANS / 5);
+}, 3_600_000);
+
+const RAISED = [
+  'interrupt-port-shared',
+  'needless-pull',
+  'before-init',
+  'threshold-missed',
+  'pad-reserved',
+  'rate-off',
+].filter((id) => RULES.some(({ meta }) => meta.id === id));
+
+describe('a rule that the search knows nothing of', () => {
+  const device = family('pellin-p8');
+  const pkg = device.description.packages.at(-1) as Package;
+  const ports = new Set(
+    device.description.pads
+      .filter((pad) => pad.kind === 'io' && device.pinsOf.get(pkg.id)?.has(pad.id))
+      .map((pad) => pad.port),
+  ).size;
+  const asking = (count: number): Plan => ({
+    ...emptyPlan('P', device.description.id, pkg.id, device.fingerprint),
+    circuits: [{ id: 'c', name: 'C' }],
+    nets: Array.from(
+      { length: count },
+      (_, at): Net => ({
+        id: `n${at}`,
+        name: `I${at}`,
+        circuit: 'c',
+        role: { kind: 'interrupt' },
+        placement: null,
+        settings: {},
+      }),
+    ),
+    tables: { severity: { 'interrupt-port-shared': 'error' } },
+  });
+
+  test('is kept as long as it can be', () => {
+    const placing = placePlan(device, pkg, asking(ports));
+    const used = Object.values(placing.placements).map((pad) => device.pads.get(pad)?.port);
+    expect([new Set(used).size, used.length]).toEqual([ports, ports]);
+  });
+
+  test('and where it cannot, that is said with the rule’s words', () => {
+    const placing = placePlan(device, pkg, asking(ports + 1));
+    expect(placing.status).toBe('infeasible');
+    expect(placing.conflict?.message).toMatch(/a rule is broken.*share the interrupt of port/);
+  });
+});
