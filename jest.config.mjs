@@ -1,3 +1,6 @@
+// `./mavrek test --all` sets it: tests of many minutes (`*.long.test.ts`) run, and random tests do more.
+const all = process.env.MAVREK_ALL === '1';
+
 /** @type {import('jest').Config} */
 export default {
   testEnvironment: 'node',
@@ -22,5 +25,8 @@ export default {
   // Some packages come as ES modules only; they are transformed like our own code.
   transformIgnorePatterns: ['/node_modules/(?!(@noble/hashes|csv-parse)/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  testPathIgnorePatterns: ['/node_modules/', ...(all ? [] : ['\\.long\\.test\\.ts$'])],
+  // No test rests on another one before it: their order in a file is by chance. `--seed` repeats one; it is printed.
+  randomize: true,
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.mavrek'],
 };

@@ -1,11 +1,13 @@
 import { defineConfig } from '@playwright/test';
 import { PEOPLE } from './e2e/people-server';
 
-const port = process.env.MAVREK_E2E_PORT ?? '4699';
 const server = `node ${process.env.MAVREK_BUILD ?? '.next'}/server.cjs`;
 const settings = { NEXT_TELEMETRY_DISABLED: '1', LOG_LEVEL: 'error', HOST: '127.0.0.1' };
 
-/** The built application against a real PostgreSQL (DATABASE_URL), in Debian's Chromium. `./mavrek test` sets all up. */
+/**
+ * The built application against a real PostgreSQL (DATABASE_URL), in Debian's Chromium; a server a worker, see `e2e/fixtures.ts`.
+ * `./mavrek test` sets all up.
+ */
 export default defineConfig({
   testDir: 'e2e',
   outputDir: '.mavrek/e2e',
@@ -16,7 +18,6 @@ export default defineConfig({
   forbidOnly: true,
   reporter: [['list'], ['json', { outputFile: '.mavrek/e2e.json' }]],
   use: {
-    baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     browserName: 'chromium',
     actionTimeout: 12_000,
@@ -33,12 +34,6 @@ export default defineConfig({
     },
   },
   webServer: [
-    {
-      command: server,
-      url: `http://127.0.0.1:${port}/api/health`,
-      timeout: 60_000,
-      env: { ...settings, PORT: port },
-    },
     // One with accounts, on a database of its own; the service that one can sign in at is run by the tests.
     {
       command: server,

@@ -1,9 +1,23 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import { type APIRequestContext, test as base, expect, type Locator, type Page } from '@playwright/test';
+import { serveCopy } from './served';
 
-/** A page that must stay quiet: no console errors or warnings, no exceptions, no failed requests. */
-export const test = base.extend<{ noise: string[] }>({
+/**
+ * Each worker has a server of its own, on a database of its own: a copy of the one that was prepared. And a page that must stay quiet:
+ * no console errors or warnings, no exceptions, no failed requests.
+ */
+export const test = base.extend<{ noise: string[] }, { served: string }>({
+  served: [
+    // biome-ignore lint/correctness/noEmptyPattern: Playwright wants to see that nothing is taken
+    async ({}, use, { workerIndex }) => {
+      const { url, stop } = await serveCopy(`worker_${workerIndex}`);
+      await use(url);
+      await stop();
+    },
+    { scope: 'worker', timeout: 180_000 },
+  ],
+  baseURL: ({ served }, use) => use(served),
   noise: [
     async ({ page }, use) => {
       const noise: string[] = [];

@@ -242,7 +242,11 @@ for (const width of [820, 1280, 1920]) {
       await openPlan(page, await importExample(request), '?select=net:service-btn');
       for (const view of ['Package', 'Ports', 'Functions', 'Registers', 'Power', 'Board', 'Bench', 'Code']) {
         await page.getByRole('navigation', { name: 'Views' }).getByRole('button', { name: view }).click();
-        await page.waitForTimeout(400);
+        // A view's script comes when it is first opened; what moves has come to rest.
+        await page.waitForLoadState('networkidle');
+        await page.waitForFunction(() =>
+          document.getAnimations().every(({ playState }) => playState !== 'running'),
+        );
         await expectAccessible(page);
         // Of the other theme only colours are different.
         const background = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor);

@@ -1,9 +1,15 @@
-# ./mavrek test: lint, types, unit and server tests, the browser. Ends with "N passed, N failed", the true total.
+# ./mavrek test [--all] [FILE...]: lint, types, unit and server tests, the browser. Ends with "N passed, N failed", the true total.
+# --all also runs the tests of many minutes (*.long.test.ts: faults of the cluster, recipes of the docs, restoring to a moment), and
+# random tests do several times as much.
 
 PASSED=0
 FAILED=0
 
 test_all() {
+  if [ "${1-}" = --all ]; then
+    shift
+    export MAVREK_ALL=1 MAVREK_FUZZ="${MAVREK_FUZZ-3}"
+  fi
   claim test 'the tests of this checkout are being run already'
   trap 'test_end' EXIT
   ensure_debian git curl postgresql chromium gcc g++ libc6-dev rustc device-tree-compiler libxml2-utils python3-unicorn \
@@ -28,10 +34,9 @@ test_all() {
     run_ts src/server/prepare.ts || die 'the test database could not be prepared'
     pg_database mavrek_e2e
     run_ts src/server/prepare.ts || die 'the test database could not be prepared'
-    MAVREK_E2E_PORT=$(free_port)
     MAVREK_E2E_PEOPLE_PORT=$(free_port)
     MAVREK_E2E_PROVIDER_PORT=$(free_port)
-    export MAVREK_E2E_PORT MAVREK_E2E_PEOPLE_PORT MAVREK_E2E_PROVIDER_PORT MAVREK_E2E_PEOPLE_DATABASE
+    export MAVREK_E2E_PEOPLE_PORT MAVREK_E2E_PROVIDER_PORT MAVREK_E2E_PEOPLE_DATABASE
     suite 'the interface in Chromium' e2e node_modules/.bin/playwright test
   fi
   printf '%s passed, %s failed\n' "$PASSED" "$FAILED"

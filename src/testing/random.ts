@@ -22,7 +22,7 @@ export function randomOf(seed: number): () => number {
   };
 }
 
-/** How much work random tests do: the small amount in every run, `MAVREK_FUZZ` times as much when that is set. */
+/** How much work random tests do: the small amount in every run, `MAVREK_FUZZ` times as much when that is set (`--all` sets 3). */
 export const fuzzBudget = (runs: number): number => Math.round(runs * Number(process.env.MAVREK_FUZZ ?? 1));
 
 /** A number of rounds: the small one in every run, the large one in `./mavrek test --all`, which sets MAVREK_ALL. */
