@@ -8,6 +8,7 @@ import { CONSTRAINT_WORDS } from '@/core/derive/candidates/constraints';
 import { currentText, voltsText } from '@/core/derive/electrical/limits';
 import { hertzText } from '@/core/device/offers';
 import { addNets } from '@/core/plan/edits/make-edits';
+import { formatText } from '@/core/plan/model/format';
 import { type Net, roleText } from '@/core/plan/model/types';
 import { templatesFor } from '@/core/plan/templates';
 import type { Suggestion, TypedMark, TypedNets } from '@/core/plan/typed-nets/typed-nets';
@@ -275,6 +276,8 @@ function netWords(net: Net, typed: TypedNets): string[] {
   if (settings.start === 'asserted') words.push('starts asserted');
   if (settings.pull !== undefined) words.push(`pull ${settings.pull}`);
   if (settings.outputType !== undefined) words.push(settings.outputType);
+  for (const [key, value] of Object.entries(settings))
+    if (key.startsWith('own.')) words.push(`${key.slice(4)} ${value}`);
   if (placement) words.push(`on ${placement.pad}`);
   append(words, demandWords(net));
   for (const constraint of typed.constraints)
@@ -287,6 +290,7 @@ function demandWords({ demands }: Net): string[] {
   if (!demands) return [];
   const words: string[] = [];
   if (demands.rateHertz !== undefined) words.push(hertzText(demands.rateHertz));
+  if (demands.format !== undefined) words.push(formatText(demands.format));
   if (demands.milliamps !== undefined) words.push(currentText(demands.milliamps));
   if (demands.farVolts !== undefined) words.push(voltsText(demands.farVolts));
   if (demands.farPull === 'driven') words.push('driven');

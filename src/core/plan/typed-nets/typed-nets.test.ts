@@ -1,5 +1,6 @@
 import { FAMILIES, family, familyPlan } from '@/testing/families';
 import { corvane, deriveOn, expectOk, frostGuard, planOf } from '@/testing/frost-guard';
+import { fuzzBudget, randomFrom } from '@/testing/random';
 import { openRole } from '../../derive/candidates/groups';
 import { POLICY_TITLES } from '../../derive/resolve/unused';
 import { placePlan } from '../../place/place';
@@ -129,7 +130,7 @@ describe('what is not understood is marked where it stands, with what was probab
   });
   test.each([
     ['@A1 @A2', /name a net before @A1|there is no pad|has one pad/],
-    ['lamp out @B7 @B8', /@B7 is given already; a net has one pad/],
+    ['lamp out @B7 @B8', /2 pads are given; a net has one pad/],
     ['lamp in out', /"out" contradicts "in"/],
     ['key in up down', /"down" contradicts "up"/],
     ['lamp out 4mA 8mA', /"8mA" contradicts "4mA"/],
@@ -286,4 +287,100 @@ test.each(FAMILIES)('unused pads of %s are what the policy says, and proven', (f
 test('nothing typed is lost between circuits of one name', () => {
   const plan = planOf([{ name: 'A', role: { kind: 'input' } }]);
   expect(typed('board: b out', plan).nets[0]?.circuit).toBe('board');
+});
+
+describe('as people write it', () => {
+  const demandsOf = (text: string) => typed(text).nets.map(({ demands }) => demands);
+  test.each([
+    ['link: uart tx 115200', { rateHertz: 115_200 }],
+    ['link: uart tx 115200 baud', { rateHertz: 115_200 }],
+    ['link: uart tx 115200baud', { rateHertz: 115_200 }],
+    ['link: uart tx 115.2k', { rateHertz: 115_200 }],
+    ['link: uart tx 115.2 kHz', { rateHertz: 115_200 }],
+    ['link: uart tx 115.2 kbaud', { rateHertz: 115_200 }],
+    ['link: uart tx 1M', { rateHertz: 1_000_000 }],
+    ['link: uart tx 9600 8E1', { rateHertz: 9600, format: '8E1' }],
+    ['link: uart tx 8E1 9600 bps', { rateHertz: 9600, format: '8E1' }],
+    ['lamp out 8 mA', { milliamps: 8 }],
+    ['busy in 5 V', { farVolts: 5 }],
+  ])('%s', (text, demands) => {
+    expect([typed(text).problems, demandsOf(text)]).toEqual([[], [demands]]);
+  });
+
+  const placesOf = (text: string) =>
+    typed(text).nets.map(({ name, placement }) => `${name} ${placement?.pad ?? '-'}`);
+  test.each([
+    ['link: uart tx rx @D5 @D4', ['LINK_TX D5', 'LINK_RX D4']],
+    ['d0..3 out @B4', ['D0 B4', 'D1 B5', 'D2 B6', 'D3 B7']],
+    ['d0..3 out @B4..7', ['D0 B4', 'D1 B5', 'D2 B6', 'D3 B7']],
+    ['d0..1 out @B9..8', ['D0 B9', 'D1 B8']],
+    ['a b out bus @B4', ['A B4', 'B B5']],
+  ])('%s', (text, places) => {
+    expect([typed(text).problems, placesOf(text)]).toEqual([[], places]);
+  });
+  test.each([
+    ['a b out @B4', /@B4 is for one net, and there are 2 nets: name a pad for each/],
+    ['a b c out @B4 @B5', /2 pads are given, and there are 3 nets/],
+    ['a b out @B4 @B4', /@B4 is given twice/],
+    ['d0..7 out @B12', /port B has no bit 1\d/],
+    [`${'n'.repeat(121)} out`, /is longer than 120 characters/],
+    [`${'c'.repeat(121)}: a out`, /is longer than 120 characters/],
+    [`${'c'.repeat(100)}: ${'n'.repeat(30)} out`, /is longer than 120 characters/],
+    [`${'n'.repeat(121)}\tin`, /is longer than 120 characters/],
+    ['a: b: c out', /name the nets of a/],
+  ])('%s is marked', (text, message) => {
+    expect(typed(text).problems.join('; ')).toMatch(message);
+  });
+
+  test.each(['a: x out, b: y out', 'a: x out · b: y out', 'a: x out; b:y out'])(
+    '%s is two circuits',
+    (text) => {
+      const { nets, circuits, problems } = typed(text);
+      expect([problems, circuits.map(({ name }) => name), nets.map(({ name }) => name)]).toEqual([
+        [],
+        ['A', 'B'],
+        ['A_X', 'B_Y'],
+      ]);
+    },
+  );
+  test('a circuit of several words after a comma', () => {
+    expect(typed('a: x out, mast link: y out').circuits.map(({ name }) => name)).toEqual(['A', 'Mast link']);
+  });
+
+  test('a mark begins before it ends, in whatever order the columns of a row are', () => {
+    for (const text of ['is\tnet\nzz qq\tlamp', 'pad\tis\tnet\nB4\tuart zz\tlamp', 'is\tnet\nout lwo\tA'])
+      for (const { from, to } of typed(text).marks) expect(to).toBeGreaterThan(from);
+  });
+  test('whatever is typed, marks are within the text and no name is cut', () => {
+    const random = randomFrom(7);
+    const words = [
+      'uart',
+      'tx',
+      'rx',
+      '115200',
+      'baud',
+      '@B4',
+      '@B4..7',
+      'd0..7',
+      ':',
+      ',',
+      '·',
+      'out',
+      'in',
+      '"x y"',
+      '8E1',
+      'k'.repeat(119),
+      '\t',
+      '\n',
+    ];
+    for (let run = 0; run < fuzzBudget(2000); run++) {
+      const text = Array.from({ length: random.int(12) }, () => random.pick(words)).join(
+        random.pick([' ', '']),
+      );
+      const { marks, nets } = typed(text);
+      for (const { from, to } of marks)
+        expect([text, from >= 0 && from <= to && to <= text.length]).toEqual([text, true]);
+      for (const { name } of nets) expect(name.length).toBeLessThanOrEqual(120);
+    }
+  });
 });

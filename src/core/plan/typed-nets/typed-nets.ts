@@ -1,4 +1,5 @@
 import { LIMITS, limitText } from '../../base/limits';
+import { largest, smallest } from '../../base/lists';
 import { listed } from '../../base/text/listed';
 import { closest, distance } from '../../base/text/near';
 import { printable } from '../../base/text/printable';
@@ -19,15 +20,16 @@ import {
   type Plan,
   type Role,
 } from '../model/types';
-import { cutLine, figureOf, type Token, WORDS, type WordMeaning } from './typed-words';
+import { cutLine, figureOf, isUnit, rateOf, type Token, WORDS, type WordMeaning } from './typed-words';
 
 export { ROLE_WORDS } from './typed-words';
 
 /**
  * Nets typed in a line: `mast: uart tx rx · de out low`. Before the colon the circuit; then items, divided by `·`, `,` or
  * `;`. An item is either a peripheral with its lines (`spi2 sck sdo sdi`, `uart tx rx`: any instance) or names followed
- * by what they are (`busy irq up driven 5V`; `@B7` puts one there and locks it). `d0..7` stands for eight names, and `bus`
- * after them demands consecutive bits of one port. Lower-case names get the circuit's name in front; others stay as typed, and
+ * by what they are (`busy irq up driven 5V`; `@B7` puts one there and locks it). Several pads are those of the nets in their order
+ * (`uart tx rx @D5 @D4`), one before a range is that of its first (`d0..7 out @M0`, as `@M0..7`). `d0..7` stands for eight names, and
+ * `bus` after them demands consecutive bits of one port. A colon further on in a line begins another circuit. Lower-case names get the circuit's name in front; others stay as typed, and
  * what stands in quotes is a name whatever it says.
  */
 export interface TypedNets {
@@ -183,6 +185,8 @@ function mark(
   suggestions: (string | Suggestion)[] = [],
 ): void {
   if (result.marks.length >= MOST_MARKS) return;
+  // Words of a row may come from its columns in any order.
+  [from, to] = [Math.min(from, to), Math.max(from, to)];
   const offered = suggestions.map((one) => (typeof one === 'string' ? { label: one, text: one } : one));
   result.marks.push({ from, to, message, suggestions: offered });
 }
@@ -193,15 +197,37 @@ const asName = (token: Token): Suggestion => ({
 });
 
 function readLine(line: string, from: number, reading: Reading): void {
-  const { circuit: typed, items } = cutLine(line, from);
-  if (items.length === 0) {
-    const place = { from, to: from + line.length };
-    mark(reading, place, typed?.text ? `name the nets of ${typed.text.slice(0, 40)}` : 'name a net');
-    return;
+  for (const { circuit: typed, items } of cutLine(line, from)) {
+    if (items.length === 0) {
+      const place = typed ?? { from, to: from + line.length };
+      mark(reading, place, typed?.text ? `name the nets of ${cut(typed.text)}` : 'name a net');
+      continue;
+    }
+    if (typed && tooLong(typed.text, typed, reading)) continue;
+    const circuit = circuitFor(typed?.text ?? '', reading);
+    const prefix = typed?.text ? prefixFor(circuit) : '';
+    for (const words of items) readItem(withUnits(words), circuit, prefix, reading);
   }
-  const circuit = circuitFor(typed?.text ?? '', reading);
-  const prefix = typed?.text ? prefixFor(circuit) : '';
-  for (const words of items) readItem(words, circuit, prefix, reading);
+}
+
+/** Figures with their units as one word each: `115200 baud` is typed as often as `115200baud`. */
+function withUnits(words: readonly Token[]): Token[] {
+  const joined: Token[] = [];
+  for (const word of words) {
+    const figure = joined.at(-1);
+    const apart =
+      figure && !figure.quoted && !word.quoted && /^\d+(\.\d+)?$/.test(figure.text) && isUnit(word.text);
+    if (apart) joined[joined.length - 1] = { ...figure, text: `${figure.text}${word.text}`, to: word.to };
+    else joined.push(word);
+  }
+  return joined;
+}
+
+/** A name that no plan takes is marked, never cut without a word. */
+function tooLong(name: string, place: Pick<Token, 'from' | 'to'>, reading: Reading): boolean {
+  if (printable(name).length <= LONGEST_NAME) return false;
+  mark(reading, place, `"${cut(name)}" is longer than ${LONGEST_NAME} characters`);
+  return true;
 }
 
 /** "Mast link" → MAST: the first word stands for the circuit in names. */
@@ -251,7 +277,7 @@ interface Said {
   demands: Demands;
   role?: Role;
   constraint?: { kind: ConstraintKind; token: Token };
-  pad?: Token;
+  pads: Token[];
   by: Map<string, Token>;
 }
 
@@ -262,14 +288,16 @@ function readItem(words: readonly Token[], circuit: Circuit, prefix: string, rea
   if (peripheral === 'wrong') return;
   const lines = peripheral ? (reading.description.peripheralKinds[peripheral.kind]?.lines ?? {}) : {};
   const lineNames = new Map(Object.keys(lines).map((line) => [line.toUpperCase(), line]));
-  const said: Said = { settings: {}, demands: {}, by: new Map() };
+  const said: Said = { settings: {}, demands: {}, pads: [], by: new Map() };
   const names: Token[] = [];
   let attributes = 0;
   for (const token of peripheral ? words.slice(1) : words) {
     reading.meter.steps++;
     const isLine = peripheral && lineOf(token.text, lineNames) !== undefined;
     const meaning =
-      token.quoted || isLine ? undefined : meaningOf(token, names.length > 0 || !!peripheral, reading);
+      token.quoted || isLine
+        ? undefined
+        : (meaningOf(token, names.length > 0 || !!peripheral, reading) ?? ratedAs(token, peripheral, names));
     if (meaning === 'pad') attributes += takePad(token, said, reading);
     else if (meaning) attributes += take(meaning, token, said, reading);
     else if (attributes > 0 && !token.quoted && !isLine)
@@ -278,15 +306,24 @@ function readItem(words: readonly Token[], circuit: Circuit, prefix: string, rea
       unknownWord(token, reading, undefined);
     else names.push(token);
   }
-  if (reading.result.marks.some((one) => one.from >= first.from && one.to <= (words.at(-1)?.to ?? 0))) return;
+  const [begin, end] = [smallest(words.map(({ from }) => from)), largest(words.map(({ to }) => to))];
+  if (reading.result.marks.some(({ from, to }) => from >= begin && to <= end)) return;
   const before = reading.result.nets.length;
   const given: Given = { settings: said.settings, demands: said.demands, circuit };
   if (peripheral) {
     if (!addLines(peripheral, first, names, lineNames, prefix, said, given, reading)) return;
   } else if (!addPlain(first, words, names, prefix, said, given, reading)) return;
   const fresh = reading.result.nets.slice(before);
-  if (said.pad) placeOn(said.pad, fresh, reading);
+  // The nets of a range, or of a bus, go on from one pad along its port.
+  const inRow = names.length === 1 || said.constraint?.kind === 'bus';
+  if (said.pads.length > 0) placeOn(said.pads, fresh, inRow, reading);
   if (said.constraint) addConstraint(said.constraint, fresh, reading);
+}
+
+/** A bare figure behind the lines of a peripheral: their rate. Before them it may be the number of something. */
+function ratedAs({ text }: Token, peripheral: unknown, names: readonly Token[]): WordMeaning | undefined {
+  const rate = peripheral && names.length > 0 ? rateOf(text) : undefined;
+  return rate && { demand: rate };
 }
 
 function meaningOf(token: Token, named: boolean, reading: Reading): WordMeaning | 'pad' | undefined {
@@ -410,18 +447,19 @@ function takeTrigger(trigger: string, token: Token, said: Said, reading: Reading
 }
 
 function takePad(token: Token, said: Said, reading: Reading): number {
-  const name = token.text.slice(1);
-  const pad = reading.pads.get(name.toUpperCase());
-  if (!pad) {
+  for (const name of namesIn({ ...token, text: token.text.slice(1) }, reading)) {
+    if (reading.pads.has(name.toUpperCase())) {
+      said.pads.push({ ...token, text: `@${name}` });
+      continue;
+    }
     const near = nearPads(name, reading);
     mark(
       reading,
       token,
-      name === '' ? 'name a pad behind @' : `there is no pad ${cut(name)}`,
-      near.map((one) => `@${one}`),
+      name === '' ? 'name a pad after @' : `there is no pad ${cut(name)}`,
+      token.text === `@${name}` ? near.map((one) => `@${one}`) : [],
     );
-  } else if (said.pad) mark(reading, token, `${said.pad.text} is given already; a net has one pad`);
-  else said.pad = token;
+  }
   return 1;
 }
 
@@ -442,11 +480,54 @@ function nearPads(name: string, { description }: Reading): string[] {
     .map((pad) => pad.id);
 }
 
-function placeOn(token: Token, nets: readonly Net[], reading: Reading): void {
-  const pad = reading.pads.get(token.text.slice(1).toUpperCase());
-  const [only] = nets;
-  if (pad && only && nets.length === 1) only.placement = { pad: pad.id, locked: true };
-  else mark(reading, token, `${token.text} is for one net, not for ${nets.length}`);
+/** Pads for nets: one for each in their order, or one from which the nets of a range go on along its port. */
+function placeOn(tokens: readonly Token[], nets: readonly Net[], inRow: boolean, reading: Reading): void {
+  const padOf = ({ text }: Token): Pad | undefined => reading.pads.get(text.slice(1).toUpperCase());
+  const [first] = tokens;
+  if (!first || nets.length === 0) return;
+  const whole = { from: first.from, to: (tokens.at(-1) as Token).to };
+  if (tokens.length === nets.length) {
+    const seen = new Set<string>();
+    for (const [at, token] of tokens.entries()) {
+      const pad = padOf(token)?.id ?? '';
+      if (seen.has(pad)) mark(reading, token, `${token.text} is given twice; a pad takes one net`);
+      seen.add(pad);
+      (nets[at] as Net).placement = { pad, locked: true };
+    }
+    return;
+  }
+  const start = padOf(first);
+  if (
+    !inRow ||
+    tokens.length > 1 ||
+    nets.length === 1 ||
+    start?.port === undefined ||
+    start.bit === undefined
+  ) {
+    const [have, want] = [tokens.length, nets.length];
+    const message =
+      want === 1
+        ? `${have} pads are given; a net has one pad`
+        : `${have === 1 ? `${first.text} is for one net` : `${have} pads are given`}, and there are ${want} nets: name a pad for each, in their order`;
+    mark(reading, whole, message);
+    return;
+  }
+  const bits = new Map(
+    reading.description.pads.flatMap((pad) =>
+      pad.port === start.port && pad.kind === 'io' ? [[pad.bit, pad.id] as const] : [],
+    ),
+  );
+  const pads = nets.map((_, at) => bits.get((start.bit ?? 0) + at));
+  const missing = pads.indexOf(undefined);
+  if (missing >= 0) {
+    mark(
+      reading,
+      whole,
+      `port ${start.port} has no bit ${start.bit + missing} for ${cut(nets[missing]?.name ?? '')}`,
+    );
+    return;
+  }
+  for (const [at, net] of nets.entries()) net.placement = { pad: pads[at] as string, locked: true };
 }
 
 function addConstraint(
@@ -507,8 +588,10 @@ function addPlain(
     return false;
   }
   for (const token of names)
-    for (const name of namesIn(token, reading))
-      addNet(nameOf(name, token.quoted ? '' : prefix), role, given, reading);
+    for (const name of namesIn(token, reading)) {
+      const full = nameOf(name, token.quoted ? '' : prefix);
+      if (!tooLong(full, token, reading)) addNet(full, role, given, reading);
+    }
   return true;
 }
 
@@ -609,11 +692,11 @@ function addLines(
 
 /** A name with a capital in it stays as typed; otherwise it is put in capitals behind the circuit's name. */
 function nameOf(word: string, prefix: string): string {
-  if (/[A-Z]/.test(word)) return word.slice(0, LONGEST_NAME);
+  if (/[A-Z]/.test(word)) return word;
   const upper = word.toUpperCase();
   // "fans: fan_1" is FAN_1: what stands for the circuit already is not said twice.
   const stands = [`${prefix}_`, `${prefix.replace(/S$/, '')}_`].some((one) => upper.startsWith(one));
-  return (prefix === '' || stands ? upper : `${prefix}_${upper}`).slice(0, LONGEST_NAME);
+  return prefix === '' || stands ? upper : `${prefix}_${upper}`;
 }
 
 interface Given {
@@ -698,12 +781,16 @@ function readRow(
   const net = cells.get('net');
   if (!net) return;
   const { result } = reading;
-  const name = net.text.replace(/\s+/g, '_').slice(0, LONGEST_NAME);
+  const name = net.text.replace(/\s+/g, '_');
+  const group = cells.get('circuit');
+  if (tooLong(name, net, reading) || (group && tooLong(group.text, group, reading))) return;
   const circuit = circuitFor(cells.get('circuit')?.text ?? '', reading);
   const before = result.nets.length;
   const is = cells.get('is');
   const signal = reading.signals.get((is?.text ?? '').toUpperCase().replace(/[_\s]+/g, '.'));
-  const words = is ? cutLine(is.text.replaceAll(/[:,;·]/g, ' '), is.from).items.flat() : [];
+  const words = is
+    ? withUnits(cutLine(is.text.replaceAll(/[:,;·]/g, ' '), is.from).flatMap(({ items }) => items.flat()))
+    : [];
   const peripheral =
     words[0] && signal === undefined && reading.kinds.size > 0 ? peripheralIn(words[0], reading) : false;
   if (signal !== undefined)

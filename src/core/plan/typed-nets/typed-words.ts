@@ -57,7 +57,26 @@ const UNITS: ReadonlyMap<string, (value: number) => Partial<Demands>> = new Map<
   ['hz', (value) => ({ rateHertz: value })],
   ['khz', (value) => ({ rateHertz: value * 1e3 })],
   ['mhz', (value) => ({ rateHertz: value * 1e6 })],
+  ...(['baud', 'bd', 'bps', 'bit/s'] as const).flatMap(
+    (unit): [string, (value: number) => Partial<Demands>][] => [
+      [unit, (value) => ({ rateHertz: value })],
+      [`k${unit}`, (value) => ({ rateHertz: value * 1e3 })],
+      [`m${unit}`, (value) => ({ rateHertz: value * 1e6 })],
+    ],
+  ),
 ]);
+
+/** Whether a word is a unit that may stand apart from its figure: `115200 baud`, `8 mA`. */
+export const isUnit = (word: string): boolean => UNITS.has(word.toLowerCase());
+
+/** `115200`, `115.2k`, `1M`: behind the lines of a peripheral a figure without a unit is their rate. */
+export function rateOf(word: string): Partial<Demands> | undefined {
+  const [, digits, factor] = /^(\d{1,9}(?:\.\d{1,6})?)(k|M|m)?$/.exec(word) ?? [];
+  if (digits === undefined || (factor === undefined && !/^\d{3,9}$/.test(digits))) return undefined;
+  const hertz =
+    Math.round(Number(digits) * (factor === undefined ? 1 : factor === 'k' ? 1e3 : 1e6) * 1e6) / 1e6;
+  return hertz > 0 && hertz <= LARGEST_FIGURE ? { rateHertz: hertz } : undefined;
+}
 /** No board has more of anything, and files take no more. */
 const LARGEST_FIGURE = 1e9;
 
@@ -65,10 +84,16 @@ const LARGEST_FIGURE = 1e9;
 export function figureOf(word: string): Partial<Demands> | undefined {
   // A frame, as it is written behind a rate: 8N1.
   if (/^[5-9][neo](1|1\.5|2)$/i.test(word)) return readFormat(word);
-  const match = /^(\d{1,12}(?:\.\d{1,6})?)([a-z]{1,3})$/i.exec(word);
+  const match = /^(\d{1,12}(?:\.\d{1,6})?)([a-z/]{1,6})$/i.exec(word);
   const demand = UNITS.get(match?.[2]?.toLowerCase() ?? '');
   if (!match || !demand) return undefined;
-  const made = demand(Number(match[1]));
+  // 115.2 times a thousand is 115200, whatever binary fractions say.
+  const made = Object.fromEntries(
+    Object.entries(demand(Number(match[1]))).map(([key, figure]) => [
+      key,
+      Math.round((figure as number) * 1e6) / 1e6,
+    ]),
+  ) as Partial<Demands>;
   const [value = 0] = Object.values(made) as number[];
   return value > 0 && value <= LARGEST_FIGURE ? made : undefined;
 }
@@ -82,20 +107,25 @@ export interface Token {
   quoted: boolean;
 }
 
-/** What stands in one line: a circuit before a colon, and items of words. */
+/** What stands in one line, or in a part of one: a circuit before a colon, and items of words. */
 export interface TypedLine {
   circuit: Token | undefined;
   items: Token[][];
 }
 
-/** Cuts a line at its colon, at `·`, `,` or `;`, and at blanks; quotes keep together what they hold. `from` is where it begins. */
-export function cutLine(line: string, from: number): TypedLine {
-  const items: Token[][] = [[]];
-  let circuit: Token | undefined;
+/**
+ * Cuts a line at its colons, at `·`, `,` or `;`, and at blanks; quotes keep together what they hold. What stands between a divider (or
+ * the line's begin) and a colon is a circuit, and begins a part of its own. `from` is where the line begins.
+ */
+export function cutLine(line: string, from: number): TypedLine[] {
+  const parts: TypedLine[] = [{ circuit: undefined, items: [[]] }];
+  const items = (): Token[][] => (parts.at(-1) as TypedLine).items;
   let start = -1;
   const end = (at: number): void => {
     if (start < 0) return;
-    items.at(-1)?.push({ text: line.slice(start, at), from: from + start, to: from + at, quoted: false });
+    items()
+      .at(-1)
+      ?.push({ text: line.slice(start, at), from: from + start, to: from + at, quoted: false });
     start = -1;
   };
   for (let at = 0; at < line.length; at++) {
@@ -109,28 +139,38 @@ export function cutLine(line: string, from: number): TypedLine {
           to: from + close + 1,
           quoted: true,
         };
-        items.at(-1)?.push(token);
+        items().at(-1)?.push(token);
         at = close;
         continue;
       }
     }
-    if (char === ':' && circuit === undefined && items.length === 1) {
+    if (char === ':') {
       end(at);
-      const [first] = items[0] ?? [];
-      const head = line.slice(0, at).trim();
-      circuit = {
-        text: first?.quoted && items[0]?.length === 1 ? first.text : head,
-        from: from + at - line.slice(0, at).trimStart().length,
-        to: from + at,
+      const head = items().pop() ?? [];
+      const [first] = head;
+      const last = head.at(-1);
+      const circuit: Token = {
+        text:
+          first?.quoted && head.length === 1
+            ? first.text
+            : line.slice((first?.from ?? from + at) - from, (last?.to ?? from + at) - from),
+        from: first?.from ?? from + at,
+        to: last?.to ?? from + at + 1,
         quoted: true,
       };
-      items[0] = [];
+      const before = parts.at(-1) as TypedLine;
+      // The begin of a line has nothing before it.
+      if (before.circuit === undefined && before.items.every((words) => words.length === 0)) parts.pop();
+      parts.push({ circuit, items: [[]] });
     } else if (char === '·' || char === ',' || char === ';') {
       end(at);
-      items.push([]);
+      items().push([]);
     } else if (/\s/.test(char)) end(at);
     else if (start < 0) start = at;
   }
   end(line.length);
-  return { circuit, items: items.filter((words) => words.length > 0) };
+  return parts.map(({ circuit, items: all }) => ({
+    circuit,
+    items: all.filter((words) => words.length > 0),
+  }));
 }
