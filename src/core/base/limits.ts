@@ -72,7 +72,11 @@ const TABLE = {
   spreadsheetBytes: [20_000_000, 'bytes', 'Spreadsheet file'],
   documentBytes: [60_000_000, 'bytes', 'PDF document'],
   unpackedBytes: [200_000_000, 'bytes', 'Spreadsheet, unpacked'],
-  pageTexts: [15_000, 'texts', 'Texts of a page of a PDF document; tables are not looked for on a page that has more'],
+  pageTexts: [
+    15_000,
+    'texts',
+    'Texts of a page of a PDF document; tables are not looked for on a page that has more',
+  ],
   pagePoints: [20_000, 'points', 'Width and height of a page of a PDF document, likewise'],
   lineCharacters: [200_000, 'characters', 'A line of a pinout or function table'],
   playSteps: [200_000, 'steps', 'Steps of a trial, repetitions counted each time'],

@@ -7,6 +7,7 @@ import { deviceIn } from '../device/compile/package-device';
 import type { Device } from '../device/device';
 import { orderOf } from '../device/geometry';
 import type { PlannedPad } from '../device/planned-pad';
+import { applyEdit, type Edit } from '../plan/edits/edits';
 import { placeNet } from '../plan/edits/make-edits';
 import type { Net, NetId, Plan } from '../plan/model/types';
 import { type Accessors, accessorsOf } from './accessors/accessors';
@@ -15,6 +16,7 @@ import { type Candidate, candidatesFor, placementAt } from './candidates/candida
 import { fittingPads } from './candidates/fitting';
 import type { Occupancy } from './candidates/occupancy';
 import { check } from './check/check';
+import { errorKeys } from './check/harmless';
 import { lowerByCircuit } from './lower/by-circuit';
 import { type Lowered, lower } from './lower/lower';
 import { agreeing } from './resolve/agree';
@@ -81,12 +83,24 @@ export function derive(part: Device, plan: Plan, before?: Derived): Result<Deriv
     pinOrder: orderOf(device, pkg),
     constraints: plan.constraints ?? NONE,
   };
-  const findings = check(new Context(plan, occupancy, unused, lowered, proof, accessors));
+  let errors: Set<string> | undefined;
+  let tries = 0;
+  // A remedy is tried before it is offered. What is left when so many were tried is not offered: the first ones are done first.
+  const harmless = (edit: Edit): boolean => {
+    if (++tries > MOST_TRIED) return false;
+    const after = applyEdit(plan, edit);
+    const then = after.ok ? derive(part, after.value, whole) : after;
+    if (!then.ok) return false;
+    errors ??= errorKeys(findings);
+    for (const key of errorKeys(then.value.findings)) if (!errors.has(key)) return false;
+    return true;
+  };
+  const findings = check(new Context(plan, occupancy, unused, lowered, proof, accessors), harmless);
   const counts: Record<Severity, number> = { error: 0, warning: 0, note: 0 };
   for (const finding of findings) if (!finding.waived) counts[finding.severity]++;
   let fingerprint: string | undefined;
   let routines: Routine[] | undefined;
-  return ok({
+  const whole: Derived = {
     plan,
     device,
     pkg,
@@ -107,8 +121,12 @@ export function derive(part: Device, plan: Plan, before?: Derived): Result<Deriv
     findings,
     counts,
     occupancy,
-  });
+  };
+  return ok(whole);
 }
+
+/** Remedies of one plan that are tried: each is a derivation. */
+const MOST_TRIED = 300;
 
 /** Of what code follows from: what is tried on the bench changes no file. */
 function codeFingerprint({ attachments: _attachments, trials: _trials, ...plan }: Plan): string {

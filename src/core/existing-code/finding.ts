@@ -28,6 +28,10 @@ export const REVIEW_RULES = {
   'value-does-not-fit': ['warning', 'A number is too large for where it is written'],
   precedence: ['warning', 'Operators are not done in the order in which they seem to be meant'],
   'endless-wait': ['error', 'The code waits for what never comes'],
+  'nothing-followed': [
+    'error',
+    'Nothing of the code is understood as an access to a register: nothing is known of it, good or bad',
+  ],
   'not-understood': ['note', 'What could not be followed'],
 } as const satisfies Record<string, readonly ['error' | 'warning' | 'note', string]>;
 

@@ -81,6 +81,7 @@ class Reviewer {
     this.besides();
     this.clobbered();
     this.differences();
+    this.nothing();
     const { files } = this;
     return this.findings.sort(
       (a, b) =>
@@ -280,13 +281,27 @@ class Reviewer {
       const message = `${who} ends ${ends}; planned is ${wanted}`;
       this.findings.push({ rule: 'differs-from-plan', place, message, pads: [pad] });
     }
-    if (alone.length === 0 || this.followed.steps.length === 0) return;
+    if (alone.length === 0) return;
     const names = listed(
       alone.map((pad) => this.who(pad)),
       8,
     );
     const message = `nothing sets up ${alone.length === 1 ? names : `${alone.length} pads of the plan: ${names}`}`;
     this.findings.push({ rule: 'not-set-up', place: this.begin(), message, pads: alone });
+  }
+
+  /** Where no access to a register is understood, that no error is found means nothing: it is one. */
+  private nothing(): void {
+    if (this.followed.steps.length > 0) return;
+    const unread = this.followed.findings.filter(({ rule }) => rule === 'not-understood').length;
+    // A plan for which nothing need be written is met by code that writes nothing, where all of it was read.
+    if (unread === 0 && this.derived.lowered.operations.length === 0) return;
+    const why =
+      unread > 0
+        ? `; ${unread} ${unread === 1 ? 'place is' : 'places are'} not understood`
+        : '; it may call functions that are not among the files';
+    const message = `no access to a register is understood in this code${why}. Give the files in which registers are written, or the function to begin at`;
+    this.findings.push({ rule: 'nothing-followed', place: this.begin(), message, pads: [] });
   }
 
   private begin(): Place {

@@ -4,7 +4,7 @@ import { answerPlaceTask } from '@/core/place/place-task';
 import { applyEdit, type Edit } from '@/core/plan/edits/edits';
 import type { Net } from '@/core/plan/model/types';
 import { deriveOn, expectOk, netOf, planOf } from '@/testing/frost-guard';
-import { dropStep, takePad } from './place';
+import { dropStep, placeStep, takePad } from './place';
 
 const output = { kind: 'output' } as const;
 const uart = { kind: 'signal', signal: 'UART1.TX' } as const;
@@ -65,6 +65,20 @@ test('locked nets move for nobody: both are on the pad, and a finding says so', 
   expect(pads).toMatchObject({ NEW: 'D4', TX: 'D4', LAMP_A: 'C4', LAMP_B: 'D0' });
   const locked = await taken(board([], { placement: on('D4', true) }));
   expect(locked.pads).toMatchObject({ NEW: 'D4', TX: 'D4' });
+});
+
+test('a locked net that is moved by hand stays locked', () => {
+  const derived = board([], { placement: on('D4', true) });
+  const locked = { ...netOf(derived.plan, 'TX') };
+  for (const net of derived.plan.nets.filter(({ placement }) => placement?.locked)) {
+    expect(dropStep(derived.occupancy, net, 'C4')).toMatchObject({ to: { pad: 'C4', locked: true } });
+    const [candidate] = candidatesFor(derived.occupancy, net);
+    if (candidate)
+      expect(placeStep(derived.occupancy, net, candidate).edit).toMatchObject({ to: { locked: true } });
+  }
+  expect(dropStep(derived.occupancy, { ...locked, placement: null }, 'C4')).toMatchObject({
+    to: { locked: false },
+  });
 });
 
 test('dropped where it cannot work, it lies there all the same, with the signal that is nearest to its role', () => {

@@ -64,7 +64,7 @@ export function placeStep(occupancy: Occupancy, net: Net, candidate: Candidate):
   return { edit: { kind: 'batch', label, edits: [...moves.map((move) => move.edit), place] }, moves };
 }
 
-/** A placement by drag, on whatever pad it was dropped: what is wrong with it becomes a finding. */
+/** A placement by drag, on whatever pad it was dropped: what is wrong with it becomes a finding. A lock goes along. */
 export function dropStep(occupancy: Occupancy, net: Net, pad: string): Edit {
   const { device, pkg } = occupancy;
   const known = device.pads.get(pad);
@@ -73,5 +73,5 @@ export function dropStep(occupancy: Occupancy, net: Net, pad: string): Edit {
       ? functionsFor(device, pkg, net.role, known)[0]
       : undefined;
   const signal = net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {};
-  return placeNet(net, { pad, locked: false, ...signal });
+  return placeNet(net, { pad, locked: net.placement?.locked === true, ...signal });
 }

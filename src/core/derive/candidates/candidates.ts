@@ -36,7 +36,8 @@ export interface Candidate {
 /** The placement a candidate stands for. */
 export const placementAt = (net: Net, candidate: Candidate): Placement => ({
   pad: candidate.pad,
-  locked: false,
+  // Whoever moves a locked net by hand has not said that it is to be free.
+  locked: net.placement?.locked === true,
   ...(net.role.kind === 'open-signal' && candidate.fn ? { signal: candidate.fn.signal } : {}),
 });
 

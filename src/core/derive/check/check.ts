@@ -1,5 +1,6 @@
 import { LIMITS } from '../../base/limits';
 import { append } from '../../base/lists';
+import type { Edit } from '../../plan/edits/edits';
 import type { Waiver } from '../../plan/model/types';
 import type { ResolvedNet } from '../resolve/resolve';
 import type { Finding, Found, PlacedNet, Remedy, Report, Rule, RuleContext, Severity } from '../rules/types';
@@ -67,8 +68,11 @@ interface Named {
   about?: string | undefined;
 }
 
-/** All findings of a plan: graver ones first, waived ones last; those of one severity in the order of the rules. */
-export function check(context: RuleContext): Finding[] {
+/**
+ * All findings of a plan: graver ones first, waived ones last; those of one severity in the order of the rules.
+ * @param harmless whether an edit brings no new error; remedies that do are not offered
+ */
+export function check(context: RuleContext, harmless: (edit: Edit) => boolean = () => true): Finding[] {
   const { plan } = context;
   const used = new Map<string, number>();
   const named = reportsOf(context).flatMap(({ rule, reports }) => nameAll(rule, reports, used));
@@ -78,7 +82,7 @@ export function check(context: RuleContext): Finding[] {
       const severity = severityIn(plan, one.rule, one.severity);
       if (severity === undefined) return [];
       const waived = plan.waivers?.find((waiver) => covers(waiver, one));
-      return [finish(one, severity, waived, context)];
+      return [finish(one, severity, waived, context, harmless)];
     })
     .sort(
       (a, b) =>
@@ -115,6 +119,7 @@ function finish(
   severity: Severity,
   waived: Waiver | undefined,
   context: RuleContext,
+  harmless: (edit: Edit) => boolean,
 ): Finding {
   const { message, pads, nets, about, place } = report;
   let known: Remedy[] | undefined;
@@ -130,7 +135,7 @@ function finish(
     ...(place === undefined ? {} : { place }),
     ...(waived === undefined ? {} : { waived }),
     get remedies() {
-      known ??= report.remedies?.(context) ?? [];
+      known ??= (report.remedies?.(context) ?? []).filter(({ edit }) => harmless(edit));
       return known;
     },
   };

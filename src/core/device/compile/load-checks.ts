@@ -20,6 +20,7 @@ import {
 import { saidAlike } from '../fields/excludes';
 import { placeValue, type Slot, slotMask } from '../fields/fields';
 import { fullMask, heldBits, type Register } from '../registers/types';
+import { checkInterrupts } from './check-interrupts';
 import { checkStages } from './check-stages';
 
 /**
@@ -34,6 +35,7 @@ export function checkRecipe(device: Device): Problem[] {
   if (problems.length === 0) checkWays(device, pads, problems);
   if (problems.length === 0) checkStages(device, pads, problems);
   if (problems.length === 0 && hasRecipe(device.description.recipe)) checkTables(device, pads, problems);
+  if (problems.length === 0 && hasRecipe(device.description.recipe)) checkInterrupts(device, pads, problems);
   return problems.list();
 }
 

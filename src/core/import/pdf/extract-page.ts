@@ -55,7 +55,11 @@ export async function extractPage(page: PdfPage, operators: PdfOperators): Promi
  * its figures may be anything. All that follows counts on this.
  */
 const isOnPage = (box: Box, width: number, height: number): boolean =>
-  box.left >= -width && box.right <= 2 * width && box.top >= -height && box.bottom <= 2 * height && box.left <= box.right;
+  box.left >= -width &&
+  box.right <= 2 * width &&
+  box.top >= -height &&
+  box.bottom <= 2 * height &&
+  box.left <= box.right;
 
 interface TextItem {
   str?: string;
