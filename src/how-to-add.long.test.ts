@@ -145,7 +145,7 @@ test('an edit kind', () => {
   const recipe: Recipe = {
     'src/core/plan/edits/net-move.ts': `import { ok } from '../../base/result';
 import { planRef } from '../model/schema-parts';
-import { type EditKind, POSITION, refuse, shape } from './kind';
+import { type EditKind, POSITION, refuse, shape, unsigned } from './kind';
 
 export interface NetMoveEdit {
   kind: 'net.move';
@@ -162,6 +162,7 @@ export const netMove: EditKind<NetMoveEdit> = {
     return ok({ ...plan, nets: [...rest.slice(0, to), net, ...rest.slice(to)] });
   },
   invert: (edit) => ({ ...edit, from: edit.to, to: edit.from }),
+  signs: unsigned,
   describe: () => 'move a net',
   schemas: shape('net.move', { id: planRef('id'), from: POSITION, to: POSITION }),
 };

@@ -130,7 +130,9 @@ async function open(task: Extract<DocumentTask, { kind: 'open' }>): Promise<void
   }
   const unread = pages.flatMap(({ number, tooMuch }) => (tooMuch ? [{ page: number, why: tooMuch }] : []));
   if (unread.length === pages.length && unread[0])
-    return refuse(`no page of the PDF document can be looked at for tables: page ${unread[0].page} ${unread[0].why}`);
+    return refuse(
+      `no page of the PDF document can be looked at for tables: page ${unread[0].page} ${unread[0].why}`,
+    );
   if (pages.every((page) => page.texts.length === 0))
     return refuse(
       'the PDF document holds pictures of pages and no text: make the text readable (OCR), or type the table',

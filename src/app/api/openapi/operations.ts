@@ -547,8 +547,13 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/health': {
     group: 'Server',
     summary: 'Ready: whether the server can do its work, with a database that has its schema and leads',
-    answer: record({ ok: { type: 'boolean' }, instance: text }, { standby: { enum: ['synchronous', 'missing'] } }),
-    also: { 503: 'The database has not been brought to this version yet, or the node that is asked does not lead' },
+    answer: record(
+      { ok: { type: 'boolean' }, instance: text },
+      { standby: { enum: ['synchronous', 'missing'] } },
+    ),
+    also: {
+      503: 'The database has not been brought to this version yet, or the node that is asked does not lead',
+    },
   },
   'GET /api/live': {
     group: 'Server',

@@ -28,6 +28,8 @@ test('a listed line for each pad is one, too; listed lines that are shared are n
   const { original } = family('hadrik-h7');
   const pads = original.pads.filter((pad) => pad.kind === 'io' && pad.bit === 3).map(({ id }) => id);
   const each = pads.map((id) => ({ name: id, pads: [id] }));
-  expect(told('hadrik-h7', { lines: 'listed', listed: each, why: 'x' }).join()).toMatch(/only one of them can/);
+  expect(told('hadrik-h7', { lines: 'listed', listed: each, why: 'x' }).join()).toMatch(
+    /only one of them can/,
+  );
   expect(told('hadrik-h7', { lines: 'listed', listed: [{ name: 'L3', pads }], why: 'x' })).toEqual([]);
 });
