@@ -135,6 +135,10 @@ export interface PeripheralKind {
   formats?: KindFormats;
 }
 
+/** Whether a kind's lines are of use only together; timers and converters have independent channels. */
+export const linesBelongTogether = ({ needs = [], lines }: PeripheralKind): boolean =>
+  needs.length > 0 || 'TX' in lines;
+
 /** The frames, modes and speed classes that a serial peripheral can be set to. */
 export interface KindFormats {
   dataBits?: number[];

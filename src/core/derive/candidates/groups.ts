@@ -1,4 +1,4 @@
-import { splitSignal } from '../../description/types';
+import { linesBelongTogether, splitSignal } from '../../description/types';
 import type { Device } from '../../device/device';
 import type { Net, Role } from '../../plan/model/types';
 
@@ -27,7 +27,7 @@ export function openRole(device: Device, role: Role): Role {
 /** Kinds whose lines are of use only together; timers and converters have independent channels. */
 export function belongTogether(device: Device, kind: string): boolean {
   const known = device.description.peripheralKinds[kind];
-  return known !== undefined && ((known.needs ?? []).length > 0 || 'TX' in known.lines);
+  return known !== undefined && linesBelongTogether(known);
 }
 
 /** The instance that a role names, of a kind whose lines belong together; undefined for all other roles. */

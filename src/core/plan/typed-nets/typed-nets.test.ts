@@ -384,3 +384,38 @@ describe('as people write it', () => {
     }
   });
 });
+
+describe('lines that are typed as one', () => {
+  const kinds = (text: string) => typed(text).constraints.map(({ kind, nets }) => `${kind} ${nets.length}`);
+  test.each([
+    ['motor: pace q1 q1b', ['same-instance 2']],
+    ['motor: pace q1 q1b q2 q2b', ['same-instance 4']],
+    ['motor: pace q* q*b', ['pair 2']],
+    ['motor: pace q1, pace q2', []],
+    ['motor: pace q1', []],
+    ['motor: pace3 q1 q1b', []],
+    ['motor: pace q1 q2 apart', ['apart 2']],
+    ['link: uart tx rx', []],
+  ])('%s', (text, wanted) => {
+    expect([typed(text).problems, kinds(text)]).toEqual([[], wanted]);
+  });
+
+  test.each(FAMILIES)('the placer keeps them on one instance, on every part: %s', (folder) => {
+    const device = family(folder);
+    const { description } = device;
+    for (const [kind, { lines, needs = [] }] of Object.entries(description.peripheralKinds)) {
+      const wanted = Object.keys(lines)
+        .filter((line) => !/\*/.test(line))
+        .slice(0, 3);
+      if (needs.length > 0 || 'TX' in lines || wanted.length < 2) continue;
+      const empty = emptyPlan('P', description.id, description.packages[0]?.id ?? '', device.fingerprint);
+      const read = typed(`m: ${kind.toLowerCase()} ${wanted.join(' ').toLowerCase()}`, empty, device);
+      if (read.problems.length > 0) continue;
+      const plan = expectOk(applyEdit(empty, addNets(empty, read.circuits, read.nets, read.constraints)));
+      const placing = placePlan(device, description.packages[0] as never, plan);
+      if (placing.status === 'infeasible') continue;
+      const instances = placing.moves.map(({ to }) => to.signal?.split('.')[0]);
+      expect([kind, new Set(instances).size]).toEqual([kind, 1]);
+    }
+  });
+});

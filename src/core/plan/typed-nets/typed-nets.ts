@@ -5,7 +5,7 @@ import { closest, distance } from '../../base/text/near';
 import { printable } from '../../base/text/printable';
 import type { Meter } from '../../base/text/scan';
 import { isOwnKey } from '../../description/settings';
-import type { DeviceDescription, Pad } from '../../description/types';
+import { type DeviceDescription, linesBelongTogether, type Pad } from '../../description/types';
 import {
   type Circuit,
   type CircuitId,
@@ -318,6 +318,22 @@ function readItem(words: readonly Token[], circuit: Circuit, prefix: string, rea
   const inRow = names.length === 1 || said.constraint?.kind === 'bus';
   if (said.pads.length > 0) placeOn(said.pads, fresh, inRow, reading);
   if (said.constraint) addConstraint(said.constraint, fresh, reading);
+  else if (peripheral) keepTogether(peripheral, fresh, reading);
+}
+
+/**
+ * Lines of a timer or converter that are typed as one item are those of one instance, as a bridge's two are; two of any channel
+ * (`q* q*b`) are those of one channel. Kinds whose lines are of use only together are so anyway.
+ */
+function keepTogether({ kind, instance }: Peripheral, nets: readonly Net[], reading: Reading): void {
+  const known = reading.description.peripheralKinds[kind];
+  if (nets.length < 2 || instance !== undefined || !known || linesBelongTogether(known)) return;
+  const anyChannel = nets.every(({ role }) => role.kind === 'open-signal' && role.line.includes('*'));
+  reading.result.constraints.push({
+    id: reading.newId(),
+    kind: nets.length === 2 && anyChannel ? 'pair' : 'same-instance',
+    nets: nets.map(({ id }) => id),
+  });
 }
 
 /** A bare figure behind the lines of a peripheral: their rate. Before them it may be the number of something. */
