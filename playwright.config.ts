@@ -11,8 +11,9 @@ const settings = { NEXT_TELEMETRY_DISABLED: '1', LOG_LEVEL: 'error', HOST: '127.
 export default defineConfig({
   testDir: 'e2e',
   outputDir: '.mavrek/e2e',
-  timeout: 90_000,
-  expect: { timeout: 12_000 },
+  // Waits are for what comes, and end by themselves; these ends are for a machine that is busy with other things.
+  timeout: 240_000,
+  expect: { timeout: 40_000 },
   workers: 2,
   fullyParallel: true,
   forbidOnly: true,
@@ -20,7 +21,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     browserName: 'chromium',
-    actionTimeout: 12_000,
+    actionTimeout: 40_000,
     // A trace takes a picture of the page at each step, which is a third of the time.
     trace: process.env.MAVREK_TRACE ? 'retain-on-failure' : 'off',
     launchOptions: {
@@ -38,7 +39,7 @@ export default defineConfig({
     {
       command: server,
       url: `${PEOPLE.url}/api/health`,
-      timeout: 60_000,
+      timeout: 600_000,
       env: {
         ...settings,
         LOG_LEVEL: 'fatal',
