@@ -4,7 +4,6 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import pg from 'pg';
 import { freePort } from '@/testing/free-port';
-import { fuzzBudget } from '@/testing/random';
 
 /** `./mavrek cluster` as a user runs it, with a state folder of its own; people write while parts of it are killed. */
 const state = mkdtempSync(join(tmpdir(), 'mavrek-cluster-'));
@@ -52,12 +51,12 @@ afterAll(async () => {
 }, 60_000);
 
 test('whatever part is killed while people write: no acknowledged edit is lost or doubled, and they go on within 15 seconds', () => {
-  // One of each kind; more with a larger budget.
-  const count = Math.max(9, fuzzBudget(9));
+  // One of each kind, and some more by chance.
+  const count = 22;
   const { status, stdout, stderr } = spawnSync(
     'node',
     ['node_modules/tsx/dist/cli.mjs', 'scripts/cluster/faults.ts', folder(), String(count), '3'],
-    { encoding: 'utf8', timeout: 1_200_000 },
+    { encoding: 'utf8', timeout: 3_000_000 },
   );
   const told = JSON.parse(stdout.trim().split('\n').at(-1) ?? '{}') as {
     faults: number;
@@ -68,7 +67,7 @@ test('whatever part is killed while people write: no acknowledged edit is lost o
   expect(told.faults).toBe(count);
   expect(told.acknowledged).toBeGreaterThan(300);
   expect(status).toBe(0);
-}, 1_300_000);
+}, 3_100_000);
 
 test('an edit through one server is told at another, by the pooler’s other way', async () => {
   const { servers } = JSON.parse(readFileSync(join(folder(), 'cluster.json'), 'utf8')) as {
