@@ -1,7 +1,7 @@
-import { derive } from '../derive/derive';
+import { type Derived, derive } from '../derive/derive';
 import type { Finding } from '../derive/rules/types';
 import { applyEdit } from '../plan/edits/edits';
-import type { NetId, Plan } from '../plan/model/types';
+import type { NetId, Placement, Plan } from '../plan/model/types';
 import type { Placements } from './compile/compile';
 import type { Placing } from './model/answer';
 import type { Model } from './model/model';
@@ -18,10 +18,10 @@ const MOST_TRIED = 6;
 
 /**
  * The errors that rules find in a plan because of where its nets were placed, by deriving it: what a plan has wrong before any of these
- * nets has a pad is not the placing's doing. From the nets of a finding those that it also holds without are left out (deletion filter).
+ * nets has a pad is not the placing's doing, nor what a net has wrong wherever it lies. From the nets of a finding those that it also holds without are left out (deletion filter).
  */
 export class PlacingErrors {
-  private inherent: ReadonlySet<string> | undefined;
+  private inherent: Set<string> | undefined;
 
   constructor(private readonly model: Model) {}
 
@@ -36,9 +36,45 @@ export class PlacingErrors {
     );
     if (wrong.length === 0) return [];
     this.inherent ??= this.errorsOf(withoutPads(plan, (id) => moved.has(id)));
-    return wrong
-      .filter((finding) => !this.inherent?.has(keyOf(finding)))
-      .map((finding) => ({ places: this.placesOf(after.value, finding), message: finding.message }));
+    return wrong.flatMap((finding) =>
+      this.inherent?.has(keyOf(finding)) ? [] : this.forbiddenBy(after.value, finding),
+    );
+  }
+
+  /** What must not be, so that a finding is not made again; nothing where it is made wherever its net lies. */
+  private forbiddenBy(plan: Plan, finding: Finding): PlacingError[] {
+    const { message } = finding;
+    const places = this.placesOf(plan, finding);
+    const [only] = places.keys();
+    if (places.size !== 1 || only === undefined) return [{ places, message }];
+    // Of one net by itself all its places are looked at, at once.
+    const { device, items } = this.model;
+    const item = items.find(({ net }) => net.id === only);
+    const all = (item?.choices ?? []).filter(({ forbidden }) => forbidden.length === 0);
+    let before: Derived | undefined;
+    const wrong = all.filter(({ pad, fn }) => {
+      const open = item?.net.role.kind === 'open-signal';
+      const placement: Placement = { pad, locked: false, ...(open && fn ? { signal: fn.signal } : {}) };
+      const { constraints: _none, ...bare } = plan;
+      const alone: Plan = {
+        ...bare,
+        nets: plan.nets.flatMap((net) => (net.id === only ? [{ ...net, placement }] : [])),
+      };
+      const derived = derive(device, alone, before);
+      if (!derived.ok) return false;
+      before = derived.value;
+      return before.findings.some(
+        (one) => isError(one) && one.rule === finding.rule && one.nets.includes(only),
+      );
+    });
+    if (wrong.length === all.length) {
+      this.inherent?.add(keyOf(finding));
+      return [];
+    }
+    return wrong.map(({ pad, fn }) => ({
+      places: new Map([[only, { pad, ...(fn ? { signal: fn.signal } : {}) }]]),
+      message,
+    }));
   }
 
   private errorsOf(plan: Plan): Set<string> {
