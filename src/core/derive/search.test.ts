@@ -30,3 +30,33 @@ test('whole names come before beginnings, and these before parts of names', () =
   expect(idsOf('', derived)).toEqual([]);
   expect(idsOf('no such thing', derived)).toEqual([]);
 });
+
+describe('words in any order', () => {
+  const derived = deriveOn(frostGuard());
+  test.each([
+    ['uart tx', 'tx uart'],
+    ['UART1_TX', 'uart1.tx'],
+    ['mast tx', 'tx mast'],
+    ['lamp output', 'output lamp'],
+  ])('%s is %s', (one, other) => {
+    const found = idsOf(one, derived);
+    expect(found.length).toBeGreaterThan(0);
+    expect([...idsOf(other, derived)].sort()).toEqual([...found].sort());
+  });
+
+  test('a pin by its number, pads by their duty, registers', () => {
+    const pinOf = (pad: string) => corvane().pinsOf.get('q100')?.get(pad)?.[0];
+    expect(idsOf('pin 5', derived)[0]).toBe(
+      corvane().description.pads.find(({ id }) => pinOf(id) === '5')?.id,
+    );
+    const debug = corvane()
+      .description.pads.filter(({ boot }) => boot?.kind === 'debug')
+      .map(({ id }) => id);
+    expect(debug.length).toBeGreaterThan(0);
+    expect(idsOf('debug', derived)).toEqual(expect.arrayContaining(debug));
+    const [register] = derived.lowered.image;
+    expect(idsOf(register?.register.name.replace('.', ' ') ?? '', derived)).toContain(
+      register?.register.name,
+    );
+  });
+});

@@ -1,7 +1,8 @@
 import { hexText } from '../base/text/hex';
+import { hasWords, rankOf, wordsOf } from '../base/text/search-words';
 import { offerOf } from '../device/offers';
 import { labelsByPad } from '../plan/labels';
-import type { NetId } from '../plan/model/types';
+import { type NetId, roleText } from '../plan/model/types';
 import type { Derived } from './derive';
 
 /** One thing that a search found, and what selecting it selects. */
@@ -16,23 +17,21 @@ export interface Hit {
 
 const LIMIT = 40;
 
-/** Finds nets, pads, pins, signals, aliases and the plan's registers by any part of their names; exact and leading matches first. */
+/**
+ * Finds nets, pads, pins, signals, aliases and the plan's registers by any part of their names, or by several words in any order (`uart
+ * tx`, `pin 5`, `debug`, `lamp output`); exact and leading matches first.
+ */
 export function search(derived: Derived, text: string): Hit[] {
-  const wanted = text.trim().toLowerCase();
-  if (wanted === '') return [];
+  const words = wordsOf(text);
+  if (words.length === 0) return [];
   const { device, pkg, plan } = derived;
   const hits: Hit[] = [];
   const labels = labelsByPad(plan);
   for (const one of derived.resolved) {
     const { net } = one;
     const circuit = plan.circuits.find((candidate) => candidate.id === net.circuit)?.name ?? '';
-    const rank = best(wanted, [
-      net.name,
-      one.fn?.signal ?? '',
-      net.note ?? '',
-      circuit,
-      ...Object.values(net.far ?? {}),
-    ]);
+    const names = [net.name, one.fn?.signal ?? '', net.note ?? '', circuit, ...Object.values(net.far ?? {})];
+    const rank = rankOf(text, names, [roleText(net.role), net.placement?.pad]);
     if (rank === undefined) continue;
     const seat = net.placement ? `on ${net.placement.pad}` : 'not placed';
     const detail = [circuit, one.fn?.signal, seat].filter(Boolean).join(' · ');
@@ -43,21 +42,23 @@ export function search(derived: Derived, text: string): Hit[] {
     const numbers = pins?.get(pad.id) ?? [];
     const offered = offerOf(device, pkg)
       .of(pad.id)
-      .filter((fn) => fn.signal.toLowerCase().includes(wanted));
+      .filter((fn) => hasWords(words, [fn.signal]));
     const label = labels.get(pad.id);
     const names = [
       pad.id,
       ...(pad.aliases ?? []),
       ...(label === undefined ? [] : [label]),
       ...(numbers.length === 1 ? numbers : []),
+      ...numbers.map((number) => `pin ${number}`),
+      ...(pad.boot ? [pad.boot.kind] : []),
     ];
-    const own = best(wanted, names);
+    const own = rankOf(text, names, [`pad ${pad.kind}`, pad.port && `port ${pad.port}`, pad.boot?.note]);
     const rank =
       own ??
       (offered.length > 0
         ? 3 +
-          (best(
-            wanted,
+          (rankOf(
+            text,
             offered.map((fn) => fn.signal),
           ) ?? 0)
         : undefined);
@@ -74,7 +75,7 @@ export function search(derived: Derived, text: string): Hit[] {
       .filter(Boolean)
       .join(' · ');
     // Found by what it could carry: first where that is, then where it can be had for nothing.
-    const carries = seats.some((one) => one.fn?.signal.toLowerCase().includes(wanted));
+    const carries = seats.some((one) => one.fn !== undefined && hasWords(words, [one.fn.signal]));
     const cost =
       own !== undefined || carries
         ? 0
@@ -83,23 +84,11 @@ export function search(derived: Derived, text: string): Hit[] {
   }
   for (const { register, planned } of derived.lowered.image) {
     const address = hexText(register.address, register.address > 0xffff ? 32 : 16);
-    const rank = best(wanted, [register.name, register.name.replace('.', '_'), address]);
+    const rank = rankOf(text, [register.name, address], ['register', register.title]);
     if (rank === undefined) continue;
     const detail = `${address} · planned ${hexText(planned, register.bits)}`;
     // Nets and pads first: a letter finds those of that name.
     hits.push({ kind: 'bits', id: register.name, title: register.name, detail, rank: rank + 0.6 });
   }
   return hits.sort((a, b) => a.rank - b.rank).slice(0, LIMIT);
-}
-
-/** 0 for the whole name, 1 for its beginning, 2 for any part of it; undefined for none. */
-function best(wanted: string, names: readonly string[]): number | undefined {
-  let rank: number | undefined;
-  for (const name of names) {
-    const at = name.toLowerCase().indexOf(wanted);
-    if (at < 0) continue;
-    const found = at > 0 ? 2 : name.length === wanted.length ? 0 : 1;
-    if (rank === undefined || found < rank) rank = found;
-  }
-  return rank;
 }

@@ -1,3 +1,4 @@
+import { hasWords, wordsOf } from '@/core/base/text/search-words';
 import type { Derived } from '@/core/derive/derive';
 import type { ResolvedNet } from '@/core/derive/resolve/resolve';
 import type { Package, PadFunction } from '@/core/description/types';
@@ -104,21 +105,22 @@ export function filterRows(
   text: string,
   show: Show,
 ): { row: MatrixRow; matches: (entry: MatrixEntry) => boolean }[] {
-  const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(text);
   return rows.flatMap((row) => {
-    const names = [row.pad, ...row.pins, ...row.nets.map((one) => one.net.name)].map((one) =>
+    const names = [row.pad, ...row.pins, ...row.nets.map((one) => one.net.name)].flatMap((one) => [
       one.toLowerCase(),
-    );
-    const named = words.length > 0 && words.some((word) => names.includes(word));
+      wordsOf(one).join(' '),
+    ]);
+    // Words that name the row are found; the others are looked for in each of its entries.
+    const others = words.filter((word) => !names.includes(word));
+    const named = words.length > 0 && (others.length === 0 || names.includes(words.join(' ')));
     const matches = (entry: MatrixEntry): boolean => {
       if (!matchesShow(entry, show, row.nets.length > 0)) return false;
       if (named || words.length === 0) return true;
-      const signal = entry.fn.signal.toLowerCase();
-      return words.some((word) => signal.includes(word));
+      return hasWords(others, [entry.fn.signal]);
     };
     const any = [...row.cells.values()].some((list) => list.some(matches));
-    const byNet =
-      words.length > 0 && show === 'all' && words.some((word) => names.some((one) => one.includes(word)));
+    const byNet = words.length > 0 && show === 'all' && hasWords(words, names);
     return any || byNet || (words.length === 0 && show === 'all') ? [{ row, matches }] : [];
   });
 }

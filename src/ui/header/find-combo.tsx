@@ -2,6 +2,7 @@
 
 import { Command } from 'cmdk';
 import { useMemo, useState } from 'react';
+import { hasWords, wordsOf } from '@/core/base/text/search-words';
 import { type Hit, search } from '@/core/derive/search';
 import { COMMANDS } from '../commands/commands';
 import { useActions, useDerived, useView } from '../workspace/context';
@@ -33,10 +34,7 @@ export function FindCombo({ typed, focused }: Props) {
   const hits = useMemo(() => (open ? search(derived, text) : []), [derived, text, open]);
   const commands =
     open && text.trim().length > 1
-      ? COMMANDS.filter(
-          (command) =>
-            command.title.toLowerCase().includes(text.trim().toLowerCase()) && command.applies(current()),
-        )
+      ? COMMANDS.filter((command) => hasWords(wordsOf(text), [command.title]) && command.applies(current()))
       : [];
 
   function close() {

@@ -2,6 +2,7 @@
 
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
+import { hasWords, wordsOf } from '@/core/base/text/search-words';
 import { COMMANDS } from '../commands/commands';
 import { START_KEYS } from '../commands/start-keys';
 
@@ -45,11 +46,9 @@ const ALL = [
 /** Every key, in one table that can be searched. */
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const [text, setText] = useState('');
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(text);
   const shown = ALL.flatMap(({ title, lines }) => {
-    const found = lines.filter((line) =>
-      words.every((word) => `${line.title} ${line.keys} ${title}`.toLowerCase().includes(word)),
-    );
+    const found = lines.filter((line) => hasWords(words, [line.title, line.keys, title]));
     return found.length > 0 ? [{ title, lines: found }] : [];
   });
   return (

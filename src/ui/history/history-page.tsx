@@ -3,6 +3,7 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useCallback, useMemo, useRef, useState } from 'react';
+import { hasWords, wordsOf } from '@/core/base/text/search-words';
 import type { History, HistoryEntry, RevisionHead } from '@/core/plan/history';
 import { api } from '../client/api';
 import { PageHead } from '../parts/page-head';
@@ -34,11 +35,8 @@ export function HistoryPage({ id, name, revision, seq, history, revisions }: Pro
     for (const one of [...history.entries, ...older]) seen.current.set(one.seq, one);
     return [...seen.current.values()].sort((a, b) => b.seq - a.seq);
   }, [history, older]);
-  const shown = entries.filter((one) =>
-    words
-      .toLowerCase()
-      .split(/\s+/)
-      .every((word) => `${one.text} ${one.author} ${one.seq}`.toLowerCase().includes(word)),
+  const shown = entries.filter(({ text, author, seq }) =>
+    hasWords(wordsOf(words), [text, author, String(seq)]),
   );
   const groups = groupedHistory(shown, new Set(revisions.map((one) => one.seq)));
 

@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
+import { hasWords, wordsOf } from '@/core/base/text/search-words';
 import { sourceText } from '@/core/description/source';
 import type { Package, Pad } from '@/core/description/types';
 import type { Device } from '@/core/device/device';
@@ -15,13 +16,20 @@ export function PackagesAndPads({ device }: { device: Device }) {
   const { packages } = description;
   const [text, setText] = useState('');
   const shown = useMemo(() => {
-    const words = text.trim().toLowerCase();
-    if (words === '') return description.pads;
+    const words = wordsOf(text);
+    if (words.length === 0) return description.pads;
     return description.pads.filter((pad) => {
       const pins = packages.flatMap((one) => device.pinsOf.get(one.id)?.get(pad.id) ?? []);
-      return [pad.id, pad.kind, pad.class ?? '', pad.supply ?? '', ...(pad.aliases ?? []), ...pins].some(
-        (one) => one.toLowerCase().includes(words),
-      );
+      const numbers = pins.map((pin) => `pin ${pin}`);
+      return hasWords(words, [
+        pad.id,
+        pad.kind,
+        pad.class,
+        pad.supply,
+        pad.boot?.kind,
+        ...(pad.aliases ?? []),
+        ...numbers,
+      ]);
     });
   }, [description.pads, packages, device, text]);
   const columns: Column<Pad>[] = [

@@ -2,6 +2,7 @@
 
 import { useMemo, useState } from 'react';
 import { hexText } from '@/core/base/text/hex';
+import { hasWords, wordsOf } from '@/core/base/text/search-words';
 import { hasRecipe } from '@/core/description/recipe';
 import type { Device } from '@/core/device/device';
 import { behaviourText } from '@/core/device/registers/register-text';
@@ -19,13 +20,13 @@ export function Registers({ device, find = '' }: { device: Device; find?: string
   );
   const views = all.some((one) => one.documentAddress !== undefined);
   const shown = useMemo(() => {
-    const words = text.trim().toLowerCase();
-    if (words === '') return all;
-    const wanted = /^(0x[0-9a-f]+|\d+)$/.test(words) ? Number(words) : undefined;
+    const words = wordsOf(text);
+    if (words.length === 0) return all;
+    const [only = ''] = words;
+    const wanted = words.length === 1 && /^(0x[0-9a-f]+|\d+)$/.test(only) ? Number(only) : undefined;
     return all.filter(
       (one) =>
-        one.name.toLowerCase().includes(words) ||
-        one.title.toLowerCase().includes(words) ||
+        hasWords(words, [one.name, one.title]) ||
         (wanted !== undefined && (one.address === wanted || one.documentAddress === wanted)),
     );
   }, [all, text]);

@@ -3,6 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Problem } from '@/core/base/problems';
+import { hasWords, wordsOf } from '@/core/base/text/search-words';
 import {
   type AuditEntry,
   type Invitation,
@@ -282,9 +283,7 @@ function Audit({
   const [wanted, setWanted] = useState('');
   const all = [...first.entries, ...older.entries];
   const shown = all.filter((one) =>
-    [one.who, one.via, says(one, words), one.target].some((text) =>
-      text.toLowerCase().includes(wanted.toLowerCase()),
-    ),
+    hasWords(wordsOf(wanted), [one.who, one.via, says(one, words), one.target]),
   );
   async function more() {
     const answer = await api.audit(all.at(-1)?.id);
