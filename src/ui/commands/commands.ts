@@ -208,8 +208,13 @@ export const COMMANDS: readonly Command[] = [
     group: 'Change',
     keys: 'X',
     matches: (event) => plain(event, 'x'),
-    applies: ({ derived }) => derived.findings.some((one) => !one.waived && one.remedies.length > 0),
-    run: () => soon(() => focusOn('[data-remedies] button')),
+    // Whether a finding has one is known when it has been tried; that there are findings is known at once.
+    applies: ({ derived }) => derived.findings.some((one) => !one.waived),
+    run: () => {
+      // Folded away, the findings are opened first.
+      document.querySelector<HTMLElement>('[data-unfold-findings]')?.click();
+      soon(() => focusOn('[data-remedies] button'));
+    },
   },
   {
     id: 'download',

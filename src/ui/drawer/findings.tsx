@@ -17,6 +17,7 @@ export function FindingsLine({ onOpen }: { onOpen: () => void }) {
       type="button"
       className="flex h-7 w-full items-center gap-2 overflow-hidden whitespace-nowrap px-4 text-left text-soft"
       aria-expanded={false}
+      data-unfold-findings=""
       onClick={onOpen}
     >
       <span aria-hidden>▸</span>

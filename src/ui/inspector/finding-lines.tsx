@@ -1,6 +1,6 @@
 'use client';
 
-import { Fragment } from 'react';
+import { Fragment, useDeferredValue } from 'react';
 import type { Finding } from '@/core/derive/rules/types';
 import { Message } from '../parts/message';
 import { useActions } from '../workspace/context';
@@ -31,11 +31,13 @@ export function SeverityMark({ finding }: { finding: Finding }) {
   );
 }
 
+/** Each remedy has been tried before it is offered, which takes a derivation: they follow when the page has been painted. */
 export function Remedies({ finding }: { finding: Finding }) {
   const { dispatch } = useActions();
+  const tried = useDeferredValue<Finding | undefined>(finding, undefined);
   return (
     <span data-remedies="">
-      {finding.remedies.map((remedy) => (
+      {tried?.remedies.map((remedy) => (
         <Fragment key={remedy.label}>
           {' '}
           <button

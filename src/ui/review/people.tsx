@@ -3,6 +3,7 @@
 import { colourOf, initialsOf, type Present } from '@/core/review/presence';
 import { useOthers, useOthersAt } from '../client/presence';
 import { useActions, useDerived } from '../workspace/context';
+import { VIEWS } from '../workspace/selection';
 
 const sayWho = ({ author }: Present): string => author || 'somebody';
 
@@ -50,7 +51,8 @@ export function Others() {
               aria-label={`Go to ${title}`}
               onClick={() => {
                 if (kind === 'net' || kind === 'pad') select({ kind, id });
-                if (one.view !== '') setView(one.view as never);
+                const view = VIEWS.find(({ id: known }) => known === one.view);
+                if (view) setView(view.id);
               }}
             >
               <Initials one={one} title={title} />

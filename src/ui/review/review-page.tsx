@@ -314,6 +314,7 @@ function Findings({ one }: { one: ShownRevision }) {
 /** Open comments on the plan, each with a way to what it is about. */
 function OpenComments({ id, nets, comments }: Pick<Props, 'id' | 'nets' | 'comments'>) {
   const router = useRouter();
+  const [failed, setFailed] = useState<{ id: string; why: string } | null>(null);
   const open = comments.filter(isOpen);
   return (
     <section aria-labelledby="review-comments" className="mt-5">
@@ -345,13 +346,23 @@ function OpenComments({ id, nets, comments }: Pick<Props, 'id' | 'nets' | 'comme
                   type="button"
                   className="link leading-6 print:hidden"
                   onClick={async () => {
-                    await api.resolveComment(id, one.id, true, authorNow());
-                    router.refresh();
+                    const answer = await api.resolveComment(id, one.id, true, authorNow());
+                    setFailed(
+                      answer.ok
+                        ? null
+                        : { id: one.id, why: answer.problems[0]?.message ?? 'it could not be resolved' },
+                    );
+                    if (answer.ok) router.refresh();
                   }}
                 >
                   resolve
                 </button>
               </May>
+              {failed?.id === one.id && (
+                <span role="alert" className="ml-2 text-err">
+                  not resolved: {failed.why}
+                </span>
+              )}
             </li>
           ))}
         </ul>
