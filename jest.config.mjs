@@ -26,7 +26,7 @@ export default {
   transformIgnorePatterns: ['/node_modules/(?!(@noble/hashes|csv-parse)/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   testPathIgnorePatterns: ['/node_modules/', ...(all ? [] : ['\\.long\\.test\\.ts$'])],
-  // No test rests on another one before it: their order in a file is by chance. `--seed` repeats one; it is printed.
-  randomize: true,
+  // No test rests on another one before it: with `--all` their order in a file is by chance. `--seed` repeats one; it is printed.
+  randomize: all,
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.mavrek'],
 };

@@ -33,6 +33,18 @@ beforeAll(async () => {
     async () => [expectOk(await storePlan(frostGuard())), expectOk(await storePlan(frostGuard()))] as const,
     here,
   );
+  // Something of each table, for those who look.
+  await asServer(async () => {
+    for (const what of ['a comment', 'a profile']) {
+      const { text, values } = WRITES[what] as (typeof WRITES)[string];
+      await query(text, [...values()]);
+    }
+    await query(
+      `insert into revisions (plan_id, name, seq, note, author, plan, fingerprint, part_fingerprint, findings, files)
+       values ($1, 'Z', 0, '', '', '{}', '', '', '[]', '[]')`,
+      [plan],
+    );
+  });
 });
 afterAll(closeServer);
 
@@ -133,13 +145,6 @@ test.each(Object.keys(WRITES))('%s is written by who may, and by nobody else', a
 test('verdicts are a reviewer’s or an owner’s, whatever else they may', async () => {
   const text =
     "insert into verdicts (plan_id, revision, circuit, verdict, note, author, fingerprint) values ($1, 'Z', '', 'approved', '', 'x', 'x')";
-  await asServer(() =>
-    query(
-      `insert into revisions (plan_id, name, seq, note, author, plan, fingerprint, part_fingerprint, findings, files)
-       values ($1, 'Z', 0, '', '', '{}', '', '', '[]', '[]')`,
-      [plan],
-    ),
-  );
   expect(await Promise.all(ROLES.map((role) => attempt(as(role), text, [plan])))).toEqual([
     'refused',
     1,
