@@ -6,7 +6,7 @@ export default {
   testEnvironment: 'node',
   // The worker threads of the server run a bundle of their own.
   globalSetup: '<rootDir>/scripts/build-worker.mjs',
-  setupFiles: ['<rootDir>/src/testing/everything-is-local.ts'],
+  setupFiles: ['<rootDir>/src/server/testing/everything-is-local.ts'],
   // Tests that run compilers and the launcher share two cores with others.
   testTimeout: 60_000,
   roots: ['<rootDir>/src', '<rootDir>/scripts'],

@@ -1,5 +1,5 @@
 import { newId } from '@/core/base/text/new-id';
-import { type Served, serveBuilt, sessionFor } from '@/testing/served';
+import { type Served, serveBuilt, sessionFor } from '@/server/testing/served';
 import { closeServer } from '../close';
 import { query } from '../db';
 import { hashPassword } from './passwords';

@@ -1,9 +1,19 @@
 import { spawn } from 'node:child_process';
+import { get } from 'node:http';
+import { type AddressInfo, createServer } from 'node:net';
 import { newId } from '@/core/base/text/new-id';
 import { query } from '@/server/db';
 import { digestOf, newSecret } from '@/server/people/secrets';
 import { asServer } from '@/server/people/who';
-import { freePort } from './free-port';
+
+/** A port that nobody uses on the loopback. */
+const freePort = (): Promise<number> =>
+  new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as AddressInfo;
+      server.close(() => done(port));
+    });
+  });
 
 /** The built application, served on a port of its own for the tests of a file. */
 export interface Served {
@@ -32,10 +42,7 @@ export async function serveBuilt(
   for (let up = false; !up; ) {
     if (over) throw new Error('the server ended before it answered');
     await new Promise((done) => setTimeout(done, 100));
-    up = await fetch(url('/api/health')).then(
-      (answer) => answer.ok,
-      () => false,
-    );
+    up = await isReady(url('/api/health'));
   }
   return {
     url,
@@ -45,6 +52,14 @@ export async function serveBuilt(
     },
   };
 }
+
+const isReady = (address: string): Promise<boolean> =>
+  new Promise((done) => {
+    get(address, (answer) => {
+      answer.resume();
+      done(answer.statusCode === 200);
+    }).on('error', () => done(false));
+  });
 
 /** The cookie of a new session of somebody. */
 export async function sessionFor(
