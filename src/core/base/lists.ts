@@ -1,6 +1,6 @@
 /**
  * What must not be written with a spread argument: a call takes its arguments on the stack, and a list out of a user's file may have
- * more entries than fit there. The lint rule `scripts/lint/no-spread-arguments.grit` points here.
+ * more entries than fit there.
  */
 
 /** Adds the items at the end of a list. */
