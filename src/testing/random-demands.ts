@@ -7,7 +7,7 @@ import { type Random, randomFrom } from './random';
 
 /**
  * A random board on which nets want things: interrupts, analog inputs, pulls, drives, output types, voltages, currents, rates, levels
- * before initialisation, sides. What it wants together may not be to be had; then an honest "cannot" is the answer.
+ * before initialisation, sides. No part may have all that it wants together; then an honest "cannot" is the answer.
  */
 export function demandingBoard(device: Device, pkg: Package, count: number, seed: number): Plan {
   const random = randomFrom(seed * 31 + 7);

@@ -1,3 +1,4 @@
+import { errorKey, errorKeys, isStandingError } from '../derive/check/harmless';
 import { type Derived, derive } from '../derive/derive';
 import type { Finding } from '../derive/rules/types';
 import { applyEdit } from '../plan/edits/edits';
@@ -32,12 +33,12 @@ export class PlacingErrors {
     if (!after.ok || !derived.ok) return [];
     const moved = new Set(this.model.items.filter(({ locked }) => !locked).map(({ net }) => net.id));
     const wrong = derived.value.findings.filter(
-      (finding) => isError(finding) && finding.nets.some((id) => moved.has(id)),
+      (finding) => isStandingError(finding) && finding.nets.some((id) => moved.has(id)),
     );
     if (wrong.length === 0) return [];
     this.inherent ??= this.errorsOf(withoutPads(plan, (id) => moved.has(id)));
     return wrong.flatMap((finding) =>
-      this.inherent?.has(keyOf(finding)) ? [] : this.forbiddenBy(after.value, finding),
+      this.inherent?.has(errorKey(finding)) ? [] : this.forbiddenBy(after.value, finding),
     );
   }
 
@@ -64,11 +65,11 @@ export class PlacingErrors {
       if (!derived.ok) return false;
       before = derived.value;
       return before.findings.some(
-        (one) => isError(one) && one.rule === finding.rule && one.nets.includes(only),
+        (one) => isStandingError(one) && one.rule === finding.rule && one.nets.includes(only),
       );
     });
     if (wrong.length === all.length) {
-      this.inherent?.add(keyOf(finding));
+      this.inherent?.add(errorKey(finding));
       return [];
     }
     return wrong.map(({ pad, fn }) => ({
@@ -79,7 +80,7 @@ export class PlacingErrors {
 
   private errorsOf(plan: Plan): Set<string> {
     const derived = derive(this.model.device, plan);
-    return new Set(derived.ok ? derived.value.findings.filter(isError).map(keyOf) : []);
+    return derived.ok ? errorKeys(derived.value.findings) : new Set();
   }
 
   /** The nets that make an error, with their places; all that are placed where those that are named do not make it by themselves. */
@@ -92,7 +93,7 @@ export class PlacingErrors {
       return (
         derived.ok &&
         derived.value.findings.some(
-          (one) => isError(one) && one.rule === finding.rule && one.nets.some((id) => nets.has(id)),
+          (one) => isStandingError(one) && one.rule === finding.rule && one.nets.some((id) => nets.has(id)),
         )
       );
     };
@@ -112,13 +113,6 @@ export class PlacingErrors {
     );
   }
 }
-
-const isError = ({ severity, waived, rule }: Finding): boolean =>
-  severity === 'error' && waived === undefined && rule !== 'unplaced';
-
-/** By what is wrong with which nets, wherever they are. */
-const keyOf = ({ rule, about = '', nets }: Finding): string =>
-  `${rule} ${about} ${[...nets].sort().join(' ')}`;
 
 const withoutPads = (plan: Plan, which: (id: NetId) => boolean): Plan => ({
   ...plan,

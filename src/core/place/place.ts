@@ -42,12 +42,12 @@ export function placePlan(device: Device, pkg: Package, plan: Plan, options: Pla
     if (placing.status === 'infeasible' && never.length > 0)
       return { ...placing, nodes, ...(options.explain === false ? {} : { conflict: ruledOut(model, last) }) };
     if (placing.status === 'infeasible' || placing.status === 'stopped') return { ...placing, nodes };
-    const found = errors.of(placing);
-    if (found.length === 0) return { ...placing, nodes };
-    last = found;
+    const broken = errors.of(placing);
+    if (broken.length === 0) return { ...placing, nodes };
+    last = broken;
     append(
       never,
-      found.map(({ places }) => places),
+      broken.map(({ places }) => places),
     );
   }
   return { status: 'stopped', placements: {}, moves: [], nodes };

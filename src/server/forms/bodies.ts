@@ -1,4 +1,4 @@
-import { extendJsonShape, type JsonShape, newJsonShape } from '@/core/base/json/json-shape';
+import { extendJsonShape, newJsonShape } from '@/core/base/json/json-shape';
 import { grouped, LIMITS, type Limit, tooLarge } from '@/core/base/limits';
 import { asked, type Route } from '../people/access';
 
@@ -71,32 +71,25 @@ export function bodyRule(method: string, path: string): BodyRule {
   return RULES[Object.hasOwn(BODIES, name) ? BODIES[name as WithBody] : 'none'];
 }
 
-export interface BodyWatch {
-  /** Takes the next piece into account; what is wrong with the body as far as it has come, with the status to answer. */
-  next(piece: Uint8Array): { status: 400 | 413; message: string } | undefined;
-  readonly bytes: number;
-  readonly shape: JsonShape;
+/** What is wrong with a body as far as it has come, with the status to answer. */
+export interface BodyProblem {
+  status: 400 | 413;
+  message: string;
 }
 
-/** Holds a body to a rule, piece by piece as it arrives. */
-export function watchBody(rule: BodyRule): BodyWatch {
+/** Holds a body to a rule: to be given its pieces as they arrive. */
+export function watchBody(rule: BodyRule): (piece: Uint8Array) => BodyProblem | undefined {
   const shape = newJsonShape();
   let bytes = 0;
-  return {
-    next(piece) {
-      bytes += piece.length;
-      if (bytes > LIMITS[rule.bytes]) return { status: 413, message: tooLarge(rule.bytes) };
-      if (!rule.json) return undefined;
-      extendJsonShape(shape, piece);
-      if (shape.values > rule.json.values)
-        return { status: 400, message: `has more than ${grouped(rule.json.values)} values` };
-      if (shape.deepest > rule.json.depth)
-        return { status: 400, message: `is nested deeper than ${rule.json.depth}` };
-      return undefined;
-    },
-    get bytes() {
-      return bytes;
-    },
-    shape,
+  return (piece) => {
+    bytes += piece.length;
+    if (bytes > LIMITS[rule.bytes]) return { status: 413, message: tooLarge(rule.bytes) };
+    if (!rule.json) return undefined;
+    extendJsonShape(shape, piece);
+    if (shape.values > rule.json.values)
+      return { status: 400, message: `has more than ${grouped(rule.json.values)} values` };
+    if (shape.deepest > rule.json.depth)
+      return { status: 400, message: `is nested deeper than ${rule.json.depth}` };
+    return undefined;
   };
 }

@@ -67,11 +67,11 @@ function boundBody(request: IncomingMessage, response: ServerResponse): boolean 
     refuse(request, response, 413, 'request', tooLarge(rule.bytes));
     return false;
   }
-  const watch = watchBody(rule);
+  const problemWith = watchBody(rule);
   const push = request.push.bind(request);
   let broken = false;
   request.push = (piece: Buffer | null, encoding?: BufferEncoding): boolean => {
-    const wrong = broken || piece === null ? undefined : watch.next(piece);
+    const wrong = broken || piece === null ? undefined : problemWith(piece);
     if (!broken && wrong === undefined) return push(piece, encoding);
     // What comes after it is not let through either.
     if (wrong !== undefined) {

@@ -1,12 +1,13 @@
 import type { Finding } from '../rules/types';
 
-/** Errors that stand, by what is wrong with which nets, wherever these are; of no net, by the pads. */
+/** Whether a finding is an error that stands. That a net has no pad is not counted: it is what taking it off its pad says. */
+export const isStandingError = ({ severity, waived, rule }: Finding): boolean =>
+  severity === 'error' && waived === undefined && rule !== 'unplaced';
+
+/** What is wrong with which nets, wherever these are; with none, with which pads. */
+export const errorKey = ({ rule, about = '', nets, pads }: Finding): string =>
+  `${rule} ${about} ${[...(nets.length > 0 ? nets : pads)].sort().join(' ')}`;
+
+/** The errors that stand, by their keys. */
 export const errorKeys = (findings: readonly Finding[]): Set<string> =>
-  new Set(
-    findings.flatMap(({ severity, waived, rule, about = '', nets, pads }) =>
-      // That a net is taken off its pad is what such a remedy says.
-      severity !== 'error' || waived !== undefined || rule === 'unplaced'
-        ? []
-        : [`${rule} ${about} ${[...(nets.length > 0 ? nets : pads)].sort().join(' ')}`],
-    ),
-  );
+  new Set(findings.filter(isStandingError).map(errorKey));

@@ -336,7 +336,7 @@ function keepTogether({ kind, instance }: Peripheral, nets: readonly Net[], read
   });
 }
 
-/** A bare figure behind the lines of a peripheral: their rate. Before them it may be the number of something. */
+/** A bare figure after the lines of a peripheral: their rate. Before them it may be the number of something. */
 function ratedAs({ text }: Token, peripheral: unknown, names: readonly Token[]): WordMeaning | undefined {
   const rate = peripheral && names.length > 0 ? rateOf(text) : undefined;
   return rate && { demand: rate };

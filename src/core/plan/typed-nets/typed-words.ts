@@ -69,7 +69,7 @@ const UNITS: ReadonlyMap<string, (value: number) => Partial<Demands>> = new Map<
 /** Whether a word is a unit that may stand apart from its figure: `115200 baud`, `8 mA`. */
 export const isUnit = (word: string): boolean => UNITS.has(word.toLowerCase());
 
-/** `115200`, `115.2k`, `1M`: behind the lines of a peripheral a figure without a unit is their rate. */
+/** `115200`, `115.2k`, `1M`: after the lines of a peripheral a figure without a unit is their rate. */
 export function rateOf(word: string): Partial<Demands> | undefined {
   const [, digits, factor] = /^(\d{1,9}(?:\.\d{1,6})?)(k|M|m)?$/.exec(word) ?? [];
   if (digits === undefined || (factor === undefined && !/^\d{3,9}$/.test(digits))) return undefined;
