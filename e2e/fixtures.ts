@@ -147,14 +147,14 @@ async function expectNone(builder: AxeBuilder): Promise<void> {
   ).toEqual([]);
 }
 
-/** A copy of a shipped part under an id of one's own, so that tests do not meet. */
-export async function ownPart(
+/** Stores a copy of a shipped part under an unused id, so that tests do not meet; `changes` are keys of its description. */
+export async function copyPart(
   request: APIRequestContext,
   id: string,
-  from = 'corvane-c40-80',
+  changes: Record<string, unknown> = {},
 ): Promise<string> {
-  const description = await (await request.get(`/api/devices/${from}`)).json();
-  const text = JSON.stringify({ ...description, id, name: `Own ${id}` });
+  const description = await (await request.get('/api/devices/corvane-c40-80')).json();
+  const text = JSON.stringify({ ...description, id, name: `Copy ${id}`, ...changes });
   const answer = await request.post('/api/devices', { data: { fileName: `${id}.json`, text, expected: 0 } });
   expect(await answer.json()).toMatchObject({ id, revision: 1 });
   return id;

@@ -1,11 +1,11 @@
 import {
+  copyPart,
   emptyPlan,
   exampleText,
   expect,
   expectAccessible,
   importPlan,
   netRow,
-  ownPart,
   test,
 } from './fixtures';
 
@@ -86,7 +86,7 @@ test('a correction: the original stays visible, the plan says what changes and t
   request,
 }) => {
   test.slow();
-  const part = await ownPart(request, 'corrected-c1');
+  const part = await copyPart(request, 'corrected-c1');
   const plan = JSON.parse(exampleText('frost-guard.plan.json'));
   const id = await importPlan(request, { ...plan, device: part, name: 'Corrected board' });
   const fingerprint = (await (await request.get('/api/devices')).json()).devices.find(
@@ -219,17 +219,17 @@ test('a part without a recipe: nets are placed, code is not to be had, and it sa
 });
 
 test('a part that plans use is not removed; one that none uses is', async ({ page, request }) => {
-  const used = await ownPart(request, 'used-c1');
-  const other = await ownPart(request, 'unused-c1');
+  const used = await copyPart(request, 'used-c1');
+  const other = await copyPart(request, 'unused-c1');
   await request.post('/api/plans', { data: { name: 'Uses it', device: used, package: 'q64' } });
   await page.goto(`/parts/${used}`);
-  await expect(page.getByRole('heading', { name: 'Own used-c1' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Copy used-c1' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'remove' })).toBeHidden();
   expect((await request.delete(`/api/devices/${used}`)).status()).toBe(409);
   await page.goto(`/parts/${other}`);
   await page.getByRole('button', { name: 'remove' }).click();
   await expect(page).toHaveURL(/\/parts$/);
-  await expect(page.getByText('Own unused-c1')).toBeHidden();
+  await expect(page.getByText('Copy unused-c1')).toBeHidden();
 });
 
 test('the HTTP interface refuses what is wrong in a description, and says where', async ({ request }) => {

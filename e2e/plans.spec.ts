@@ -1,11 +1,13 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { emptyPlan, exampleText, expect, expectAccessible, importExample, test } from './fixtures';
+import { copyPart, emptyPlan, exampleText, expect, expectAccessible, importExample, test } from './fixtures';
 
 const rowOf = (page: Page, name: string) =>
   page.getByRole('row').filter({ has: page.getByRole('link', { name, exact: true }) });
 
-test('create a plan for a part and a package', async ({ page }) => {
+test('create a plan for a part and a package', async ({ page, request }) => {
+  // Parts without a summary make the lowest rows.
+  for (const key of ['a', 'b', 'c']) await copyPart(request, `unsaid-${key}`, { summary: '' });
   await page.goto('/');
   await page.getByRole('button', { name: 'New plan' }).click();
   await expectAccessible(page);

@@ -86,8 +86,7 @@ export function NewPlanDialog({ open, onOpenChange, devices, profiles, taken }: 
                   />
                   <span>
                     <b className="font-semibold">{one.name}</b>
-                    <br />
-                    <span className="text-soft">{one.summary}</span>
+                    {one.summary && <span className="block text-soft">{one.summary}</span>}
                   </span>
                 </label>
               ))}
