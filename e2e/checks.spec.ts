@@ -117,19 +117,38 @@ test('a netlist is read, each difference settled either way', async ({ page, req
   await chooser.setInputFiles({
     name: 'guard.csv',
     mimeType: 'text/csv',
-    buffer: Buffer.from(['net,part,pin', ...lines, 'FAN_1,R1,1', 'GND,R1,2'].join('\n')),
+    buffer: Buffer.from(
+      [
+        'net,part,pin',
+        ...lines,
+        ...supplies(schedule, '1'),
+        'FAN_1,R1,1',
+        'VDD,R1,2',
+        'VSS,R2,1',
+        'VDA,R2,2',
+        'VSA,R3,1',
+        'VDR,R3,2',
+      ].join('\n'),
+    ),
   });
-  await expect(page.getByText(/guard\.csv, U1, 49 pins/)).toBeVisible();
+  await expect(page.getByText(/guard\.csv, U1, \d+ pins/)).toBeVisible();
   for (const words of ['U1-81 is FAN_4, the plan says E13 is', 'U1-82 is FAN_3, the plan says E14 is'])
     await expect(finding(page, 'schematic-differs', words)).toBeVisible();
+  await expect(finding(page, 'supply-open', 'U1-1')).toBeVisible();
   await expectAccessible(page, 'table');
+  await page
+    .getByRole('table')
+    .first()
+    .getByRole('button', { name: 'the schematic is to change: U1-1 is VDD' })
+    .click();
+  await expect(finding(page, 'supply-open', 'U1-1')).toHaveCount(0);
   const view = page.getByRole('table').first();
   await view.getByRole('button', { name: 'FAN_4 to E13, FAN_3 to E14' }).click();
   await expect(finding(page, 'schematic-differs', 'FAN_3')).toHaveCount(0);
   await expect(padRow(page, 'E13')).toHaveCount(0);
   await view.getByRole('button', { name: /schedule|schematic is to change: U1-8 is LAMP_RED/ }).click();
   await view.getByRole('button', { name: /schematic is to change: U1-96 is BUZZER/ }).click();
-  await expect(page.getByText('Schematic and plan agree on every pin.')).toBeVisible();
+  await expect(page.getByText('Schematic and plan agree on every I/O pin.')).toBeVisible();
   await expect(saved(page)).toBeVisible();
   // A file that is none is refused with its place, and what was read stays.
   await chooser.setInputFiles({
@@ -142,6 +161,49 @@ test('a netlist is read, each difference settled either way', async ({ page, req
   );
   await expect(page.getByText(/guard\.csv, U1/)).toBeVisible();
 });
+
+test('a netlist of several parts as an S-expression: the part is chosen by its reference, and another one instead', async ({
+  page,
+  request,
+}) => {
+  const id = await importExample(request);
+  await openPlan(page, id, '?view=board');
+  const part = (reference: string, pins: readonly string[]): string =>
+    pins.map((pin) => `(net ${reference}_${pin} (node (ref ${reference}) (pin ${pin})))`).join('');
+  const numbers = Array.from({ length: 100 }, (_, index) => String(index + 1));
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'two.net',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(
+      `(export (nets ${part('U1', numbers)} ${part('U7', [...numbers.slice(0, 90), 'EP'])} ${part('J1', ['1', '2'])}))`,
+    ),
+  });
+  await expect(page.getByText('Which of the 3 parts in two.net is Corvane C40-80?')).toBeVisible();
+  await expectAccessible(page, 'form');
+  const reference = page.getByRole('combobox', { name: 'or by reference' });
+  await reference.fill('U9');
+  await expect(page.getByText('no part of that reference in two.net')).toBeVisible();
+  await reference.fill('u7');
+  await expect(page.getByText('90 connected pins of the package, 1 that it does not have')).toHaveCount(2);
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('two.net, U7, 90 pins')).toBeVisible();
+  await expect(
+    page.getByText('Not checked: one pin of U7 that quad 100, 0.5 mm does not have: EP.'),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'choose another part' }).click();
+  await page.getByRole('button', { name: /^U1 100/ }).click();
+  await expect(page.getByText('two.net, U1, 100 pins')).toBeVisible();
+  // Nothing but the part is on any of these nets: no supply is connected.
+  await expect(finding(page, 'supply-open', 'No supply or ground pin of U1 is connected')).toBeVisible();
+});
+
+/** Rows `pad,U1,pin` for the supply pins of a schedule, but for one. */
+const supplies = (schedule: string, left: string): string[] =>
+  schedule
+    .split('\n')
+    .map((line) => line.split(','))
+    .filter((cells) => cells.some((cell) => cell === 'supply' || cell === 'ground') && cells[0] !== left)
+    .map(([pin, pad]) => `${pad},U1,${pin}`);
 
 test('labels and far ends are written on the board and found again', async ({ page, request }) => {
   const id = await importExample(request);

@@ -2,8 +2,11 @@ import fc from 'fast-check';
 import { SaxesParser } from 'saxes';
 import { corvane, deriveOn, expectOk, frostGuard, on, planOf } from '@/testing/frost-guard';
 import { crossCheck } from './derive/board/cross-check';
+import { supplyFaults } from './derive/board/supply-pins';
 import { candidatesFor } from './derive/candidates/candidates';
 import { parseFigure } from './derive/electrical/figures';
+import type { Package } from './description/types';
+import { likelyParts } from './import/netlist/netlist';
 import { readNetlist } from './import/netlist/read-netlist';
 import { packageSvg } from './output/board/package-svg';
 import { scheduleCsv, scheduleMarkdown } from './output/board/schedule';
@@ -222,8 +225,15 @@ describe('text from people and other programs', () => {
           for (const problem of result.problems) expect(problem.place).toMatch(/^n/);
           return;
         }
-        for (const [designator, pins] of result.value.parts) {
+        for (const { designator, pins, problems } of likelyParts(
+          result.value,
+          corvane(),
+          corvane().packages.get('q100') as Package,
+        )) {
+          if (problems.length > 0) continue;
           const plan = { ...frostGuard(), schematic: { file: 'n', designator, pins } };
+          for (const { remedies } of supplyFaults(deriveOn(plan)))
+            for (const { edit } of remedies) expectOk(applyEdit(plan, edit));
           for (const difference of crossCheck(deriveOn(plan)))
             for (const { edit } of [...difference.followNetlist, ...difference.followPlan])
               expectOk(applyEdit(plan, edit));

@@ -61,6 +61,17 @@ describe('a megabyte of the worst takes steps in proportion', () => {
     ['dashes', fill(`net,${'a-'.repeat(1500)} b,1\n`)],
     ['dots', fill(`net,${'a1.'.repeat(1000)}\n`)],
     ['records', fill('317\n')],
+    ['brackets', fill('(a')],
+    ['texts', `(net "${fill('\\"')}" U1-1)`],
+    ['pins in a net', `(net A ${fill('U1-1 ')})`],
+    [
+      'pins in a net of EDIF',
+      `(edif b (library w (cell r) (cell t (view v (contents (instance I (viewRef v (cellRef r))) (net N (joined ${fill('(portRef P (instanceRef I))')})))))))`,
+    ],
+    [
+      'nets of one name',
+      `(edif b (library w (cell r) (cell t (view v (contents (instance I (viewRef v (cellRef r))) ${fill('(net N (joined (portRef P (instanceRef I))))')})))))`,
+    ],
   ])('netlist: %s', (_name, text) => within(8, text, (meter) => readNetlist('x', text, meter)));
 
   test.each([
@@ -323,6 +334,9 @@ describe('texts with pieces cut out, doubled, moved and replaced', () => {
         'P  NNAME1  LONG_NAME_OF_A_NET\n317NNAME1          U1    -34\n327GND             R2    -1\n',
         'net,part,pin\nFAN_1,U1,34\nGND,U1-3,\n',
         'U1-34\tFAN_1\t7\n',
+        '(export (net (name "FAN_1") (node (ref U1) (pin 34)))\n(net GND U1-2 R2-1))',
+        '<nets><net name="FAN_1"><node ref="U1" pin="34"/></net><!-- x --><net><name>GND</name></net></nets>',
+        '(edif b (edifVersion 2 0 0) (library w (cell r (view v (interface (port &1)))) (cell t (view v (interface (port P)) (contents (instance (rename I "U1") (viewRef v (cellRef r))) (net (array N 2) (joined (portRef (member P 1)) (portRef &1 (instanceRef I)))))))) (design d (cellRef t)))',
       ],
       (text) => readNetlist('x', text),
       RUNS,

@@ -2,7 +2,7 @@ import type { Device } from '@/core/device/device';
 import { applyEdit } from '@/core/plan/edits/edits';
 import type { Constraint, Net, Plan, Waiver } from '@/core/plan/model/types';
 import { family } from './families';
-import { deriveOn, expectOk, on, planOf } from './frost-guard';
+import { corvane, deriveOn, expectOk, on, planOf } from './frost-guard';
 
 export interface Case {
   name: string;
@@ -51,13 +51,26 @@ export const fixed = (name: string, id: string, pad: string, more: Partial<Net> 
   ...more,
 });
 
+/** A netlist of the Corvane C40-80 in quad 100 whose supplies are right, but for what is given: pin → net, empty for none. */
 export const netlist = (pins: Record<string, string>): Partial<Plan> => ({
   schematic: {
     file: 'board.csv',
     designator: 'U1',
-    pins: Object.entries(pins).map(([pin, net]) => ({ pin, net })),
+    pins: Object.entries({ ...suppliesDrawn(), ...pins })
+      .filter(([, net]) => net !== '')
+      .map(([pin, net]) => ({ pin, net })),
   },
 });
+
+/** Supply pins of the Corvane C40-80 in quad 100 on nets called like their pads. */
+export function suppliesDrawn(): Record<string, string> {
+  const device = corvane();
+  return Object.fromEntries(
+    Object.entries(device.packages.get('q100')?.pins ?? {}).filter(([, pad]) =>
+      ['supply', 'ground'].includes(device.pads.get(pad)?.kind ?? ''),
+    ),
+  );
+}
 
 export const waiver = (change: Partial<Waiver> = {}): Waiver => ({
   id: 'w',

@@ -82,6 +82,13 @@ const TABLE = {
   playSteps: [200_000, 'steps', 'Steps of a trial, repetitions counted each time'],
   documentPages: [2_000, 'pages', 'Pages of a PDF document'],
   netlistBytes: [20_000_000, 'characters', 'Netlist'],
+  netlistItems: [3_000_000, 'items', 'Lists and texts of a netlist in EDIF, S-expressions or XML'],
+  netlistDepth: [60, 'levels', 'Depth of such a netlist, and of parts within parts in it'],
+  netlistInstances: [
+    200_000,
+    'instances',
+    'Instances in a netlist, those within each other counted each time',
+  ],
   netlistPins: [200_000, 'pins', 'Pins in a netlist'],
   codeFiles: [200, 'files', 'Files of existing code'],
   codeCharacters: [4_000_000, 'characters', 'Existing code, all files together'],

@@ -12,6 +12,7 @@ import { placeNet } from '../plan/edits/make-edits';
 import type { Net, NetId, Plan } from '../plan/model/types';
 import { type Accessors, accessorsOf } from './accessors/accessors';
 import { crossCheck, type Difference } from './board/cross-check';
+import { type SupplyFault, supplyFaults } from './board/supply-pins';
 import { type Candidate, candidatesFor, placementAt } from './candidates/candidates';
 import { fittingPads } from './candidates/fitting';
 import type { Occupancy } from './candidates/occupancy';
@@ -248,6 +249,7 @@ class Context implements RuleContext {
   private knownLoads: readonly PadLoad[] | undefined;
   private knownBudgets: readonly Budget[] | undefined;
   private knownDifferences: readonly Difference[] | undefined;
+  private knownSupplyFaults: readonly SupplyFault[] | undefined;
 
   constructor(
     readonly plan: Plan,
@@ -279,6 +281,11 @@ class Context implements RuleContext {
   get differences(): readonly Difference[] {
     this.knownDifferences ??= crossCheck(this);
     return this.knownDifferences;
+  }
+
+  get supplyFaults(): readonly SupplyFault[] {
+    this.knownSupplyFaults ??= supplyFaults(this);
+    return this.knownSupplyFaults;
   }
 
   pinsOf = (pad: PadId) => this.device.pinsOf.get(this.pkg.id)?.get(pad) ?? [];

@@ -1,7 +1,7 @@
 import { fail, type Result } from '@/core/base/result';
 import type { PortPad } from '@/core/import/attach/open-registers';
 import type { ImportAnswer, ImportTask, ReadFileAnswer } from '@/core/import/compose/import-task';
-import type { Netlist } from '@/core/import/netlist/read-netlist';
+import type { Netlist } from '@/core/import/netlist/netlist';
 import type { GridRow } from '@/core/import/tables/grid';
 import type { TableKind } from '@/core/import/tables/mapping';
 import type { TextLayout } from '@/core/import/tables/read-text';

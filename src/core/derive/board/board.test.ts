@@ -1,68 +1,13 @@
 import { SaxesParser } from 'saxes';
 import { family, familyPlan } from '@/testing/families';
 import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
-import { likelyParts, readNetlist } from '../../import/netlist/read-netlist';
+import { suppliesDrawn } from '@/testing/rules';
 import { packageSvg } from '../../output/board/package-svg';
 import { scheduleCsv, scheduleMarkdown, scheduleRows } from '../../output/board/schedule';
 import { applyEdit } from '../../plan/edits/edits';
 import type { Plan } from '../../plan/model/types';
-import { crossCheck, sameNetName } from './cross-check';
-
-const record = (net: string, part: string, pin: string): string =>
-  `327${net.padEnd(14)}   ${part.padEnd(6)}-${pin.padEnd(4)}     A01X+012345Y+006789X0500Y0500R000 S0`;
-
-describe('netlists', () => {
-  const test356 = [
-    'C  a board',
-    'P  UNITS CUST 0',
-    'P  NNAME1  VERY_LONG_NAME_OF_A_NET',
-    record('FAN_1', 'U1', '27'),
-    record('NNAME1', 'U1', '28'),
-    record('N/C', 'U1', '29'),
-    record('FAN_1', 'R12', '1'),
-    '317GND              VIA   -     M   D0300PA00X+000000Y+000000X0000Y0000R000S0',
-    '999',
-  ].join('\n');
-
-  test('IPC-D-356A, with long names', () => {
-    const { parts } = expectOk(readNetlist('board.ipc', test356));
-    expect(parts.get('U1')).toEqual([
-      { pin: '27', net: 'FAN_1' },
-      { pin: '28', net: 'VERY_LONG_NAME_OF_A_NET' },
-      { pin: '29', net: 'N/C' },
-    ]);
-    expect([...parts.keys()]).toEqual(['U1', 'R12']);
-  });
-  test.each([
-    ['comma, with headings', 'Net,Designator,Pin\nFAN_1,U1,27\nGND,U1,2\n'],
-    ['any order of columns', 'pin;ref;signal name\n27;U1;FAN_1\n2;U1;GND\n'],
-    ['no headings', 'FAN_1,U1,27\nGND,U1,2\n'],
-    ['part and pin in one', 'net,pin\nFAN_1,U1-27\nGND,U1-2\n'],
-    ['tabs, Windows line ends', '\uFEFFnet\tpart\tpin\r\nFAN_1\tU1\t27\r\nGND\tU1\t2\r\n'],
-  ])('a table: %s', (_, text) => {
-    expect(expectOk(readNetlist('board.csv', text)).parts.get('U1')).toEqual([
-      { pin: '27', net: 'FAN_1' },
-      { pin: '2', net: 'GND' },
-    ]);
-  });
-  test.each([
-    ['a row without a pin', 'net,part,pin\nFAN_1,U1,27\nGND,U1,\n', /^b\.csv:3:1/],
-    ['nothing', '', /the table is empty/],
-    ['only headings', 'net,part,pin\n', /names no pin/],
-    ['a record cut short', '327FAN_1            U1', /^b\.csv:1:21/],
-  ])('%s is refused with its place', (_, text, message) => {
-    const result = readNetlist('b.csv', text);
-    expect(result.ok).toBe(false);
-    if (!result.ok) expect(`${result.problems[0]?.place}: ${result.problems[0]?.message}`).toMatch(message);
-  });
-  test('the part that is meant is the one whose pins the package has', () => {
-    const rows = Object.keys(corvane().packages.get('q100')?.pins ?? {}).map((pin) => `N${pin},U7,${pin}`);
-    const netlist = expectOk(readNetlist('x', ['A,R1,1', 'B,R1,2', ...rows, 'X,J1,101'].join('\n')));
-    const pkg = corvane().packages.get('q100');
-    if (!pkg) throw new Error('no package');
-    expect(likelyParts(netlist, pkg)[0]).toEqual({ designator: 'U7', known: 100, strange: 0 });
-  });
-});
+import { crossCheck } from './cross-check';
+import { sameNetName } from './net-names';
 
 describe('cross-check', () => {
   const pinOf = (pad: string): string => corvane().pinsOf.get('q100')?.get(pad)?.[0] ?? '';
@@ -71,10 +16,13 @@ describe('cross-check', () => {
     schematic: {
       file: 'board.ipc',
       designator: 'U1',
-      pins: deriveOn(plan).resolved.map(({ net, pad }) => ({
-        pin: pinOf(pad?.id ?? ''),
-        net: change[net.name] ?? net.name,
-      })),
+      pins: [
+        ...deriveOn(plan).resolved.map(({ net, pad }) => ({
+          pin: pinOf(pad?.id ?? ''),
+          net: change[net.name] ?? net.name,
+        })),
+        ...Object.entries(suppliesDrawn()).map(([pin, net]) => ({ pin, net })),
+      ],
     },
   });
   test('names differ in case, path and separators only', () => {

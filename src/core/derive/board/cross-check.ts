@@ -4,11 +4,12 @@ import type { Edit } from '../../plan/edits/edits';
 import { placeNet, renameNet } from '../../plan/edits/make-edits';
 import type { Net, NetId, Placement, Plan, Schematic } from '../../plan/model/types';
 import { functionsFor, type ResolvedNet, whyNot } from '../resolve/resolve';
+import { isUnconnected, plainNetName, sameNetName } from './net-names';
 
 /** A pin on which the plan and the netlist of the schematic do not agree. */
 export interface Difference {
-  /** `other`: both name a net; `only-netlist`, `only-plan`: one of them does. */
-  kind: 'other' | 'only-netlist' | 'only-plan';
+  /** `differs`: both name a net; `only-netlist`, `only-plan`: one of them does. */
+  kind: 'differs' | 'only-netlist' | 'only-plan';
   pin: PinNumber;
   pad: Pad;
   /** As the netlist writes it. */
@@ -29,36 +30,25 @@ interface Facts {
   byPad: ReadonlyMap<string, readonly ResolvedNet[]>;
 }
 
-/** Net names as schematics write them differ in case, in a sheet's path and in separators. */
-export const sameNetName = (a: string, b: string): boolean => plainName(a) === plainName(b);
-
-const plainName = (name: string): string =>
-  (name.split('/').at(-1) ?? name)
-    .toUpperCase()
-    .replace(/[^A-Z0-9]+/g, '_')
-    .replace(/^_+|_+$/g, '');
-
-const isUnconnected = (name: string): boolean => /^(|N\/?C|NO_?CONNECT|UNCONNECTED.*)$/i.test(name.trim());
-
 /** All differences, in the order of the netlist, then of the plan; none when there is no netlist. */
 export function crossCheck(facts: Facts): Difference[] {
   const { device, pkg, plan, byPad } = facts;
   const { schematic } = plan;
   if (!schematic) return [];
-  const found: Difference[] = [];
-  const told = new Map(schematic.pins.map((pin) => [pin.pin, pin.net]));
+  const differences: Difference[] = [];
+  const drawn = new Map(schematic.pins.map((pin) => [pin.pin, pin.net]));
   for (const [pin, padId] of Object.entries(pkg.pins)) {
     const pad = device.pads.get(padId);
     if (pad?.kind !== 'io') continue;
-    const name = told.get(pin) ?? '';
+    const name = drawn.get(pin) ?? '';
     const netlistNet = isUnconnected(name) ? undefined : name;
     const here = byPad.get(padId)?.[0]?.net;
     if (netlistNet === undefined && here === undefined) continue;
     if (netlistNet !== undefined && here !== undefined && sameNetName(netlistNet, here.name)) continue;
     const meant =
       netlistNet === undefined ? undefined : plan.nets.find((net) => sameNetName(net.name, netlistNet));
-    found.push({
-      kind: netlistNet === undefined ? 'only-plan' : here === undefined ? 'only-netlist' : 'other',
+    differences.push({
+      kind: netlistNet === undefined ? 'only-plan' : here === undefined ? 'only-netlist' : 'differs',
       pin,
       pad,
       ...(netlistNet === undefined ? {} : { netlistNet }),
@@ -68,17 +58,17 @@ export function crossCheck(facts: Facts): Difference[] {
       followPlan: towardsPlan(schematic, pin, here),
     });
   }
-  return found;
+  return differences;
 }
 
 /** What the netlist is taken to say instead: the plan's net on that pin, or nothing. */
 function towardsPlan(schematic: Schematic, pin: PinNumber, here: Net | undefined): Difference['followPlan'] {
-  const others = schematic.pins.filter((one) => one.pin !== pin);
+  const others = schematic.pins.filter((row) => row.pin !== pin);
   const pins = here ? [...others, { pin, net: here.name }] : others;
-  const what = here ? `is ${here.name}` : 'is not connected';
+  const state = here ? `is ${here.name}` : 'is not connected';
   return [
     {
-      label: `the schematic is to change: ${schematic.designator}-${pin} ${what}`,
+      label: `the schematic is to change: ${schematic.designator}-${pin} ${state}`,
       edit: { kind: 'schematic.set', from: schematic, to: { ...schematic, pins } },
     },
   ];
@@ -105,9 +95,9 @@ function towardsNetlist(
   let also = '';
   if (here) {
     // The net that sits there goes where the netlist has it, if that is free and can carry it.
-    const found = freePadFor(facts, schematic, here, meant);
-    edits.push(placeNet(here, found ?? null));
-    also = found ? `, ${here.name} to ${found.pad}` : `, ${here.name} off it`;
+    const free = freePadFor(facts, schematic, here, meant);
+    edits.push(placeNet(here, free ?? null));
+    also = free ? `, ${here.name} to ${free.pad}` : `, ${here.name} off it`;
   }
   edits.push(placeNet(meant, to));
   const label = `${meant.name} to ${pad.id}${also}`;
@@ -118,17 +108,17 @@ function towardsNetlist(
 function placementOn({ device, pkg }: Facts, net: Net, pad: Pad): Placement | undefined {
   if (whyNot(device, pkg, net.role, pad) !== undefined) return undefined;
   const fns = functionsFor(device, pkg, net.role, pad);
-  const fn = fns.find((one) => one.signal === net.placement?.signal) ?? fns[0];
+  const fn = fns.find((each) => each.signal === net.placement?.signal) ?? fns[0];
   const signal = net.role.kind === 'open-signal' && fn ? { signal: fn.signal } : {};
   return { pad: pad.id, locked: net.placement?.locked ?? false, ...signal };
 }
 
 /** Where the netlist has a net, when nobody but the one that leaves sits there. */
 function freePadFor(facts: Facts, schematic: Schematic, net: Net, leaving: Net): Placement | undefined {
-  const pin = schematic.pins.find((one) => sameNetName(one.net, net.name));
+  const pin = schematic.pins.find((row) => sameNetName(row.net, net.name));
   const padId = pin && facts.pkg.pins[pin.pin];
   const pad = padId === undefined ? undefined : facts.device.pads.get(padId);
-  if (!pad || (facts.byPad.get(pad.id) ?? []).some((one) => one.net.id !== leaving.id)) return undefined;
+  if (!pad || (facts.byPad.get(pad.id) ?? []).some((there) => there.net.id !== leaving.id)) return undefined;
   return placementOn(facts, net, pad);
 }
 
@@ -137,7 +127,7 @@ function newNetHere({ device, pkg, plan }: Facts, pad: Pad, name: string): Edit 
   if (whyNot(device, pkg, { kind: 'input' }, pad) !== undefined) return undefined;
   const circuit = plan.circuits.at(-1);
   const ids = new Set<string>(plan.nets.map((net) => net.id));
-  let id: NetId = `net-${plainName(name).toLowerCase() || 'x'}`;
+  let id: NetId = `net-${plainNetName(name).toLowerCase() || 'x'}`;
   while (ids.has(id)) id += '-';
   const edits: Edit[] = [];
   if (!circuit) edits.push({ kind: 'circuit.add', circuit: { id: 'board', name: 'Board' }, at: 0 });

@@ -1,5 +1,6 @@
 import { labelTwice } from '../rules/board/label-twice';
 import { planOnly, schematicDiffers, schematicOnly } from '../rules/board/schematic';
+import { notLeftOpen, supplyOpen, supplyShorted, supplySplit, supplyWrong } from '../rules/board/supply-pins';
 import { badName } from '../rules/code/bad-name';
 import { circuitTwice } from '../rules/code/circuit-twice';
 import { nameTwice } from '../rules/code/name-twice';
@@ -84,6 +85,11 @@ export const RULES: readonly Rule[] = [
   schematicDiffers,
   schematicOnly,
   planOnly,
+  supplyShorted,
+  supplyOpen,
+  supplyWrong,
+  supplySplit,
+  notLeftOpen,
   labelTwice,
   unusedNotHere,
   settingNotHere,

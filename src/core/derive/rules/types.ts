@@ -4,6 +4,7 @@ import type { Edit } from '../../plan/edits/edits';
 import type { Net, NetId, Plan, Waiver } from '../../plan/model/types';
 import type { Accessors } from '../accessors/accessors';
 import type { Difference } from '../board/cross-check';
+import type { SupplyFault } from '../board/supply-pins';
 import type { Candidate } from '../candidates/candidates';
 import type { Lowered } from '../lower/lower';
 import type { Budget, PadLoad } from '../resolve/budget';
@@ -105,6 +106,8 @@ export interface RuleContext extends PackagedPart {
   readonly budgets: readonly Budget[];
   /** Where the netlist of the schematic and the plan do not agree. */
   readonly differences: readonly Difference[];
+  /** Supply pins, and pins that must be left open, that the netlist has wrong. */
+  readonly supplyFaults: readonly SupplyFault[];
   /** Pads that nobody planned, with what becomes of them. */
   readonly unused: readonly UnusedPad[];
   /** How many free pads can take an unplaced net with all that it asks for. */

@@ -1,3 +1,4 @@
+import { groupBy } from '../../base/lists';
 import { collectProblems, type Problems } from '../../base/problems';
 import { failWith, ok, type Result } from '../../base/result';
 import { withBareMaps } from '../../description/bare-maps';
@@ -233,16 +234,6 @@ function bitsOf(device: Device, fn: PadFunction): string | undefined {
     // A table that misses a row is reported where recipes are checked.
     return undefined;
   }
-}
-
-function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const item of items) {
-    const group = groups.get(keyOf(item));
-    if (group) group.push(item);
-    else groups.set(keyOf(item), [item]);
-  }
-  return groups;
 }
 
 function invertPins(one: Package): Map<PadId, PinNumber[]> {

@@ -236,7 +236,7 @@ const DEFINITIONS = {
     },
     ['id', 'name', 'lines'],
   ),
-  schematicPin: of<SchematicPin>({ pin: a('id'), net: a('title') }, ['pin', 'net']),
+  schematicPin: of<SchematicPin>({ pin: a('id'), net: a('title'), alone: { const: true } }, ['pin', 'net']),
   schematic: orNull(
     of<Schematic>(
       { file: a('title'), designator: a('shortText'), pins: list(a('schematicPin'), LIMITS.schematicPins) },

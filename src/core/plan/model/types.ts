@@ -152,6 +152,8 @@ export interface Trial {
 export interface SchematicPin {
   pin: string;
   net: string;
+  /** Nothing else in the netlist is on the net. */
+  alone?: true;
 }
 export interface Schematic {
   file: string;

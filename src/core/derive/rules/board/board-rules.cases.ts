@@ -1,5 +1,40 @@
-import { planOf } from '@/testing/frost-guard';
-import { type Case, netlist, one, out, output } from '@/testing/rules';
+import type { Plan, SchematicPin } from '@/core/plan/model/types';
+import { family } from '@/testing/families';
+import { corvane, planOf } from '@/testing/frost-guard';
+import { type Case, input, netlist, one, out, output } from '@/testing/rules';
+
+/** The pins of a pad on a net. */
+const on = (pad: string, net: string): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(corvane().packages.get('q100')?.pins ?? {})
+      .filter(([, id]) => id === pad)
+      .map(([pin]) => [pin, net]),
+  );
+
+/** A plan without nets whose netlist has the unconnected pin of a package on a net, and its supplies as they should be. */
+function onPellin(net: string): Pick<Case, 'plan' | 'device'> {
+  const device = family('pellin-p8');
+  const [pkg] = [...device.packages.values()].filter(({ pins }) => pins['24'] === 'NC');
+  if (!pkg) throw new Error('no package with an unconnected pin');
+  const supplies = Object.entries(pkg.pins)
+    .filter(([, pad]) => ['supply', 'ground'].includes(device.pads.get(pad)?.kind ?? ''))
+    .map(([pin, pad]) => ({ pin, net: pad }));
+  const schematic = { file: 'b', designator: 'U1', pins: [...supplies, { pin: '24', net }] };
+  return { device, plan: planOf([], { device: device.description.id, package: pkg.id, schematic }) };
+}
+
+/** A plan with a net X on B7, and a netlist with its pins changed, or left out. */
+function withPins(
+  { schematic }: Partial<Plan>,
+  change: (pin: SchematicPin) => SchematicPin | undefined,
+): Plan {
+  if (!schematic) throw new Error('no netlist');
+  return one(
+    'B7',
+    {},
+    { schematic: { ...schematic, pins: schematic.pins.flatMap((pin) => change(pin) ?? []) } },
+  );
+}
 
 export const BOARD_CASES: Record<string, Case[]> = {
   'schematic-differs': [
@@ -51,6 +86,131 @@ export const BOARD_CASES: Record<string, Case[]> = {
       messages: [/The plan has `X` on pad `B7` \(pin 27\); the schematic connects nothing there/],
       remedies: [['take X off B7', 'the schematic is to change: U1-27 is X']],
     },
+  ],
+  'supply-open': [
+    { name: 'all connected', plan: one('B7', {}, netlist({ '27': 'X' })), messages: [] },
+    {
+      name: 'one pin of five: to where the others are',
+      plan: one('B7', {}, netlist({ '27': 'X', '32': '' })),
+      messages: [/^U1-32 \(`VDD`\), a supply, is not connected in the schematic\.$/],
+      remedies: [['the schematic is to change: U1-32 is VDD']],
+    },
+    {
+      name: 'a net where nothing else is',
+      plan: withPins(netlist({ '27': 'X' }), (pin) =>
+        pin.pin === '32' ? { ...pin, net: 'N7', alone: true } : pin,
+      ),
+      messages: [
+        /^U1-32 \(`VDD`\), a supply, is on a net in the schematic where nothing else of the board is\.$/,
+      ],
+      remedies: [['the schematic is to change: U1-32 is VDD']],
+    },
+    {
+      name: 'two grounds: one finding for the pad',
+      plan: one('B7', {}, netlist({ '27': 'X', '46': '', '67': '' })),
+      messages: [/^`VSS` \(U1-46, U1-67\), ground pins, are not connected/],
+      remedies: [['the schematic is to change: U1-46, U1-67 are VSS']],
+    },
+    {
+      name: 'a table of the I/O pins alone: one finding',
+      plan: withPins(netlist({ '27': 'X' }), (pin) => (pin.net === 'X' ? pin : undefined)),
+      messages: [
+        /^No supply or ground pin of U1 is connected in the schematic \(\d+ pins\), or the netlist leaves them out/,
+      ],
+      remedies: [[]],
+    },
+  ],
+  'supply-wrong': [
+    {
+      name: 'volts within the range',
+      plan: one('B7', {}, netlist({ '27': 'X', ...on('VDD', '+3V3') })),
+      messages: [],
+    },
+    {
+      name: 'a name that says nothing',
+      plan: one('B7', {}, netlist({ '27': 'X', ...on('VDD', 'N$17') })),
+      messages: [],
+    },
+    {
+      name: 'other volts',
+      plan: one('B7', {}, netlist({ '27': 'X', ...on('VDA', '+5V') })),
+      messages: [/`VDA`\), a supply, is on `\+5V` in the schematic, and VDA takes 2\.7 V to 3\.6 V/],
+      remedies: [[]],
+    },
+    {
+      name: 'a ground on a supply, a supply on a ground, which no pin of that kind shares',
+      plan: one('B7', {}, netlist({ '27': 'X', '32': 'AGND', '33': 'VCC' })),
+      messages: [
+        /U1-32 \(`VDD`\), a supply, is on `AGND` in the schematic, which is named like a ground/,
+        /U1-33 \(`VSS`\), a ground, is on `VCC` in the schematic, which is named like a supply/,
+      ],
+      remedies: [['the schematic is to change: U1-32 is VDD'], ['the schematic is to change: U1-33 is VSS']],
+    },
+    {
+      name: 'a signal of the plan',
+      plan: one('B7', {}, netlist({ '32': '/fans/x' })),
+      messages: [
+        /U1-32 \(`VDD`\), a supply, is on `\/fans\/x` in the schematic, which the plan has as a signal/,
+      ],
+      remedies: [['the schematic is to change: U1-32 is VDD']],
+    },
+  ],
+  'supply-split': [
+    { name: 'one net', plan: one('B7', {}, netlist({ '27': 'X' })), messages: [] },
+    {
+      name: 'one pin on another net',
+      plan: one('B7', {}, netlist({ '27': 'X', '32': '+3V3' })),
+      messages: [
+        /The pins of `VDD` are on 2 nets in the schematic, `VDD`, `\+3V3`; inside the part they are one/,
+      ],
+      remedies: [['the schematic is to change: U1-32 is VDD']],
+    },
+  ],
+  'supply-shorted': [
+    { name: 'apart', plan: one('B7', {}, netlist({ '27': 'X' })), messages: [] },
+    {
+      name: 'a supply pin on the ground',
+      plan: one('B7', {}, netlist({ '27': 'X', '32': 'VSS' })),
+      messages: [/^`VSS` shorts `VDD` \(U1-32\) to `VSS` \(U1-2, /],
+      remedies: [['the schematic is to change: U1-32 is VDD']],
+    },
+    {
+      name: 'an output tied to the ground: that, and not a name that differs as well',
+      plan: one('B7', {}, netlist({ '27': 'VSS' })),
+      messages: [
+        /^U1-27 \(`B7`\) is tied to the ground `VSS` in the schematic, and the plan drives `X` there/,
+      ],
+      remedies: [['take X off B7', 'the schematic is to change: U1-27 is not connected']],
+    },
+    {
+      name: 'an input tied to the ground is none',
+      plan: one('B7', { name: 'VSS', role: input }, netlist({ '27': 'VSS' })),
+      messages: [],
+    },
+    {
+      name: 'an unused pad tied to the supply, where unused pads drive low',
+      plan: planOf([], { ...netlist({ '27': 'VDD' }), tables: { unused: { '*': 'output-low' } } }),
+      messages: [
+        /^U1-27 \(`B7`\) is tied to the supply `VDD` in the schematic, and the plan makes unused pads outputs/,
+      ],
+      remedies: [['the schematic is to change: U1-27 is not connected']],
+    },
+    {
+      name: 'the reset pin on the ground',
+      plan: one('B7', {}, netlist({ '27': 'X', ...on('RES', 'VSS') })),
+      messages: [/the reset pin, is on `VSS` in the schematic: the part never starts/],
+      remedies: [['the schematic is to change: U1-58 is not connected']],
+    },
+  ],
+  'not-left-open': [
+    { name: 'open', plan: one('B7', {}, netlist({ '27': 'X' })), messages: [] },
+    {
+      name: 'connected',
+      ...onPellin('GUARD'),
+      messages: [/^U1-24 \(`NC`\) is to be left open, and is on `GUARD` in the schematic\.$/],
+      remedies: [['the schematic is to change: U1-24 is not connected']],
+    },
+    { name: 'alone on its net', ...onPellin('unconnected-(U1-24)'), messages: [] },
   ],
   'label-twice': [
     {

@@ -2,14 +2,21 @@ import type { Difference } from '../../board/cross-check';
 import type { Report, Rule, RuleContext } from '../types';
 import { padWords } from '../words';
 
-const differences = (context: RuleContext, kind: Difference['kind']): Difference[] =>
-  context.differences.filter((one) => one.kind === kind);
+/** Differences of a kind; a pin that is a short as well is reported as that. */
+function differences(context: RuleContext, kind: Difference['kind']): Difference[] {
+  const list = context.differences.filter((difference) => difference.kind === kind);
+  if (list.length === 0) return list;
+  const shorted = new Set(
+    context.supplyFaults.flatMap((fault) => (fault.kind === 'supply-shorted' ? fault.pins : [])),
+  );
+  return list.filter(({ pin }) => !shorted.has(pin));
+}
 
-const reportOf = (one: Difference, message: string): Report => ({
+const reportOf = (difference: Difference, message: string): Report => ({
   message,
-  pads: [one.pad.id],
-  nets: [one.planned, one.meant].flatMap((net) => (net ? [net.id] : [])),
-  remedies: () => [...one.followNetlist, ...one.followPlan],
+  pads: [difference.pad.id],
+  nets: [difference.planned, difference.meant].flatMap((net) => (net ? [net.id] : [])),
+  remedies: () => [...difference.followNetlist, ...difference.followPlan],
 });
 
 export const schematicDiffers: Rule = {
@@ -23,10 +30,10 @@ export const schematicDiffers: Rule = {
   },
   per: 'plan',
   check: (context) =>
-    differences(context, 'other').map((one) =>
+    differences(context, 'differs').map((difference) =>
       reportOf(
-        one,
-        `The schematic says ${context.plan.schematic?.designator}-${one.pin} is \`${one.netlistNet}\`, the plan says \`${one.pad.id}\` is \`${one.planned?.name}\`.`,
+        difference,
+        `The schematic says ${context.plan.schematic?.designator}-${difference.pin} is \`${difference.netlistNet}\`, the plan says \`${difference.pad.id}\` is \`${difference.planned?.name}\`.`,
       ),
     ),
 };
@@ -41,10 +48,10 @@ export const schematicOnly: Rule = {
   },
   per: 'plan',
   check: (context) =>
-    differences(context, 'only-netlist').map((one) =>
+    differences(context, 'only-netlist').map((difference) =>
       reportOf(
-        one,
-        `The schematic has \`${one.netlistNet}\` on ${padWords(context, one.pad.id)}; the plan has ${one.meant ? (one.meant.placement ? `it on \`${one.meant.placement.pad}\`` : 'it without a pad') : 'no such net'}.`,
+        difference,
+        `The schematic has \`${difference.netlistNet}\` on ${padWords(context, difference.pad.id)}; the plan has ${difference.meant ? (difference.meant.placement ? `it on \`${difference.meant.placement.pad}\`` : 'it without a pad') : 'no such net'}.`,
       ),
     ),
 };
@@ -59,10 +66,10 @@ export const planOnly: Rule = {
   },
   per: 'plan',
   check: (context) =>
-    differences(context, 'only-plan').map((one) =>
+    differences(context, 'only-plan').map((difference) =>
       reportOf(
-        one,
-        `The plan has \`${one.planned?.name}\` on ${padWords(context, one.pad.id)}; the schematic connects nothing there.`,
+        difference,
+        `The plan has \`${difference.planned?.name}\` on ${padWords(context, difference.pad.id)}; the schematic connects nothing there.`,
       ),
     ),
 };
