@@ -2,6 +2,7 @@
 
 import { useState } from 'react';
 import { newId } from '@/core/base/text/new-id';
+import type { BoardAttachment } from '@/core/bench/attached/defaults';
 import { addAttachment, changeAttachment, removeAttachment } from '@/core/plan/edits/make-edits';
 import {
   ATTACHMENT_KINDS,
@@ -21,38 +22,50 @@ export function AttachedHere({ store, net }: { store: BenchStore; net: Net }) {
   const { dispatch } = useActions();
   const { plan } = derived;
   const { setup } = store.recording.play.bench;
-  const stated = (plan.attachments ?? []).filter((one) => one.nets.includes(net.id));
+  const stated: BoardAttachment[] = (plan.attachments ?? []).filter(({ nets }) => nets.includes(net.id));
   const parts = (setup.partsAt.get(net.id) ?? []).flatMap((at) => setup.parts[at]?.attachment ?? []);
   const shown = stated.length > 0 ? stated : parts;
 
-  /** What follows from demands becomes part of the plan as soon as something about it is changed. */
-  function state(change?: (own: Attachment[]) => Attachment[]) {
-    const own = parts.map((one): Attachment => ({ ...one, id: newId() }));
-    for (const attachment of change ? change(own) : own) dispatch(addAttachment(plan, attachment));
+  /** What follows from the net becomes part of the plan as soon as something about it is changed, or confirmed. */
+  function state(changed?: BoardAttachment, to?: Attachment) {
+    for (const part of parts) {
+      const { kind, nets, figures } = part === changed && to ? to : part;
+      dispatch(addAttachment(plan, { id: newId(), kind, nets, ...(figures ? { figures } : {}) }));
+    }
   }
-  function set(one: Attachment, to: Attachment) {
-    if (stated.includes(one)) dispatch(changeAttachment(plan, one, to));
-    else state((own) => own.map((other, at) => (parts[at] === one ? { ...to, id: other.id } : other)));
+  function set(attachment: BoardAttachment, to: Attachment) {
+    if (stated.includes(attachment)) dispatch(changeAttachment(plan, attachment, to));
+    else state(attachment, to);
   }
-  function remove(one: Attachment) {
-    if (stated.includes(one)) dispatch(removeAttachment(plan, one));
+  function remove(attachment: Attachment) {
+    if (stated.includes(attachment)) dispatch(removeAttachment(plan, attachment));
   }
+  const isAssumed = parts.some(({ assumed }) => assumed);
   return (
     <section aria-label="Attached">
       <h3 className="font-semibold">
         Attached{' '}
         {stated.length === 0 && shown.length > 0 && (
-          <span className="font-normal text-soft">as follows from what the net demands</span>
+          <span className="font-normal text-soft">
+            {isAssumed
+              ? 'assumed from the net’s role, name and settings'
+              : 'as follows from what the net demands'}
+          </span>
+        )}
+        {stated.length === 0 && isAssumed && (
+          <button type="button" className="link ml-2 font-normal leading-6" onClick={() => state()}>
+            that is right
+          </button>
         )}
       </h3>
       {shown.length === 0 && <p className="text-soft">Nothing that is known of.</p>}
-      {shown.map((one) => (
-        <OneAttached
-          key={one.id}
-          one={one}
-          stated={stated.includes(one)}
-          onChange={(to) => set(one, to)}
-          onRemove={() => remove(one)}
+      {shown.map((attachment) => (
+        <AttachmentFigures
+          key={attachment.id}
+          attachment={attachment}
+          stated={stated.includes(attachment)}
+          onChange={(to) => set(attachment, to)}
+          onRemove={() => remove(attachment)}
         />
       ))}
       <AddAttached net={net} onAdd={(attachment) => dispatch(addAttachment(plan, attachment))} />
@@ -60,21 +73,21 @@ export function AttachedHere({ store, net }: { store: BenchStore; net: Net }) {
   );
 }
 
-function OneAttached({
-  one,
+function AttachmentFigures({
+  attachment,
   stated,
   onChange,
   onRemove,
 }: {
-  one: Attachment;
+  attachment: Attachment;
   stated: boolean;
   onChange: (to: Attachment) => void;
   onRemove: () => void;
 }) {
   const { derived } = useDerived();
-  const meta = attachmentMeta(one.kind);
-  const figures = figuresOf(one);
-  const names = one.nets.map((id) => derived.byNet.get(id)?.net.name ?? '');
+  const meta = attachmentMeta(attachment.kind);
+  const figures = figuresOf(attachment);
+  const names = attachment.nets.map((id) => derived.byNet.get(id)?.net.name ?? '');
   return (
     <div className="border-b border-rule py-1">
       <div className="flex items-baseline gap-2">
@@ -98,7 +111,9 @@ function OneAttached({
                 value={figures[key] ?? 0}
                 least={least}
                 most={most}
-                onCommit={(value) => onChange({ ...one, figures: { ...one.figures, [key]: value } })}
+                onCommit={(value) =>
+                  onChange({ ...attachment, figures: { ...attachment.figures, [key]: value } })
+                }
               />
               <span className="m w-5 text-soft">{unit}</span>
             </span>

@@ -5,6 +5,7 @@ import { stateWords, voltsWords } from '@/core/bench/engine/explain';
 import type { BenchPart } from '@/core/bench/engine/wiring';
 import { nameText } from '@/core/bench/script/names';
 import { byOf, CONTENTION, FLOATING, HIGH, levelOf } from '@/core/bench/trace/lanes';
+import { attachmentMeta } from '@/core/plan/model/attachments';
 import type { Net } from '@/core/plan/model/types';
 import { circuitColour } from '../parts/circuit-colour';
 import { walkTo } from '../parts/walk';
@@ -32,6 +33,8 @@ interface PartLook {
   on: boolean;
   lit: number;
   up: boolean;
+  /** Follows from the net's role, name and settings; nobody has said it. */
+  assumed: boolean;
   /** What a click does. */
   click: string | undefined;
 }
@@ -81,24 +84,32 @@ export function FarEnds({ store }: { store: BenchStore }) {
         buttons, LEDs, drivers, sensors.
       </p>
     );
+  const isAssumed = store.recording.play.bench.setup.parts.some(({ attachment }) => attachment.assumed);
   return (
-    <ul
-      ref={list}
-      aria-label="Nets and their far ends"
-      className="grid grid-cols-[repeat(auto-fill,minmax(345px,1fr))] gap-x-[18px] px-3.5 py-1"
-      onKeyDown={onKeyDown}
-    >
-      {nets.map((net) => (
-        <FarRow
-          key={net.id}
-          id={net.id}
-          look={lookOf(store, net, circuitColour(plan, net.circuit), net.id === selectedNet?.id)}
-          tabStop={net.id === tabStop}
-          store={store}
-          onSelect={select}
-        />
-      ))}
-    </ul>
+    <>
+      {isAssumed && (
+        <p className="px-3.5 pt-1 text-soft">
+          Dashed: assumed from the net’s role, name and settings. Select the net to say what is there.
+        </p>
+      )}
+      <ul
+        ref={list}
+        aria-label="Nets and their far ends"
+        className="grid grid-cols-[repeat(auto-fill,minmax(345px,1fr))] gap-x-[18px] px-3.5 py-1"
+        onKeyDown={onKeyDown}
+      >
+        {nets.map((net) => (
+          <FarRow
+            key={net.id}
+            id={net.id}
+            look={lookOf(store, net, circuitColour(plan, net.circuit), net.id === selectedNet?.id)}
+            tabStop={net.id === tabStop}
+            store={store}
+            onSelect={select}
+          />
+        ))}
+      </ul>
+    </>
   );
 }
 
@@ -125,6 +136,7 @@ function lookOf(store: BenchStore, net: Net, colour: string, selected: boolean):
         on: look.on === true,
         lit: look.lit ?? 0,
         up: kind === 'button' || kind === 'tipping-contact' ? !activeLow : activeLow,
+        assumed: part.attachment.assumed === true,
         click: clickOn(kind, name, look.on === true, activeLow, look.word),
       },
     ];
@@ -216,7 +228,10 @@ const FarRow = memo(
         <span
           className="m overflow-hidden text-ellipsis text-right tracking-tight"
           title={[main, ...others]
-            .map((one) => one && `${one.kind}: ${one.word}`)
+            .map(
+              (part) =>
+                part && `${attachmentMeta(part.kind).title}${part.assumed ? ', assumed' : ''}: ${part.word}`,
+            )
             .filter(Boolean)
             .join('; ')}
         >
@@ -234,7 +249,9 @@ const FarRow = memo(
 
 function Sign({ part, store }: { part: PartLook | undefined; store: BenchStore }) {
   if (!part) return <span className="text-soft" />;
-  const sign = <AttachmentSign kind={part.kind} on={part.on} lit={part.lit} up={part.up} />;
+  const sign = (
+    <AttachmentSign kind={part.kind} on={part.on} lit={part.lit} up={part.up} assumed={part.assumed} />
+  );
   if (part.click === undefined) return <span className="block h-[22px]">{sign}</span>;
   return (
     <button

@@ -105,6 +105,13 @@ const SIGNS: Record<AttachmentKind, (look: Omit<Props, 'kind'>) => ReactNode> = 
       <Rail up={up} />
     </>
   ),
+  load: ({ on, up }) => (
+    <>
+      <path d="M0 11h26M58 11h26" />
+      <rect x="26" y="5" width="32" height="12" className={on ? 'fill-ink' : ''} />
+      <Rail up={up} />
+    </>
+  ),
   'driven-line': ({ on }) => (
     <>
       <path d="M0 11h28" />
@@ -178,8 +185,8 @@ const SEGMENTS = [
   'M38 11h16',
 ];
 
-/** The sign of something attached, as it stands. */
-export function AttachmentSign({ kind, ...look }: Props) {
+/** The sign of something attached, as it stands; dashed where nobody has said that it is there. */
+export function AttachmentSign({ kind, assumed, ...look }: Props & { assumed: boolean }) {
   return (
     <svg
       viewBox="0 0 92 22"
@@ -188,7 +195,8 @@ export function AttachmentSign({ kind, ...look }: Props) {
       aria-hidden
       fill="none"
       stroke="currentColor"
-      strokeLinecap="round"
+      strokeLinecap={assumed ? 'butt' : 'round'}
+      strokeDasharray={assumed ? '2.5 1.5' : undefined}
       strokeLinejoin="round"
       className="shrink-0"
     >

@@ -1,5 +1,5 @@
 import { diode, type Element, toRail } from '../circuit/elements';
-import { type Attached, type Clock, MILLISECOND, type Place } from './types';
+import { type Attached, type Clock, lasting, MILLISECOND, milliampsText, type Place } from './types';
 
 /** Of a bipolar transistor's base, in volts. */
 const BASE_VOLTS = 0.7;
@@ -31,8 +31,12 @@ class Contactor implements Attached {
     return 'nothing can be done to it';
   }
 
+  on(amperes: (element: Element) => number): boolean {
+    return Math.abs(amperes(this.sensed)) >= this.enough;
+  }
+
   settle(amperes: (element: Element) => number, clock: Clock): void {
-    const energised = Math.abs(amperes(this.sensed)) >= this.enough ? 1 : 0;
+    const energised = this.on(amperes) ? 1 : 0;
     if (this.state[ENERGISED] === energised) return;
     this.state[ENERGISED] = energised;
     if (this.state[CLOSED] === energised) {
@@ -69,6 +73,25 @@ function baseOf({ nodes, supplyVolts, activeLow, figures }: Place): Element {
 
 export const contactor = (place: Place): Attached =>
   new Contactor(baseOf(place), BASE_AMPERES, place.figures);
+
+/** What takes a current that is known, through whatever switches it; on from half of that current. */
+export function load({ nodes, supplyVolts, activeLow, figures }: Place): Attached {
+  const net = { node: nodes[0] as number };
+  const [volts = 3.3] = supplyVolts;
+  const amperes = (figures.milliamps ?? 5) / 1000;
+  const ohms = Math.max(1, (volts - BASE_VOLTS) / amperes);
+  const element = activeLow[0]
+    ? diode({ volts }, net, BASE_VOLTS, ohms)
+    : diode(net, { volts: 0 }, BASE_VOLTS, ohms);
+  const isOn = (current: number): boolean => Math.abs(current) >= amperes / 2;
+  return {
+    ...lasting([element], (through) => {
+      const current = through(element);
+      return { word: isOn(current) ? `takes ${milliampsText(Math.abs(current))}` : 'off', on: isOn(current) };
+    }),
+    on: (through) => isOn(through(element)),
+  };
+}
 
 /** A coil pulls in at this part of its rated current. */
 const PULLS_IN = 0.7;

@@ -1,6 +1,6 @@
 import type { AttachmentKind } from '../../plan/model/attachments';
 import { button, encoder, keypad, tippingContact } from './contacts';
-import { coil, contactor } from './drivers';
+import { coil, contactor, load } from './drivers';
 import { led, ledBar, sevenSegments } from './lights';
 import { capacitor, crystal, pullDown, pullUp, terminator } from './passive';
 import { analogSource, busPartner, drivenLine, potentiometer } from './sources';
@@ -21,6 +21,7 @@ export const BEHAVIOURS: Record<AttachmentKind, (place: Place) => Attached> = {
   potentiometer,
   contactor,
   coil,
+  load,
   encoder,
   keypad,
   terminator,

@@ -27,8 +27,20 @@ function lights(elements: readonly Element[], words: (lit: number, most: number)
   });
 }
 
+/** LEDs of which each is at a pole of its own. */
+const lightsByPole = (
+  elements: readonly Element[],
+  words: (lit: number, most: number) => string,
+): Attached => ({
+  ...lights(elements, words),
+  on: (amperes, pole) => {
+    const element = elements[pole];
+    return element !== undefined && amperes(element) >= SEEN;
+  },
+});
+
 export const led = (place: Place): Attached =>
-  lights([ledOf(place, 0)], (lit, most) => (lit ? `lit, ${milliampsText(most)}` : 'dark'));
+  lightsByPole([ledOf(place, 0)], (lit, most) => (lit ? `lit, ${milliampsText(most)}` : 'dark'));
 
 const countText = (lit: number, of: number): string => {
   let count = 0;
@@ -37,7 +49,7 @@ const countText = (lit: number, of: number): string => {
 };
 
 export const ledBar = (place: Place): Attached =>
-  lights(
+  lightsByPole(
     place.nodes.map((_, at) => ledOf(place, at)),
     (lit) => countText(lit, place.nodes.length),
   );
@@ -67,7 +79,8 @@ export function sevenSegments(place: Place): Attached {
               : diode(net, common, dropVolts, ohms);
           }),
         );
-  return lights(elements, (lit) => {
+  // A segment of several digits is on at one digit and off at another: no one state is drawn for its pole.
+  return (digits.length === 0 ? lightsByPole : lights)(elements, (lit) => {
     const shown = Array.from({ length: Math.max(1, digits.length) }, (_, digit) =>
       shapeOf((lit >>> (digit * count)) & (2 ** count - 1)),
     ).join('');

@@ -61,6 +61,8 @@ export interface Attached {
   /** Voltages and currents have been worked out. */
   settle?(amperes: (element: Element) => number, clock: Clock): void;
   look(amperes: (element: Element) => number): Look;
+  /** Of what an output switches: whether it is on at a pole with these currents. What is drawn is drawn from it too. */
+  on?(amperes: (element: Element) => number, pole: number): boolean;
 }
 
 /** How much a closed contact resists, in ohms. */

@@ -18,7 +18,7 @@ import {
 } from '../trace/lanes';
 import type { BenchPad } from './bench-pad';
 import { addEvent } from './events';
-import type { Setup } from './setup';
+import { isHeld, type Setup } from './setup';
 import type { BenchState } from './state';
 import type { Component } from './wiring';
 
@@ -89,8 +89,8 @@ export function levelFor({ thresholds }: BenchPad, volts: number): number {
 export function solveComponent(setup: Setup, state: BenchState, component: Component): void {
   const { nodes, elements } = component;
   for (const node of nodes) {
-    if (!isUnknown(state, node)) continue;
-    const open = nodes.filter((one) => isUnknown(state, one));
+    if (!isUnknown(setup, state, node)) continue;
+    const open = nodes.filter((each) => isUnknown(setup, state, each));
     solveUnknown(setup, state, component, open);
     return;
   }
@@ -98,7 +98,9 @@ export function solveComponent(setup: Setup, state: BenchState, component: Compo
   else solve(nodes, elements, state.volts);
 }
 
-const isUnknown = (state: BenchState, node: number): boolean => {
+/** Registers do not say what the pad does, and that matters for its voltage. */
+const isUnknown = (setup: Setup, state: BenchState, node: number): boolean => {
+  if (setup.holds.length > 0 && isHeld(setup, node)) return false;
   const now = state.states[node] as PadState;
   return now.pull === 'unknown' || stageOf(now, state.peripheral[node] as number) === 'unknown';
 };

@@ -3,8 +3,8 @@ import type { Operation } from '../../derive/machine/operations';
 import type { Device } from '../../device/device';
 import { plainNames } from '../../output/code/names';
 import { programOf } from '../../output/code/program/program';
-import { type Attachment, figuresOf } from '../../plan/model/attachments';
-import { attachmentsOf, USUAL_VOLTS } from '../attached/defaults';
+import { figuresOf } from '../../plan/model/attachments';
+import { attachmentsOf, type BoardAttachment, USUAL_VOLTS } from '../attached/defaults';
 import { BEHAVIOURS } from '../attached/kinds';
 import { faradsOf } from '../attached/passive';
 import { between, driver, type Element } from '../circuit/elements';
@@ -56,9 +56,10 @@ export interface SetupOptions {
   board?: Board;
 }
 
-/** What a short between neighbours, and whoever holds a pin from outside, resists: a solder bridge, a probe. In ohms. */
+/** What a solder bridge between neighbours resists, in ohms. */
 const SHORT_OHMS = 0.1;
-const HOLD_OHMS = 1;
+/** What a bridge to a rail resists, in ohms: nothing that drives the pin, from inside or outside, comes near it. */
+const HOLD_OHMS = 1e-4;
 
 /** Prepares a bench for a plan. */
 export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
@@ -87,6 +88,10 @@ export function setupOf(derived: Derived, options: SetupOptions = {}): Setup {
     ...componentsOf(pads, parts, [...holds.map(({ element }) => element), ...shorts]),
   };
 }
+
+/** Whether a pad is held from outside at the moment: its voltage is known then, whatever registers say. */
+export const isHeld = ({ holds }: Setup, pad: number): boolean =>
+  holds.some((hold) => hold.pad === pad && hold.element.ohms === HOLD_OHMS);
 
 /** Those who hold pads let go, or hold them again, as it is when so much of initialisation has been done; pads that this concerns. */
 export function applyHolds({ holds, operations }: Setup, operation: number): number[] {
@@ -151,7 +156,7 @@ function handlersOf(derived: Derived): () => ReadonlyMap<string, string> {
 }
 
 function partOf(
-  attachment: Attachment,
+  attachment: BoardAttachment,
   at: readonly number[],
   pads: readonly BenchPad[],
   derived: Derived,

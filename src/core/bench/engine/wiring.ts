@@ -1,14 +1,14 @@
 import type { Device } from '../../device/device';
 import { slotMask } from '../../device/fields/fields';
 import { maskOf } from '../../device/registers/types';
-import type { Attachment } from '../../plan/model/attachments';
+import type { BoardAttachment } from '../attached/defaults';
 import type { Attached } from '../attached/types';
 import type { Element } from '../circuit/elements';
 
 import type { BenchPad } from './bench-pad';
 /** Something attached, and its place. */
 export interface BenchPart {
-  attachment: Attachment;
+  attachment: BoardAttachment;
   attached: Attached;
   /** Pads of its nets, in the order of its poles. */
   pads: readonly number[];

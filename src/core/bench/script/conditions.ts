@@ -1,5 +1,6 @@
 import { type Expression, evaluate } from '../../description/language/expression';
 import { fullMask } from '../../device/registers/types';
+import type { Element } from '../circuit/elements';
 import { currentThrough } from '../circuit/solve';
 import type { BenchPad } from '../engine/bench-pad';
 import { accessorFor, call, type Given, valueText } from '../engine/firmware';
@@ -121,23 +122,21 @@ export function isNow({ setup }: Bench, pad: BenchPad, code: number, volts: Floa
   if (driven) {
     for (const at of setup.partsAt.get(pad.net?.id ?? '') ?? []) {
       const part = setup.parts[at];
-      const kind = part?.attachment.kind;
-      if (!part || part.pads.length > 1 || (kind !== 'led' && kind !== 'contactor' && kind !== 'coil'))
-        continue;
+      const isOn = part?.attached.on;
+      if (!part || !isOn) continue;
       // A voltage that depends on what is not known says nothing about it.
       if (level > FLOATING) return { level, active: 'unknown' };
       // Nobody says what a transistor does whose base nothing holds; an LED is dark then.
-      if (level === FLOATING && kind === 'contactor') return { level, active: 'unknown' };
-      const current = part.attached.elements.some((one) => Math.abs(currentThrough(one, volts)) >= NOTICED);
-      return { level, active: current };
+      const { kind } = part.attachment;
+      if (level === FLOATING && (kind === 'contactor' || kind === 'load'))
+        return { level, active: 'unknown' };
+      const amperes = (element: Element): number => currentThrough(element, volts);
+      return { level, active: isOn.call(part.attached, amperes, part.pads.indexOf(pad.index)) };
     }
   }
   if (level !== LOW && level !== HIGH) return { level, active: 'unknown' };
   return { level, active: (level === HIGH) !== (pad.net?.settings.active === 'low') };
 }
-
-/** A current by which an LED is seen, or a driver switches, in amperes. */
-const NOTICED = 0.15e-3;
 
 function matches({ level, active }: NetNow, wanted: string): Answer {
   switch (wanted) {

@@ -94,6 +94,12 @@ export const ATTACHMENTS = {
     },
     verbs: [],
   },
+  load: {
+    title: 'load of which only the current is known',
+    poles: ['net'],
+    figures: { milliamps: figure('current', 'mA', 5, 0.01, 2000) },
+    verbs: [],
+  },
   'driven-line': {
     title: 'output of another chip',
     poles: ['net'],
