@@ -1,29 +1,48 @@
 import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import { commandIn } from '@/testing/command';
 import { launcherIn } from '@/testing/launcher';
 
 const CLEAN = resolve('examples/frost-guard.plan.json');
 const FAULTY = resolve('examples/frost-guard-faulty.plan.json');
-const { folder, mavrek, file } = launcherIn('mavrek-cli-');
+const { folder, mavrek, file } = commandIn('mavrek-cli-');
+
+describe('the launcher', () => {
+  const { mavrek: launched } = launcherIn('mavrek-launched-');
+  test('runs commands as they are, with their exit status, from any folder', () => {
+    expect(launched('check', CLEAN)).toMatchObject({
+      status: 0,
+      stderr: '',
+      stdout: expect.stringContaining('0 errors'),
+    });
+    expect(launched('check', FAULTY, '--format', 'json')).toMatchObject({ status: 1, stderr: '' });
+    expect(launched('chekc')).toMatchObject({
+      status: 2,
+      stdout: '',
+      stderr: expect.stringContaining('chekc'),
+    });
+    expect(launched('--help').stdout).toContain('./mavrek start');
+  });
+});
 
 describe('mavrek check', () => {
-  test('exit 0 on the shipped plan', () => {
-    expect(mavrek('check', CLEAN)).toMatchObject({
+  test('exit 0 on the shipped plan', async () => {
+    expect(await mavrek('check', CLEAN)).toMatchObject({
       status: 0,
       stderr: '',
       stdout: expect.stringContaining('0 errors'),
     });
   });
-  test('exit 1 on the plan with faults, with remedies', () => {
-    const { status, stdout } = mavrek('check', FAULTY);
+  test('exit 1 on the plan with faults, with remedies', async () => {
+    const { status, stdout } = await mavrek('check', FAULTY);
     expect(status).toBe(1);
     expect(stdout).toMatch(
       /error: two-nets: FAN_2 and LOG_D1 are both on pad F7 \(pin 93\)\. Move one\.\n {4}could move FAN_2 to E12/,
     );
   });
-  test('JSON on request', () => {
-    const report = JSON.parse(mavrek('check', FAULTY, '--format', 'json').stdout);
+  test('JSON on request', async () => {
+    const report = JSON.parse((await mavrek('check', FAULTY, '--format', 'json')).stdout);
     expect(report.counts).toEqual({ error: 8, warning: 3, note: 0 });
     expect(report.plan).toMatchObject({
       name: 'Frost guard, with faults',
@@ -39,8 +58,8 @@ describe('mavrek check', () => {
       waived: false,
     });
   });
-  test('SARIF on request', () => {
-    const log = JSON.parse(mavrek('check', FAULTY, '--format', 'sarif').stdout);
+  test('SARIF on request', async () => {
+    const log = JSON.parse((await mavrek('check', FAULTY, '--format', 'sarif')).stdout);
     expect(log.version).toBe('2.1.0');
     expect(log.runs[0].results[0]).toMatchObject({ ruleId: 'two-nets', level: 'error' });
   });
@@ -50,65 +69,67 @@ describe('mavrek check', () => {
     ['an unknown option', ['check', CLEAN, '--fast'], /unknown option '--fast'/],
     ['an unknown command', ['chekc'], /unknown command 'chekc'/],
     ['an unknown format', ['check', CLEAN, '--format', 'xml'], /Allowed choices are text, json, sarif/],
-  ])('exit 2 on %s', (_name, args, message) => {
-    const { status, stderr, stdout } = mavrek(...args);
+  ])('exit 2 on %s', async (_name, args, message) => {
+    const { status, stderr, stdout } = await mavrek(...args);
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
     expect(stderr).toMatch(message);
     expect(stderr).not.toMatch(/\n {4}at /);
   });
-  test('exit 2 with row and column on a broken plan, on an unknown part and package', () => {
+  test('exit 2 with row and column on a broken plan, on an unknown part and package', async () => {
     const text = readFileSync(CLEAN, 'utf8');
-    expect(mavrek('check', file('half.json', text.slice(0, 900))).stderr).toMatch(
+    expect((await mavrek('check', file('half.json', text.slice(0, 900)))).stderr).toMatch(
       /^half\.json:\d+:\d+: not valid JSON/,
     );
-    expect(mavrek('check', file('part.json', text.replace('corvane-c40-80', 'nobody-n1')))).toMatchObject({
+    expect(
+      await mavrek('check', file('part.json', text.replace('corvane-c40-80', 'nobody-n1'))),
+    ).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/^part\.json: there is no part "nobody-n1" \(known: .*corvane-c40-80, /),
     });
-    expect(mavrek('check', file('package.json', text.replace('q100', 'q99'))).stderr).toMatch(
+    expect((await mavrek('check', file('package.json', text.replace('q100', 'q99')))).stderr).toMatch(
       /package\.json, package: Corvane C40-80 has no package "q99"/,
     );
   });
 });
 
 describe('mavrek generate', () => {
-  test('writes header and source, the same ones each time', () => {
-    const first = mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json');
+  test('writes header and source, the same ones each time', async () => {
+    const first = await mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json');
     expect(first).toMatchObject({ status: 0, stderr: '' });
     const report = JSON.parse(first.stdout);
     expect(report.files.map((one: { path: string }) => one.path)).toEqual(['frost_guard.h', 'frost_guard.c']);
     expect(report.proof).toEqual({ pins: 50, proven: 50, from: 'every', failures: [] });
     expect(readFileSync(join(folder, 'out/frost_guard.c')).length).toBe(report.files[1].bytes);
-    expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json').stdout).toBe(
-      first.stdout,
-    );
+    expect(
+      (await mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json')).stdout,
+    ).toBe(first.stdout);
     expect(readdirSync(join(folder, 'out')).sort()).toEqual([
       'frost_guard.c',
       'frost_guard.h',
       'mavrek-generated.json',
     ]);
   });
-  test('refuses a plan with errors and writes nothing, unless forced', () => {
-    const refused = mavrek('generate', FAULTY, '--target', 'c', '--out', 'bad');
+  test('refuses a plan with errors and writes nothing, unless forced', async () => {
+    const refused = await mavrek('generate', FAULTY, '--target', 'c', '--out', 'bad');
     expect(refused.status).toBe(1);
     expect(refused.stderr).toMatch(/two-nets: FAN_2 and LOG_D1.*\n[\s\S]*nothing was written/);
     expect(existsSync(join(folder, 'bad'))).toBe(false);
-    expect(mavrek('generate', FAULTY, '--target', 'c', '--out', 'bad', '--force').status).toBe(0);
+    expect((await mavrek('generate', FAULTY, '--target', 'c', '--out', 'bad', '--force')).status).toBe(0);
   });
-  test('never overwrites a file changed by hand, and then writes none of them', () => {
-    mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand');
+  test('never overwrites a file changed by hand, and then writes none of them', async () => {
+    await mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand');
     const header = join(folder, 'hand/frost_guard.h');
     const source = join(folder, 'hand/frost_guard.c');
     writeFileSync(source, `${readFileSync(source, 'utf8')}int mine;\n`);
     writeFileSync(header, readFileSync(header, 'utf8').replaceAll('\n', '\r\n'));
     const before = readFileSync(header, 'utf8');
-    const refused = mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand');
+    const refused = await mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand');
     expect(refused).toMatchObject({
       status: 1,
       stderr: expect.stringContaining('frost_guard.c: was changed by hand; use --overwrite'),
     });
     expect(readFileSync(header, 'utf8')).toBe(before);
-    expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand', '--overwrite').status).toBe(0);
+    expect((await mavrek('generate', CLEAN, '--target', 'c', '--out', 'hand', '--overwrite')).status).toBe(0);
     expect(readFileSync(source, 'utf8')).not.toContain('int mine');
   });
   test.each([
@@ -121,23 +142,23 @@ describe('mavrek generate', () => {
     ['schedule-md', ['frost_guard_pins.md']],
     ['schedule-csv', ['frost_guard_pins.csv']],
     ['svd', ['frost_guard.svd']],
-  ])('%s: its files, twice without a word of changes by hand', (target, paths) => {
+  ])('%s: its files, twice without a word of changes by hand', async (target, paths) => {
     for (const turn of [1, 2]) {
-      const { status, stderr } = mavrek('generate', CLEAN, '--target', target, '--out', target);
+      const { status, stderr } = await mavrek('generate', CLEAN, '--target', target, '--out', target);
       expect([turn, status, stderr]).toEqual([turn, 0, '']);
     }
     expect(readdirSync(join(folder, target)).sort()).toEqual([...paths, 'mavrek-generated.json'].sort());
   });
-  test('a target that the part is not for says why, and writes nothing', () => {
-    expect(mavrek('generate', CLEAN, '--target', 'asm-avr', '--out', 'avr')).toMatchObject({
+  test('a target that the part is not for says why, and writes nothing', async () => {
+    expect(await mavrek('generate', CLEAN, '--target', 'asm-avr', '--out', 'avr')).toMatchObject({
       status: 1,
       stderr: expect.stringMatching(/asm-avr: no code for this plan: GATE.ON is a register of 32 bits/),
     });
     expect(existsSync(join(folder, 'avr'))).toBe(false);
   });
-  test('says what it cannot write', () => {
+  test('says what it cannot write', async () => {
     file('blocked', 'a file where a folder should be');
-    expect(mavrek('generate', CLEAN, '--target', 'c', '--out', 'blocked')).toMatchObject({
+    expect(await mavrek('generate', CLEAN, '--target', 'c', '--out', 'blocked')).toMatchObject({
       status: 1,
       stderr: expect.stringMatching(/cannot be written \(E/),
     });
@@ -174,23 +195,23 @@ describe('mavrek watch', () => {
 });
 
 describe('mavrek read-back', () => {
-  test('says pad by pad what differs, and writes the plan that it would be', () => {
+  test('says pad by pad what differs, and writes the plan that it would be', async () => {
     const dump = file('dump.txt', 'PC.PULL = 0\nno register at all\n');
-    const { status, stdout } = mavrek('read-back', CLEAN, dump, '--out', 'read.plan.json');
+    const { status, stdout } = await mavrek('read-back', CLEAN, dump, '--out', 'read.plan.json');
     expect(status).toBe(1);
     expect(stdout).toMatch(/C0 SET_SDA: pull none instead of up \[not read: PC\.USE/);
     expect(stdout).toMatch(/not understood: line 2: /);
-    const again = mavrek('read-back', 'read.plan.json', dump, '--format', 'json');
+    const again = await mavrek('read-back', 'read.plan.json', dump, '--format', 'json');
     expect(again.status).toBe(0);
     expect(JSON.parse(again.stdout)).toMatchObject({ form: 'values', registers: { 'PC.PULL': 0 }, pads: [] });
   });
-  test('a dump without any register of the part is unusable input', () => {
+  test('a dump without any register of the part is unusable input', async () => {
     const dump = file('nothing.txt', 'hello\n');
-    expect(mavrek('read-back', CLEAN, dump)).toMatchObject({
+    expect(await mavrek('read-back', CLEAN, dump)).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/nothing in it is of a register of this part/),
     });
-    expect(mavrek('read-back', CLEAN, 'missing.txt')).toMatchObject({
+    expect(await mavrek('read-back', CLEAN, 'missing.txt')).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/missing.txt: there is no such file/),
     });
@@ -198,8 +219,8 @@ describe('mavrek read-back', () => {
 });
 
 describe('mavrek registers', () => {
-  test('prints the image and the operations', () => {
-    const { status, stdout } = mavrek('registers', CLEAN);
+  test('prints the image and the operations', async () => {
+    const { status, stdout } = await mavrek('registers', CLEAN);
     expect(status).toBe(0);
     expect(stdout).toMatch(/PB\.OUT +0x50020824 +16 +0x0000 +0x0080 +0x00C0 +B6 B7/);
     expect(stdout).toMatch(/gate +await +GATE\.READY +0x4000701C +0x000000B7 = 0x000000B7 within 16 cycles/);
@@ -212,9 +233,9 @@ describe('mavrek place', () => {
     for (const net of plan.nets) if (names.includes(net.name)) net.placement = null;
     return file('open.json', JSON.stringify(plan));
   };
-  test('places what has no pad, and writes the plan', () => {
+  test('places what has no pad, and writes the plan', async () => {
     const open = without(['FAN_3', 'MAST_TX', 'LAMP_RED']);
-    const { status, stdout } = mavrek('place', open, '--out', 'placed.json', '--format', 'json');
+    const { status, stdout } = await mavrek('place', open, '--out', 'placed.json', '--format', 'json');
     expect(status).toBe(0);
     const report = JSON.parse(stdout);
     expect(report).toMatchObject({ status: 'optimal', conflict: [], suggestions: [] });
@@ -225,15 +246,15 @@ describe('mavrek place', () => {
       'MAST_TX',
     ]);
     expect(report.placements.FAN_1).toBe('B7');
-    expect(mavrek('check', 'placed.json')).toMatchObject({ status: 0, stderr: '' });
+    expect(await mavrek('check', 'placed.json')).toMatchObject({ status: 0, stderr: '' });
   });
-  test('without --out nothing is written', () => {
+  test('without --out nothing is written', async () => {
     const before = readdirSync(folder);
-    expect(mavrek('place', without(['FAN_3'])).stdout).toMatch(/FAN_3 +new +\w+/);
+    expect((await mavrek('place', without(['FAN_3']))).stdout).toMatch(/FAN_3 +new +\w+/);
     expect(readdirSync(folder)).toEqual([...new Set([...before, 'open.json'])].sort());
   });
-  test('explains what cannot be, and writes nothing', () => {
-    const { status, stdout } = mavrek('place', FAULTY, '--out', 'never.json');
+  test('explains what cannot be, and writes nothing', async () => {
+    const { status, stdout } = await mavrek('place', FAULTY, '--out', 'never.json');
     expect(status).toBe(1);
     expect(stdout).toMatch(/PACE3\.Q1 is one signal, and 2 nets want it/);
     expect(stdout).toMatch(/these cannot hold together.*\n {4}VALVE_A_OPEN needs a pad for PACE3\.Q1\n/);
@@ -248,8 +269,8 @@ describe('mavrek place', () => {
       ['--out', 'no/where.json'],
       /no\/where\.json: cannot be written \(ENOENT\)/,
     ],
-  ])('exit 2 on %s', (_name, args, message) => {
-    const { status, stderr } = mavrek('place', CLEAN, ...args);
+  ])('exit 2 on %s', async (_name, args, message) => {
+    const { status, stderr } = await mavrek('place', CLEAN, ...args);
     expect(status).toBe(2);
     expect(stderr).toMatch(message);
   });

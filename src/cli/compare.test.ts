@@ -2,10 +2,10 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { launcherIn } from '@/testing/launcher';
+import { commandIn } from '@/testing/command';
 
 const CLEAN = resolve('examples/frost-guard.plan.json');
-const { mavrek, file, folder: own } = launcherIn('mavrek-compare-');
+const { mavrek, file, folder: own } = commandIn('mavrek-compare-');
 type Net = { name: string; placement: { pad: string } | null; note?: string };
 const changed = (name: string, change: (nets: Map<string, Net>) => void): string => {
   const plan = JSON.parse(readFileSync(CLEAN, 'utf8'));
@@ -15,30 +15,30 @@ const changed = (name: string, change: (nets: Map<string, Net>) => void): string
 const net = (nets: Map<string, Net>, name: string): Net => nets.get(name) as Net;
 
 describe('mavrek compare', () => {
-  test('exit 0 when nothing differs, 1 when something does, 2 for what cannot be used', () => {
-    expect(mavrek('compare', CLEAN, CLEAN)).toMatchObject({ status: 0, stderr: '' });
+  test('exit 0 when nothing differs, 1 when something does, 2 for what cannot be used', async () => {
+    expect(await mavrek('compare', CLEAN, CLEAN)).toMatchObject({ status: 0, stderr: '' });
     const moved = changed('moved.plan.json', (nets) => {
       net(nets, 'FAN_1').placement = { pad: 'B11' };
       Object.assign(net(nets, 'FAN_1').placement ?? {}, { locked: false });
     });
-    const text = mavrek('compare', CLEAN, moved);
+    const text = await mavrek('compare', CLEAN, moved);
     expect(text).toMatchObject({ status: 1, stderr: '' });
     expect(text.stdout).toContain('FAN_1 (Fans): B7, pin 27 → B11, pin 31');
-    const json = JSON.parse(mavrek('compare', CLEAN, moved, '--format', 'json').stdout);
+    const json = JSON.parse((await mavrek('compare', CLEAN, moved, '--format', 'json')).stdout);
     expect(json).toMatchObject({
       format: 'mavrek-comparison/1',
       same: false,
       nets: { moved: [{ name: 'FAN_1' }] },
     });
-    expect(mavrek('compare', CLEAN, moved, '--format', 'markdown').stdout).toMatch(
+    expect((await mavrek('compare', CLEAN, moved, '--format', 'markdown')).stdout).toMatch(
       /^# Frost guard C → Frost guard C/,
     );
-    expect(mavrek('compare', CLEAN, '/no/such/file')).toMatchObject({
+    expect(await mavrek('compare', CLEAN, '/no/such/file')).toMatchObject({
       status: 2,
       stdout: '',
       stderr: expect.stringContaining('there is no such file'),
     });
-    expect(mavrek('compare', CLEAN, file('x.plan.json', '{'))).toMatchObject({ status: 2, stdout: '' });
+    expect(await mavrek('compare', CLEAN, file('x.plan.json', '{'))).toMatchObject({ status: 2, stdout: '' });
   });
 });
 
@@ -47,24 +47,24 @@ describe('mavrek variants', () => {
     changed('south.plan.json', (nets) => {
       Object.assign(net(nets, 'FAN_1'), { settings: { active: 'high' } });
     });
-  test('exit 0 when they agree, 1 when they do not, with which lacks what', () => {
-    expect(mavrek('variants', CLEAN, CLEAN)).toMatchObject({
+  test('exit 0 when they agree, 1 when they do not, with which lacks what', async () => {
+    expect(await mavrek('variants', CLEAN, CLEAN)).toMatchObject({
       status: 0,
       stdout: expect.stringContaining('all variants agree'),
     });
-    const differing = mavrek('variants', CLEAN, south());
+    const differing = await mavrek('variants', CLEAN, south());
     expect(differing.status).toBe(1);
     expect(differing.stdout).toContain('FAN_1 (Fans), active level: low (1), high (2)');
-    expect(mavrek('variants', CLEAN, south(), '--circuit', 'Valves').status).toBe(0);
-    const json = JSON.parse(mavrek('variants', CLEAN, south(), '--format', 'json').stdout);
+    expect((await mavrek('variants', CLEAN, south(), '--circuit', 'Valves')).status).toBe(0);
+    const json = JSON.parse((await mavrek('variants', CLEAN, south(), '--format', 'json')).stdout);
     expect(json).toMatchObject({ onePrefix: true, lacks: [] });
   });
   test.each([
     ['one plan', [CLEAN], /variants are at least two/],
     ['an unknown circuit', [CLEAN, CLEAN, '--circuit', 'nonsense'], /no plan has a circuit "nonsense"/],
     ['a file that is not there', [CLEAN, 'nothing'], /there is no such file/],
-  ])('exit 2 on %s', (_, args, message) => {
-    const { status, stderr, stdout } = mavrek('variants', ...args);
+  ])('exit 2 on %s', async (_, args, message) => {
+    const { status, stderr, stdout } = await mavrek('variants', ...args);
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
     expect(stderr).toMatch(message);
   });
@@ -148,16 +148,16 @@ describe('in a git repository', () => {
     git('merge', '--abort');
   });
 
-  test('what cannot be read is left as it was', () => {
+  test('what cannot be read is left as it was', async () => {
     const [base, ours, theirs] = ['{', clean, clean].map((text, at) => file(`m${at}.plan.json`, text)) as [
       string,
       string,
       string,
     ];
-    expect(mavrek('merge', base, ours, theirs)).toMatchObject({ status: 2, stdout: '' });
+    expect(await mavrek('merge', base, ours, theirs)).toMatchObject({ status: 2, stdout: '' });
     expect(readFileSync(join(own, ours), 'utf8')).toBe(clean);
     // Both new: an empty base is none.
-    expect(mavrek('merge', file('none', ''), ours, theirs)).toMatchObject({ status: 0, stderr: '' });
+    expect(await mavrek('merge', file('none', ''), ours, theirs)).toMatchObject({ status: 0, stderr: '' });
     expect(readFileSync(join(own, ours), 'utf8')).toBe(clean);
   });
 });

@@ -14,7 +14,7 @@ import type { Plan } from '@/core/plan/model/types';
 import { isAgreed, variantText } from '@/core/variants/print';
 import { commonCircuits, variantReport } from '@/core/variants/variants';
 import { writeWhole } from '@/files/write-files';
-import type { Terminal } from './device';
+import type { Terminal } from './terminal';
 
 interface Files {
   /** A plan file as text. */
@@ -57,7 +57,7 @@ interface VariantOptions {
 /** `mavrek compare A B`, `mavrek variants PLANS` and `mavrek merge BASE OURS THEIRS`. */
 export function addCompareCommands(
   program: Command,
-  { print, complain }: Terminal,
+  { print, complain, exit }: Terminal,
   files: Files,
   options: { devices(): Option },
 ): void {
@@ -84,14 +84,14 @@ export function addCompareCommands(
       }) as [Result<Derived>, Result<Derived>];
       if (!was.ok || !is.ok) {
         complain([was, is].flatMap((one) => (one.ok ? [] : one.problems)));
-        process.exitCode = 2;
+        exit(2);
         return;
       }
       const comparison = comparePlans(was.value, is.value, given.target);
       if (given.format === 'json') print(JSON.stringify(comparison, null, 2));
       else if (given.format === 'markdown') print(comparisonMarkdown(comparison));
       else print(comparisonText(comparison));
-      process.exitCode = comparison.same ? 0 : 1;
+      exit(comparison.same ? 0 : 1);
     });
 
   program
@@ -117,12 +117,12 @@ export function addCompareCommands(
       if (names.length < 2) problems.push({ place: 'plans', message: 'variants are at least two' });
       if (problems.length > 0) {
         complain(problems);
-        process.exitCode = 2;
+        exit(2);
         return;
       }
       const report = variantReport(deriveds, given.circuit ?? common);
       print(given.format === 'json' ? JSON.stringify(report, null, 2) : variantText(report));
-      process.exitCode = isAgreed(report) ? 0 : 1;
+      exit(isAgreed(report) ? 0 : 1);
     });
 
   program
@@ -147,7 +147,7 @@ export function addCompareCommands(
       ];
       if (!was.ok || !own.ok || !other.ok) {
         complain([was, own, other].flatMap((one) => (one.ok ? [] : one.problems)));
-        process.exitCode = 2;
+        exit(2);
         return;
       }
       const { plan: merged, conflicts } = mergePlans(was.value, own.value, other.value);
@@ -156,10 +156,10 @@ export function addCompareCommands(
       const problems = readable.ok ? writeWhole(given.out ?? ours, text) : readable.problems;
       if (problems.length > 0) {
         complain(problems);
-        process.exitCode = 2;
+        exit(2);
         return;
       }
       if (conflicts.length > 0) complain(conflicts.map(({ message }) => ({ place: 'conflict', message })));
-      process.exitCode = conflicts.length > 0 ? 1 : 0;
+      exit(conflicts.length > 0 ? 1 : 0);
     });
 }

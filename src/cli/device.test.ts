@@ -1,9 +1,9 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { launcherIn } from '@/testing/launcher';
+import { commandIn } from '@/testing/command';
 
 const DEVICES = resolve('devices');
-const { folder, mavrek, file } = launcherIn('mavrek-device-');
+const { folder, mavrek, file } = commandIn('mavrek-device-');
 const tables = (part: string): string[] => [
   '--pinout',
   join(DEVICES, part, 'pinout.csv'),
@@ -14,9 +14,9 @@ const recipe = (part: string): string[] => ['--recipe', join(DEVICES, part, 'rec
 
 // A small part, a middling one and the largest; that each part comes through whole is tested without processes.
 describe.each(['pellin-p8', 'corvane-c40', 'sarn-s9'])('%s', (part) => {
-  test('imports, accounts for every row, checks, and goes out as the same tables', () => {
+  test('imports, accounts for every row, checks, and goes out as the same tables', async () => {
     const out = `${part}.json`;
-    const imported = mavrek(
+    const imported = await mavrek(
       'device',
       'import',
       ...tables(part),
@@ -33,19 +33,19 @@ describe.each(['pellin-p8', 'corvane-c40', 'sarn-s9'])('%s', (part) => {
       fates: Record<string, number>;
     }[])
       expect(Object.values(fates).reduce((sum, one) => sum + one, 0)).toBe(rows);
-    const checked = JSON.parse(mavrek('device', 'check', out, '--format', 'json').stdout);
+    const checked = JSON.parse((await mavrek('device', 'check', out, '--format', 'json')).stdout);
     expect(checked.part).toEqual(report.part);
     expect(checked.settings).toBeGreaterThan(200);
 
-    expect(mavrek('device', 'export', out, '--as', 'tables', '--out', `${part}-out`).status).toBe(0);
-    const again = JSON.parse(mavrek('device', 'check', `${part}-out`, '--format', 'json').stdout);
+    expect((await mavrek('device', 'export', out, '--as', 'tables', '--out', `${part}-out`)).status).toBe(0);
+    const again = JSON.parse((await mavrek('device', 'check', `${part}-out`, '--format', 'json')).stdout);
     expect(again.part.fingerprint).toBe(report.part.fingerprint);
   });
 });
 
 describe('mavrek device', () => {
-  test('check reads a folder as shipped', () => {
-    const { status, stdout } = mavrek('device', 'check', join(DEVICES, 'pellin-p8'));
+  test('check reads a folder as shipped', async () => {
+    const { status, stdout } = await mavrek('device', 'check', join(DEVICES, 'pellin-p8'));
     expect(status).toBe(0);
     expect(stdout).toMatch(
       /Pellin P8-22 \(pellin-p8-22\), content [0-9a-f]{16}\n {2}d28: dual row 28, 28 pins/,
@@ -53,8 +53,8 @@ describe('mavrek device', () => {
     expect(stdout).toMatch(/27 registers; 237 settings of pads, each with bits of its own/);
   });
 
-  test('import without a recipe infers the rest; nets can be placed, code cannot be made', () => {
-    const made = mavrek(
+  test('import without a recipe infers the rest; nets can be placed, code cannot be made', async () => {
+    const made = await mavrek(
       'device',
       'import',
       ...tables('pellin-p8'),
@@ -69,37 +69,38 @@ describe('mavrek device', () => {
       format: 'mavrek-device/2',
       id: 'my-part',
     });
-    expect(mavrek('device', 'export', 'mine.json', '--as', 'svd', '--out', 'x')).toMatchObject({
+    expect(await mavrek('device', 'export', 'mine.json', '--as', 'svd', '--out', 'x')).toMatchObject({
       status: 2,
       stderr: 'my-part: has no registers: attach a recipe first\n',
     });
   });
 
-  test('import takes what columns are from a map', () => {
+  test('import takes what columns are from a map', async () => {
     const text = readFileSync(join(DEVICES, 'pellin-p8/pinout.csv'), 'utf8');
     const odd = file('odd.csv', text.replace('pad,kind,', 'Anschluss,Art,').replace(',d28,', ',gross,'));
     const map = file('map.json', '{"pinout":{"Anschluss":"pad","Art":"kind","gross":"pin:d28"}}');
     const functions = join(DEVICES, 'pellin-p8/functions.csv');
     const args = ['device', 'import', '--pinout', odd, '--functions', functions, ...recipe('pellin-p8')];
-    expect(mavrek(...args, '--out', 'odd.json').status).toBe(2);
-    expect(mavrek(...args, '--map', map, '--out', 'odd.json')).toMatchObject({ status: 0, stderr: '' });
+    expect((await mavrek(...args, '--out', 'odd.json')).status).toBe(2);
+    expect(await mavrek(...args, '--map', map, '--out', 'odd.json')).toMatchObject({ status: 0, stderr: '' });
   });
 
-  test('import names the file as the source, not where it lay', () => {
+  test('import names the file as the source, not where it lay', async () => {
     expect(
-      mavrek('device', 'import', ...tables('pellin-p8'), ...recipe('pellin-p8'), '--out', 'src.json').status,
+      (await mavrek('device', 'import', ...tables('pellin-p8'), ...recipe('pellin-p8'), '--out', 'src.json'))
+        .status,
     ).toBe(0);
     const text = readFileSync(join(folder, 'src.json'), 'utf8');
     expect(text).toContain('"document":"pinout.csv"');
     expect(text).not.toContain(DEVICES);
   });
 
-  test('import takes a pinout or a boundary scan alone, and a map without a recipe', () => {
+  test('import takes a pinout or a boundary scan alone, and a map without a recipe', async () => {
     const bsdl = file(
       'p.bsd',
       'entity P is\nport (A0, A1 : inout bit; VDD, VSS : linkage bit);\nconstant D4 : PIN_MAP_STRING := "A0 : 1, A1 : 2, VDD : 3, VSS : 4";\nend P;',
     );
-    const alone = mavrek(
+    const alone = await mavrek(
       'device',
       'import',
       '--pinout',
@@ -115,20 +116,20 @@ describe('mavrek device', () => {
     expect(JSON.parse(alone.stdout)).toMatchObject({ pads: 4, ioPads: 2, functions: 0 });
     const odd = file('odd2.csv', 'Anschluss,Art,gross\nA0,io,1\nVDD,supply,2\n');
     const args = ['device', 'import', '--pinout', odd, '--name', 'Odd', '--out', 'odd2.json'];
-    expect(mavrek(...args).status).toBe(2);
+    expect((await mavrek(...args)).status).toBe(2);
     const map = file('map2.json', '{"pinout":{"Anschluss":"pad","Art":"kind","gross":"pin:d2"}}');
-    expect(mavrek(...args, '--map', map).status).toBe(0);
+    expect((await mavrek(...args, '--map', map)).status).toBe(0);
     const slip = file('slip.json', '{"pinout":{"Anschlus":"pad"}}');
-    expect(mavrek(...args, '--map', slip)).toMatchObject({
+    expect(await mavrek(...args, '--map', slip)).toMatchObject({
       status: 2,
       stderr: 'slip.json, pinout: the table has no column "Anschlus"\n',
     });
   });
 
-  test('a plan is checked with the folder of its part, and another description than its own is told', () => {
+  test('a plan is checked with the folder of its part, and another description than its own is told', async () => {
     const plan = resolve('examples/frost-guard.plan.json');
-    expect(mavrek('check', plan, '--devices', join(DEVICES, 'corvane-c40')).status).toBe(0);
-    expect(mavrek('check', plan, '--devices', join(DEVICES, 'pellin-p8'))).toMatchObject({
+    expect((await mavrek('check', plan, '--devices', join(DEVICES, 'corvane-c40'))).status).toBe(0);
+    expect(await mavrek('check', plan, '--devices', join(DEVICES, 'pellin-p8'))).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/this is the part "pellin-p8-22", and the plan is for "corvane-c40-80"/),
     });
@@ -139,12 +140,12 @@ describe('mavrek device', () => {
         '"deviceFingerprint": "feedfacefeedface"',
       ),
     );
-    expect(mavrek('check', stale).stdout).toMatch(
+    expect((await mavrek('check', stale)).stdout).toMatch(
       /part-changed.*was made against description feedfacefeedface/s,
     );
   });
 
-  test('import lays corrections over, and says which match no longer', () => {
+  test('import lays corrections over, and says which match no longer', async () => {
     const one = (id: string, from: string) => ({
       id,
       what: ['function', 'K0', 'SPI1.SCK'],
@@ -155,23 +156,25 @@ describe('mavrek device', () => {
       when: '2026-11-25',
     });
     const args = ['device', 'import', ...tables('pellin-p8'), ...recipe('pellin-p8'), '--out', 'c.json'];
-    const good = mavrek(...args, '--corrections', file('good.json', JSON.stringify([one('a', '1')])));
+    const good = await mavrek(...args, '--corrections', file('good.json', JSON.stringify([one('a', '1')])));
     expect(good).toMatchObject({ status: 0, stdout: expect.stringContaining('1 corrections') });
-    const stale = mavrek(...args, '--corrections', file('stale.json', JSON.stringify([one('b', '2')])));
+    const stale = await mavrek(...args, '--corrections', file('stale.json', JSON.stringify([one('b', '2')])));
     expect(stale.status).toBe(1);
     expect(stale.stdout).toMatch(
       /correction of function K0 SPI1\.SCK not applied: the description says "1" now/,
     );
-    expect(mavrek('device', 'check', 'c.json').status).toBe(1);
+    expect((await mavrek('device', 'check', 'c.json')).status).toBe(1);
   });
 
-  test('export as SVD and JSON; what differs is not replaced without being told', () => {
+  test('export as SVD and JSON; what differs is not replaced without being told', async () => {
     const part = join(DEVICES, 'pellin-p8');
-    expect(mavrek('device', 'export', part, '--as', 'svd', '--out', 'e').stdout).toBe('e/pellin-p8-22.svd\n');
+    expect((await mavrek('device', 'export', part, '--as', 'svd', '--out', 'e')).stdout).toBe(
+      'e/pellin-p8-22.svd\n',
+    );
     expect(readFileSync(join(folder, 'e/pellin-p8-22.svd'), 'utf8')).toContain('<name>pellin-p8-22</name>');
-    expect(mavrek('device', 'export', part, '--as', 'svd', '--out', 'e').status).toBe(0);
+    expect((await mavrek('device', 'export', part, '--as', 'svd', '--out', 'e')).status).toBe(0);
     file('e/pellin-p8-22.svd', 'mine');
-    expect(mavrek('device', 'export', part, '--as', 'svd', '--out', 'e').status).toBe(1);
+    expect((await mavrek('device', 'export', part, '--as', 'svd', '--out', 'e')).status).toBe(1);
     expect(readFileSync(join(folder, 'e/pellin-p8-22.svd'), 'utf8')).toBe('mine');
   });
 
@@ -203,21 +206,21 @@ describe('mavrek device', () => {
       ['device', 'export', '.', '--as', 'pdf', '--out', 'x'],
       /Allowed choices are tables, json, svd, corrections/,
     ],
-  ])('exit 2 on %s', (_name, args, message) => {
+  ])('exit 2 on %s', async (_name, args, message) => {
     file('bad.xlsx', 'no zip');
     file('broken.json', '{"format": "mavrek-device/2"');
-    const { status, stderr, stdout } = mavrek(...args);
+    const { status, stderr, stdout } = await mavrek(...args);
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
     expect(stderr).toMatch(message);
     expect(stderr).not.toMatch(/\n {4}at /);
     expect(existsSync(join(folder, 'x.json'))).toBe(false);
   });
 
-  test('exit 2 with every problem at its row and column, and no file written', () => {
+  test('exit 2 with every problem at its row and column, and no file written', async () => {
     const text = readFileSync(join(DEVICES, 'pellin-p8/functions.csv'), 'utf8');
     const bad = file('bad.csv', text.replace('SPI1.SCK', 'SPI1.SKC').replace('K1,', 'K99,'));
     const pinout = join(DEVICES, 'pellin-p8/pinout.csv');
-    const { status, stderr } = mavrek(
+    const { status, stderr } = await mavrek(
       'device',
       'import',
       '--pinout',

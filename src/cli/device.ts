@@ -31,14 +31,7 @@ import { printSvd } from '@/core/output/svd/print-svd';
 import { readDevicePath } from '@/files/devices';
 import { readTable } from '@/files/table-file';
 import { writeFiles } from '@/files/write-files';
-
-/** What the commands need of the program around them. */
-export interface Terminal {
-  print(text: string): void;
-  complain(problems: readonly Problem[]): void;
-  exit(code: number): void;
-  readText(file: string): Result<string>;
-}
+import type { Terminal } from './terminal';
 
 const CLEAN = 0;
 const FINDINGS = 1;

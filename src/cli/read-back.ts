@@ -9,8 +9,8 @@ import { parseValue } from '@/core/read-back/parse-value';
 import { isOther, type PadReading, readBack } from '@/core/read-back/read-back';
 import { joined } from '@/core/read-back/take-over';
 import { writeWhole } from '@/files/write-files';
-import type { Terminal } from './device';
 import { readIds } from './read-ids';
+import type { Terminal } from './terminal';
 
 interface Options {
   format: 'text' | 'json';

@@ -1,19 +1,19 @@
 import { cpSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { launcherIn } from '@/testing/launcher';
+import { commandIn } from '@/testing/command';
 
 const PLAN = resolve('examples/frost-guard.plan.json');
-const { folder, mavrek, file } = launcherIn('mavrek-review-');
+const { folder, mavrek, file } = commandIn('mavrek-review-');
 
 /** The demo's own code, with its files' names. */
-function generated(out: string): string[] {
-  expect(mavrek('generate', PLAN, '--target', 'c', '--out', out).status).toBe(0);
+async function generated(out: string): Promise<string[]> {
+  expect((await mavrek('generate', PLAN, '--target', 'c', '--out', out)).status).toBe(0);
   return [`${out}/frost_guard.c`, `${out}/frost_guard.h`];
 }
 
-test('generated code is what the plan says; a change in it is told at its line, also as SARIF', () => {
-  const files = generated('right');
-  expect(mavrek('review', PLAN, ...files)).toMatchObject({
+test('generated code is what the plan says; a change in it is told at its line, also as SARIF', async () => {
+  const files = await generated('right');
+  expect(await mavrek('review', PLAN, ...files)).toMatchObject({
     status: 0,
     stderr: '',
     stdout: expect.stringMatching(/ 0 not\n0 errors, 0 warnings, 0 notes\n$/),
@@ -24,12 +24,12 @@ test('generated code is what the plan says; a change in it is told at its line, 
     '#include "frost_guard.h"\nvoid extra_init(void)\n{\n  frost_guard_init();\n  FROST_GUARD_WRITE32(FROST_GUARD_PB_FORCE, 0);\n}\n',
   );
   const wrong = ['wrong/extra.c', 'wrong/frost_guard.c', 'wrong/frost_guard.h'];
-  const { status, stdout } = mavrek('review', PLAN, ...wrong);
+  const { status, stdout } = await mavrek('review', PLAN, ...wrong);
   expect(status).toBe(1);
   expect(stdout).toMatch(
     /^wrong\/extra\.c:5:\d+: error: clobbers-bits: puts bits .* of PB\.FORCE back, which wrong\/frost_guard\.c:\d+ has set/m,
   );
-  const log = JSON.parse(mavrek('review', PLAN, ...wrong, '--format', 'sarif').stdout);
+  const log = JSON.parse((await mavrek('review', PLAN, ...wrong, '--format', 'sarif')).stdout);
   expect(log).toMatchObject({ version: '2.1.0', runs: [{ tool: { driver: { name: 'Mavrek' } } }] });
   const [run] = log.runs;
   for (const one of run.results) expect(run.tool.driver.rules[one.ruleIndex].id).toBe(one.ruleId);
@@ -41,30 +41,30 @@ test('generated code is what the plan says; a change in it is told at its line, 
   });
 });
 
-test('the plan that code sets up is written, and checks as the code is', () => {
+test('the plan that code sets up is written, and checks as the code is', async () => {
   file(
     'hand.c',
     'void init(void)\n{\n  GATE->ON |= 2;\n  PB_SEAL = 0xC40C40;\n  PB->PULL = 1u << 18;\n  PB->USE &= ~(3u << 18);\n}\n',
   );
-  const plan = JSON.parse(mavrek('check', PLAN, '--format', 'json').stdout).plan;
+  const plan = JSON.parse((await mavrek('check', PLAN, '--format', 'json')).stdout).plan;
   expect(plan.device).toBe('corvane-c40-80');
-  const { status } = mavrek('review', PLAN, 'hand.c', '--out', 'read.plan.json');
+  const { status } = await mavrek('review', PLAN, 'hand.c', '--out', 'read.plan.json');
   expect(status).toBe(1);
-  const again = JSON.parse(mavrek('review', 'read.plan.json', 'hand.c', '--format', 'json').stdout);
+  const again = JSON.parse((await mavrek('review', 'read.plan.json', 'hand.c', '--format', 'json')).stdout);
   expect(again.pads.find((one: { pad: string }) => one.pad === 'B9')).toBeUndefined();
 });
 
-test('input that is unusable is said so, with status 2', () => {
+test('input that is unusable is said so, with status 2', async () => {
   writeFileSync(join(folder, 'empty.c'), '');
-  expect(mavrek('review', PLAN, 'nowhere.c')).toMatchObject({
+  expect(await mavrek('review', PLAN, 'nowhere.c')).toMatchObject({
     status: 2,
     stderr: 'nowhere.c: there is no such file\n',
   });
-  const files = generated('entries');
-  const wrong = mavrek('review', PLAN, ...files, '--entry', 'nothing');
+  const files = await generated('entries');
+  const wrong = await mavrek('review', PLAN, ...files, '--entry', 'nothing');
   expect(wrong.status).toBe(2);
   expect(wrong.stderr).toMatch(/^nothing: there is no such function; there are .*frost_guard_init/);
-  expect(mavrek('review', PLAN, ...files, '--define', '=3').status).toBe(2);
+  expect((await mavrek('review', PLAN, ...files, '--define', '=3')).status).toBe(2);
 });
 
 test.each([
@@ -75,20 +75,20 @@ test.each([
   ],
   ['another language', 'fn main() { gpio.set_high(); }\n'],
   ['comments', '// FROST_GUARD\n/* PB->USE = 3; */\n'],
-])('code of which nothing is understood (%s) is no pass', (_what, text) => {
+])('code of which nothing is understood (%s) is no pass', async (_what, text) => {
   file('drivers.c', text);
-  const { status, stdout } = mavrek('review', PLAN, 'drivers.c');
+  const { status, stdout } = await mavrek('review', PLAN, 'drivers.c');
   expect([status, stdout]).toEqual([
     1,
     expect.stringMatching(/error: nothing-followed: no access to a register/),
   ]);
-  const json = JSON.parse(mavrek('review', PLAN, 'drivers.c', '--format', 'json').stdout);
+  const json = JSON.parse((await mavrek('review', PLAN, 'drivers.c', '--format', 'json')).stdout);
   expect(json.findings.map(({ level }: { level: string }) => level)).toContain('error');
 });
 
-test('code that sets up a part of the plan and calls drivers for the rest is no pass', () => {
+test('code that sets up a part of the plan and calls drivers for the rest is no pass', async () => {
   file('part.c', 'void init(void)\n{\n  GATE->ON |= 2;\n  setup_the_rest();\n}\n');
-  expect(mavrek('review', PLAN, 'part.c')).toMatchObject({
+  expect(await mavrek('review', PLAN, 'part.c')).toMatchObject({
     status: 1,
     stdout: expect.stringMatching(/error: not-set-up/),
   });

@@ -10,8 +10,8 @@ import { printPlan } from '@/core/plan/file/print-plan';
 import { isOther } from '@/core/read-back/read-back';
 import { joined } from '@/core/read-back/take-over';
 import { writeWhole } from '@/files/write-files';
-import type { Terminal } from './device';
 import { readIds } from './read-ids';
+import type { Terminal } from './terminal';
 
 interface Options {
   format: 'text' | 'json' | 'sarif';

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { launcherIn } from '@/testing/launcher';
+import { commandIn } from '@/testing/command';
 
 const CLEAN = resolve('examples/frost-guard.plan.json');
-const { mavrek, file } = launcherIn('mavrek-trial-');
+const { mavrek, file } = commandIn('mavrek-trial-');
 
 /** The demo with one more trial. */
 const withTrial = (name: string, lines: string[]): string => {
@@ -13,32 +13,32 @@ const withTrial = (name: string, lines: string[]): string => {
 };
 
 describe('mavrek trial', () => {
-  test('exit 0 when all pass, 1 when one fails, with what came instead', () => {
-    expect(mavrek('trial', CLEAN)).toMatchObject({
+  test('exit 0 when all pass, 1 when one fails, with what came instead', async () => {
+    expect(await mavrek('trial', CLEAN)).toMatchObject({
       status: 0,
       stderr: '',
       stdout: expect.stringContaining('5 of 5 trials passed'),
     });
-    const failing = mavrek('trial', withTrial('the lamp is lit', ['expect {lamp-red} on within 2 ms']));
+    const failing = await mavrek('trial', withTrial('the lamp is lit', ['expect {lamp-red} on within 2 ms']));
     expect(failing.status).toBe(1);
     expect(failing.stdout).toMatch(
       /FAILED {2}the lamp is lit[\s\S]*line 1: expect LAMP_RED on within 2 ms\n {10}it is off/,
     );
   });
-  test('one trial by its name, as JSON and as JUnit XML', () => {
-    const one = mavrek('trial', CLEAN, '--only', 'each fan runs alone', '--format', 'json');
+  test('one trial by its name, as JSON and as JUnit XML', async () => {
+    const one = await mavrek('trial', CLEAN, '--only', 'each fan runs alone', '--format', 'json');
     expect(JSON.parse(one.stdout)).toMatchObject({
       plan: { name: 'Frost guard', device: 'corvane-c40-80' },
       counts: { passed: 1, failed: 0 },
       trials: [{ id: 'fans-run', passed: true }],
     });
-    const { stdout } = mavrek('trial', CLEAN, '--only', 'each fan runs alone', '--format', 'junit');
+    const { stdout } = await mavrek('trial', CLEAN, '--only', 'each fan runs alone', '--format', 'junit');
     expect(stdout).toMatch(/^<\?xml[^\n]*\n<testsuites tests="1" failures="0"/);
   });
-  test('a plan without trials passes', () => {
+  test('a plan without trials passes', async () => {
     const plan = JSON.parse(readFileSync(CLEAN, 'utf8'));
     delete plan.trials;
-    expect(mavrek('trial', file('none.plan.json', JSON.stringify(plan)))).toMatchObject({
+    expect(await mavrek('trial', file('none.plan.json', JSON.stringify(plan)))).toMatchObject({
       status: 0,
       stdout: 'the plan has no trials\n',
     });
@@ -46,8 +46,8 @@ describe('mavrek trial', () => {
   test.each([
     ['no such trial', ['--only', 'nonsense'], /there is no trial "nonsense"; the plan has "contactors/],
     ['an unknown format', ['--format', 'sarif'], /Allowed choices are text, json, junit/],
-  ])('exit 2 on %s', (_name, args, message) => {
-    const { status, stderr, stdout } = mavrek('trial', CLEAN, ...args);
+  ])('exit 2 on %s', async (_name, args, message) => {
+    const { status, stderr, stdout } = await mavrek('trial', CLEAN, ...args);
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
     expect(stderr).toMatch(message);
   });
@@ -79,9 +79,9 @@ describe('mavrek trial', () => {
       { attachments: [{ id: 'a', kind: 'led', nets: ['gone'] }] },
       /there is no net "gone"/,
     ],
-  ])('exit 2, with the place, on %s', (_name, change, message) => {
+  ])('exit 2, with the place, on %s', async (_name, change, message) => {
     const plan = { ...JSON.parse(readFileSync(CLEAN, 'utf8')), ...change };
-    const { status, stderr } = mavrek('trial', file('wrong.plan.json', JSON.stringify(plan, null, 1)));
+    const { status, stderr } = await mavrek('trial', file('wrong.plan.json', JSON.stringify(plan, null, 1)));
     expect(status).toBe(2);
     expect(stderr).toMatch(message);
     expect(stderr).toMatch(/wrong\.plan\.json/);

@@ -1,9 +1,12 @@
 import { type Command, Option } from 'commander';
 import { coverage, faultText } from '@/core/bench/faults/faults';
+import type { Proposal } from '@/core/bench/faults/propose';
+import { namesIn } from '@/core/bench/script/names';
+import { withNames } from '@/core/bench/script/rename';
 import { junitReport, trialReport, trialText } from '@/core/bench/trials/report';
 import { runTrial } from '@/core/bench/trials/run-trial';
 import type { Derived } from '@/core/derive/derive';
-import type { Terminal } from './device';
+import type { Terminal } from './terminal';
 
 interface TrialOptions {
   format: 'text' | 'json' | 'junit';
@@ -70,16 +73,22 @@ function printFaults(
   const seen = results.filter((one) => one.seenBy.length > 0);
   const unseen = results.filter((one) => one.seenBy.length === 0 && one.matters);
   const harmless = results.length - seen.length - unseen.length;
+  const names = namesIn(derived);
+  const linesText = ({ trial, lines }: Proposal): { in: string; lines: string[] } => ({
+    in: trial === undefined ? 'as a trial of its own' : `at the end of ${nameOf(trial)}`,
+    lines: lines.map((line) => withNames(line, names)),
+  });
   if (format === 'json') {
     print(
       JSON.stringify(
         {
           counts: { faults: results.length, seen: seen.length, unseen: unseen.length, harmless },
           unusable: unusable.map(nameOf),
-          faults: results.map(({ fault, seenBy, matters }) => ({
+          faults: results.map(({ fault, seenBy, matters, proposal }) => ({
             ...fault,
             text: faultText(derived, fault),
             matters,
+            ...(proposal ? { proposal: linesText(proposal) } : {}),
             seenBy: seenBy.map(({ trial, says }) => ({ trial: nameOf(trial), says })),
           })),
         },
@@ -93,7 +102,10 @@ function printFaults(
     [
       `${seen.length} of ${results.length} single faults are noticed by a trial, ${unseen.length} are not; ${harmless} change nothing`,
       ...unusable.map((id) => `${nameOf(id)} fails without any fault, and can notice none`),
-      ...unseen.map(({ fault }) => `not noticed: ${faultText(derived, fault)}`),
+      ...unseen.flatMap(({ fault, proposal }) => [
+        `not noticed: ${faultText(derived, fault)}`,
+        ...(proposal ? [`  ${linesText(proposal).in}: ${linesText(proposal).lines.join('; ')}`] : []),
+      ]),
     ].join('\n'),
   );
 }

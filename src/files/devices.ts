@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { basename, join, resolve } from 'node:path';
 import { fail, type Result } from '@/core/base/result';
 import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
@@ -28,23 +28,40 @@ export function readDeviceFolder(folder: string): Result<Device> {
     text: readFileSync(join(folder, name), 'utf8'),
   });
   return reading(folder, () => {
-    const description = readDeviceFiles(file('pinout.csv'), file('functions.csv'), file('recipe.json'));
-    return description.ok ? loadDevice(description.value) : description;
+    const files = [file('pinout.csv'), file('functions.csv'), file('recipe.json')] as const;
+    return unlessSame(folder, files.map(({ text }) => text).join('\0'), () => {
+      const description = readDeviceFiles(...files);
+      return description.ok ? loadDevice(description.value) : description;
+    });
   });
+}
+
+const read = new Map<string, { text: string; device: Result<Device> }>();
+
+/** What was read from a path last, while its text is the same: `watch` reads the part each time that the plan changes. */
+function unlessSame(path: string, text: string, load: () => Result<Device>): Result<Device> {
+  const last = read.get(resolve(path));
+  if (last?.text === text) return last.device;
+  const device = load();
+  read.set(resolve(path), { text, device });
+  return device;
 }
 
 /** A part out of a folder with its tables, or a description in one file. */
 export function readDevicePath(path: string): Result<Device> {
   return reading(path, () => {
     if (statSync(path).isDirectory()) return readDeviceFolder(path);
-    const description = parseDevice(path, readFileSync(path, 'utf8'));
-    return description.ok ? loadDevice(description.value) : description;
+    const text = readFileSync(path, 'utf8');
+    return unlessSame(path, text, () => {
+      const description = parseDevice(path, text);
+      return description.ok ? loadDevice(description.value) : description;
+    });
   });
 }
 
 /** The part with an id under a folder, or in it: the part's own folder, or a file, may be named too. Only that one is read as a whole. */
 export function findDevice(folder: string, id: string): Result<Device> {
-  return reading(folder, () => {
+  return reading(`${folder}, the folder with the parts`, () => {
     const own = idAt(folder);
     if (own === id) return readDevicePath(folder);
     if (own !== undefined)

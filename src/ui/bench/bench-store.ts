@@ -3,7 +3,7 @@
 import { useSyncExternalStore } from 'react';
 import { isInitialised, switchOn } from '@/core/bench/engine/engine';
 import { type StepReport, stepWithReport } from '@/core/bench/engine/steps';
-import { type BenchFault, faultText, withFault } from '@/core/bench/faults/faults';
+import { type BenchFault, type FaultResult, faultText, withFault } from '@/core/bench/faults/faults';
 import { entriesSince, entryText } from '@/core/bench/recording/events-in-words';
 import {
   type Breakpoint,
@@ -25,6 +25,7 @@ import type { Difference } from '@/core/bench/trace/compare';
 import type { LaidOver } from '@/core/bench/trace/lay-over';
 import type { Vcd } from '@/core/bench/trace/vcd-read';
 import type { Derived } from '@/core/derive/derive';
+import { runBenchTask } from '../client/bench-worker';
 import type { PlanSession } from '../client/plan-session';
 
 /** A line that was played, and what came of it. */
@@ -57,6 +58,13 @@ export interface Overlay {
 /** A logic analyser's recording, or another plan or kept revision on which the same is played. */
 export type OverlaySource = { kind: 'board'; vcd: Vcd } | { kind: 'plan' | 'revision'; derived: Derived };
 
+/** Every single fault, tried with the trials of a plan. */
+export type FaultSearch =
+  | { kind: 'idle' }
+  | { kind: 'working'; done: number; of: number; stop(): void }
+  | { kind: 'done'; derived: Derived; results: readonly FaultResult[]; unusable: readonly string[] }
+  | { kind: 'failed'; message: string };
+
 /** Of one line so much is said. */
 const MOST_SAID = 12;
 
@@ -71,6 +79,8 @@ export class BenchStore {
   /** Nanoseconds. */
   cursors: { a: number | undefined; b: number | undefined } = { a: undefined, b: undefined };
   breakpoints: Breakpoint[] = [];
+  /** What trying every single fault has come to; it stays while other things are looked at and trials are changed. */
+  faultSearch: FaultSearch = { kind: 'idle' };
   /** An operation that is looked at; the one that was done last when nothing is chosen. */
   shown: number | undefined;
   running = false;
@@ -280,6 +290,26 @@ export class BenchStore {
   private halt(): void {
     cancelAnimationFrame(this.timer);
     this.running = false;
+  }
+
+  /** Tries every single fault in a worker. */
+  async searchFaults(): Promise<void> {
+    const { derived } = this.recording;
+    const run = runBenchTask(
+      { kind: 'faults', description: derived.device.description, plan: derived.plan },
+      (done, of) => this.setFaultSearch({ kind: 'working', done, of, stop: run.stop }),
+    );
+    this.setFaultSearch({ kind: 'working', done: 0, of: 1, stop: run.stop });
+    const answer = await run.result;
+    if (answer === 'stopped') this.setFaultSearch({ kind: 'idle' });
+    else if (answer.kind === 'faults')
+      this.setFaultSearch({ kind: 'done', derived, results: answer.results, unusable: answer.unusable });
+    else this.setFaultSearch({ kind: 'failed', message: answer.kind === 'failed' ? answer.message : '' });
+  }
+
+  private setFaultSearch(search: FaultSearch): void {
+    this.faultSearch = search;
+    this.changed();
   }
 
   lookAt(operation: number | undefined): void {

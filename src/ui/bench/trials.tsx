@@ -16,6 +16,7 @@ import type { BenchStore } from './bench-store';
 import { ScriptSteps } from './script-steps';
 import { ScriptText } from './script-text';
 import { setTrialMarks } from './trial-marks';
+import { UnnoticedFaults } from './unnoticed-faults';
 
 /** The trials of the plan: run, look at, keep what was played as one. */
 export function Trials({ store }: { store: BenchStore }) {
@@ -115,6 +116,9 @@ export function Trials({ store }: { store: BenchStore }) {
           {store.recording.lines.length > 0 ? 'Keep what was played …' : 'New trial …'}
         </button>
       </p>
+      <div className="mt-3 border-t border-rule pt-2">
+        <UnnoticedFaults store={store} />
+      </div>
     </section>
   );
 }

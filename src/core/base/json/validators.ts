@@ -3,7 +3,14 @@ import { collectProblems, type Problem } from '../problems';
 import { type ReadJson, schemaProblems } from './read-json';
 
 /** The published schemas are the validators: there is no second description of the formats. Each is added where it is used. */
-export const ajv = new Ajv({ allErrors: true, strict: true, strictRequired: false, strictTypes: false });
+// Each process compiles once and validates little: optimizing the code costs more than it saves.
+export const ajv = new Ajv({
+  allErrors: true,
+  strict: true,
+  strictRequired: false,
+  strictTypes: false,
+  code: { optimize: false },
+});
 
 /** Compiled when first asked for: a command that reads a plan does not pay for the edits' schema. */
 function once<T>(make: () => T): () => T {

@@ -5,6 +5,7 @@ import type { Trial } from '../../plan/model/types';
 import { initialise, switchOn } from '../engine/engine';
 import { type SetupOptions, setupOf } from '../engine/setup';
 import { runTrial, whyFailed } from '../trials/run-trial';
+import { type Proposal, Proposer } from './propose';
 
 /** One thing gone wrong: in the code, or on the board. */
 export type BenchFault =
@@ -120,6 +121,8 @@ export interface FaultResult {
   seenBy: readonly { trial: string; says: string }[];
   /** Registers end otherwise, a pad goes another way, or something is found that was not. */
   matters: boolean;
+  /** For a fault that matters and that no trial notices: lines that would. */
+  proposal?: Proposal;
 }
 
 /** Which single faults a plan's trials notice. */
@@ -137,6 +140,7 @@ export function* coverage(
 ): Generator<FaultResult, FaultCoverage> {
   const { board } = setupOf(derived);
   const usable = trials.filter((trial) => runTrial(derived, trial, { board }).passed);
+  const proposer = new Proposer(derived, usable, board);
   const results: FaultResult[] = [];
   const whole = startUp(derived, { board });
   for (const fault of faults) {
@@ -146,11 +150,20 @@ export function* coverage(
       return result.passed ? [] : [{ trial: trial.id, says: whyFailed(result) ?? '' }];
     });
     const matters = seenBy.length > 0 || startUp(derived, options) !== whole;
-    const result = { fault, seenBy, matters };
+    const proposal =
+      matters && seenBy.length === 0 ? proposer.propose(options, padsOf(derived, fault)) : undefined;
+    const result = { fault, seenBy, matters, ...(proposal ? { proposal } : {}) };
     results.push(result);
     yield result;
   }
   return { results, unusable: trials.filter((one) => !usable.includes(one)).map((one) => one.id) };
+}
+
+/** Pads that a fault is about. */
+function padsOf({ lowered }: Derived, fault: BenchFault): string[] {
+  if ('pad' in fault) return [fault.pad];
+  if ('pads' in fault) return [...fault.pads];
+  return (lowered.operations[fault.operation]?.pads ?? []).map(({ pad }) => pad);
 }
 
 /** What start-up comes to: registers at its end, the levels that each pad went through, what was found. */

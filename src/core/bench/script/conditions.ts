@@ -138,6 +138,36 @@ export function isNow({ setup }: Bench, pad: BenchPad, code: number, volts: Floa
   return { level, active: (level === HIGH) !== (pad.net?.settings.active === 'low') };
 }
 
+/** What a net can be expected to be, in the words of a script, the plainest first. */
+export const STATE_WORDS = ['on', 'off', 'high', 'low', 'floating'] as const;
+export type StateWord = (typeof STATE_WORDS)[number];
+
+/** The words that are true of a net. */
+export const wordsFor = (now: NetNow): Set<StateWord> =>
+  new Set(STATE_WORDS.filter((word) => matches(now, word) === true));
+
+/** The words that were true of a net at some time since power-up; undefined when its level was not always known. */
+export function wordsSince(bench: Bench, pad: BenchPad): Set<StateWord> | undefined {
+  const words = new Set<StateWord>();
+  for (const { now } of history(bench, pad)) {
+    if (now.level > FLOATING) return undefined;
+    for (const word of wordsFor(now)) words.add(word);
+  }
+  return words;
+}
+
+/** What a net was, one state after the other; what hangs on it is worked out at each voltage. */
+function* history(bench: Bench, pad: BenchPad): Generator<{ now: NetNow; time: number }> {
+  const lane = bench.state.lanes[pad.index] as Lane;
+  const volts = bench.state.volts.slice();
+  for (let at = 0; at < lane.length; at++) {
+    // What lasts no time has not been.
+    if (at + 1 < lane.length && lane.times[at + 1] === lane.times[at]) continue;
+    volts[pad.index] = lane.volts[at] as number;
+    yield { now: isNow(bench, pad, lane.codes[at] as number, volts), time: lane.times[at] as number };
+  }
+}
+
 function matches({ level, active }: NetNow, wanted: string): Answer {
   switch (wanted) {
     case 'on':
@@ -236,20 +266,12 @@ export function wasAlways(
   if (!net || !pad)
     return { is: 'unknown', instead: 'always and never are said of one net, or of what it does not do' };
   const wanted = values.get('is') as string;
-  const lane = bench.state.lanes[pad.index] as Lane;
-  const volts = bench.state.volts.slice();
   let unknown: number | undefined;
-  for (let at = 0; at < lane.length; at++) {
-    // What lasts no time has not been.
-    if (at + 1 < lane.length && lane.times[at + 1] === lane.times[at]) continue;
-    volts[pad.index] = lane.volts[at] as number;
-    const now = isNow(bench, pad, lane.codes[at] as number, volts);
+  for (const { now, time } of history(bench, pad)) {
     const is = matches(now, wanted);
-    if (is === 'unknown') unknown ??= at;
-    else if (is === never)
-      return { is: false, instead: `it was ${wordFor(now, wanted)}`, time: lane.times[at] as number };
+    if (is === 'unknown') unknown ??= time;
+    else if (is === never) return { is: false, instead: `it was ${wordFor(now, wanted)}`, time };
   }
-  if (unknown !== undefined)
-    return { is: 'unknown', instead: 'it was not known what it was', time: lane.times[unknown] as number };
+  if (unknown !== undefined) return { is: 'unknown', instead: 'it was not known what it was', time: unknown };
   return { is: true, instead: '' };
 }

@@ -276,6 +276,34 @@ describe('single faults', () => {
     expect(step.value.unusable).toEqual(['x']);
     expect(step.value.results.every((one) => one.seenBy.length === 0)).toBe(true);
   });
+  test('for a fault that no trial notices lines are proposed that pass without it and fail with it', () => {
+    const trials = plan.trials ?? [];
+    const some = faults.filter((_, at) => at % 11 === 0);
+    const work = coverage(derived, trials, some);
+    let step = work.next();
+    while (!step.done) step = work.next();
+    const proposals = step.value.results.flatMap(({ fault, proposal }) =>
+      proposal ? [{ fault, proposal }] : [],
+    );
+    for (const { fault, proposal } of proposals) {
+      const before = trials.find(({ id }) => id === proposal.trial)?.lines ?? [];
+      const extended = trial([...before, ...proposal.lines]);
+      expect(whyFailed(runTrial(derived, extended))).toBeUndefined();
+      expect(runTrial(derived, extended, withFault(derived, fault)).passed).toBe(false);
+    }
+    const unnoticed = step.value.results.filter(({ seenBy, matters }) => matters && seenBy.length === 0);
+    expect(proposals.length).toBeGreaterThan(unnoticed.length / 2);
+  });
+  test('a proposal is about the net that the fault is about, and in the words of its circuit', () => {
+    const stuck = { kind: 'stuck', pad: 'F12', level: 'low' } as const;
+    const work = coverage(derived, quiet, [stuck]);
+    let step = work.next();
+    while (!step.done) step = work.next();
+    expect(step.value.results[0]?.proposal).toEqual({
+      trial: 'quiet-start',
+      lines: ['expect {rain-tip} off'],
+    });
+  });
   test('a fault leaves the plan’s own operations as they are', () => {
     const before = [...derived.lowered.operations];
     for (const fault of faults.slice(0, 200)) withFault(derived, fault);
