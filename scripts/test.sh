@@ -27,7 +27,7 @@ test_all() {
   ensure_build
   pg_database mavrek_unit
   run_ts src/server/prepare.ts || die 'the test database could not be prepared'
-  suite 'units, formats, compilers and server' unit node_modules/.bin/jest --maxWorkers="${MAVREK_WORKERS:-2}" --json --outputFile "$STATE/unit.json" "$@"
+  suite 'units, formats, compilers and server' unit node_modules/.bin/jest --maxWorkers="${MAVREK_WORKERS:-$(($(nproc) + 1))}" --json --outputFile "$STATE/unit.json" "$@"
   if [ $# -eq 0 ]; then
     pg_database mavrek_e2e_people
     MAVREK_E2E_PEOPLE_DATABASE=$DATABASE_URL

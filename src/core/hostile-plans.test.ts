@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { SaxesParser } from 'saxes';
 import { corvane, deriveOn, expectOk, frostGuard, on, planOf } from '@/testing/frost-guard';
+import { fuzzBudget } from '@/testing/random';
 import { crossCheck } from './derive/board/cross-check';
 import { supplyFaults } from './derive/board/supply-pins';
 import { candidatesFor } from './derive/candidates/candidates';
@@ -22,7 +23,7 @@ import { CONSTRAINT_KINDS, type Demands, emptyPlan, type Plan } from './plan/mod
 import { parseTypedNets } from './plan/typed-nets/typed-nets';
 
 /** Plans with whatever users and other programs may put into them. Seeds are fixed. */
-const RUNS = { numRuns: 120, seed: 20261125 };
+const RUNS = { numRuns: fuzzBudget(50), seed: 20261125 };
 
 const nasty = fc.oneof(
   fc.constantFrom(
@@ -161,7 +162,7 @@ describe('demands, constraints, waivers, labels and far ends', () => {
         JSON.parse(JSON.stringify(sarifReport(derived, 'x', printPlan(plan))));
         for (const file of generateFiles(cTarget, derived)) expect(file.text).not.toContain('*/ int x; /*');
       }),
-      { ...RUNS, numRuns: 60 },
+      { ...RUNS, numRuns: fuzzBudget(25) },
     );
   });
 });
@@ -209,7 +210,7 @@ describe('text from people and other programs', () => {
         if (read.ok) expect(read.value.nets).toHaveLength(after.nets.length);
         deriveOn(after);
       }),
-      { ...RUNS, numRuns: 300 },
+      { ...RUNS, numRuns: fuzzBudget(150) },
     );
   });
 

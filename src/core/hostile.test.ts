@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { FAMILIES, family } from '@/testing/families';
 import { corvane, expectOk } from '@/testing/frost-guard';
+import { fuzzBudget } from '@/testing/random';
 import { applyCorrections, readDatum, whyNotValue, writeDatum } from './description/corrections';
 import { propose } from './import/attach/propose';
 import { readBsdl } from './import/bsdl/read-bsdl';
@@ -18,7 +19,7 @@ import { applyEdit, invertEdit } from './plan/edits/edits';
 import { emptyPlan, type Net } from './plan/model/types';
 
 /** Whatever comes from outside: no exception, an answer with a place, and nothing lost. Seeds are fixed. */
-const RUNS = { numRuns: 150, seed: 20261125 };
+const RUNS = { numRuns: fuzzBudget(60), seed: 20261125 };
 
 const cell = fc.oneof(
   fc.constantFrom(
@@ -210,7 +211,7 @@ describe('corrections of anything', () => {
         if (to === null || /^[A-Za-z0-9.]+$/.test(to))
           expect([what, read ?? '']).toEqual([what, expectedText(what, to)]);
       }),
-      { ...RUNS, numRuns: 400 },
+      { ...RUNS, numRuns: fuzzBudget(150) },
     );
   });
   const expectedText = (what: string[], to: string | null): unknown =>

@@ -185,18 +185,18 @@ test('spreadsheets with bytes changed are refused, or taken for what they are; n
     ],
   });
   let refused = 0;
-  for (let run = 0; run < fuzzBudget(4_000); run++) {
+  for (let run = 0; run < fuzzBudget(1_200); run++) {
     const bytes = Uint8Array.from(book);
     for (let turns = 1 + random.int(6); turns > 0; turns--) bytes[random.int(bytes.length)] = random.int(256);
     const read = readFile('b.xlsx', random.int(4) === 0 ? bytes.slice(0, random.int(bytes.length)) : bytes);
     if (!read.ok) refused++;
   }
-  expect(refused).toBeGreaterThan(200);
+  expect(refused).toBeGreaterThan(fuzzBudget(60));
 });
 
 /** Seeds are fixed. `MAVREK_FUZZ=25` does twenty-five times as much. */
 describe('texts with pieces cut out, doubled, moved and replaced', () => {
-  const RUNS = fuzzBudget(4_000);
+  const RUNS = fuzzBudget(1_200);
   const PIECES = [
     '',
     '"',

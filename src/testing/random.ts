@@ -25,6 +25,33 @@ export function randomOf(seed: number): () => number {
 /** How much work random tests do: the small amount in every run, `MAVREK_FUZZ` times as much when that is set (`--all` sets 3). */
 export const fuzzBudget = (runs: number): number => Math.round(runs * Number(process.env.MAVREK_FUZZ ?? 1));
 
+/**
+ * Rounds of a random test, numbered from 0: at least `least`, then as many as fit into `seconds` of this process's processor time,
+ * so that a busy machine decides nothing. `MAVREK_FUZZ` multiplies both. How many there were is printed, and where it ended early.
+ */
+export function* rounds(
+  title: string,
+  { seconds, least = 1 }: { seconds: number; least?: number },
+): Generator<number> {
+  const microseconds = fuzzBudget(seconds * 1e6);
+  const begun = process.cpuUsage();
+  const used = (): number => {
+    const { user, system } = process.cpuUsage(begun);
+    return user + system;
+  };
+  let round = 0;
+  let whole = false;
+  try {
+    for (; round < fuzzBudget(least) || used() < microseconds; round++) yield round;
+    whole = true;
+  } finally {
+    const taken = (used() / 1e6).toFixed(1);
+    process.stderr.write(
+      whole ? `${title}: ${round} rounds in ${taken} s\n` : `${title}: ended in round ${round}\n`,
+    );
+  }
+}
+
 /** A number of rounds: the small one in every run, the large one in `./mavrek test --all`, which sets MAVREK_ALL. */
 export const budget = (rounds: { quick: number; all: number }): number =>
   process.env.MAVREK_ALL === '1' ? rounds.all : rounds.quick;

@@ -37,7 +37,7 @@ test('a plan and itself: nothing differs, in any language', () => {
 });
 
 test('from there to here is the opposite of from here to there', () => {
-  for (let seed = 1; seed <= fuzzBudget(12); seed++) {
+  for (let seed = 1; seed <= fuzzBudget(5); seed++) {
     const [there, here] = [changed(seed), changed(seed + 1000)];
     const [one, back] = [comparePlans(there, here), comparePlans(here, there)];
     const names = (list: readonly { name: string }[]): string[] => list.map(({ name }) => name).sort();
@@ -75,7 +75,7 @@ describe('registers', () => {
     );
   };
   test('a register of which no bit is said to differ ends the same when both codes run', () => {
-    for (let seed = 1; seed <= fuzzBudget(10); seed++) {
+    for (let seed = 1; seed <= fuzzBudget(4); seed++) {
       const other = changed(seed, 8);
       const said = new Map(comparePlans(derived, other).registers?.map((one) => [one.name, one]));
       const [was, is] = [heldAfter(derived), heldAfter(other)];
@@ -177,7 +177,7 @@ describe('what the application sees', () => {
   });
   test('of changes by chance, too', () => {
     const verdicts = new Set<boolean>();
-    for (let seed = 1; seed <= fuzzBudget(12); seed++) {
+    for (let seed = 1; seed <= fuzzBudget(5); seed++) {
       const [from, to] = [changed(seed, 2), changed(seed + 500, 2)];
       const verdict = comparePlans(from, to).application.compiles;
       expect([seed, verdict]).toEqual([seed, compiles(using(from), to)]);

@@ -44,7 +44,7 @@ const anew = (device: Device): Device => expectOk(compileDevice(device.original)
 const copied = (plan: Plan): Plan => JSON.parse(JSON.stringify(plan));
 
 /** Ten thousand with MAVREK_FUZZ=10. */
-const EDITS = fuzzBudget(200);
+const EDITS = fuzzBudget(120);
 /** A part that nothing is remembered of is compiled once for so many edits. */
 const ROUND = 40;
 

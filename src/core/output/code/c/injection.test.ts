@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { type CToken, cTokens, stringValue } from '@/testing/c-tokens';
 import { corvane, expectOk, frostGuard } from '@/testing/frost-guard';
 import { hostileText } from '@/testing/hostile-text';
-import { fuzzBudget, randomFrom } from '@/testing/random';
+import { randomFrom, rounds } from '@/testing/random';
 import { derive } from '../../../derive/derive';
 import { compileDevice } from '../../../device/compile/compile';
 import type { Device } from '../../../device/device';
@@ -19,7 +19,6 @@ import { cTarget } from './target';
  * but for the names of nets, and a compiler takes them with all warnings as errors and trigraphs on.
  */
 const STRICT = ['-std=c11', '-trigraphs', '-Wall', '-Wextra', '-Wconversion', '-pedantic', '-Werror'];
-const STRINGS = fuzzBudget(15_000);
 const demo = frostGuard();
 
 /** Plan and part with each text replaced by what `text` gives; counts them. */
@@ -95,12 +94,12 @@ function expectSame(found: CToken[], expected: CToken[], plan: Plan): void {
   }
 }
 
-test(`${STRINGS} hostile strings stay inside comments, strings and names, and compile`, () => {
+test('hostile strings stay inside comments, strings and names, and compile', () => {
   const random = randomFrom(20261126);
   const folder = mkdtempSync(join(tmpdir(), 'mavrek-injection-'));
   const sources: string[] = [];
   let strings = 0;
-  for (let turn = 0; strings < STRINGS; turn++) {
+  for (const turn of rounds('plans of hostile strings', { seconds: 8, least: 4 })) {
     const { plan, device, texts } = rewritten(() => hostileText(random));
     strings += texts;
     const named = { ...plan, code: { ...plan.code, prefix: 'pins' } };
@@ -130,7 +129,7 @@ test(`${STRINGS} hostile strings stay inside comments, strings and names, and co
     sources.push(`all${start}.c`);
   }
   const compiled = sources.filter((path) => path.startsWith('all') || path.startsWith('plan'));
-  expect(compiled.length).toBeGreaterThan(5);
+  expect(compiled.length).toBeGreaterThanOrEqual(2);
   const result = spawnSync('gcc', [...STRICT, '-fsyntax-only', ...compiled], {
     cwd: folder,
     encoding: 'utf8',
