@@ -16,6 +16,19 @@ export interface PlanSummary {
 /** A few letters that tell a plan from others of its name: in titles, in lists, in names of files. */
 export const tagOf = (id: string): string => (/^[a-z0-9]{12}$/.test(id) ? id.slice(0, 4) : id.slice(0, 24));
 
+/** "Frost guard · rev C", and for one of several of that name the letters that tell it from the others: by id. */
+export function planTitles(
+  plans: readonly Pick<PlanSummary, 'id' | 'name' | 'revision'>[],
+): Map<string, string> {
+  const several = namesakes(plans);
+  return new Map(
+    plans.map(({ id, name, revision }) => [
+      id,
+      `${name}${revision ? ` · rev ${revision}` : ''}${several.has(id) ? ` (${tagOf(id)})` : ''}`,
+    ]),
+  );
+}
+
 /** Ids of the plans that share name and revision with another one. */
 export function namesakes(plans: readonly Pick<PlanSummary, 'id' | 'name' | 'revision'>[]): Set<string> {
   const byName = new Map<string, string[]>();

@@ -7,7 +7,7 @@ import { timeText } from '@/core/bench/script/time-text';
 import { doublesIn } from '@/core/bench/trace/lay-over';
 import { vcdText } from '@/core/bench/trace/vcd-write';
 import type { RevisionHead } from '@/core/plan/history';
-import type { PlanSummary } from '@/core/plan/summary';
+import { type PlanSummary, planTitles } from '@/core/plan/summary';
 import { api } from '../client/api';
 import { type BenchRun, runBenchTask } from '../client/bench-worker';
 import { downloadText } from '../code/download';
@@ -159,10 +159,9 @@ function OtherPlays({ store, onSaid }: { store: BenchStore; onSaid: (text: strin
       )}
       {others && others.plans.length > 0 && (
         <optgroup label="Other plans">
-          {others.plans.map((one) => (
-            <option key={one.id} value={`plan ${one.id}`}>
-              {one.name}
-              {one.revision ? ` · rev ${one.revision}` : ''}
+          {[...planTitles(others.plans)].map(([id, title]) => (
+            <option key={id} value={`plan ${id}`}>
+              {title}
             </option>
           ))}
         </optgroup>

@@ -4,9 +4,10 @@ import type { Present } from '@/core/review/presence';
 import { call } from './api';
 import { authorName } from './author';
 import { refreshComments } from './comments';
-import { printKept, readKept } from './kept-edits';
+import { type KeptEdits, printKept, readKept } from './kept-edits';
 import {
   createPlanSession,
+  type MetEdit,
   type PendingEdit,
   type PlanSession,
   type SendResult,
@@ -22,7 +23,7 @@ export function connectPlan(
 ): { session: PlanSession; close(): void } {
   const client = newId();
   const session = createPlanSession(
-    { ...start, pending: refuses === undefined ? adoptKept(id) : [] },
+    { ...start, ...(refuses === undefined ? adoptKept(id) : {}) },
     {
       send: async ({ editId, edit, madeAgainst }) => {
         const answer = await call<SendResult>('POST', `/api/plans/${id}/edits`, {
@@ -51,7 +52,7 @@ export function connectPlan(
             return { status: 'unreachable' };
         }
       },
-      keep: (pending) => keep(id, client, pending),
+      keep: (pending, met) => keep(id, client, pending, met),
       newEditId: newId,
       now: () => Date.now(),
       later: (milliseconds, work) => setTimeout(work, milliseconds),
@@ -105,25 +106,27 @@ function listen(id: string, session: PlanSession): () => void {
 /** Each tab keeps its own list; whoever opens the plan next sends what was left, which the server stores once. */
 const keyOf = (id: string, client: string): string => `mavrek:unsaved:${id}:${client}`;
 
-function keep(id: string, client: string, pending: readonly PendingEdit[]): void {
+function keep(id: string, client: string, pending: readonly PendingEdit[], met: readonly MetEdit[]): void {
   try {
-    if (pending.length === 0) localStorage.removeItem(keyOf(id, client));
-    else localStorage.setItem(keyOf(id, client), printKept(pending));
+    if (pending.length + met.length === 0) localStorage.removeItem(keyOf(id, client));
+    else localStorage.setItem(keyOf(id, client), printKept(pending, met));
   } catch {
     // Private windows may have no storage; the edits are still in memory and still being sent.
   }
 }
 
 /** Takes over what other tabs left behind unsaved. */
-function adoptKept(id: string): PendingEdit[] {
+function adoptKept(id: string): KeptEdits {
+  const all: KeptEdits = { pending: [], met: [] };
   try {
-    const keys = Object.keys(localStorage).filter((key) => key.startsWith(keyOf(id, '')));
-    return keys.flatMap((key) => {
-      const kept = readKept(localStorage.getItem(key));
+    for (const key of Object.keys(localStorage).filter((each) => each.startsWith(keyOf(id, '')))) {
+      const { pending, met } = readKept(localStorage.getItem(key));
+      all.pending.push(...pending);
+      all.met.push(...met);
       localStorage.removeItem(key);
-      return kept;
-    });
+    }
   } catch {
-    return [];
+    // Without storage nothing was kept.
   }
+  return all;
 }

@@ -3,6 +3,7 @@ import { placeNet, removeNet, renameNet } from '@/core/plan/edits/make-edits';
 import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
 import {
   createPlanSession,
+  type MetEdit,
   type PendingEdit,
   type SendResult,
   type ServerEdit,
@@ -14,11 +15,12 @@ const place = (pad: string): Edit => placeNet(netOf(demo, 'FAN_3'), { pad, locke
 const rename = (name: string, to: string): Edit => renameNet(netOf(demo, name), to);
 
 /** A server in memory that can be switched off, and a clock that only moves when told. */
-function world(start: { pending?: PendingEdit[] } = {}) {
+function world(start: { pending?: PendingEdit[]; met?: MetEdit[] } = {}) {
   let plan = demo;
   const log: ServerEdit[] = [];
   const later: (() => void)[] = [];
   const kept: PendingEdit[][] = [];
+  const keptMet: MetEdit[][] = [];
   const state = { up: true, answerLost: false };
   let ids = 0;
   const commit = (editId: string, edit: Edit): SendResult => {
@@ -37,18 +39,22 @@ function world(start: { pending?: PendingEdit[] } = {}) {
       if (state.answerLost) return { status: 'unreachable' };
       return 'edits' in result ? { ...result, edits: log.filter((one) => one.seq > madeAgainst) } : result;
     },
-    keep: (pending) => kept.push([...pending]),
+    keep: (pending, met) => {
+      kept.push([...pending]);
+      keptMet.push([...met]);
+    },
     newEditId: () => `mine-${++ids}`,
     now: () => 1000,
     later: (_milliseconds, work) => later.push(work),
   };
-  const session = createPlanSession({ plan: demo, seq: 0, pending: start.pending }, ports);
+  const session = createPlanSession({ plan: demo, seq: 0, ...start }, ports);
   const settle = () => new Promise((resolve) => setImmediate(resolve));
   return {
     session,
     state,
     log,
     kept,
+    keptMet,
     settle,
     serverPlan: () => plan,
     elsewhere: (edit: Edit) => commit(`other-${log.length}`, edit),
@@ -188,7 +194,7 @@ test('undo and redo walk back and forth, and a new edit ends redo', async () => 
   expect(session.getState().seq).toBe(6);
 });
 
-test('undo of something that somebody else changed is refused with a word', async () => {
+test('undo of something that somebody else changed waits for a decision, and is not lost', async () => {
   const { session, settle, elsewhere, log } = world();
   session.dispatch(place('E8'));
   await settle();
@@ -196,8 +202,57 @@ test('undo of something that somebody else changed is refused with a word', asyn
   elsewhere(placeNet(netOf(moved, 'FAN_3'), { pad: 'E10', locked: false }));
   session.receive(log);
   session.undo();
-  expect(session.getState().notice).toMatch(/does not apply any more.*now on E10/);
   expect(padOf(session, 'FAN_3')).toBe('E10');
+  const [waiting] = session.getState().met;
+  expect(waiting).toMatchObject({
+    words: expect.stringMatching(/FAN_3/),
+    why: expect.stringMatching(/now on E10/),
+  });
+  expect(session.getState()).toMatchObject({ undo: [], redo: [], notice: null });
+  // Taken after all, it puts back what stood there before.
+  expect(session.takeMine(waiting?.editId ?? '')).toBe(true);
+  expect(padOf(session, 'FAN_3')).toBe(netOf(demo, 'FAN_3').placement?.pad);
+  expect(session.getState().met).toEqual([]);
+});
+
+test('redo of something that somebody else changed waits for a decision too', async () => {
+  const { session, settle, elsewhere, log, serverPlan } = world();
+  session.dispatch(rename('FAN_1', 'FAN_A'));
+  session.undo();
+  await settle();
+  elsewhere(renameNet(netOf(serverPlan(), 'FAN_1'), 'FAN_Z'));
+  session.receive(log);
+  session.redo();
+  expect(session.getState().met).toMatchObject([{ words: 'rename FAN_1 to FAN_A' }]);
+  expect(netOf(session.getState().plan, 'FAN_Z').name).toBe('FAN_Z');
+});
+
+test('while nothing can be sent, news still come: what they contradict waits, in the browser too, and is there after a reload', async () => {
+  const { session, state, settle, elsewhere, log, keptMet } = world();
+  state.up = false;
+  session.dispatch(rename('FAN_2', 'FAN_B'));
+  await settle();
+  elsewhere(rename('FAN_2', 'FAN_Z'));
+  session.receive(log);
+  expect(session.getState()).toMatchObject({ pending: [], met: [{ words: 'rename FAN_2 to FAN_B' }] });
+  expect(keptMet.at(-1)).toEqual(session.getState().met);
+  const reloaded = world({ met: keptMet.at(-1) ?? [] });
+  expect(reloaded.session.getState().met).toEqual(session.getState().met);
+  expect(reloaded.keptMet.at(-1)).toEqual(session.getState().met);
+  reloaded.session.leaveTheirs(session.getState().met[0]?.editId ?? '');
+  expect(reloaded.keptMet.at(-1)).toEqual([]);
+});
+
+test('an edit whose answer was lost and that was stored is nothing to decide', async () => {
+  const { session, state, settle, elsewhere, log } = world();
+  state.answerLost = true;
+  session.dispatch(rename('FAN_2', 'FAN_B'));
+  await settle();
+  const [mine] = log;
+  elsewhere(renameNet(netOf(expectOk(applyEdit(demo, rename('FAN_2', 'FAN_B'))), 'FAN_B'), 'FAN_Z'));
+  session.receive(log);
+  expect([mine?.editId, session.getState().met]).toEqual(['mine-1', []]);
+  expect(netOf(session.getState().plan, 'FAN_Z').name).toBe('FAN_Z');
 });
 
 test('a deleted plan stops sending and says where to get it back', async () => {

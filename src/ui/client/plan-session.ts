@@ -64,8 +64,8 @@ export type SendResult =
 /** How a session reaches the world; replaced in tests. */
 export interface SessionPorts {
   send(entry: PendingEdit & { madeAgainst: number }): Promise<SendResult>;
-  /** Where unconfirmed edits survive a closed tab. */
-  keep(pending: readonly PendingEdit[]): void;
+  /** Where unconfirmed edits, and those that wait for a decision, survive a closed tab. */
+  keep(pending: readonly PendingEdit[], met: readonly MetEdit[]): void;
   newEditId(): string;
   now(): number;
   later(milliseconds: number, work: () => void): void;
@@ -136,7 +136,7 @@ const LONGEST_UNDO = 500;
 const LONGEST_PAUSE_MS = 8000;
 
 export function createPlanSession(
-  start: { plan: Plan; seq: number; pending?: readonly PendingEdit[] },
+  start: { plan: Plan; seq: number; pending?: readonly PendingEdit[]; met?: readonly MetEdit[] },
   ports: SessionPorts,
 ): PlanSession {
   let confirmed = start.plan;
@@ -148,14 +148,16 @@ export function createPlanSession(
     undo: [],
     redo: [],
     notice: null,
-    met: [],
+    met: start.met ?? [],
   };
   const listeners = new Set<() => void>();
   let sending = false;
   let attempt = 0;
 
   const update = (change: Partial<SessionState>): void => {
+    const { pending, met } = state;
     state = { ...state, ...change };
+    if (state.pending !== pending || state.met !== met) ports.keep(state.pending, state.met);
     for (const listener of listeners) listener();
   };
 
@@ -180,25 +182,35 @@ export function createPlanSession(
   };
 
   const withMet = (met: readonly MetEdit[], { editId, edit }: PendingEdit, why: string): MetEdit[] => [
-    ...met.filter((one) => one.editId !== editId),
+    ...met.filter((each) => each.editId !== editId),
     { editId, edit, why, words: describeEdit(state.plan, edit) },
   ];
 
-  const push = (edit: Edit): boolean => {
-    if (ports.refuses !== undefined) {
-      update({ notice: ports.refuses });
-      return false;
-    }
+  /** Applies and sends an edit; what is wrong when it does not apply. */
+  const push = (edit: Edit): { why: string } | undefined => {
     const next = applyEdit(state.plan, edit);
-    if (!next.ok) {
-      update({ notice: `That does not apply any more: ${next.problems[0]?.message}.` });
-      return false;
-    }
+    if (!next.ok) return { why: next.problems[0]?.message ?? '' };
     const pending = [...state.pending, { editId: ports.newEditId(), edit }];
-    ports.keep(pending);
     update({ plan: next.value, pending, notice: null, save: attempt > 0 ? state.save : { kind: 'saving' } });
     void pump();
-    return true;
+    return undefined;
+  };
+
+  /** A step of undo or redo; one that others have made impossible joins what waits for a decision. */
+  const walk = (edit: Edit, change: Pick<SessionState, 'undo' | 'redo'>, back: boolean): void => {
+    if (ports.refuses !== undefined) {
+      update({ notice: ports.refuses });
+      return;
+    }
+    const step = back ? invertEdit(edit) : edit;
+    const refused = push(step);
+    if (!refused) update(change);
+    else
+      update({
+        undo: state.undo.filter((each) => each !== edit),
+        redo: state.redo.filter((each) => each !== edit),
+        met: withMet(state.met, { editId: ports.newEditId(), edit: step }, refused.why),
+      });
   };
 
   const receive = (edits: readonly ServerEdit[]): void => {
@@ -206,22 +218,27 @@ export function createPlanSession(
     let seq = state.seq;
     // Hearing that one's own edits are stored, in their order, changes nothing in what the user sees.
     let news = false;
-    for (const told of edits) {
-      if (told.seq <= seq) continue;
-      news ||= pending[0]?.editId !== told.editId;
-      const next = applyEdit(confirmed, told.edit);
+    let { met } = state;
+    for (const arrived of edits) {
+      if (arrived.seq <= seq) continue;
+      news ||= pending[0]?.editId !== arrived.editId;
+      const next = applyEdit(confirmed, arrived.edit);
       // Only a program error could make a logged edit not apply; then the server's plan must be read anew.
       if (!next.ok) {
         update({ notice: 'This view has fallen behind; please reload the page.' });
         return;
       }
       confirmed = next.value;
-      seq = told.seq;
-      pending = pending.filter((entry) => entry.editId !== told.editId);
+      seq = arrived.seq;
+      pending = pending.filter((entry) => entry.editId !== arrived.editId);
+      // Stored after all, although its answer was lost: nothing is left to decide.
+      met = met.some((each) => each.editId === arrived.editId)
+        ? met.filter((each) => each.editId !== arrived.editId)
+        : met;
     }
     if (seq === state.seq) return;
+    if (met !== state.met) update({ met });
     const rebuilt = news ? rebuild(pending) : { pending };
-    ports.keep(rebuilt.pending);
     update({ seq, ...rebuilt, save: settled(rebuilt.pending) });
   };
 
@@ -288,8 +305,7 @@ export function createPlanSession(
       return;
     }
     const rebuilt = rebuild(pending);
-    ports.keep(rebuilt.pending);
-    const entry = state.pending.find((one) => one.editId === editId);
+    const entry = state.pending.find((each) => each.editId === editId);
     const dropped = entry?.edit;
     const undo = why === null ? rebuilt.undo : rebuilt.undo.filter((edit) => edit !== dropped);
     update({
@@ -308,31 +324,35 @@ export function createPlanSession(
       return () => listeners.delete(listener);
     },
     dispatch(edit) {
-      if (!push(edit)) return false;
+      if (ports.refuses !== undefined) {
+        update({ notice: ports.refuses });
+        return false;
+      }
+      const refused = push(edit);
+      if (refused) {
+        update({ notice: `That does not apply any more: ${refused.why}.` });
+        return false;
+      }
       update({ undo: [...state.undo.slice(1 - LONGEST_UNDO), edit], redo: [] });
       return true;
     },
     undo() {
       const edit = state.undo.at(-1);
-      if (!edit) return;
-      update({ undo: state.undo.slice(0, -1) });
-      if (push(invertEdit(edit))) update({ redo: [...state.redo, edit] });
+      if (edit) walk(edit, { undo: state.undo.slice(0, -1), redo: [...state.redo, edit] }, true);
     },
     redo() {
       const edit = state.redo.at(-1);
-      if (!edit) return;
-      update({ redo: state.redo.slice(0, -1) });
-      if (push(edit)) update({ undo: [...state.undo, edit] });
+      if (edit) walk(edit, { undo: [...state.undo, edit], redo: state.redo.slice(0, -1) }, false);
     },
     receive,
     retry: () => void pump(),
     takeMine(editId) {
-      const one = state.met.find((met) => met.editId === editId);
-      if (!one) return false;
-      const again = editAgain(state.plan, one.edit);
+      const waiting = state.met.find((each) => each.editId === editId);
+      if (!waiting) return false;
+      const again = editAgain(state.plan, waiting.edit);
       session.leaveTheirs(editId);
       if (!again) {
-        update({ notice: `${one.words}: that cannot be done any more, ${one.why}.` });
+        update({ notice: `${waiting.words}: that cannot be done any more, ${waiting.why}.` });
         return false;
       }
       return session.dispatch(again);
@@ -345,8 +365,7 @@ export function createPlanSession(
   if (start.pending && start.pending.length > 0) {
     const rebuilt = rebuild(start.pending);
     update({ ...rebuilt, save: rebuilt.pending.length > 0 ? { kind: 'saving' } : state.save });
-    ports.keep(rebuilt.pending);
     void pump();
-  }
+  } else if (state.met.length > 0) ports.keep(state.pending, state.met);
   return session;
 }

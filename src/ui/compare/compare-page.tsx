@@ -5,7 +5,7 @@ import { useRouter, useSearchParams } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Comparison } from '@/core/compare/compare';
 import type { RevisionHead } from '@/core/plan/history';
-import type { PlanSummary } from '@/core/plan/summary';
+import { type PlanSummary, planTitles } from '@/core/plan/summary';
 import { call } from '../client/api';
 import { PageHead } from '../parts/page-head';
 import { Differences } from './differences';
@@ -216,10 +216,9 @@ function SideFields({
           <option value="" disabled>
             a plan …
           </option>
-          {plans.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
-              {one.revision ? ` · rev ${one.revision}` : ''}
+          {[...planTitles(plans)].map(([id, title]) => (
+            <option key={id} value={id}>
+              {title}
             </option>
           ))}
         </select>

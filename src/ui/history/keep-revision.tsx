@@ -3,8 +3,9 @@
 import { useId, useState } from 'react';
 import type { RevisionHead } from '@/core/plan/history';
 import { api } from '../client/api';
-import { authorName, keepAuthorName } from '../client/author';
+import { keepAuthorName } from '../client/author';
 import { AuthorField } from '../people/author-field';
+import { useAuthor } from '../people/use-author';
 import { sendEdit } from './bring-back';
 import { nextRevision } from './grouped';
 
@@ -24,7 +25,7 @@ interface Props {
 export function KeepRevision({ id, seq, now, newest, names, onDone }: Props) {
   const field = useId();
   const [note, setNote] = useState('');
-  const [author, setAuthor] = useState('');
+  const [author, setAuthor] = useAuthor();
   const [busy, setBusy] = useState(false);
   const kept = names.includes(now);
   const isSame = newest?.name === now && newest.seq === seq;
@@ -32,7 +33,7 @@ export function KeepRevision({ id, seq, now, newest, names, onDone }: Props) {
   async function keep() {
     setBusy(true);
     if (author.trim() !== '') keepAuthorName(author);
-    const answer = await api.keepRevision(id, seq, note.trim(), author.trim() || authorName());
+    const answer = await api.keepRevision(id, seq, note.trim(), author.trim());
     setBusy(false);
     if (answer.ok) setNote('');
     onDone(answer.ok ? null : (answer.problems[0]?.message ?? 'the revision could not be kept'));

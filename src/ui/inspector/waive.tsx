@@ -5,8 +5,9 @@ import { newId } from '@/core/base/text/new-id';
 import type { Finding, RuleMeta } from '@/core/derive/rules/types';
 import { addWaiver, removeWaiver, setEntry } from '@/core/plan/edits/make-edits';
 import { RULE_LEVELS, tableOf } from '@/core/plan/model/types';
-import { authorName, keepAuthorName } from '../client/author';
+import { keepAuthorName } from '../client/author';
 import { AuthorField } from '../people/author-field';
+import { useAuthor } from '../people/use-author';
 import { useActions, useDerived } from '../workspace/context';
 import { Row, Section } from './section';
 
@@ -16,7 +17,7 @@ export function Waive({ finding }: { finding: Finding }) {
   const { dispatch } = useActions();
   const { plan } = derived;
   const [reason, setReason] = useState('');
-  const [author, setAuthor] = useState(authorName);
+  const [author, setAuthor] = useAuthor();
   const { waived } = finding;
   if (waived) {
     const waiver = plan.waivers?.find((one) => one.id === waived.id);

@@ -1,33 +1,70 @@
 'use client';
 
-import dynamic from 'next/dynamic';
-import type { ComponentType } from 'react';
+import { type ComponentType, useEffect, useSyncExternalStore } from 'react';
+
+/** Between two tries to fetch a part of the page that did not come, in milliseconds. */
+const AGAIN_MS = 4_000;
 
 /**
  * A part of the page that is loaded when it is first shown. When it cannot be fetched (the server is away) the rest of the page
- * stays in use, and its place says so.
+ * stays in use, its place says so, and it is asked for again: after a while, when the network is back, and by a button.
  */
 export function later<Props extends object>(
-  what: string,
+  title: string,
   load: () => Promise<ComponentType<Props>>,
   /** It has a heading of the second level, and so has its place until it comes. */
   headed = false,
 ): ComponentType<Props> & { preload(): void } {
-  const loaded = dynamic<Props>(() => load().catch(() => () => <NotLoaded what={what} />), {
-    ssr: false,
-    ...(headed ? { loading: () => <h2 className="sr-only">{what}</h2> } : {}),
-  });
+  let state: { kind: 'loading' } | { kind: 'failed' } | { kind: 'loaded'; Part: ComponentType<Props> } = {
+    kind: 'loading',
+  };
+  let running = false;
+  const listeners = new Set<() => void>();
+  const enter = (next: typeof state): void => {
+    state = next;
+    for (const listener of listeners) listener();
+  };
+  function fetchPart(): void {
+    if (running || state.kind === 'loaded') return;
+    running = true;
+    load()
+      .then((Part) => enter({ kind: 'loaded', Part }))
+      .catch(() => enter({ kind: 'failed' }))
+      .finally(() => {
+        running = false;
+      });
+  }
+  const subscribe = (listener: () => void): (() => void) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  };
+  const now = () => state;
+  function Later(props: Props) {
+    const shown = useSyncExternalStore(subscribe, now, now);
+    useEffect(fetchPart, []);
+    if (shown.kind === 'loaded') return <shown.Part {...props} />;
+    if (shown.kind === 'failed') return <NotLoaded title={title} again={fetchPart} />;
+    return headed ? <h2 className="sr-only">{title}</h2> : null;
+  }
   // Fetched ahead of time it is only cached by the browser; a failure shows when the part is wanted.
-  return Object.assign(loaded, { preload: () => void load().catch(() => undefined) });
+  return Object.assign(Later, { preload: () => void load().catch(() => undefined) });
 }
 
-function NotLoaded({ what }: { what: string }) {
+function NotLoaded({ title, again }: { title: string; again: () => void }) {
+  useEffect(() => {
+    const timer = setInterval(again, AGAIN_MS);
+    window.addEventListener('online', again);
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener('online', again);
+    };
+  }, [again]);
   return (
     <p role="alert" className="p-4">
-      {what} could not be fetched: the server does not answer. Your changes are kept in this browser; when it
-      is back,{' '}
-      <button type="button" className="link" onClick={() => window.location.reload()}>
-        read the page again
+      {title} could not be fetched: the server does not answer. Your changes are kept in this browser. It is
+      asked for again every few seconds;{' '}
+      <button type="button" className="link" onClick={again}>
+        try now
       </button>
       .
     </p>

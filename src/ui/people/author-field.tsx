@@ -1,6 +1,5 @@
 'use client';
 
-import { authorName } from '../client/author';
 import { useMe } from './me';
 
 /** Who says it: a field where people call themselves what they like, a name where they are signed in. */
@@ -32,9 +31,6 @@ export function AuthorField({
       maxLength={maxLength}
       className={className}
       value={value}
-      onFocus={() => {
-        if (value === '') onChange(authorName());
-      }}
       onChange={(event) => onChange(event.target.value)}
     />
   );

@@ -9,6 +9,7 @@ import { refreshComments, useComments } from '../client/comments';
 import { Section } from '../inspector/section';
 import { AuthorField } from '../people/author-field';
 import { May } from '../people/me';
+import { useAuthor } from '../people/use-author';
 import { useActions, useDerived } from '../workspace/context';
 
 /** What is said about a net, a pad, a finding or the plan, and a field to say something. */
@@ -41,9 +42,10 @@ export function Comments({ about }: { about: Subject }) {
 export function Thread({ one, answers }: { one: PlanComment; answers: readonly PlanComment[] }) {
   const { planId } = useActions();
   const [answering, setAnswering] = useState(false);
+  const [author] = useAuthor();
   const [said, setSaid] = useState<string | null>(null);
   async function resolve() {
-    const answer = await api.resolveComment(planId, one.id, isOpen(one), authorName());
+    const answer = await api.resolveComment(planId, one.id, isOpen(one), author);
     if (!answer.ok) setSaid(answer.problems[0]?.message ?? 'it could not be resolved');
     refreshComments(planId);
   }
@@ -65,6 +67,7 @@ export function Thread({ one, answers }: { one: PlanComment; answers: readonly P
           </button>
           <button type="button" className="link leading-6" onClick={() => void resolve()}>
             {isOpen(one) ? 'resolve' : 'open again'}
+            {author !== '' && ` as ${author}`}
           </button>
         </May>
       </p>
@@ -101,7 +104,7 @@ function Say({ about, answers, onSaid }: { about: Subject; answers?: string; onS
   const { derived } = useDerived();
   const id = useId();
   const [text, setText] = useState('');
-  const [author, setAuthor] = useState(authorName);
+  const [author, setAuthor] = useAuthor();
   const [key, setKey] = useState('');
   const [said, setSaid] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);

@@ -13,11 +13,12 @@ import {
   type VerdictKind,
 } from '@/core/review/review';
 import { api } from '../client/api';
-import { authorName, keepAuthorName } from '../client/author';
+import { keepAuthorName } from '../client/author';
 import { clockOf, dayOf } from '../history/grouped';
 import { PageHead } from '../parts/page-head';
 import { AuthorField } from '../people/author-field';
 import { May } from '../people/me';
+import { useAuthor } from '../people/use-author';
 
 export interface ShownRevision {
   name: string;
@@ -112,12 +113,12 @@ const TINTS: Record<RevisionReview['state'], string> = {
 function Revision({ id, one, before }: { id: string; one: ShownRevision; before: string | undefined }) {
   const router = useRouter();
   const field = useId();
-  const [author, setAuthor] = useState('');
+  const [author, setAuthor] = useAuthor();
   const [note, setNote] = useState('');
   const [said, setSaid] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const { review, signature } = one;
-  const who = author.trim() || authorNow();
+  const who = author.trim();
 
   async function say(circuit: string, verdict: VerdictKind) {
     if (who === '') {
@@ -261,9 +262,6 @@ function Revision({ id, one, before }: { id: string; one: ShownRevision; before:
   );
 }
 
-/** The name that is remembered; on the server none is. */
-const authorNow = (): string => (typeof window === 'undefined' ? '' : authorName());
-
 function Findings({ one }: { one: ShownRevision }) {
   const open = one.findings.filter(({ waived }) => !waived);
   return (
@@ -315,6 +313,7 @@ function Findings({ one }: { one: ShownRevision }) {
 function OpenComments({ id, nets, comments }: Pick<Props, 'id' | 'nets' | 'comments'>) {
   const router = useRouter();
   const [failed, setFailed] = useState<{ id: string; why: string } | null>(null);
+  const [author] = useAuthor();
   const open = comments.filter(isOpen);
   return (
     <section aria-labelledby="review-comments" className="mt-5">
@@ -346,7 +345,7 @@ function OpenComments({ id, nets, comments }: Pick<Props, 'id' | 'nets' | 'comme
                   type="button"
                   className="link leading-6 print:hidden"
                   onClick={async () => {
-                    const answer = await api.resolveComment(id, one.id, true, authorNow());
+                    const answer = await api.resolveComment(id, one.id, true, author);
                     setFailed(
                       answer.ok
                         ? null
@@ -355,7 +354,7 @@ function OpenComments({ id, nets, comments }: Pick<Props, 'id' | 'nets' | 'comme
                     if (answer.ok) router.refresh();
                   }}
                 >
-                  resolve
+                  resolve{author !== '' && ` as ${author}`}
                 </button>
               </May>
               {failed?.id === one.id && (

@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { Fragment, useCallback, useEffect, useState } from 'react';
 import { fieldTitle } from '@/core/plan/model/field-titles';
-import type { PlanSummary } from '@/core/plan/summary';
+import { type PlanSummary, planTitles } from '@/core/plan/summary';
 import { isAgreed } from '@/core/variants/print';
 import type { FoundVariants, VariantReport } from '@/core/variants/variants';
 import { api } from '../client/api';
@@ -16,7 +16,7 @@ interface Props {
   name: string;
   /** Circuits of this plan. */
   circuits: readonly string[];
-  /** The other plans. */
+  /** All plans, this one too. */
   plans: readonly PlanSummary[];
 }
 
@@ -88,7 +88,7 @@ export function VariantsPage({ id, name, circuits, plans }: Props) {
                 void load();
               }}
             />
-            {found && <Report found={found} busy={busy} onTake={take} />}
+            {found && <Report found={found} titles={planTitles(plans)} busy={busy} onTake={take} />}
           </>
         )}
       </main>
@@ -108,6 +108,7 @@ function Choose({
 }) {
   const [chosen, setChosen] = useState<readonly string[]>(found?.family.plans.slice(1) ?? []);
   const [shared, setShared] = useState<readonly string[]>(found?.family.circuits ?? circuits);
+  const titles = planTitles(plans);
   const toggled = (list: readonly string[], one: string): string[] =>
     list.includes(one) ? list.filter((other) => other !== one) : [...list, one];
   async function keep() {
@@ -120,20 +121,22 @@ function Choose({
       <div className="mt-2 grid gap-6 md:grid-cols-2">
         <fieldset>
           <legend className="text-soft">plans</legend>
-          {plans.length === 0 && (
+          {plans.every((plan) => plan.id === id) && (
             <p>There is no other plan. Duplicate this one, and change its part or package.</p>
           )}
           <div className="max-h-64 overflow-auto">
-            {plans.map((plan) => (
-              <label key={plan.id} className="flex min-h-6 items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={chosen.includes(plan.id)}
-                  onChange={() => setChosen(toggled(chosen, plan.id))}
-                />
-                {plan.name} {plan.revision && <span className="text-soft">rev {plan.revision}</span>}
-              </label>
-            ))}
+            {plans
+              .filter((plan) => plan.id !== id)
+              .map((plan) => (
+                <label key={plan.id} className="flex min-h-6 items-center gap-2">
+                  <input
+                    type="checkbox"
+                    checked={chosen.includes(plan.id)}
+                    onChange={() => setChosen(toggled(chosen, plan.id))}
+                  />
+                  {titles.get(plan.id)}
+                </label>
+              ))}
           </div>
         </fieldset>
         <fieldset>
@@ -174,10 +177,12 @@ type Take = (
 
 function Report({
   found: { report, family },
+  titles,
   busy,
   onTake,
 }: {
   found: FoundVariants;
+  titles: ReadonlyMap<string, string>;
   busy: boolean;
   onTake: Take;
 }) {
@@ -197,10 +202,9 @@ function Report({
               {variants.map((one, at) => (
                 <th key={family.plans[at]} className="py-1 pr-4 align-top font-medium">
                   <Link className="link" href={`/plans/${family.plans[at]}`}>
-                    {one.name}
+                    {titles.get(family.plans[at] ?? '') ?? one.name}
                   </Link>{' '}
                   <span className="font-normal text-soft">
-                    {one.revision && `rev ${one.revision} · `}
                     {one.part}, {one.package}
                   </span>
                 </th>
@@ -286,7 +290,12 @@ function Report({
           </tbody>
         </table>
       </div>
-      <Names names={names} report={report} onePrefix={onePrefix} />
+      <Names
+        names={names}
+        report={report}
+        called={variants.map(({ name }, at) => titles.get(family.plans[at] ?? '') ?? name)}
+        onePrefix={onePrefix}
+      />
     </>
   );
 }
@@ -299,8 +308,9 @@ const others = (values: readonly (string | null)[], at: number): number[] =>
 function Names({
   names,
   report,
+  called,
   onePrefix,
-}: { report: VariantReport } & Pick<VariantReport, 'names' | 'onePrefix'>) {
+}: { report: VariantReport; called: readonly string[] } & Pick<VariantReport, 'names' | 'onePrefix'>) {
   return (
     <section aria-label="Names of the headers" className="mt-5">
       <h2 className="border-b border-ink pb-0.5 text-[17px] font-semibold">Names of the headers</h2>
@@ -325,7 +335,7 @@ function Names({
                 {one.declarations.map((declaration, at) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: variants keep their order
                   <span key={at} className="mr-3">
-                    <span className="text-soft">{report.variants[at]?.name}:</span>{' '}
+                    <span className="text-soft">{called[at]}:</span>{' '}
                     {declaration ?? <span className="text-warn">none</span>}
                   </span>
                 ))}

@@ -15,6 +15,7 @@ import { PartChanged } from '../part-change/part-changed';
 import { later } from '../parts/later';
 import { PlacerBar } from '../placer/placer-bar';
 import { useActions, useDerived, useSession, useView, WorkspaceProvider } from './context';
+import { MetEdits } from './met-edits';
 import { usePanes } from './panes';
 import type { ViewId } from './selection';
 
@@ -33,7 +34,6 @@ const CodeView = later('The code view', () => import('../code/code-view').then((
 const CodeChanges = later('The changes of the code', () =>
   import('../drawer/code-changes').then((one) => one.CodeChanges),
 );
-const MetEdits = later('What met changes of others', () => import('./met-edits').then((one) => one.MetEdits));
 const MomentBar = later('The moment', () => import('../history/moment-bar').then((one) => one.MomentBar));
 const GuideBar = later('The guide', () => import('../guide/guide-bar').then((one) => one.GuideBar));
 const KeysDialog = later('The list of keys', () =>

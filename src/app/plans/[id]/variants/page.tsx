@@ -23,7 +23,7 @@ export default async function Page({ params }: Props) {
       id={id}
       name={current.plan.name}
       circuits={current.plan.circuits.map(({ name }) => name)}
-      plans={plans.filter((plan) => plan.deletedAt === null && plan.id !== id)}
+      plans={plans.filter((plan) => plan.deletedAt === null)}
     />
   );
 }
