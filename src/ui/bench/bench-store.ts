@@ -153,8 +153,9 @@ export class BenchStore {
   }
 
   play(text: string): LineOutcome {
-    const { log } = this.recording.play.bench.state;
+    const { log, operation } = this.recording.play.bench.state;
     const first = log.first + log.entries.length;
+    const bare = operation === 0 && !this.isOver && this.recording.lines.length === 0;
     const outcome = playLine(this.recording, text);
     const [problem] = outcome.problems;
     if (problem) this.say(text, problem.message, true);
@@ -165,6 +166,12 @@ export class BenchStore {
         check.text,
         check.passed ? `so it is${check.message ? `: ${check.message}` : ''}` : check.message,
         !check.passed,
+      );
+    if (bare && !problem && this.recording.play.bench.state.operation === 0)
+      this.say(
+        '',
+        'the part is not initialised: its pads are as at reset. Run it first (space), unless this is what you mean; kept as a trial, it is played without, too.',
+        true,
       );
     this.shown = undefined;
     this.changed();

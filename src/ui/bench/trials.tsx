@@ -2,7 +2,7 @@
 
 import { useId, useRef, useState } from 'react';
 import { newId } from '@/core/base/text/new-id';
-import { recordedLines } from '@/core/bench/recording/recording';
+import { trialLines } from '@/core/bench/recording/recording';
 import { namesIn } from '@/core/bench/script/names';
 import { parseScript } from '@/core/bench/script/parse';
 import { withIds, withNames } from '@/core/bench/script/rename';
@@ -190,7 +190,7 @@ function TrialEditor({
   const id = useId();
   const [name, setName] = useState(trial?.name ?? '');
   const [text, setText] = useState(() =>
-    (trial ? trial.lines.map((line) => withNames(line, names)) : recordedLines(store.recording)).join('\n'),
+    (trial ? trial.lines.map((line) => withNames(line, names)) : trialLines(store.recording)).join('\n'),
   );
   const lines = text.split('\n');
   while (lines.at(-1)?.trim() === '') lines.pop();

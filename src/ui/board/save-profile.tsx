@@ -3,6 +3,7 @@
 import { useState } from 'react';
 import { profileOf } from '@/core/plan/profile';
 import { api } from '../client/api';
+import { useLeaveGuard } from '../parts/use-leave-guard';
 import { useDerived } from '../workspace/context';
 
 /** The board's fixed wiring, kept so that other plans for the same board can start from it. */
@@ -13,15 +14,23 @@ export function SaveProfile() {
   const [said, setSaid] = useState<{ text: string; bad: boolean } | null>(null);
   const locked = plan.nets.filter((net) => net.placement?.locked);
 
+  const [saving, setSaving] = useState(false);
+  /** The name that was kept last, or the one that the field began with: another one in it is not kept yet. */
+  const [keptName, setKeptName] = useState(plan.name);
+  useLeaveGuard(saving || name !== keptName);
+
   async function save() {
+    setSaving(true);
     const answer = await api.saveProfile(name.trim(), profileOf(plan));
+    setSaving(false);
+    if (answer.ok) setKeptName(name);
     setSaid(
       answer.ok
         ? {
             text: `Kept. New plans for ${derived.device.description.name} can start from “${name.trim()}”.`,
             bad: false,
           }
-        : { text: answer.problems.map((one) => `${one.place}: ${one.message}`).join('; '), bad: true },
+        : { text: answer.problems.map(({ place, message }) => `${place}: ${message}`).join('; '), bad: true },
     );
   }
 
@@ -48,8 +57,12 @@ export function SaveProfile() {
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <button type="submit" className="button" disabled={locked.length === 0 || name.trim() === ''}>
-          Keep as a board profile
+        <button
+          type="submit"
+          className="button"
+          disabled={saving || locked.length === 0 || name.trim() === ''}
+        >
+          {saving ? 'Keeping …' : 'Keep as a board profile'}
         </button>
       </form>
       {said && (

@@ -14,6 +14,7 @@ import { storeDocument } from '../client/documents';
 import { openPart } from '../client/parts';
 import { PageHead } from '../parts/page-head';
 import { ProblemAlert } from '../parts/problem-alert';
+import { useLeaveGuard } from '../parts/use-leave-guard';
 import { draftOf, readPart } from './draft-of';
 import type { HardwareSession } from './hardware-session';
 import { STEPS, type StepId, Steps, whatIsMissing } from './import-steps';
@@ -88,12 +89,7 @@ export function ImportPage({ known, part, like }: Props) {
     };
   }, [part, like]);
 
-  useEffect(() => {
-    if (!touched || busy) return;
-    const warn = (event: BeforeUnloadEvent): void => event.preventDefault();
-    window.addEventListener('beforeunload', warn);
-    return () => window.removeEventListener('beforeunload', warn);
-  }, [touched, busy]);
+  useLeaveGuard(touched && !busy);
 
   const setTable = (kind: TableKind) => (table: TableDraft | null) => {
     // Proposals for registers are for the pads that there were.

@@ -13,6 +13,7 @@ import { FootprintPane } from '../package/footprint-pane';
 import { PackageView } from '../package/unfolded';
 import { PartChanged } from '../part-change/part-changed';
 import { later } from '../parts/later';
+import { useLeaveGuard } from '../parts/use-leave-guard';
 import { PlacerBar } from '../placer/placer-bar';
 import { useActions, useDerived, useSession, useView, WorkspaceProvider } from './context';
 import { MetEdits } from './met-edits';
@@ -98,13 +99,7 @@ function Met() {
 function SessionNotice() {
   const { notice, pending } = useSession();
   const { session } = useActions();
-  const unsaved = pending.length > 0;
-  useEffect(() => {
-    if (!unsaved) return;
-    const warn = (event: BeforeUnloadEvent): void => event.preventDefault();
-    window.addEventListener('beforeunload', warn);
-    return () => window.removeEventListener('beforeunload', warn);
-  }, [unsaved]);
+  useLeaveGuard(pending.length > 0);
   if (notice === null) return null;
   return (
     <div role="alert" className="flex gap-4 border-b border-ink bg-pickbg px-4 py-1.5">

@@ -227,6 +227,19 @@ function blocksOf(lines: readonly string[]): string[] {
   return blocks;
 }
 
+/**
+ * What was played, as the lines of a trial that does the same again. A trial that says nothing of initialisation begins with it, so
+ * one that was played without says that it did.
+ */
+export function trialLines(recording: Pick<Recording, 'start' | 'lines'>): string[] {
+  const lines = recordedLines(recording);
+  const [first] = lines;
+  const starts = first !== undefined && /^\s*start\b/.test(first) ? 1 : 0;
+  if (lines.length === starts || lines.some((line) => /^\s*(initialise|step|stage)\b/.test(line)))
+    return lines;
+  return [...lines.slice(0, starts), 'step 0', ...lines.slice(starts)];
+}
+
 /** A recording as the lines of a trial: several steps in a row are one. */
 export function recordedLines({ start, lines }: Pick<Recording, 'start' | 'lines'>): string[] {
   const found: string[] = start === undefined ? [] : [start];

@@ -235,8 +235,8 @@ export const FORMS: readonly Form[] = [
   },
   {
     id: 'step',
-    slots: [word('step'), number('count', 1, 100_000)],
-    says: 'Runs so many operations of the initialisation.',
+    slots: [word('step'), number('count', 0, 100_000)],
+    says: 'Runs so many operations of the initialisation; 0 leaves the part as at reset.',
     example: 'step 5',
   },
   {

@@ -4,7 +4,7 @@ import { printPlan } from '@/core/plan/file/print-plan';
 import type { Plan, Trial } from '@/core/plan/model/types';
 import { deriveOn, expectOk, frostGuard, withNets } from '@/testing/frost-guard';
 import { coverage, faultsOf, faultText, withFault } from '../faults/faults';
-import { linesOn, replayed } from '../recording/recording';
+import { linesOn, newRecording, playLine, replayed, trialLines } from '../recording/recording';
 import { junitReport, trialReport, trialText } from './report';
 import { runTrial, whyFailed } from './run-trial';
 
@@ -228,6 +228,33 @@ describe('reports', () => {
       /FAILED {2}a "bad" <one>[\s\S]*line 1: expect LAMP_RED on\n {10}it is off, at [\s\S]*5 of 6 trials passed/,
     );
     expect(trialText([])).toBe('the plan has no trials');
+  });
+});
+
+describe('what was played becomes a trial that does the same', () => {
+  const played = (lines: string[], start?: string) => {
+    const recording = newRecording(derived, start);
+    for (const line of lines) playLine(recording, line);
+    return recording;
+  };
+  test('a play on a part that is not initialised stays without: what floated then floats in the trial', () => {
+    const recording = played(['LAMP_RED on', 'expect LAMP_RED floating']);
+    expect(recording.play.checks.map(({ passed }) => passed)).toEqual([true]);
+    const lines = trialLines(recording);
+    expect(lines).toEqual(['step 0', 'LAMP_RED on', 'expect LAMP_RED floating']);
+    expect(whyFailed(runTrial(derived, trial(lines)))).toBeUndefined();
+    // Without that line the trial begins with initialisation, where something else was seen.
+    expect(runTrial(derived, trial(lines.slice(1))).passed).toBe(false);
+  });
+  test('a start stays the first line; a play that initialises says so by itself; nothing played is nothing', () => {
+    expect(trialLines(played(['LAMP_RED on'], 'start from random 7'))).toEqual([
+      'start from random 7',
+      'step 0',
+      'LAMP_RED on',
+    ]);
+    expect(trialLines(played(['initialise', 'LAMP_RED on']))).toEqual(['initialise', 'LAMP_RED on']);
+    expect(trialLines(played(['step 3', 'LAMP_RED on']))).toEqual(['step 3', 'LAMP_RED on']);
+    expect(trialLines(played([]))).toEqual([]);
   });
 });
 
