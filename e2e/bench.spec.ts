@@ -1,6 +1,16 @@
 import { readFileSync } from 'node:fs';
 import type { APIRequestContext, Page } from '@playwright/test';
-import { expect, expectAccessible, importExample, netRow, openPlan, test, typeNets } from './fixtures';
+import {
+  exampleText,
+  expect,
+  expectAccessible,
+  importExample,
+  importPlan,
+  netRow,
+  openPlan,
+  test,
+  typeNets,
+} from './fixtures';
 
 const line = (page: Page) => page.getByRole('combobox', { name: /^A step/ });
 const log = (page: Page) => page.getByRole('log', { name: 'What came of it' });
@@ -150,6 +160,60 @@ test('outputs of a circuit run up and down as one number; a contactor must not p
   await expect(inspector(page)).toContainText('FAN_1 is driven high against another output');
   await expect(far(page, 'FAN_1')).toContainText('contention');
   await expectAccessible(page);
+});
+
+test('faults that no trial notices stay listed, each with lines that would; what is assumed is drawn so', async ({
+  page,
+  request,
+}) => {
+  const plan = JSON.parse(exampleText('frost-guard.plan.json'));
+  // Few nets, so that all faults are tried in a moment.
+  const nets = plan.nets.filter((net: { name: string }) =>
+    ['RAIN_TIP', 'FAN_1', 'LAMP_RED'].includes(net.name),
+  );
+  const ids = new Set(nets.map((net: { id: string }) => net.id));
+  const id = await importPlan(request, {
+    ...plan,
+    nets,
+    constraints: [],
+    waivers: [],
+    attachments: (plan.attachments ?? []).filter((each: { nets: string[] }) =>
+      each.nets.every((net) => ids.has(net)),
+    ),
+    trials: [{ id: 't', name: 'the lamp starts dark', lines: ['expect {lamp-red} off'] }],
+  });
+  await openPlan(page, id, '?view=bench');
+  await expect(page.getByText('Dashed: assumed from the net’s role, name and settings.')).toBeVisible();
+  await inspector(page).getByRole('radio', { name: 'trials', exact: true }).click();
+  await inspector(page).getByRole('button', { name: 'Try every single fault' }).click();
+  const faults = inspector(page).getByRole('list', { name: 'Faults that no trial notices' });
+  const stuck = faults.getByRole('listitem').filter({ hasText: 'RAIN_TIP (F12) is stuck low' });
+  await expect(stuck).toContainText('expect RAIN_TIP off');
+  await expectAccessible(page);
+  await stuck.getByRole('button', { name: 'add to the lamp starts dark' }).click();
+  await expect(stuck).toContainText('added');
+  // The list stays while other things are looked at.
+  await inspector(page).getByRole('radio', { name: 'operations', exact: true }).click();
+  await inspector(page).getByRole('radio', { name: 'trials', exact: true }).click();
+  await expect(inspector(page)).toContainText('The plan has changed since');
+  await inspector(page).getByRole('button', { name: 'Try all of them again' }).click();
+  await expect(stuck).toHaveCount(0);
+  await expect(faults).toBeVisible();
+});
+
+test('a play on a part that is not initialised says so, and is kept as what was seen', async ({
+  page,
+  request,
+}) => {
+  await openBench(page, request);
+  await play(page, 'LAMP_RED on', 'expect LAMP_RED floating');
+  await expect(log(page)).toContainText('the part is not initialised');
+  await keep(page, 'nothing without initialisation');
+  await runAll(page);
+  await expect(inspector(page).locator('[data-trial="nothing without initialisation"]')).toHaveAttribute(
+    'data-passed',
+    'true',
+  );
 });
 
 test('the plan is changed under the bench: nets come and go, and what was played stays', async ({

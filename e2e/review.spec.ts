@@ -147,6 +147,19 @@ test('edits made while away are merged with those of others; where both changed 
   await expect(page.getByRole('status').filter({ hasText: /^saved/ })).toBeVisible();
   // That requests failed while they were cut off is what was to be.
   noise.splice(quiet);
+  // An undo that the other has overtaken is asked about too, and is still there after a reload.
+  await netRow(page, 'FAN_ALONE').click();
+  await page.getByLabel('Net name').fill('FAN_UNDONE');
+  await page.getByLabel('Net name').press('Enter');
+  await expect(netRow(other, 'FAN_UNDONE')).toBeVisible();
+  await rename(other, 'FAN_UNDONE', 'FAN_LAST');
+  await expect(netRow(page, 'FAN_LAST')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(asked).toContainText('rename FAN_UNDONE to FAN_ALONE');
+  await page.reload();
+  await asked.getByRole('button', { name: 'Take mine: rename FAN_UNDONE to FAN_ALONE' }).click();
+  for (const window of [page, other]) await expect(netRow(window, 'FAN_ALONE')).toBeVisible();
+  await expect(asked).toHaveCount(0);
   await other.close();
 });
 

@@ -111,20 +111,20 @@ function FaultRow({ store, result, tried }: { store: BenchStore; result: FaultRe
         )}
       </div>
       {proposal ? (
-        <div className="flex items-baseline gap-2 pl-3">
-          <span className="m mr-auto">{proposal.lines.map((line) => withNames(line, names)).join('; ')}</span>
+        <div className="flex flex-wrap items-baseline gap-x-2 pl-3">
+          <span className="m">{proposal.lines.map((line) => withNames(line, names)).join('; ')}</span>
           {isKept ? (
-            <span className="text-soft">added</span>
+            <span className="ml-auto text-soft">added</span>
           ) : (
             edit && (
-              <button type="button" className="link text-left leading-6" onClick={() => dispatch(edit)}>
+              <button type="button" className="link ml-auto max-w-full overflow-hidden text-ellipsis whitespace-nowrap leading-6" onClick={() => dispatch(edit)}>
                 {trial ? `add to ${trial.name}` : 'add as a trial'}
               </button>
             )
           )}
         </div>
       ) : (
-        <p className="pl-3 text-soft">No line was found that sees it: no level at a pad shows it.</p>
+        <p className="pl-3 text-soft">No line was found that would notice it.</p>
       )}
     </li>
   );
