@@ -1,3 +1,4 @@
+import { didYouMean } from '../base/text/near';
 import { type DeviceDescription, splitSignal } from './types';
 
 /** What has the names that others lead to: a description, or one that is being made of tables. */
@@ -48,21 +49,22 @@ export function namesIn(device: Named, kind: Referable): ReadonlySet<string> {
 
 /** "there is no pad B99": why a name leads nowhere; undefined when it leads somewhere. */
 export const whyNoSuch = (device: Named, kind: Referable, name: string): string | undefined =>
-  namesIn(device, kind).has(name) ? undefined : noSuch(kind, name);
+  namesIn(device, kind).has(name) ? undefined : noSuch(kind, name, namesIn(device, kind));
 
-const noSuch = (kind: Referable, name: string): string =>
-  kind === 'signal'
-    ? `the part has no signal ${name}`
-    : kind === 'port'
-      ? `the recipe has no port ${name}`
-      : `there is no ${kind} ${name}`;
+/** With the name that was probably meant. */
+function noSuch(kind: Referable, name: string, known: Iterable<string>): string {
+  const meant = didYouMean(name, known);
+  if (kind === 'signal') return `the part has no signal ${name}${meant}`;
+  return kind === 'port' ? `the recipe has no port ${name}${meant}` : `there is no ${kind} ${name}${meant}`;
+}
 
 /** Why the instance and line that a signal is made of lead nowhere; undefined when they lead somewhere. */
 export function whyNoLine(device: Named, signal: string): string | undefined {
   const [instance, line] = splitSignal(signal);
   const lines = linesOf(device, instance);
-  if (!lines) return noSuch('peripheral', instance);
-  return lines.includes(line) ? undefined : `${instance} has no line ${line}`;
+  if (!lines) return noSuch('peripheral', instance, namesIn(device, 'peripheral'));
+  if (lines.includes(line)) return undefined;
+  return `${instance} has no line ${line}${didYouMean(line, lines)}`;
 }
 
 /** The lines of an instance. */

@@ -394,13 +394,7 @@ describe('interrupt lines that are listed', () => {
     role: { kind: 'interrupt' } as const,
     placement: on(pad),
   });
-  const columns = { A0: 0, B5: 0, A3: 1 };
-  const device = shapeDevice(23, (recipe) => {
-    recipe.part = {
-      ...recipe.part,
-      pads: Object.fromEntries(Object.entries(columns).map(([id, edge]) => [id, { columns: { edge } }])),
-    };
-  });
+  const device = shapeDevice(23);
   test('are shared by those that are named, missing elsewhere, and numbered', () => {
     const derived = planOn(device, [irq('DOOR', 'A0'), irq('WIND', 'B5'), irq('RAIN', 'A6')]);
     const found = derived.findings.map((one) => `${one.rule} ${one.nets.join()}`);

@@ -14,6 +14,20 @@ export const closest = (word: string, known: Iterable<string>, count: number): s
     .slice(0, count)
     .map(({ one }) => one);
 
+/** The known word that a mistyped one was probably meant to be. In names with digits and in short ones a letter is soon another name. */
+export function likelyMeant(word: string, known: Iterable<string>): string | undefined {
+  const [best] = closest(word, known, 1);
+  if (best === undefined) return undefined;
+  const steps = distance(word, best);
+  return steps * 2 < word.length && (steps === 1 || !/\d/.test(word)) ? best : undefined;
+}
+
+/** "; did you mean SCK?", or nothing. */
+export function didYouMean(word: string, known: Iterable<string>): string {
+  const best = likelyMeant(word, known);
+  return best === undefined ? '' : `; did you mean ${best}?`;
+}
+
 /** `B7` and `B9`, `UART1` and `UART12`. */
 export const sameButNumbers = (a: string, b: string): boolean =>
   a.replace(/\d+/g, '#').toLowerCase() === b.replace(/\d+/g, '#').toLowerCase();

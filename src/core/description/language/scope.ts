@@ -64,6 +64,22 @@ function scopesOf(device: DeviceDescription): (context: Context) => Scope {
   };
 }
 
+/** Every variable that has a value somewhere in a part: an expression that asks for another one is misspelt. */
+export function variablesOf({ pads, functions, peripherals, recipe }: DeviceDescription): Set<string> {
+  const names = new Set(['b', 'p', 'n', 'm', 'i']);
+  const add = (prefix: string, columns: Record<string, number> | undefined): void => {
+    for (const column of Object.keys(columns ?? {})) names.add(`${prefix}.${column}`);
+  };
+  for (const columns of Object.values(recipe.ports)) add('port', columns);
+  for (const { columns } of pads) add('pad', columns);
+  for (const { columns } of peripherals) add('peripheral', columns);
+  for (const { columns } of functions) {
+    add('fn', columns);
+    add('signal', columns);
+  }
+  return names;
+}
+
 /** Variables that a pad without a function has. */
 export const isPadVariable = (name: string): boolean => /^([bpn]|pad\..+|port\..+)$/.test(name);
 

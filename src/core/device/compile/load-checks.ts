@@ -21,6 +21,7 @@ import { saidAlike } from '../fields/excludes';
 import { placeValue, type Slot, slotMask } from '../fields/fields';
 import { fullMask, heldBits, type Register } from '../registers/types';
 import { checkInterrupts } from './check-interrupts';
+import { checkNames } from './check-names';
 import { checkStages } from './check-stages';
 
 /**
@@ -30,6 +31,7 @@ import { checkStages } from './check-stages';
 export function checkRecipe(device: Device): Problem[] {
   const problems = collectProblems();
   const pads = device.description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined);
+  checkNames(device, problems);
   checkWork(device, pads, problems);
   if (problems.length === 0) checkPlaces(device, pads, problems);
   if (problems.length === 0) checkWays(device, pads, problems);

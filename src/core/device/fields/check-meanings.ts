@@ -41,7 +41,7 @@ export function checkMeanings(recipe: RecipeSource, problems: Problems): void {
 }
 
 /** Words that rules understand for a setting; undefined where the values are the part's own figures or tokens. */
-function wordsOf(key: SettingKey): readonly string[] | undefined {
+export function wordsOf(key: SettingKey): readonly string[] | undefined {
   const { values } = settingKind(key);
   return values === 'part' ? undefined : [...Object.keys(values), ...(MORE_WORDS[key] ?? [])];
 }

@@ -38,7 +38,14 @@ const proposed = (proposal: Proposal, role: FieldRole): string | undefined => {
 };
 /** The part's own tables with nothing known of its registers, and the proposed recipe attached. */
 const attached = (device: Device, proposal = proposalFor(device)) => {
-  const bare = { ...device.original, recipe: emptyRecipe(Object.keys(portsOf(device))) };
+  // Numbers of interrupt lines may be worked out from columns of ports that a proposal does not have.
+  const { interrupts, ...rest } = device.original;
+  const { number: _number, ...lines } = interrupts ?? {};
+  const bare = {
+    ...rest,
+    ...(interrupts ? { interrupts: lines as typeof interrupts } : {}),
+    recipe: emptyRecipe(Object.keys(portsOf(device))),
+  };
   const { recipe, padColumns } = buildRecipe(proposal, Object.keys(portsOf(device)), ioPads(device), {
     endian: device.description.recipe.endian,
     choices: proposal.choices,
