@@ -1,8 +1,8 @@
 import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { commandIn } from '@/testing/command';
 import { launcherIn } from '@/testing/launcher';
+import { commandIn } from './testing/command';
 
 const CLEAN = resolve('examples/frost-guard.plan.json');
 const FAULTY = resolve('examples/frost-guard-faulty.plan.json');

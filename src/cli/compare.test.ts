@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { commandIn } from '@/testing/command';
+import { commandIn } from './testing/command';
 
 const CLEAN = resolve('examples/frost-guard.plan.json');
 const { mavrek, file, folder: own } = commandIn('mavrek-compare-');

@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { commandIn } from '@/testing/command';
+import { commandIn } from './testing/command';
 
 const DEVICES = resolve('devices');
 const { folder, mavrek, file } = commandIn('mavrek-device-');

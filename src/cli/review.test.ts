@@ -1,6 +1,6 @@
 import { cpSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { commandIn } from '@/testing/command';
+import { commandIn } from './testing/command';
 
 const PLAN = resolve('examples/frost-guard.plan.json');
 const { folder, mavrek, file } = commandIn('mavrek-review-');

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { commandIn } from '@/testing/command';
+import { commandIn } from './testing/command';
 
 const CLEAN = resolve('examples/frost-guard.plan.json');
 const { mavrek, file } = commandIn('mavrek-trial-');

@@ -228,7 +228,7 @@ describe('text from people and other programs', () => {
         }
         for (const { designator, pins, problems } of likelyParts(
           result.value,
-          corvane(),
+          corvane().description,
           corvane().packages.get('q100') as Package,
         )) {
           if (problems.length > 0) continue;

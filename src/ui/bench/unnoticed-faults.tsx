@@ -117,7 +117,11 @@ function FaultRow({ store, result, tried }: { store: BenchStore; result: FaultRe
             <span className="ml-auto text-soft">added</span>
           ) : (
             edit && (
-              <button type="button" className="link ml-auto max-w-full overflow-hidden text-ellipsis whitespace-nowrap leading-6" onClick={() => dispatch(edit)}>
+              <button
+                type="button"
+                className="link ml-auto max-w-full overflow-hidden text-ellipsis whitespace-nowrap leading-6"
+                onClick={() => dispatch(edit)}
+              >
                 {trial ? `add to ${trial.name}` : 'add as a trial'}
               </button>
             )

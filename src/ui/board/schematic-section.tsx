@@ -39,7 +39,7 @@ export function SchematicSection() {
     setProblems(result.ok ? [] : result.problems);
     if (!result.ok) return;
     setNetlist(result.value);
-    const [best, second] = likelyParts(result.value, device, pkg);
+    const [best, second] = likelyParts(result.value, device.description, pkg);
     // A part that is clearly meant is taken; it can be changed afterwards.
     if (
       best &&
@@ -172,11 +172,11 @@ function PartChoice({
   const { device, pkg } = derived;
   const [reference, setReference] = useState('');
   const id = useId();
-  const likely = useMemo(() => likelyParts(netlist, device, pkg), [netlist, device, pkg]);
+  const likely = useMemo(() => likelyParts(netlist, device.description, pkg), [netlist, device, pkg]);
   const wanted = [...netlist.parts.keys()].find(
     (designator) => designator.toUpperCase() === reference.trim().toUpperCase(),
   );
-  const part = wanted === undefined ? undefined : matchPart(netlist, wanted, device, pkg);
+  const part = wanted === undefined ? undefined : matchPart(netlist, wanted, device.description, pkg);
   return (
     <form
       className="my-1 flex flex-wrap items-baseline gap-2"

@@ -219,11 +219,16 @@ describe('the part that is meant', () => {
   test('the part that is meant is the one whose pins the package has', () => {
     const rows = Object.keys(corvane().packages.get('q100')?.pins ?? {}).map((pin) => `N${pin},U7,${pin}`);
     const netlist = expectOk(readNetlist('x', ['A,R1,1', 'B,R1,2', ...rows, 'X,J1,101'].join('\n')));
-    const [best] = likelyParts(netlist, corvane(), quad100());
+    const [best] = likelyParts(netlist, corvane().description, quad100());
     expect([best?.designator, best?.pins.length, best?.unknown]).toEqual(['U7', 100, []]);
   });
   const match = (rows: string[], designator = 'U1') => {
-    const part = matchPart(expectOk(readNetlist('x', rows.join('\n'))), designator, corvane(), quad100());
+    const part = matchPart(
+      expectOk(readNetlist('x', rows.join('\n'))),
+      designator,
+      corvane().description,
+      quad100(),
+    );
     if (!part) throw new Error(`no ${designator}`);
     return part;
   };

@@ -3,9 +3,7 @@
  * with the planned package by the numbers of its pins, then by the names of its pads.
  */
 import { LIMITS, overLimit } from '../../base/limits';
-import type { Package, PinNumber } from '../../description/types';
-import type { Device } from '../../device/device';
-import type { SchematicPin } from '../../plan/model/types';
+import type { DeviceDescription, Package, PinNumber } from '../../description/types';
 
 export interface NetlistPin {
   /** The pin's number, or its name where the file gives no number. */
@@ -43,8 +41,8 @@ export class NetlistPins {
 /** A part of a netlist, seen as the planned package. */
 export interface MatchedPart {
   designator: string;
-  /** Pins of the package, each once, in the order of the file. */
-  pins: SchematicPin[];
+  /** Pins of the package that are on a net, each once, in the order of the file; `alone`: nothing else in the file is on the net. */
+  pins: { pin: PinNumber; net: string; alone?: true }[];
   /** Pins of the part that the package has not, as the file writes them. */
   unknown: string[];
   /** Why it cannot be taken, each with its line: a pin that is on two nets, a name that a plan cannot hold. */
@@ -55,7 +53,7 @@ export interface MatchedPart {
 export function matchPart(
   netlist: Netlist,
   designator: string,
-  device: Device,
+  device: Pick<DeviceDescription, 'pads'>,
   pkg: Package,
 ): MatchedPart | undefined {
   const pins = netlist.parts.get(designator);
@@ -63,7 +61,11 @@ export function matchPart(
 }
 
 /** Parts of a netlist that could be the one in a package, likeliest first: most pins that the package has, fewest that it has not. */
-export function likelyParts(netlist: Netlist, device: Device, pkg: Package): MatchedPart[] {
+export function likelyParts(
+  netlist: Netlist,
+  device: Pick<DeviceDescription, 'pads'>,
+  pkg: Package,
+): MatchedPart[] {
   const find = pinFinder(device, pkg);
   const counts = pinsByNet(netlist);
   return [...netlist.parts]
@@ -126,7 +128,7 @@ const isStorable = (text: string, length: number): boolean =>
 type PinFinder = (pin: string, name: string | undefined) => readonly PinNumber[];
 
 /** By number as printed, then in another case or with leading zeros, then by the name of the pad or an alias. */
-function pinFinder(device: Device, pkg: Package): PinFinder {
+function pinFinder(device: Pick<DeviceDescription, 'pads'>, pkg: Package): PinFinder {
   const byNumber = new Map<string, PinNumber[]>();
   const byName = new Map<string, PinNumber[]>();
   const put = (map: Map<string, PinNumber[]>, key: string, pin: PinNumber): void => {
@@ -134,10 +136,10 @@ function pinFinder(device: Device, pkg: Package): PinFinder {
     if (!pins) map.set(key, [pin]);
     else if (!pins.includes(pin)) pins.push(pin);
   };
+  const aliases = new Map(device.pads.map((pad) => [pad.id, pad.aliases]));
   for (const [pin, padId] of Object.entries(pkg.pins)) {
     put(byNumber, plainPin(pin), pin);
-    for (const name of [padId, ...(device.pads.get(padId)?.aliases ?? [])])
-      put(byName, name.toUpperCase(), pin);
+    for (const name of [padId, ...(aliases.get(padId) ?? [])]) put(byName, name.toUpperCase(), pin);
   }
   return (pin, name) => {
     if (Object.hasOwn(pkg.pins, pin)) return [pin];

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { runCli } from '@/cli/program';
+import { runCli } from '../program';
 
 /**
  * The command line tool in this process, as if run from another folder, which goes when the tests of the file end. The launcher
