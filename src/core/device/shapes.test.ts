@@ -473,7 +473,7 @@ describe('what is wrong is told once, with its place and what may be written ins
     const problems = shapeProblems(24, (recipe) => {
       Object.assign(recipe.fields?.up ?? {}, { in: 'PORT.UPP' });
     });
-    expect(problems).toEqual(['recipe, field up: there is no register PORT.UPP; the blocks are PORT.*']);
+    expect(problems).toEqual(['recipe, field up: there is no register PORT.UPP; did you mean PORT.UP?']);
   });
   test('names that are not there come with those that are', () => {
     expect(

@@ -1,4 +1,5 @@
 import type { Problems } from '../../base/problems';
+import { didYouMean } from '../../base/text/near';
 import { ExpressionError, evaluate } from '../../description/language/expression';
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
@@ -145,10 +146,17 @@ function registerOf(device: Device, ref: RegisterRef, context: Context): Registe
   throw new ExpressionError(
     there && block?.each
       ? `there is one ${ref.block}.${ref.register} for each ${block.each}, and here it is not said which`
-      : `there is no register ${ref.block}.${ref.register}; ${
+      : `there is no register ${ref.block}.${ref.register}${
           block
-            ? `${ref.block} has ${block.registers.map((one) => one.id).join(', ')}`
-            : `the blocks are ${device.description.recipe.registers.blocks.map((one) => one.id).join(', ')}`
+            ? didYouMean(
+                ref.register,
+                block.registers.map(({ id }) => id),
+              ) || `; ${ref.block} has ${block.registers.map(({ id }) => id).join(', ')}`
+            : didYouMean(
+                ref.block,
+                device.description.recipe.registers.blocks.map(({ id }) => id),
+              ) ||
+              `; the blocks are ${device.description.recipe.registers.blocks.map(({ id }) => id).join(', ')}`
         }`.slice(0, 400),
     1,
   );

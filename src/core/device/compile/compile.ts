@@ -1,6 +1,7 @@
 import { groupBy } from '../../base/lists';
 import { collectProblems, type Problems } from '../../base/problems';
 import { failWith, ok, type Result } from '../../base/result';
+import { didYouMean } from '../../base/text/near';
 import { withBareMaps } from '../../description/bare-maps';
 import { applyCorrections } from '../../description/corrections';
 import { fingerprintOfDescription } from '../../description/fingerprint';
@@ -51,7 +52,7 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
   // A field that could not be read has been told; what names it is none the worse for that.
   const isField = (id: string): boolean => Object.hasOwn(recipe.fields, id);
   const noField = (id: string): string =>
-    `there is no field ${id}; the fields are ${Object.keys(recipe.fields).join(', ').slice(0, 300) || 'none'}`;
+    `there is no field ${id}${didYouMean(id, Object.keys(recipe.fields)) || `; the fields are ${Object.keys(recipe.fields).join(', ').slice(0, 300) || 'none'}`}`;
   const rules: EncodeRule[] = [];
   for (const [position, source] of recipe.encode.entries()) {
     const place = `recipe, encode ${position + 1} (${source.field})`;

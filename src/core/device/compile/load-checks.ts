@@ -31,8 +31,8 @@ import { checkStages } from './check-stages';
 export function checkRecipe(device: Device): Problem[] {
   const problems = collectProblems();
   const pads = device.description.pads.filter((pad) => pad.kind === 'io' && pad.port !== undefined);
-  checkNames(device, problems);
   checkWork(device, pads, problems);
+  if (problems.length === 0) checkNames(device, problems);
   if (problems.length === 0) checkPlaces(device, pads, problems);
   if (problems.length === 0) checkWays(device, pads, problems);
   if (problems.length === 0) checkStages(device, pads, problems);

@@ -1,5 +1,6 @@
 import { append } from '../../base/lists';
 import type { Problems } from '../../base/problems';
+import { didYouMean } from '../../base/text/near';
 import { attempt } from '../../description/language/attempt';
 import {
   type Expression,
@@ -106,8 +107,13 @@ export function compileField(
   const ways = parts.flatMap((part) => [part.setBy, part.clearedBy, part.toggledBy]);
   for (const name of [...names, ...ways, source.through]) {
     if (name !== undefined && !registerOf(name).register) {
-      const known = device.recipe.registers.blocks.map((one) => `${one.id}.*`).join(', ');
-      problems.push({ place, message: `there is no register ${name}; the blocks are ${known || 'none'}` });
+      const { blocks } = device.recipe.registers;
+      const meant = didYouMean(
+        name,
+        blocks.flatMap(({ id, registers: list }) => list.map((each) => `${id}.${each.id}`)),
+      );
+      const known = `; the blocks are ${blocks.map(({ id }) => `${id}.*`).join(', ') || 'none'}`;
+      problems.push({ place, message: `there is no register ${name}${meant || known}` });
       return undefined;
     }
   }

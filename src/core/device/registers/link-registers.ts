@@ -1,5 +1,6 @@
 import { LIMITS, limitText } from '../../base/limits';
 import type { Problems } from '../../base/problems';
+import { didYouMean } from '../../base/text/near';
 import { attempt } from '../../description/language/attempt';
 import {
   type Expression,
@@ -92,7 +93,14 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
   const beside = (id: string, i: number): Register => {
     const others = linker.arrays.get(arrayKey(block.id, id, instance.key));
     const found = others?.[Math.min(i, others.length - 1)];
-    if (!found) throw new ExpressionError(`there is no register ${id} beside it`, 1);
+    if (!found)
+      throw new ExpressionError(
+        `there is no register ${id} beside it${didYouMean(
+          id,
+          block.registers.map((each) => each.id),
+        )}`,
+        1,
+      );
     return found;
   };
   array.forEach((register, i) => {

@@ -62,6 +62,13 @@ export function buildRegisters(
     );
     if (!base || document === undefined) continue;
     checkOnePlace(device, block, [base, ...(document ? [document] : [])], scopeOf, place, problems);
+    // What is wrong with the address of a block is told for the block, and not for each of its registers.
+    const addressed = instancesOf(device, block).every(
+      ({ context }) =>
+        attempt(() => [evaluate(base, scopeOf(context))], `${place}, base`, problems) &&
+        attempt(() => [document && evaluate(document, scopeOf(context))], `${place}, document`, problems),
+    );
+    if (!addressed) continue;
     for (const source of block.registers) {
       const where = `${place}, register ${source.id}`;
       const parsed = attempt(() => parseRegister(source), where, problems);
