@@ -17,14 +17,14 @@ export interface Problems {
 export function collectProblems(most: number = LIMITS.problems): Problems {
   const kept: Problem[] = [];
   // One mistake in an expression shows at every port and pad that it is worked out for, in the same words: it is told once.
-  const said = new Set<string>();
+  const pushed = new Set<string>();
   let found = 0;
   return {
     push(...problems) {
       for (const problem of problems) {
         const key = `${problem.place}\0${problem.message}`;
-        if (said.has(key)) continue;
-        if (said.size < most) said.add(key);
+        if (pushed.has(key)) continue;
+        if (pushed.size < most) pushed.add(key);
         found++;
         if (kept.length < most) kept.push(problem);
       }

@@ -67,9 +67,9 @@ function changesOf(node: unknown, path: readonly string[], set: (value: unknown)
         };
       },
     };
-    const own = HARMLESS.test(path.join('/')) || key === '*' ? [] : [renamed];
+    const renames = HARMLESS.test(path.join('/')) || key === '*' ? [] : [renamed];
     return [
-      ...own,
+      ...renames,
       ...changesOf(record[key], [...path, key], (value) => {
         record[key] = value;
       }),

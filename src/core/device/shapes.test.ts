@@ -485,7 +485,7 @@ describe('what is wrong is told once, with its place and what may be written ins
       shapeProblems(24, (recipe) => {
         recipe.stages?.push({ id: 'more', per: 'port', do: ['PORT.DIRR := 0'] });
       }).join(),
-    ).toMatch(/there is no register PORT\.DIRR; PORT has DIR, UP, BUF, ANLG/);
+    ).toMatch(/there is no register PORT\.DIRR; did you mean DIR\?/);
   });
   test('overlapping fields once for all pads, with the register, its address and the bits', () => {
     const problems = shapeProblems(24, (recipe) => {

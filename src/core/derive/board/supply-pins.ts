@@ -146,8 +146,8 @@ function wrongNet(
         ? 'which is named like a supply'
         : undefined;
   if (because === undefined) return [];
-  const siblings = pins.filter((other) => other.pad.id === pad.id && other.net !== undefined);
-  const sibling = commonNet(siblings.filter((other) => !sameNet(other.net, net)));
+  const siblings = pins.filter((each) => each.pad.id === pad.id && each.net !== undefined);
+  const sibling = commonNet(siblings.filter((each) => !sameNet(each.net, net)));
   return [
     {
       ...faultOn('supply-wrong', [pin]),

@@ -207,11 +207,11 @@ function checkValues({ description }: Device, key: SettingKey, problems: Problem
     const meaning = meanings?.[key]?.values?.[value];
     const explained = meaning?.is !== undefined || meaning?.says !== undefined;
     if (words.includes(value) || (key !== 'mode' && (explained || meant === ''))) continue;
-    const own =
+    const hint =
       key === 'mode' ? '' : ' A value of the part’s own is explained under "meanings", with "is" or "says".';
     problems.push({
       place: `recipe, settings, ${key}`,
-      message: `there is no value ${value}${meant || `; there are ${words.join(', ')}`}${own}`,
+      message: `there is no value ${value}${meant || `; there are ${words.join(', ')}`}${hint}`,
     });
   }
 }
