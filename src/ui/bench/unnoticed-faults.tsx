@@ -105,7 +105,11 @@ function FaultRow({ store, result, tried }: { store: BenchStore; result: FaultRe
       <div className="flex items-baseline gap-2">
         <span className="mr-auto">{text}</span>
         {tried.plan === derived.plan && (
-          <button type="button" className="link leading-6" onClick={() => store.breakIt(fault)}>
+          <button
+            type="button"
+            className="link shrink-0 whitespace-nowrap leading-6"
+            onClick={() => store.breakIt(fault)}
+          >
             see it
           </button>
         )}
