@@ -19,7 +19,9 @@ export function likelyMeant(word: string, known: Iterable<string>): string | und
   const [best] = closest(word, known, 1);
   if (best === undefined) return undefined;
   const steps = distance(word, best);
-  return steps * 2 < word.length && (steps === 1 || !/\d/.test(word)) ? best : undefined;
+  // `VDD` is no misspelt `VDA`, and `upq` is an `up`.
+  const isOtherName = word.length <= 3 && best.length === word.length;
+  return !isOtherName && steps * 2 < word.length && (steps === 1 || !/\d/.test(word)) ? best : undefined;
 }
 
 /** "; did you mean SCK?", or nothing. */
