@@ -154,7 +154,7 @@ test('edits made while away are merged with those of others; where both changed 
   await expect(netRow(other, 'FAN_UNDONE')).toBeVisible();
   await rename(other, 'FAN_UNDONE', 'FAN_LAST');
   await expect(netRow(page, 'FAN_LAST')).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(asked).toContainText('rename FAN_UNDONE to FAN_ALONE');
   await page.reload();
   await asked.getByRole('button', { name: 'Take mine: rename FAN_UNDONE to FAN_ALONE' }).click();
