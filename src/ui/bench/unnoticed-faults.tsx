@@ -1,5 +1,6 @@
 'use client';
 
+import { freeName, takenBy } from '@/core/base/text/free-name';
 import { newId } from '@/core/base/text/new-id';
 import { type FaultResult, faultText } from '@/core/bench/faults/faults';
 import type { Proposal } from '@/core/bench/faults/propose';
@@ -150,10 +151,7 @@ function editFor(plan: Plan, { trial: id, lines }: Proposal, fault: string): Edi
     const trial = trials.find((each) => each.id === id);
     return trial && changeTrial(plan, trial, { ...trial, lines: [...trial.lines, ...lines] });
   }
-  const title = `notices: ${fault}`.slice(0, MOST_NAMED);
-  const taken = new Set(trials.map(({ name }) => name));
-  let name = title;
-  for (let count = 2; taken.has(name); count++) name = `${title} ${count}`;
+  const name = freeName(`notices: ${fault}`.slice(0, MOST_NAMED), takenBy(trials), ' ');
   return addTrial(plan, { id: newId(), name, lines });
 }
 

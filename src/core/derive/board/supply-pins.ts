@@ -56,8 +56,8 @@ export function supplyFaults(facts: Facts): SupplyFault[] {
   const shorts = shortedNets(facts, schematic, pins);
   const shorted = new Set(shorts.flatMap((fault) => fault.pins));
   // One cause is one fault: a pin that shorts two supplies is not also on a wrong net.
-  const others = pins.filter(({ pin }) => !shorted.has(pin));
-  const wrong = others.flatMap((pin) => wrongNet(facts, schematic, pins, pin));
+  const unshorted = pins.filter(({ pin }) => !shorted.has(pin));
+  const wrong = unshorted.flatMap((pin) => wrongNet(facts, schematic, pins, pin));
   const settled = new Set(wrong.flatMap((fault) => fault.pins));
   return [
     ...shorts,
@@ -65,9 +65,9 @@ export function supplyFaults(facts: Facts): SupplyFault[] {
     ...wrong,
     ...splitSupplies(
       schematic,
-      others.filter(({ pin }) => !settled.has(pin)),
+      unshorted.filter(({ pin }) => !settled.has(pin)),
     ),
-    ...connectedOpenPins(schematic, others),
+    ...connectedOpenPins(schematic, unshorted),
   ];
 }
 
@@ -347,7 +347,7 @@ function redraw(
   net: string | undefined,
 ): { label: string; edit: Edit } {
   const numbers = members.map(({ pin }) => pin);
-  const others = schematic.pins.filter((row) => !numbers.includes(row.pin));
+  const rest = schematic.pins.filter((row) => !numbers.includes(row.pin));
   const subject = numbers.map((pin) => `${schematic.designator}-${pin}`).join(', ');
   return {
     label: `the schematic is to change: ${subject} ${numbers.length > 1 ? 'are' : 'is'} ${net ?? 'not connected'}`,
@@ -356,7 +356,7 @@ function redraw(
       from: schematic,
       to: {
         ...schematic,
-        pins: [...others, ...(net === undefined ? [] : numbers.map((pin) => ({ pin, net })))],
+        pins: [...rest, ...(net === undefined ? [] : numbers.map((pin) => ({ pin, net })))],
       },
     },
   };

@@ -5,6 +5,7 @@
  * what a server has taken already stays readable.
  */
 import type { Problems } from '../../base/problems';
+import { listed } from '../../base/text/listed';
 import { didYouMean } from '../../base/text/near';
 import { ExpressionError } from '../../description/language/expression';
 import { type Has, parseHas, parseWhere } from '../../description/language/has';
@@ -179,7 +180,7 @@ function checkResets({ description }: Device, problems: Problems): void {
         if (key !== '*' && !keys.includes(key))
           problems.push({
             place,
-            message: `there is no ${key} here${didYouMean(key, keys) || `; there are ${shortList(keys)}`}`,
+            message: `there is no ${key} here${didYouMean(key, keys) || `; there are ${listed(keys)}`}`,
           });
         if (typeof value !== 'string' && value.length !== count)
           problems.push({
@@ -191,7 +192,7 @@ function checkResets({ description }: Device, problems: Problems): void {
       if (missing.length > 0 && !Object.hasOwn(reset, '*'))
         problems.push({
           place,
-          message: `says nothing of ${shortList(missing)}; name each, or give all the others a value with "*"`,
+          message: `says nothing of ${listed(missing)}; name each, or give all the others a value with "*"`,
         });
     }
   }
@@ -215,7 +216,3 @@ function checkValues({ description }: Device, key: SettingKey, problems: Problem
     });
   }
 }
-
-/** "A, B, C and 9 more". */
-const shortList = (names: readonly string[]): string =>
-  names.length > 6 ? `${names.slice(0, 5).join(', ')} and ${names.length - 5} more` : names.join(', ');
