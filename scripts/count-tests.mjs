@@ -1,7 +1,8 @@
-// Prints "PASSED FAILED" of a test runner's JSON report (Jest's or Playwright's), and on standard error its slowest tests. Nothing passes by not running: a runner that wrote
-// no report, or one that says that not everything ran and passed, counts as one failure where it names none. One whose process ended
-// badly after a report that everything has run and passed is believed; what it ended with is said beside.
-import { readFileSync } from 'node:fs';
+// count-tests.mjs REPORT STATUS [FAILURES]: prints "PASSED FAILED" of a test runner's JSON report (Jest's or Playwright's), on standard
+// error its slowest tests, and appends the names of those that failed to a file. Nothing passes by not running: a runner that wrote no
+// report, or one that says that not everything ran and passed, counts as one failure where it names none. One whose process ended badly
+// after a report that everything has run and passed is believed; what it ended with is said beside.
+import { appendFileSync, readFileSync } from 'node:fs';
 
 const SLOWEST = 20;
 
@@ -22,7 +23,22 @@ const fileTimes = ({ name, assertionResults }) =>
     seconds: (duration ?? 0) / 1000,
   }));
 
-const [file, status] = process.argv.slice(2);
+/** Names of what failed: Playwright. */
+const failedIn = (suite, path = []) => [
+  ...(suite.suites ?? []).flatMap((inner) => failedIn(inner, [...path, suite.title])),
+  ...(suite.specs ?? [])
+    .filter(({ ok }) => !ok)
+    .map((spec) => [...path, suite.title, spec.title].join(' › ')),
+];
+/** Jest: failed tests of a file, or the file when it did not run. */
+const failedOf = ({ name, status, assertionResults }) => {
+  const file = name.slice(name.lastIndexOf('/') + 1);
+  const tests = assertionResults.filter((test) => test.status === 'failed');
+  if (tests.length === 0) return status === 'failed' ? [file] : [];
+  return tests.map(({ fullName }) => `${file} › ${fullName}`);
+};
+
+const [file, status, failures] = process.argv.slice(2);
 let passed = 0;
 let failed = 0;
 let complete = false;
@@ -46,6 +62,10 @@ try {
   const times = report.stats
     ? report.suites.flatMap((suite) => timesOf(suite))
     : report.testResults.flatMap(fileTimes);
+  const failed = report.stats
+    ? report.suites.flatMap((suite) => failedIn(suite))
+    : report.testResults.flatMap(failedOf);
+  if (failures !== undefined) appendFileSync(failures, failed.map((name) => `${name}\n`).join(''));
   const slowest = times.sort((a, b) => b.seconds - a.seconds).slice(0, SLOWEST);
   const all = times.reduce((sum, { seconds }) => sum + seconds, 0);
   process.stderr.write(

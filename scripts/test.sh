@@ -16,13 +16,15 @@ test_all() {
     gcc-arm-none-eabi libnewlib-arm-none-eabi gcc-riscv64-unknown-elf gcc-avr avr-libc \
     patroni etcd-server haproxy pgbouncer
   ensure_node_modules
+  FAILURES=$STATE/failures.txt
+  : >"$FAILURES"
   pg_use pg-test
   pg_up
   reset_database mavrek_unit
   reset_database mavrek_e2e
   reset_database mavrek_e2e_people
 
-  check 'lint and formatting' npx --no-install biome check .
+  check 'lint and formatting' npx --no-install biome check --error-on-warnings .
   check 'types' npx --no-install tsc --noEmit
   ensure_build
   pg_database mavrek_unit
@@ -38,6 +40,11 @@ test_all() {
     MAVREK_E2E_PROVIDER_PORT=$(free_port)
     export MAVREK_E2E_PEOPLE_PORT MAVREK_E2E_PROVIDER_PORT MAVREK_E2E_PEOPLE_DATABASE
     suite 'the interface in Chromium' e2e node_modules/.bin/playwright test
+  fi
+  # A long report is read from its end.
+  if [ "$FAILED" -gt 0 ]; then
+    say 'failed:'
+    sed 's/^/  /' "$FAILURES"
   fi
   printf '%s passed, %s failed\n' "$PASSED" "$FAILED"
   [ "$FAILED" -eq 0 ]
@@ -57,7 +64,12 @@ check() {
   local title=$1
   shift
   say "$title …"
-  if (cd "$MAVREK_HOME" && "$@" 8>&-); then PASSED=$((PASSED + 1)); else FAILED=$((FAILED + 1)); say "$title: failed"; fi
+  if (cd "$MAVREK_HOME" && "$@" 8>&-); then
+    PASSED=$((PASSED + 1))
+  else
+    FAILED=$((FAILED + 1))
+    printf '%s\n' "$title" >>"$FAILURES"
+  fi
 }
 
 # A test runner that writes its counts as JSON: suite TITLE NAME COMMAND...
@@ -68,7 +80,7 @@ suite() {
   rm -f "$STATE/$name.json"
   (cd "$MAVREK_HOME" && "$@" 8>&-) || status=$?
   [ "$status" -eq 0 ] || say "$title: ended with $status"
-  counts=$(node "$MAVREK_HOME/scripts/count-tests.mjs" "$STATE/$name.json" "$status")
+  counts=$(node "$MAVREK_HOME/scripts/count-tests.mjs" "$STATE/$name.json" "$status" "$FAILURES")
   PASSED=$((PASSED + ${counts% *}))
   FAILED=$((FAILED + ${counts#* }))
 }

@@ -12,7 +12,13 @@ export type FormName = {
   [Name in keyof typeof all]: Name extends `${string}Form` ? Name : never;
 }[keyof typeof all];
 
-const names = new Map(Object.entries(all).map(([name, form]) => [form as AnyObjectSchema, name as FormName]));
+const byName = new Map(
+  Object.entries(all).map(([name, form]) => [name as FormName, form as AnyObjectSchema]),
+);
+const names = new Map([...byName].map(([name, form]) => [form, name]));
+
+/** The form of a name; the type says that each has one. */
+const formOf = (name: FormName): AnyObjectSchema => byName.get(name) as AnyObjectSchema;
 
 /** The name by which a worker thread knows a form. */
 export function formName(form: AnyObjectSchema): FormName {
@@ -40,7 +46,7 @@ interface Described {
 const described = new Map<FormName, Described>();
 
 function descriptionOf(name: FormName): Described {
-  const kept = described.get(name) ?? ((all[name] as AnyObjectSchema).describe() as unknown as Described);
+  const kept = described.get(name) ?? (formOf(name).describe() as unknown as Described);
   described.set(name, kept);
   return kept;
 }
@@ -80,8 +86,7 @@ export function formValue(name: FormName, bytes: Uint8Array): Result<unknown> {
   const outline = outlineProblems(descriptionOf(name), body.value, '');
   if (outline.length > 0) return fail(...boundProblems(outline, LIMITS.formProblems));
   try {
-    const form = all[name] as AnyObjectSchema;
-    return ok(form.strict().noUnknown().validateSync(body.value, { abortEarly: false }));
+    return ok(formOf(name).strict().noUnknown().validateSync(body.value, { abortEarly: false }));
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
     const inner = error.inner.length > 0 ? error.inner : [error];

@@ -15,12 +15,10 @@ export function later<Props extends object>(
   /** It has a heading of the second level, and so has its place until it comes. */
   headed = false,
 ): ComponentType<Props> & { preload(): void } {
-  let state: { kind: 'loading' } | { kind: 'failed' } | { kind: 'loaded'; Part: ComponentType<Props> } = {
-    kind: 'loading',
-  };
+  let state: Loading<Props> = { kind: 'loading' };
   let running = false;
   const listeners = new Set<() => void>();
-  const enter = (next: typeof state): void => {
+  const enter = (next: Loading<Props>): void => {
     state = next;
     for (const listener of listeners) listener();
   };
@@ -38,16 +36,33 @@ export function later<Props extends object>(
     listeners.add(listener);
     return () => listeners.delete(listener);
   };
-  const now = () => state;
-  function Later(props: Props) {
-    const shown = useSyncExternalStore(subscribe, now, now);
-    useEffect(fetchPart, []);
-    if (shown.kind === 'loaded') return <shown.Part {...props} />;
-    if (shown.kind === 'failed') return <NotLoaded title={title} again={fetchPart} />;
-    return headed ? <h2 className="sr-only">{title}</h2> : null;
-  }
+  const part: Deferred<Props> = { title, headed, subscribe, state: () => state, fetch: fetchPart };
   // Fetched ahead of time it is only cached by the browser; a failure shows when the part is wanted.
-  return Object.assign(Later, { preload: () => void load().catch(() => undefined) });
+  return Object.assign((props: Props) => <DeferredPart part={part} props={props} />, {
+    preload: () => void load().catch(() => undefined),
+  });
+}
+
+type Loading<Props> =
+  | { kind: 'loading' }
+  | { kind: 'failed' }
+  | { kind: 'loaded'; Part: ComponentType<Props> };
+
+/** How far the loading of a part of the page has come, for all places that show it. */
+interface Deferred<Props> {
+  title: string;
+  headed: boolean;
+  subscribe(listener: () => void): () => void;
+  state(): Loading<Props>;
+  fetch(): void;
+}
+
+function DeferredPart<Props extends object>({ part, props }: { part: Deferred<Props>; props: Props }) {
+  const shown = useSyncExternalStore(part.subscribe, part.state, part.state);
+  useEffect(() => part.fetch(), [part]);
+  if (shown.kind === 'loaded') return <shown.Part {...props} />;
+  if (shown.kind === 'failed') return <NotLoaded title={part.title} again={part.fetch} />;
+  return part.headed ? <h2 className="sr-only">{part.title}</h2> : null;
 }
 
 function NotLoaded({ title, again }: { title: string; again: () => void }) {

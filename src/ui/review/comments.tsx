@@ -4,7 +4,7 @@ import { useId, useState } from 'react';
 import { titleOf } from '@/core/description/meanings';
 import { isAbout, isOpen, type PlanComment, type Subject } from '@/core/review/review';
 import { api } from '../client/api';
-import { authorName, keepAuthorName } from '../client/author';
+import { keepAuthorName } from '../client/author';
 import { refreshComments, useComments } from '../client/comments';
 import { Section } from '../inspector/section';
 import { AuthorField } from '../people/author-field';
