@@ -1,4 +1,5 @@
-import { corvane, expectOk, frostGuard } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { corvane, frostGuard } from '@/testing/frost-guard';
 import { LIMITS } from './base/limits';
 import { append, largest, smallest } from './base/lists';
 import { namesIn } from './bench/script/names';

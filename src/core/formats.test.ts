@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { corvane, deriveOn, expectOk, frostGuard, readExample } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { corvane, deriveOn, frostGuard, readExample } from '@/testing/frost-guard';
 import { readJson } from './base/json/read-json';
 import { parseDevice, readDeviceFiles } from './import/compose/device-files';
 import { deviceProblems } from './import/compose/device-problems';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { SaxesParser } from 'saxes';
-import { corvane, deriveOn, expectOk, frostGuard, on, planOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { corvane, deriveOn, frostGuard, on, planOf } from '@/testing/frost-guard';
 import { fuzzBudget } from '@/testing/random';
 import { crossCheck } from './derive/board/cross-check';
 import { supplyFaults } from './derive/board/supply-pins';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { corvane, expectOk } from '@/testing/frost-guard';
+import { corvane } from '@/testing/frost-guard';
 import { fuzzBudget } from '@/testing/random';
 import { applyCorrections, readDatum, whyNotValue, writeDatum } from './description/corrections';
 import { propose } from './import/attach/propose';

@@ -1,4 +1,4 @@
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { derive } from './derive/derive';
 import { search } from './derive/search';
 import { printDevice } from './description/print-device';

@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
 import { fail, type Result } from '@/core/base/result';
+import type { DeviceDescription } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
 import { parseDevice, readDeviceFiles } from '@/core/import/compose/device-files';
@@ -20,15 +21,26 @@ function reading<T>(place: string, read: () => Result<T>): Result<T> {
   }
 }
 
-/** Reads and checks one part's folder. */
-export function readDeviceFolder(folder: string): Result<Device> {
+type TextFile = Parameters<typeof readDeviceFiles>[0];
+
+/** The files of a part's folder; throws what the file system throws. */
+function filesIn(folder: string): [TextFile, TextFile, TextFile] {
   // Named by folder and file only: the name is kept as the source of each datum and must not depend on the machine.
   const file = (name: string) => ({
     name: `${basename(folder)}/${name}`,
     text: readFileSync(join(folder, name), 'utf8'),
   });
+  return [file('pinout.csv'), file('functions.csv'), file('recipe.json')];
+}
+
+/** What a part's folder describes, before it is checked as a whole. */
+export const describeDeviceFolder = (folder: string): Result<DeviceDescription> =>
+  reading(folder, () => readDeviceFiles(...filesIn(folder)));
+
+/** Reads and checks one part's folder. */
+export function readDeviceFolder(folder: string): Result<Device> {
   return reading(folder, () => {
-    const files = [file('pinout.csv'), file('functions.csv'), file('recipe.json')] as const;
+    const files = filesIn(folder);
     return unlessSame(folder, files.map(({ text }) => text).join('\0'), () => {
       const description = readDeviceFiles(...files);
       return description.ok ? loadDevice(description.value) : description;

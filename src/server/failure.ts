@@ -13,6 +13,9 @@ export function failureOf(error: Error & { code?: string }): { status: number; p
   // Class 22 are data exceptions: a text that PostgreSQL cannot store, such as one with a NUL character.
   if (error.code?.startsWith('22'))
     return { status: 400, problem: { place: 'request', message: 'holds text that cannot be stored' } };
+  // Whoever asked has left before the body was whole: nobody reads the answer, and nothing is wrong here.
+  if (error.code === 'ERR_STREAM_PREMATURE_CLOSE')
+    return { status: 400, problem: { place: 'request', message: 'ended before its body was whole' } };
   log.error({ err: { message: error.message, code: error.code, stack: error.stack } }, 'request failed');
   return { status: 503, problem: { place: 'server', message: 'could not do this now; nothing was changed' } };
 }

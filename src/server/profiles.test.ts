@@ -1,5 +1,6 @@
 import { profileOf } from '@/core/plan/profile';
-import { expectOk, frostGuard, planOf, withNets } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { frostGuard, planOf, withNets } from '@/testing/frost-guard';
 import { closeServer } from './close';
 import { query } from './db';
 import { workOnPart } from './parts';

@@ -1,7 +1,8 @@
 import { newId } from '@/core/base/text/new-id';
 import { applyEdit, invertEdit } from '@/core/plan/edits/edits';
 import { placeNet, renameNet, setSetting } from '@/core/plan/edits/make-edits';
-import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { frostGuard, netOf } from '@/testing/frost-guard';
 import { closeServer } from './close';
 import { database, query } from './db';
 import { appendEdit } from './edit-log';

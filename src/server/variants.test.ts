@@ -1,6 +1,7 @@
 import { newId } from '@/core/base/text/new-id';
 import { renameNet } from '@/core/plan/edits/make-edits';
-import { expectOk, frostGuard, netOf, withNets } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { frostGuard, netOf, withNets } from '@/testing/frost-guard';
 import { closeServer } from './close';
 import { appendEdit } from './edit-log';
 import { planHistory } from './history';

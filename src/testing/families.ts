@@ -1,17 +1,21 @@
 import { readdirSync, readFileSync } from 'node:fs';
+import { compileDevice } from '@/core/device/compile/compile';
 import type { Device } from '@/core/device/device';
 import { parsePlan } from '@/core/plan/file/plan-file';
 import type { Plan } from '@/core/plan/model/types';
-import { readDeviceFolder } from '@/files/devices';
-import { expectOk } from './frost-guard';
+import { describeDeviceFolder } from '@/files/devices';
+import { expectOk } from './expect-ok';
 
 const read = new Map<string, Device>();
 
-/** A shipped part by its folder's name, read once a test file. */
+/**
+ * A shipped part by its folder's name, read once a test file. It is only compiled: that the shipped parts pass all checks of
+ * loading is for `families.test.ts` to show, once and not in each file.
+ */
 export function family(folder: string): Device {
   let device = read.get(folder);
   if (!device) {
-    device = expectOk(readDeviceFolder(`devices/${folder}`));
+    device = expectOk(compileDevice(expectOk(describeDeviceFolder(`devices/${folder}`))));
     read.set(folder, device);
   }
   return device;

@@ -1,24 +1,13 @@
 import { readFileSync } from 'node:fs';
-import { formatProblems, type Result } from '@/core/base/result';
 import { type Derived, derive } from '@/core/derive/derive';
 import type { Device } from '@/core/device/device';
 import { parsePlan } from '@/core/plan/file/plan-file';
 import type { Net, Plan } from '@/core/plan/model/types';
-import { readDeviceFolder } from '@/files/devices';
+import { expectOk } from './expect-ok';
+import { family } from './families';
 
-/** Unwraps a result in a test; a failure shows its problems. */
-export function expectOk<T>(result: Result<T>): T {
-  if (!result.ok) throw new Error(formatProblems(result.problems));
-  return result.value;
-}
-
-let device: Device | undefined;
-
-/** The Corvane C40-80 out of its tables, read once a test file. */
-export function corvane(): Device {
-  device ??= expectOk(readDeviceFolder('devices/corvane-c40'));
-  return device;
-}
+/** The Corvane C40-80 out of its tables. */
+export const corvane = (): Device => family('corvane-c40');
 
 export const readExample = (name: string): string => readFileSync(`examples/${name}`, 'utf8');
 

@@ -1,7 +1,8 @@
 import type { DeviceDescription } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
-import { corvane, expectOk } from './frost-guard';
+import { expectOk } from './expect-ok';
+import { corvane } from './frost-guard';
 
 /**
  * A small second part of another kind: 8-bit registers without set and clear, a latch that chooses the pull of inputs, a

@@ -1,8 +1,9 @@
 import type { Device } from '@/core/device/device';
 import { applyEdit } from '@/core/plan/edits/edits';
 import type { Constraint, Net, Plan, Waiver } from '@/core/plan/model/types';
+import { expectOk } from './expect-ok';
 import { family } from './families';
-import { corvane, deriveOn, expectOk, on, planOf } from './frost-guard';
+import { corvane, deriveOn, on, planOf } from './frost-guard';
 
 export interface Case {
   name: string;

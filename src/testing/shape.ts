@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
 import type { Net } from '@/core/plan/model/types';
-import { deriveOn, expectOk, planOf } from './frost-guard';
+import { expectOk } from './expect-ok';
+import { deriveOn, planOf } from './frost-guard';
 import { type SmallRecipe, smallPart } from './small-part';
 
 const PAGE = readFileSync('docs/device-format.md', 'utf8');

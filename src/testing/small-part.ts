@@ -1,7 +1,7 @@
 import type { RecipeSource } from '@/core/description/recipe';
 import type { DeviceDescription, Pad, PadFunction } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/load';
-import { expectOk } from './frost-guard';
+import { expectOk } from './expect-ok';
 
 /** A recipe, and what of the part is different under it. */
 export type SmallRecipe = Partial<RecipeSource> & {

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { corvane, expectOk, frostGuard } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { corvane, frostGuard } from '@/testing/frost-guard';
 import deviceSchema from '../../../docs/schema/mavrek-device-2.schema.json';
 import { derive } from '../derive/derive';
 import { printDevice } from '../description/print-device';

@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family, familyPlan } from '@/testing/families';
-import { expectOk, frostGuard } from '@/testing/frost-guard';
+import { frostGuard } from '@/testing/frost-guard';
 import { wrongParts } from '@/testing/mutations';
 import { fuzzBudget, randomOf } from '@/testing/random';
 import { RandomEdits } from '@/testing/random-edits';

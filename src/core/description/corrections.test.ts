@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
-import { corvane, expectOk } from '@/testing/frost-guard';
+import { corvane } from '@/testing/frost-guard';
 import { loadDevice } from '../device/compile/load';
 import { applyCorrections, readDatum, whatText, whyNotValue, writeDatum } from './corrections';
 import { fingerprintOfDescription } from './fingerprint';

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { smallPart } from '@/testing/small-part';
 import { loadDevice } from '../device/compile/load';
 import { parseDevice, readRecipeFile } from '../import/compose/device-files';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family, familyPlan, workedImages } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { plannedByChance } from '@/testing/mutations';
 import { randomFrom } from '@/testing/random';
 import { derive } from '../derive/derive';
@@ -10,6 +10,7 @@ import type { RecipeSource } from '../description/recipe';
 import { sameSettings } from '../description/settings';
 import type { Pad } from '../description/types';
 import { compileDevice } from './compile/compile';
+import { loadDevice } from './compile/load';
 import { decodePad, settingsOf } from './decode';
 import type { Device } from './device';
 import { contributionsOf, type PlannedPad } from './planned-pad';
@@ -37,6 +38,10 @@ const randomPlan = (device: Device) => fc.nat().map((seed) => plannedByChance(de
 
 describe.each(FAMILIES)('%s', (folder) => {
   const device = family(folder);
+
+  test('passes all checks of loading', () => {
+    expectOk(loadDevice(device.original));
+  });
 
   test('every setting of every pad is read back as itself, and as nothing else', () => {
     for (const pad of ioPads(device)) {

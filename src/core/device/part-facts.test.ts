@@ -1,5 +1,5 @@
+import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { emptyRecipe } from '../import/compose/infer';
 import { loadDevice } from './compile/load';
 import { partFacts } from './part-facts';

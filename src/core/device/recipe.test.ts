@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { corvane, deriveOn, expectOk, frostGuard } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { corvane, deriveOn, frostGuard } from '@/testing/frost-guard';
 import { pellin } from '@/testing/pellin';
 import { lower } from '../derive/lower/lower';
 import { prove } from '../derive/simulate/proof';

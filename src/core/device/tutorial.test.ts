@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { smallPart } from '@/testing/small-part';
 import { readJson } from '../base/json/read-json';
 import { lower } from '../derive/lower/lower';

@@ -16,7 +16,7 @@ import {
 import { pdfOf } from '@/testing/documents/pdf';
 import { functionTable, pinoutTable } from '@/testing/documents/tables';
 import { type TruePart, truePart } from '@/testing/documents/truth';
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { fuzzBudget, type Random, randomFrom } from '@/testing/random';
 import type { TableDraft } from './compose/draft';
 import { offerTables, readDocument } from './pdf/offer-tables';

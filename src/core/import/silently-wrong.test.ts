@@ -1,6 +1,6 @@
 import { draftFrom } from '@/testing/documents/compare';
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { loadDevice } from '../device/compile/load';
 import { readDraft, type TableDraft } from './compose/draft';
 import { readFile } from './files/read-file';

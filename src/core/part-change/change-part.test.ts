@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
-import { corvane, deriveOn, expectOk, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
+import { corvane, deriveOn, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
 import { applyEdit, invertEdit } from '../plan/edits/edits';
 import type { Plan, Role } from '../plan/model/types';
 import { type CarryBy, type CarryPreview, previewChange } from './change-part';

@@ -1,4 +1,5 @@
-import { corvane, expectOk, frostGuard, netOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { corvane, frostGuard, netOf } from '@/testing/frost-guard';
 import { writeDatum } from '../description/corrections';
 import { loadDevice } from '../device/compile/load';
 import { compareParts, describeDifferences } from './compare-parts';

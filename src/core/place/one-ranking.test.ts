@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { deriveOn, expectOk } from '@/testing/frost-guard';
+import { deriveOn } from '@/testing/frost-guard';
 import { randomBoard } from '@/testing/instances';
 import { randomOf } from '@/testing/random';
 import { type Candidate, candidatesFor } from '../derive/candidates/candidates';

@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { corvane, deriveOn, expectOk, frostGuard, netOf, on, planOf, withNets } from '@/testing/frost-guard';
+import { corvane, deriveOn, frostGuard, netOf, on, planOf, withNets } from '@/testing/frost-guard';
 import { impossibleBoard, randomBoard } from '@/testing/instances';
 import { candidatesFor } from '../derive/candidates/candidates';
 import type { Package } from '../description/types';

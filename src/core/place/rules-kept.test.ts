@@ -1,5 +1,5 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { budget, randomFrom, rounds } from '@/testing/random';
 import { demandingBoard } from '@/testing/random-demands';
 import { RULES } from '../derive/check/catalogue';

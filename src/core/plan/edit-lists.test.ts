@@ -1,4 +1,5 @@
-import { expectOk, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
 import { applyEdit, describeEdit, type Edit, invertEdit } from './edits/edits';
 import {
   addAttachment,

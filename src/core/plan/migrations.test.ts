@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { applyEdit, type Edit } from './edits/edits';
 import { parsePlan } from './file/plan-file';
 import { printPlan } from './file/print-plan';

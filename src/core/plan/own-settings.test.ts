@@ -1,4 +1,5 @@
-import { expectOk, on } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { on } from '@/testing/frost-guard';
 import { planOn, shapeDevice } from '@/testing/shape';
 import { applyEdit, invertEdit } from './edits/edits';
 import { setSetting } from './edits/make-edits';

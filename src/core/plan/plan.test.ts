@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { corvane, deriveOn, expectOk, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { corvane, deriveOn, frostGuard, netOf, on, planOf } from '@/testing/frost-guard';
 import { candidatesFor } from '../derive/candidates/candidates';
 import { search } from '../derive/search';
 import { applyEdit, describeEdit, type Edit, invertEdit } from './edits/edits';

@@ -1,4 +1,4 @@
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { type Random, randomFrom, rounds } from '@/testing/random';
 import { LIMITS } from '../base/limits';
 import { applyEdit, type Edit, invertEdit } from './edits/edits';

@@ -1,6 +1,4 @@
-import { compileDevice } from '@/core/device/compile/compile';
-import { readDeviceFolder } from '@/files/devices';
-import { expectOk, frostGuard } from '@/testing/frost-guard';
+import { corvane, frostGuard } from '@/testing/frost-guard';
 import { fuzzBudget, randomOf } from '@/testing/random';
 import { RandomEdits } from '@/testing/random-edits';
 import { canonicalJson } from '../base/fingerprint';
@@ -11,7 +9,7 @@ import type { Plan, Waiver } from './model/types';
 const waiversOf = (plan: Plan): Set<string> => new Set((plan.waivers ?? []).map(canonicalJson));
 
 test('waivers that are new in a plan are those that the edit signs, for edits of every sort', () => {
-  const device = expectOk(compileDevice(expectOk(readDeviceFolder('devices/corvane-c40')).original));
+  const device = corvane();
   let signed = 0;
   for (let seed = 1; seed <= fuzzBudget(20); seed++) {
     const random = new RandomEdits(device, randomOf(seed));

@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { corvane, expectOk } from '@/testing/frost-guard';
+import { corvane } from '@/testing/frost-guard';
 import { randomFrom } from '@/testing/random';
 import type { Device } from '../device/device';
 import { fullMask, type Register } from '../device/registers/types';

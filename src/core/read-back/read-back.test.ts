@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family, familyPlan } from '@/testing/families';
-import { deriveOn, expectOk, on, planOf } from '@/testing/frost-guard';
+import { deriveOn, on, planOf } from '@/testing/frost-guard';
 import { randomBoard } from '@/testing/instances';
 import { fuzzBudget } from '@/testing/random';
 import type { Derived } from '../derive/derive';

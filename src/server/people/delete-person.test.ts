@@ -1,4 +1,5 @@
-import { expectOk, frostGuard } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { frostGuard } from '@/testing/frost-guard';
 import { closeServer } from '../close';
 import { query } from '../db';
 import { appendEdit } from '../edit-log';

@@ -1,6 +1,7 @@
 import { RIGHTS, type Right, ROLES, type Role, roleMay, SCOPES } from '@/core/people/rights';
 import { renameNet } from '@/core/plan/edits/make-edits';
-import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { frostGuard, netOf } from '@/testing/frost-guard';
 import { closeServer } from '../close';
 import { query, transaction } from '../db';
 import { appendEdit } from '../edit-log';

@@ -1,6 +1,7 @@
 import { applyEdit, type Edit } from '@/core/plan/edits/edits';
 import { placeNet, removeNet, renameNet } from '@/core/plan/edits/make-edits';
-import { expectOk, frostGuard, netOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { frostGuard, netOf } from '@/testing/frost-guard';
 import {
   createPlanSession,
   type MetEdit,

@@ -3,8 +3,8 @@ import { readDraft, restOf, withCell, withCells, withHeadings } from '@/core/imp
 import type { Grid } from '@/core/import/tables/grid';
 import { guessMapping } from '@/core/import/tables/guess';
 import { readText } from '@/core/import/tables/read-text';
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { draftOf } from './draft-of';
 import { groupProblems } from './problem-list';
 

@@ -3,7 +3,8 @@ import type { Derived } from '@/core/derive/derive';
 import { answerPlaceTask } from '@/core/place/place-task';
 import { applyEdit, type Edit } from '@/core/plan/edits/edits';
 import type { Net } from '@/core/plan/model/types';
-import { deriveOn, expectOk, netOf, planOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { deriveOn, netOf, planOf } from '@/testing/frost-guard';
 import { dropStep, placeStep, takePad } from './place';
 
 const output = { kind: 'output' } as const;

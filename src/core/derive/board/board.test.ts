@@ -1,6 +1,7 @@
 import { SaxesParser } from 'saxes';
+import { expectOk } from '@/testing/expect-ok';
 import { family, familyPlan } from '@/testing/families';
-import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
+import { corvane, deriveOn, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
 import { suppliesDrawn } from '@/testing/rules';
 import { packageSvg } from '../../output/board/package-svg';
 import { scheduleCsv, scheduleMarkdown, scheduleRows } from '../../output/board/schedule';

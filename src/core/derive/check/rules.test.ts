@@ -1,8 +1,8 @@
+import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
 import {
   corvane,
   deriveOn,
-  expectOk,
   frostGuard,
   netOf,
   on,

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import Ajv from 'ajv';
+import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
-import { deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
+import { deriveOn, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
 import { sarifReport } from '../../output/reports/sarif';
 import { applyEdit, invertEdit } from '../../plan/edits/edits';
 import { addWaiver, setEntry } from '../../plan/edits/make-edits';

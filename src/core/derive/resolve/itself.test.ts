@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
-import { deriveOn, expectOk, on, planOf } from '@/testing/frost-guard';
+import { deriveOn, on, planOf } from '@/testing/frost-guard';
 import { loadDevice } from '../../device/compile/load';
 
 /** A part whose UART takes its pads by itself: no register selects it. */

@@ -1,4 +1,5 @@
-import { deriveOn, expectOk, on, planOf } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { deriveOn, on, planOf } from '@/testing/frost-guard';
 import { loadSmall, problemsOfSmall, smallPart } from '@/testing/small-part';
 import type { RecipeSource, RegisterSource } from '../../description/recipe';
 import type { SettingKey } from '../../description/settings';

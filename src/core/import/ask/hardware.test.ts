@@ -1,4 +1,4 @@
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { randomFrom } from '@/testing/random';
 import { smallPart } from '@/testing/small-part';
 import { lower } from '../../derive/lower/lower';

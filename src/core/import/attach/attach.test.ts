@@ -1,5 +1,5 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { encodeTrial, readsBack } from '../../derive/lower/trial';
 import type { Mode } from '../../description/settings';
 import { loadDevice } from '../../device/compile/load';

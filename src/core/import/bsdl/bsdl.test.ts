@@ -1,4 +1,4 @@
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { EMPTY_REST, readDraft } from '../compose/draft';
 import { guessMapping } from '../tables/guess';
 import { readBsdl } from './read-bsdl';

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { LIMITS } from '../../base/limits';
 import { fingerprintOfDescription } from '../../description/fingerprint';
 import { printDevice } from '../../description/print-device';

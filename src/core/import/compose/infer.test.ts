@@ -1,5 +1,5 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { closest, distance, sameButNumbers } from '../../base/text/near';
 import { hasRecipe } from '../../description/recipe';
 import { guessMapping } from '../tables/guess';

@@ -1,5 +1,5 @@
+import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import type { DeviceDescription, PadFunction } from '../../description/types';
 import { readText } from '../tables/read-text';
 import { printTables } from './print-tables';

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { fingerprintOfDescription } from '../../description/fingerprint';
 import { isEmptyCell } from '../tables/cells';
 import { readText } from '../tables/read-text';

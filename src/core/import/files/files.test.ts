@@ -1,7 +1,7 @@
 import { strToU8 } from 'fflate';
 import { openDocument, workbook } from '@/testing/documents/forms';
 import type { PrintedTable } from '@/testing/documents/tables';
-import { expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
 import { randomFrom } from '@/testing/random';
 import { guessMapping } from '../tables/guess';
 import { layoutOf, readText } from '../tables/read-text';

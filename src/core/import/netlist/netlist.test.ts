@@ -1,4 +1,5 @@
-import { corvane, expectOk } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { corvane } from '@/testing/frost-guard';
 import { likelyParts, matchPart, type Netlist } from './netlist';
 import { readNetlist } from './read-netlist';
 

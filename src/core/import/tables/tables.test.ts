@@ -1,5 +1,5 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
-import { expectOk } from '@/testing/frost-guard';
 import { LIMITS } from '../../base/limits';
 import { loadDevice } from '../../device/compile/load';
 import { EMPTY_REST, type PartDraft, readDraft, withCell } from '../compose/draft';

@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family, familyPlan } from '@/testing/families';
-import { deriveOn, expectOk, frostGuard, on, planOf } from '@/testing/frost-guard';
+import { deriveOn, frostGuard, on, planOf } from '@/testing/frost-guard';
 import { hostileText } from '@/testing/hostile-text';
 import { randomBoard } from '@/testing/instances';
 import { fuzzBudget, randomFrom } from '@/testing/random';

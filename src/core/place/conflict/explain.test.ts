@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
-import { corvane, expectOk, on, planOf, withNets } from '@/testing/frost-guard';
+import { corvane, on, planOf, withNets } from '@/testing/frost-guard';
 import type { Device } from '../../device/device';
 import { placeReport } from '../../output/reports/reports';
 import { applyEdit } from '../../plan/edits/edits';

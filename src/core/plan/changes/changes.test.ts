@@ -1,5 +1,6 @@
 import { canonicalJson } from '@/core/base/fingerprint';
-import { expectOk, frostGuard, netOf, readExample, withNets } from '@/testing/frost-guard';
+import { expectOk } from '@/testing/expect-ok';
+import { frostGuard, netOf, readExample, withNets } from '@/testing/frost-guard';
 import { changedByChance } from '@/testing/plan-changes';
 import { fuzzBudget, randomFrom } from '@/testing/random';
 import { applyEdit, editAgain, invertEdit, stepsOf } from '../edits/edits';

@@ -1,5 +1,6 @@
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family, familyPlan } from '@/testing/families';
-import { corvane, deriveOn, expectOk, frostGuard, planOf } from '@/testing/frost-guard';
+import { corvane, deriveOn, frostGuard, planOf } from '@/testing/frost-guard';
 import { fuzzBudget, randomFrom } from '@/testing/random';
 import { openRole } from '../../derive/candidates/groups';
 import { POLICY_TITLES } from '../../derive/resolve/unused';

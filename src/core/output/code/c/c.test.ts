@@ -1,8 +1,9 @@
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family, familyPlan, workedImages } from '@/testing/families';
-import { corvane, deriveOn, expectOk, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
+import { corvane, deriveOn, frostGuard, on, planOf, withNets } from '@/testing/frost-guard';
 import { pellin } from '@/testing/pellin';
 import { compile, removeFolders, runGenerated, writeFolder } from '@/testing/run-c';
 import { machineMacros, secondMachine } from '@/testing/second-machine';
