@@ -22,12 +22,18 @@ export function randomOf(seed: number): () => number {
   };
 }
 
-/** How much work random tests do: the small amount in every run, `MAVREK_FUZZ` times as much when that is set (`--all` sets 3). */
-export const fuzzBudget = (runs: number): number => Math.round(runs * Number(process.env.MAVREK_FUZZ ?? 1));
+/** `./mavrek test --all` sets it. */
+export const ALL = process.env.MAVREK_ALL === '1';
+
+/** A part of the work in every run; `--all` sets MAVREK_FUZZ to 3. */
+const FACTOR = Number(process.env.MAVREK_FUZZ ?? 0.3);
+
+/** How much work random tests do, at least 1: a part of `runs` in every run, MAVREK_FUZZ times `runs` where that is set. */
+export const fuzzBudget = (runs: number): number => Math.max(1, Math.round(runs * FACTOR));
 
 /**
  * Rounds of a random test, numbered from 0: at least `least`, then as many as fit into `seconds` of this process's processor time,
- * so that a busy machine decides nothing. `MAVREK_FUZZ` multiplies both. How many there were is printed, and where it ended early.
+ * so that a busy machine decides nothing. Both are scaled as by {@link fuzzBudget}. How many there were is printed, and where it ended early.
  */
 export function* rounds(
   title: string,
@@ -53,5 +59,8 @@ export function* rounds(
 }
 
 /** A number of rounds: the small one in every run, the large one in `./mavrek test --all`, which sets MAVREK_ALL. */
-export const budget = (rounds: { quick: number; all: number }): number =>
-  process.env.MAVREK_ALL === '1' ? rounds.all : rounds.quick;
+export const budget = (rounds: { quick: number; all: number }): number => (ALL ? rounds.all : rounds.quick);
+
+/** All of a list with `--all`; in a quick run every `step`th one, from a place that the seed decides. */
+export const share = <T>(list: readonly T[], step: number, seed: number): T[] =>
+  ALL ? [...list] : list.filter((_, at) => (at + seed) % step === 0);

@@ -1,5 +1,6 @@
 import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
+import { share } from '@/testing/random';
 import { encodeTrial, readsBack } from '../../derive/lower/trial';
 import type { Mode } from '../../description/settings';
 import { loadDevice } from '../../device/compile/load';
@@ -200,7 +201,7 @@ describe('an attached recipe', () => {
   });
 
   test('never throws, whatever of the choices is left out', () => {
-    for (const folder of FAMILIES) {
+    for (const folder of share(FAMILIES, 4, 1)) {
       const device = family(folder);
       const proposal = proposalFor(device);
       for (const role of proposal.choices) {

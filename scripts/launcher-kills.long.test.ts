@@ -3,13 +3,13 @@ import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { freePort } from '@/testing/free-port';
-import { budget, randomFrom } from '@/testing/random';
+import { randomFrom } from '@/testing/random';
 
 /**
  * The server and PostgreSQL are killed in any state, singly and both, the next often before what the last one broke is whole, while
  * somebody edits and other programs keep the machine busy. It is back each time within seconds; nothing acknowledged is lost or doubled.
  */
-const KILLS = budget({ quick: 10, all: 200 });
+const KILLS = Number(process.env.MAVREK_KILLS ?? 30);
 const SEED = Number(process.env.MAVREK_SEED ?? 25);
 /** Of quiet processors; the clock of a machine that is busy with the rest of the tests is allowed more. */
 const BACK_MS = 15_000;
