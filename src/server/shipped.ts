@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { formatProblems } from '@/core/base/result';
-import { devicesFolder, readDeviceFolder } from '@/files/devices';
+import { describeDeviceFolder, devicesFolder } from '@/files/devices';
 import { query } from './db';
 import { log } from './log';
 import { storePart } from './parts';
@@ -10,6 +10,8 @@ import { asServer, workspaceNow } from './people/who';
 
 /** Raised when a new version of Mavrek must read the shipped folders again although they are unchanged. */
 const READER = 1;
+/** How many parts are checked at a time, each in a worker thread of its own. */
+const WORKERS = 2;
 
 /**
  * Brings the parts in `devices/` into the database: new ones, and those whose folder has changed. What users have imported
@@ -33,20 +35,23 @@ export async function storeShippedHere(folder = devicesFolder()): Promise<void> 
     [workspaceNow()],
   );
   const digests = new Set(rows.map((row) => row.shipped));
-  for (const { path, digest } of shipped) {
-    if (digests.has(digest)) continue;
-    const device = readDeviceFolder(path);
-    if (!device.ok) {
-      log.error({ part: path, problems: formatProblems(device.problems) }, 'part left out');
-      continue;
+  const store = async ({ path, digest }: { path: string; digest: string }): Promise<void> => {
+    const described = describeDeviceFolder(path);
+    if (!described.ok) {
+      log.error({ part: path, problems: formatProblems(described.problems) }, 'part left out');
+      return;
     }
-    const { original } = device.value;
-    const known = rows.find((row) => row.id === original.id);
-    if (known && known.shipped === null) continue;
-    const stored = await storePart(original, { shipped: digest });
-    if (!stored.ok)
-      log.error({ part: path, problems: formatProblems(stored.problems) }, 'part could not be stored');
-  }
+    const known = rows.find((row) => row.id === described.value.id);
+    if (known && known.shipped === null) return;
+    // It is checked as a whole when it is stored.
+    const stored = await storePart(described.value, { shipped: digest });
+    if (!stored.ok) log.error({ part: path, problems: formatProblems(stored.problems) }, 'part left out');
+  };
+  const waiting = shipped.filter(({ digest }) => !digests.has(digest));
+  const storeNext = async (): Promise<void> => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) await store(next);
+  };
+  await Promise.all(Array.from({ length: WORKERS }, storeNext));
 }
 
 /** What another workspace has of the same folders, without corrections, was checked there: it is taken as it is. */

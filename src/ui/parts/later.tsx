@@ -22,7 +22,7 @@ export function later<Props extends object>(
     state = next;
     for (const listener of listeners) listener();
   };
-  function fetchPart(): void {
+  function loadPart(): void {
     if (running || state.kind === 'loaded') return;
     running = true;
     load()
@@ -36,7 +36,7 @@ export function later<Props extends object>(
     listeners.add(listener);
     return () => listeners.delete(listener);
   };
-  const part: Deferred<Props> = { title, headed, subscribe, state: () => state, fetch: fetchPart };
+  const part: Deferred<Props> = { title, headed, subscribe, state: () => state, load: loadPart };
   // Fetched ahead of time it is only cached by the browser; a failure shows when the part is wanted.
   return Object.assign((props: Props) => <DeferredPart part={part} props={props} />, {
     preload: () => void load().catch(() => undefined),
@@ -54,14 +54,14 @@ interface Deferred<Props> {
   headed: boolean;
   subscribe(listener: () => void): () => void;
   state(): Loading<Props>;
-  fetch(): void;
+  load(): void;
 }
 
 function DeferredPart<Props extends object>({ part, props }: { part: Deferred<Props>; props: Props }) {
   const shown = useSyncExternalStore(part.subscribe, part.state, part.state);
-  useEffect(() => part.fetch(), [part]);
+  useEffect(() => part.load(), [part]);
   if (shown.kind === 'loaded') return <shown.Part {...props} />;
-  if (shown.kind === 'failed') return <NotLoaded title={part.title} again={part.fetch} />;
+  if (shown.kind === 'failed') return <NotLoaded title={part.title} again={part.load} />;
   return part.headed ? <h2 className="sr-only">{part.title}</h2> : null;
 }
 
