@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
 import { corvane } from '@/testing/frost-guard';
-import { fuzzBudget } from '@/testing/random';
+import { ALL, fuzzBudget, share } from '@/testing/random';
 import { applyCorrections, readDatum, whyNotValue, writeDatum } from './description/corrections';
 import { propose } from './import/attach/propose';
 import { readBsdl } from './import/bsdl/read-bsdl';
@@ -254,7 +254,7 @@ describe('a plan taken to any package of any part', () => {
     devices.forEach((from, index) => {
       const plan = plans[index];
       if (!plan) return;
-      for (const to of devices)
+      for (const to of share(devices, 3, index))
         for (const pkg of to.description.packages)
           for (const { id: by } of CARRY_BY) {
             const preview = previewChange(plan, from, to, pkg.id, by);
@@ -271,6 +271,6 @@ describe('a plan taken to any package of any part', () => {
             tried++;
           }
     });
-    expect(tried).toBeGreaterThan(300);
+    expect(tried).toBeGreaterThan(ALL ? 300 : 100);
   });
 });
