@@ -1,0 +1,163 @@
+/**
+ * Reduced ordered binary decision diagrams with hash-consing (Bryant, 1986). A formula is a number; equal functions of the variables are
+ * the same number, so whether two formulas agree in every state is one comparison. Variables are ordered by their number.
+ */
+export type Formula = number;
+
+export const FALSE: Formula = 0;
+export const TRUE: Formula = 1;
+
+/** Raised when formulas have grown beyond what is kept; nothing may be concluded from what was being computed. */
+export class TooManyFormulas extends Error {}
+
+/** Values of variables, by their numbers; those that do not matter are absent. */
+export type Assignment = ReadonlyMap<number, boolean>;
+
+const NO_VARIABLE = 0x7fffffff;
+const MOST_NODES = 2_000_000;
+
+/** Three numbers below 2^21 as a key that is exact in a double. */
+class TripleMap {
+  private readonly inner = new Map<number, Map<number, number>>();
+
+  get(a: number, b: number, c: number): number | undefined {
+    return this.inner.get(a)?.get(b * 2 ** 21 + c);
+  }
+
+  set(a: number, b: number, c: number, value: number): void {
+    let row = this.inner.get(a);
+    if (!row) {
+      row = new Map();
+      this.inner.set(a, row);
+    }
+    row.set(b * 2 ** 21 + c, value);
+  }
+}
+
+/** All formulas of one machine, which live as long as it does. */
+export class Formulas {
+  private readonly variables: number[] = [NO_VARIABLE, NO_VARIABLE];
+  private readonly low: Formula[] = [FALSE, TRUE];
+  private readonly high: Formula[] = [FALSE, TRUE];
+  private readonly nodes = new TripleMap();
+  private readonly choices = new TripleMap();
+
+  /** How many there are, the two constants included. */
+  get size(): number {
+    return this.variables.length;
+  }
+
+  /** The formula that a variable is true. */
+  variable(number: number): Formula {
+    return this.node(number, FALSE, TRUE);
+  }
+
+  not(formula: Formula): Formula {
+    return this.choose(formula, FALSE, TRUE);
+  }
+
+  and(a: Formula, b: Formula): Formula {
+    if (a === FALSE || b === FALSE) return FALSE;
+    if (a === TRUE || a === b) return b;
+    if (b === TRUE) return a;
+    return this.choose(a, b, FALSE);
+  }
+
+  or(a: Formula, b: Formula): Formula {
+    if (a === TRUE || b === TRUE) return TRUE;
+    if (a === FALSE || a === b) return b;
+    if (b === FALSE) return a;
+    return this.choose(a, TRUE, b);
+  }
+
+  xor(a: Formula, b: Formula): Formula {
+    if (a === b) return FALSE;
+    if (a === FALSE) return b;
+    if (b === FALSE) return a;
+    return this.choose(a, this.not(b), b);
+  }
+
+  /** `condition ? yes : no`, in every state. */
+  choose(condition: Formula, yes: Formula, no: Formula): Formula {
+    if (condition === TRUE || yes === no) return yes;
+    if (condition === FALSE) return no;
+    if (yes === TRUE && no === FALSE) return condition;
+    const known = this.choices.get(condition, yes, no);
+    if (known !== undefined) return known;
+    const top = Math.min(this.top(condition), this.top(yes), this.top(no));
+    const made = this.node(
+      top,
+      this.choose(this.at(condition, top, false), this.at(yes, top, false), this.at(no, top, false)),
+      this.choose(this.at(condition, top, true), this.at(yes, top, true), this.at(no, top, true)),
+    );
+    this.choices.set(condition, yes, no, made);
+    return made;
+  }
+
+  /** Values of variables that make it true; undefined when nothing does. */
+  solution(formula: Formula): Assignment | undefined {
+    if (formula === FALSE) return undefined;
+    const values = new Map<number, boolean>();
+    for (let at = formula; at !== TRUE; ) {
+      // A node that is not FALSE can be made true on one side at least.
+      const side = this.low[at] === FALSE;
+      values.set(this.top(at), side);
+      at = (side ? this.high[at] : this.low[at]) as Formula;
+    }
+    return values;
+  }
+
+  /** The formula in one state; variables that it does not name are false. */
+  evaluate(formula: Formula, values: (variable: number) => boolean): boolean {
+    let at = formula;
+    while (at > TRUE) at = (values(this.top(at)) ? this.high[at] : this.low[at]) as Formula;
+    return at === TRUE;
+  }
+
+  /** The variables that it depends on, ascending. */
+  support(formula: Formula): number[] {
+    const seen = new Set<Formula>();
+    const found = new Set<number>();
+    const visit = (at: Formula): void => {
+      if (at <= TRUE || seen.has(at)) return;
+      seen.add(at);
+      found.add(this.top(at));
+      visit(this.low[at] as Formula);
+      visit(this.high[at] as Formula);
+    };
+    visit(formula);
+    return [...found].sort((a, b) => a - b);
+  }
+
+  /** The number of the variable that a formula is, and whether it is its opposite; undefined for any other formula. */
+  literal(formula: Formula): { variable: number; inverted: boolean } | undefined {
+    if (formula <= TRUE) return undefined;
+    const [low, high] = [this.low[formula], this.high[formula]];
+    if (low === FALSE && high === TRUE) return { variable: this.top(formula), inverted: false };
+    if (low === TRUE && high === FALSE) return { variable: this.top(formula), inverted: true };
+    return undefined;
+  }
+
+  private top(formula: Formula): number {
+    return this.variables[formula] as number;
+  }
+
+  private at(formula: Formula, variable: number, value: boolean): Formula {
+    if (this.variables[formula] !== variable) return formula;
+    return (value ? this.high[formula] : this.low[formula]) as Formula;
+  }
+
+  private node(variable: number, low: Formula, high: Formula): Formula {
+    if (low === high) return low;
+    const known = this.nodes.get(variable, low, high);
+    if (known !== undefined) return known;
+    if (this.variables.length >= MOST_NODES)
+      throw new TooManyFormulas('the hardware’s state has become too entangled');
+    const made = this.variables.length;
+    this.variables.push(variable);
+    this.low.push(low);
+    this.high.push(high);
+    this.nodes.set(variable, low, high, made);
+    return made;
+  }
+}

@@ -1,0 +1,509 @@
+import { FALSE, type Formula, Formulas, TRUE } from '../../base/logic/formulas';
+import type { BoundCondition, BoundTerm, Clauses, Place } from '../../device/clauses/clauses';
+import { placeOf } from '../../device/clauses/clauses';
+import { type Follower, fullMask, type Register } from '../../device/registers/types';
+import { type Bits, resetImage, type Start } from './machine';
+import type { Operation } from './operations';
+
+/**
+ * A machine that executes clauses on symbolic state (bounded symbolic simulation): every bit of state is a formula over the bits that the
+ * hardware had before the first operation, and over choices that nobody knows (when something arrives, what a pad's level is). One run
+ * stands for the runs from all states, and says of each bit exactly in which of them it is 1. It knows no kinds of registers.
+ */
+export interface ClauseMachine {
+  clauses: Clauses;
+  formulas: Formulas;
+  /** 32 formulas for each word of state. */
+  state: Formula[];
+  /** What is known to be so since something was waited for. */
+  given: Formula;
+  cycle: number;
+  /** What is on its way, and sure to have arrived at a cycle. */
+  pending: { at: number; follower: Follower; bits: Formula[] }[];
+  /** The first variable that is no bit of the state before the first operation. */
+  fresh: number;
+}
+
+/** 32 formulas, the lowest bit first. */
+type Word = Formula[];
+
+/** Bits that an operation was to change and that, in some states or all, are not what was meant. */
+export interface Loss {
+  register: Register;
+  mask: number;
+  /** In some of the possible states only. */
+  perhaps: boolean;
+  /** A condition that is not met there. */
+  condition?: BoundCondition['source'];
+}
+
+const ZERO: Word = new Array<Formula>(32).fill(FALSE);
+const numberWord = (value: number): Word =>
+  Array.from({ length: 32 }, (_, bit) => ((value >>> bit) & 1 ? TRUE : FALSE));
+
+export function createClauseMachine(clauses: Clauses, start: Start): ClauseMachine {
+  const formulas = new Formulas();
+  const { map, words } = clauses;
+  const state: Formula[] = Array.from({ length: words * 32 }, (_, at) => formulas.variable(at));
+  const machine: ClauseMachine = {
+    clauses,
+    formulas,
+    state,
+    given: TRUE,
+    cycle: 0,
+    pending: [],
+    fresh: words * 32,
+  };
+  if (start === 'reset') {
+    const { known, value } = resetImage(map);
+    for (let word = 0; word < map.words; word++)
+      for (let bit = 0; bit < 32; bit++)
+        if (((known[word] ?? 0) >>> bit) & 1)
+          state[word * 32 + bit] = ((value[word] ?? 0) >>> bit) & 1 ? TRUE : FALSE;
+    for (const { place } of clauses.hidden) store(machine, place, ZERO, numberWord(-1));
+  }
+  return machine;
+}
+
+export const copyClauseMachine = (machine: ClauseMachine): ClauseMachine => ({
+  ...machine,
+  state: [...machine.state],
+  pending: [...machine.pending],
+});
+
+function choiceOf(machine: ClauseMachine): Formula {
+  return machine.formulas.variable(machine.fresh++);
+}
+
+function load({ state }: ClauseMachine, { word, shift, bits }: Place): Word {
+  return Array.from({ length: 32 }, (_, bit) =>
+    bit < bits ? (state[word * 32 + shift + bit] as Formula) : FALSE,
+  );
+}
+
+/** Gives the bits of a place where `mask` holds a new value. */
+function store(machine: ClauseMachine, { word, shift, bits }: Place, value: Word, mask: Word): void {
+  const { state, formulas } = machine;
+  for (let bit = 0; bit < bits; bit++) {
+    const at = word * 32 + shift + bit;
+    state[at] = formulas.choose(mask[bit] as Formula, value[bit] as Formula, state[at] as Formula);
+  }
+}
+
+const bitOfPlace = ({ word, shift }: Place, bit: number): number => word * 32 + shift + bit;
+
+/** The value of a term before an access, `written` being what the access writes. */
+function wordOf(machine: ClauseMachine, term: BoundTerm, written: Word): Word {
+  const { formulas } = machine;
+  switch (term.kind) {
+    case 'number':
+      return numberWord(term.value);
+    case 'written':
+      return written;
+    case 'place':
+      return load(machine, term.place);
+    case 'not':
+      return wordOf(machine, term.of, written).map((bit) => formulas.not(bit));
+    case 'each': {
+      const of = wordOf(machine, term.of, written);
+      return Array.from({ length: 32 }, (_, bit) => of[Math.floor(bit / term.times)] as Formula);
+    }
+    case 'choice': {
+      const condition = truth(machine, wordOf(machine, term.condition, written));
+      const [yes, no] = [wordOf(machine, term.yes, written), wordOf(machine, term.no, written)];
+      return yes.map((bit, at) => formulas.choose(condition, bit, no[at] as Formula));
+    }
+    case 'binary':
+      return combine(
+        machine,
+        term.operator,
+        wordOf(machine, term.left, written),
+        term.right.kind === 'number' ? term.right.value : undefined,
+        wordOf(machine, term.right, written),
+      );
+  }
+}
+
+/** Whether a word is not zero. */
+const truth = ({ formulas }: ClauseMachine, word: Word): Formula =>
+  word.reduce((any, bit) => formulas.or(any, bit), FALSE);
+
+const oneBit = (formula: Formula): Word => [formula, ...ZERO.slice(1)];
+
+function combine(
+  { formulas }: ClauseMachine,
+  operator: Extract<BoundTerm, { kind: 'binary' }>['operator'],
+  left: Word,
+  amount: number | undefined,
+  right: Word,
+): Word {
+  const bitwise = (of: (a: Formula, b: Formula) => Formula): Word =>
+    left.map((bit, at) => of(bit, right[at] as Formula));
+  switch (operator) {
+    case '&':
+      return bitwise((a, b) => formulas.and(a, b));
+    case '|':
+      return bitwise((a, b) => formulas.or(a, b));
+    case '^':
+      return bitwise((a, b) => formulas.xor(a, b));
+    case '<<':
+    case '>>': {
+      // By a number of bits that hangs on the state there is nothing yet that shifts.
+      if (amount === undefined) throw new Error('a shift by what is no number');
+      const by = operator === '<<' ? -amount : amount;
+      return left.map((_, bit) => left[bit + by] ?? FALSE);
+    }
+    case '==':
+    case '!=': {
+      const differs = bitwise((a, b) => formulas.xor(a, b)).reduce(
+        (any, bit) => formulas.or(any, bit),
+        FALSE,
+      );
+      return oneBit(operator === '!=' ? differs : formulas.not(differs));
+    }
+    case '<':
+    case '>=': {
+      // From the lowest bit on: less where the higher bits are equal and it is less below.
+      const less = left.reduce((below, bit, at) => {
+        const other = right[at] as Formula;
+        return formulas.choose(formulas.xor(bit, other), other, below);
+      }, FALSE);
+      return oneBit(operator === '<' ? less : formulas.not(less));
+    }
+    case '+':
+    case '-': {
+      let carry: Formula = operator === '-' ? TRUE : FALSE;
+      return left.map((a, at) => {
+        const b = operator === '-' ? formulas.not(right[at] as Formula) : (right[at] as Formula);
+        const half = formulas.xor(a, b);
+        const sum = formulas.xor(half, carry);
+        carry = formulas.or(formulas.and(a, b), formulas.and(half, carry));
+        return sum;
+      });
+    }
+  }
+}
+
+/** In which states all conditions are met. */
+const allOf = (machine: ClauseMachine, conditions: readonly BoundCondition[], written: Word): Formula =>
+  conditions.reduce(
+    (all, { holds }) => machine.formulas.and(all, truth(machine, wordOf(machine, holds, written))),
+    TRUE,
+  );
+
+/** Whether a formula holds in all states that are possible. */
+export const holds = ({ formulas, given }: ClauseMachine, formula: Formula): boolean =>
+  formula === TRUE || formulas.and(given, formulas.not(formula)) === FALSE;
+
+/** What a write of a word to an address would make of state, without and with what stands in its way. */
+function write(machine: ClauseMachine, register: Register, word: Word): { ideal: Map<number, Formula> } {
+  const { clauses, formulas } = machine;
+  const ideal = new Map<number, Formula>();
+  const changes: { to: Place; value: Word; mask: Word }[] = [];
+  for (const { register: inner, shift } of clauses.within(register)) {
+    const { write: clause } = clauses.of(inner);
+    if (!clause) continue;
+    const own = ZERO.map((_, bit) => (bit < inner.bits ? (word[bit + shift] ?? FALSE) : FALSE));
+    const open = allOf(machine, clause.when, own);
+    const takes = clause.takes
+      .map((one) => wordOf(machine, one, own))
+      .reduce((mask, one) => mask.map((bit, at) => formulas.and(bit, one[at] as Formula)), numberWord(-1));
+    const mask = takes.map((bit) => formulas.and(bit, open));
+    for (const { to, value } of clause.effects) {
+      const wanted = wordOf(machine, value, own);
+      if (inner === register)
+        for (let bit = 0; bit < to.bits; bit++) ideal.set(bitOfPlace(to, bit), wanted[bit] as Formula);
+      changes.push({ to, value: wanted, mask });
+    }
+    for (const { to, value } of clause.after)
+      changes.push({ to, value: wordOf(machine, value, own), mask: numberWord(-1).map(() => open) });
+  }
+  for (const { to, value } of clauses.of(register).breaks)
+    changes.push({ to, value: wordOf(machine, value, word), mask: numberWord(-1) });
+  // All are of the state before the access; where two are about one bit, the later one decides.
+  for (const { to, value, mask } of changes) store(machine, to, value, mask);
+  followAll(machine);
+  return { ideal };
+}
+
+/** What a read of an address gives, and in which states there is something to read; undefined where there never is. */
+function read(machine: ClauseMachine, register: Register): { word: Word; open: Formula } | undefined {
+  const { read: clause } = machine.clauses.of(register);
+  if (!clause) return undefined;
+  const open = allOf(machine, clause.when, ZERO);
+  const gives = wordOf(machine, clause.gives, ZERO);
+  return { word: gives.map((bit) => machine.formulas.and(bit, open)), open };
+}
+
+/** What a follower's source makes of it, where it stands. */
+function shown(machine: ClauseMachine, { source, shift, mask, inverted }: Follower): Formula[] {
+  const place = placeOf(source);
+  return Array.from({ length: 32 }, (_, bit) => {
+    if (!place || ((mask >>> bit) & 1) === 0) return FALSE;
+    const from = machine.state[bitOfPlace(place, bit - shift)] as Formula;
+    return inverted ? machine.formulas.not(from) : from;
+  });
+}
+
+/** What each follower last had on its way, so that only changes set out. */
+const sent = new WeakMap<ClauseMachine, Map<Follower, Formula[]>>();
+
+const same = (a: Word, b: Word): boolean => a.every((bit, at) => bit === b[at]);
+
+/** What is shown elsewhere arrives there: at once, or at some time from now on. */
+function followAll(machine: ClauseMachine): void {
+  const followers = machine.clauses.map.all.flatMap((register) => register.followers);
+  let last = sent.get(machine);
+  if (!last) {
+    last = new Map();
+    sent.set(machine, last);
+  }
+  for (let settled = false; !settled; ) {
+    settled = true;
+    for (const follower of followers) {
+      const to = placeOf(follower.register);
+      const before = last.get(follower);
+      const now = shown(machine, follower);
+      if (!to || (before && same(before, now))) continue;
+      // At the start nothing is on its way; what is shown then is as it was.
+      last.set(follower, now);
+      if (!before) continue;
+      settled = false;
+      arrive(machine, follower, now, follower.afterCycles === 0);
+      if (follower.afterCycles > 0)
+        machine.pending.push({ at: machine.cycle + follower.afterCycles, follower, bits: now });
+    }
+  }
+}
+
+function arrive(machine: ClauseMachine, { register, mask }: Follower, bits: Word, sure: boolean): void {
+  const to = placeOf(register);
+  if (!to) return;
+  const arrived = sure ? TRUE : choiceOf(machine);
+  store(
+    machine,
+    to,
+    bits,
+    bits.map((_, bit) => ((mask >>> bit) & 1 ? arrived : FALSE)),
+  );
+}
+
+/** Lets time pass: what was on its way for long enough has arrived. */
+export function tickClauses(machine: ClauseMachine, cycles: number): void {
+  machine.cycle += cycles;
+  const due = machine.pending.filter((one) => one.at <= machine.cycle).sort((a, b) => a.at - b.at);
+  if (due.length === 0) return;
+  machine.pending = machine.pending.filter((one) => one.at > machine.cycle);
+  for (const [position, arrival] of due.entries()) {
+    arrive(machine, arrival.follower, arrival.bits, true);
+    for (const later of [...due.slice(position + 1), ...machine.pending])
+      if (later.follower === arrival.follower) arrive(machine, later.follower, later.bits, false);
+  }
+  followAll(machine);
+}
+
+/** The bits of a register, packed: known, their values, and those that are as they were (or, with value 1, the opposite). */
+export function packedBits(machine: ClauseMachine, register: Register): Bits {
+  const place = placeOf(register);
+  const bits: Bits = { known: 0, value: 0, was: 0 };
+  if (!place) return bits;
+  for (let bit = 0; bit < place.bits; bit++) {
+    const at = bitOfPlace(place, bit);
+    const formula = machine.state[at] as Formula;
+    const mask = (1 << bit) >>> 0;
+    if (holds(machine, formula)) {
+      bits.known |= mask;
+      bits.value |= mask;
+    } else if (holds(machine, machine.formulas.not(formula))) bits.known |= mask;
+    else {
+      const literal = machine.formulas.literal(formula);
+      if (literal?.variable !== at) continue;
+      bits.was |= mask;
+      if (literal.inverted) bits.value |= mask;
+    }
+  }
+  return { known: bits.known >>> 0, value: bits.value >>> 0, was: bits.was >>> 0 };
+}
+
+/** Of bits that were to become something: those that surely or perhaps have not, and why. */
+function lossesOf(
+  machine: ClauseMachine,
+  register: Register,
+  wanted: ReadonlyMap<number, Formula>,
+  conditions: readonly { source: BoundCondition['source']; open: Formula }[],
+): Loss[] {
+  const { formulas, state, given } = machine;
+  let mask = 0;
+  let sure = false;
+  const place = placeOf(register.target ?? register);
+  for (const [at, want] of wanted) {
+    const wrong = formulas.and(given, formulas.xor(state[at] as Formula, want));
+    if (wrong === FALSE) continue;
+    if (wrong === given) sure = true;
+    if (place && at >= bitOfPlace(place, 0) && at < bitOfPlace(place, place.bits))
+      mask |= 1 << (at - bitOfPlace(place, 0));
+  }
+  if (mask === 0 && !sure) return [];
+  const barred = conditions.find(({ open }) => !holds(machine, open));
+  return [{ register, mask: mask >>> 0, perhaps: !sure, ...(barred ? { condition: barred.source } : {}) }];
+}
+
+/** The conditions of a write with the states in which they are met, before it. */
+const conditionsOf = (machine: ClauseMachine, register: Register, word: Word) =>
+  (machine.clauses.of(register).write?.when ?? []).map(({ holds: term, source }) => ({
+    source,
+    open: truth(machine, wordOf(machine, term, word)),
+  }));
+
+function writing(machine: ClauseMachine, register: Register, word: Word): Loss[] {
+  tickClauses(machine, 1);
+  const conditions = conditionsOf(machine, register, word);
+  const clause = machine.clauses.of(register).write;
+  const { ideal } = write(machine, register, word);
+  if (!clause) return [{ register, mask: fullMask(register.bits), perhaps: false }];
+  // Counting keys is no effect that anybody could lose.
+  return lossesOf(machine, register, ideal, conditions);
+}
+
+/** Does one operation, and says what the hardware did not take. */
+export function performClauses(machine: ClauseMachine, operation: Operation): Loss[] {
+  switch (operation.kind) {
+    case 'wait':
+      tickClauses(machine, operation.cycles);
+      return [];
+    case 'await':
+      return awaitBits(machine, operation);
+    case 'write':
+      return writing(machine, operation.register, numberWord(operation.value));
+    case 'update':
+      return update(machine, operation);
+    case 'flip':
+      return flip(machine, operation);
+  }
+}
+
+const unreadable = (register: Register): Loss[] => [
+  { register, mask: fullMask(register.bits), perhaps: false },
+];
+
+/** What a read, or the copy in memory of what cannot be read, gives to change. */
+function before(machine: ClauseMachine, register: Register, shadow: boolean): Word | undefined {
+  if (!shadow) {
+    tickClauses(machine, 1);
+    return read(machine, register)?.word;
+  }
+  const place = placeOf(register.target ?? register);
+  return place && load(machine, place);
+}
+
+function update(machine: ClauseMachine, operation: Extract<Operation, { kind: 'update' }>): Loss[] {
+  const { register, clear, set, shadow } = operation;
+  const held = before(machine, register, shadow === true);
+  if (!held) return unreadable(register);
+  const { flagMask } = register.access.kind === 'alias' ? (register.target ?? register) : register;
+  const word = held.map((bit, at) => {
+    if ((set >>> at) & 1) return TRUE;
+    return ((clear | flagMask) >>> at) & 1 ? FALSE : bit;
+  });
+  const place = placeOf(register.target ?? register);
+  const conditions = conditionsOf(machine, register, word);
+  tickClauses(machine, 1);
+  write(machine, register, word);
+  const wanted = new Map<number, Formula>();
+  if (place)
+    for (let bit = 0; bit < place.bits; bit++) {
+      if (((set | clear) >>> bit) & 1)
+        wanted.set(bitOfPlace(place, bit), ((set & ~flagMask) >>> bit) & 1 ? TRUE : FALSE);
+    }
+  // To a flag, 0 is no word.
+  for (let bit = 0; place && bit < place.bits; bit++)
+    if (((clear & ~set & flagMask) >>> bit) & 1) wanted.delete(bitOfPlace(place, bit));
+  return lossesOf(machine, register, wanted, conditions);
+}
+
+/** Turns bits into their opposites: by a write of what was read, or of halves that set and clear. */
+function flip(machine: ClauseMachine, operation: Extract<Operation, { kind: 'flip' }>): Loss[] {
+  const { register, mask, through, shadow } = operation;
+  const held = before(machine, register, shadow === true);
+  if (!held) return unreadable(register);
+  const { formulas } = machine;
+  const place = placeOf(register.target ?? register);
+  const wanted = new Map<number, Formula>();
+  if (place)
+    for (let bit = 0; bit < place.bits; bit++)
+      if ((mask >>> bit) & 1)
+        wanted.set(bitOfPlace(place, bit), formulas.not(machine.state[bitOfPlace(place, bit)] as Formula));
+  const picked = (of: (bit: Formula) => Formula): Word =>
+    held.map((bit, at) => ((mask >>> at) & 1 ? of(bit) : FALSE));
+  const [ones, zeros] = [picked((bit) => bit), picked((bit) => formulas.not(bit))];
+  const half = register.bits / 2;
+  const words: [Register, Word][] = through
+    ? [
+        [through.clear, ones],
+        [through.set, zeros],
+      ]
+    : register.access.kind === 'masked'
+      ? [[register, zeros.map((bit, at) => (at < half ? bit : (mask >>> (at - half)) & 1 ? TRUE : FALSE))]]
+      : [[register, held.map((bit, at) => ((mask >>> at) & 1 ? formulas.not(bit) : bit))]];
+  const conditions = words.flatMap(([way, word]) => conditionsOf(machine, way, word));
+  for (const [way, word] of words) {
+    tickClauses(machine, 1);
+    write(machine, way, word);
+  }
+  return lossesOf(machine, register, wanted, conditions);
+}
+
+/**
+ * Reads until bits have a value, at most so many times. It may end as soon as they can have it; it must end, in every state, within the
+ * bound, or when what nobody states the time of has come.
+ */
+function awaitBits(machine: ClauseMachine, operation: Extract<Operation, { kind: 'await' }>): Loss[] {
+  const { register, mask, value, cycles } = operation;
+  const matches = (at: ClauseMachine): Formula | undefined => {
+    tickClauses(at, 1);
+    const seen = read(at, register);
+    if (!seen) return undefined;
+    return seen.word.reduce(
+      (all, bit, place) =>
+        (mask >>> place) & 1 ? at.formulas.and(all, (value >>> place) & 1 ? bit : at.formulas.not(bit)) : all,
+      seen.open,
+    );
+  };
+  let match = matches(machine);
+  if (match === undefined) return unreadable(register);
+  let spent = 0;
+  while (spent < cycles && machine.formulas.and(machine.given, match) === FALSE) {
+    spent++;
+    match = matches(machine) ?? FALSE;
+  }
+  if (holds(machine, match)) return [];
+  const patient = copyClauseMachine(machine);
+  const last = sent.get(machine);
+  if (last) sent.set(patient, new Map(last));
+  let sure: Formula = match;
+  for (let more = spent; more < cycles && !holds(patient, sure); more++) sure = matches(patient) ?? FALSE;
+  const comes = holds(patient, sure) || arrivesSomeTime(machine, operation);
+  machine.given = machine.formulas.and(machine.given, match);
+  machine.fresh = Math.max(machine.fresh, patient.fresh);
+  if (comes && machine.given !== FALSE) return [];
+  const never = machine.given === FALSE;
+  if (never) machine.given = TRUE;
+  return [{ register, mask, perhaps: !never }];
+}
+
+/** Whether the bits will be what is waited for after a time that nobody states. */
+function arrivesSomeTime(
+  machine: ClauseMachine,
+  { register, mask, value }: Extract<Operation, { kind: 'await' }>,
+): boolean {
+  const place = placeOf(register.target ?? register);
+  const bits = place ? load(machine, place) : ZERO;
+  for (const follower of register.followers)
+    if (follower.afterCycles === Number.POSITIVE_INFINITY)
+      for (const [bit, formula] of shown(machine, follower).entries())
+        if ((follower.mask >>> bit) & 1) bits[bit] = formula;
+  return bits.every((bit, at) => {
+    if (((mask >>> at) & 1) === 0) return true;
+    return holds(machine, (value >>> at) & 1 ? bit : machine.formulas.not(bit));
+  });
+}

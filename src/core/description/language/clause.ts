@@ -1,0 +1,214 @@
+import { ExpressionError } from './expression';
+
+/**
+ * The language of clauses: what a read of an address gives, and what a write of a value `v` does to the hardware's state. Words of 32 bits
+ * and assignments to named state; a recursive descent over operators by their binding power. From loosest to tightest: `c ? a : b`;
+ * `== != < >=`; `|`; `^`; `&`; `<< >>`; `+ -`; `~`. Comparisons give 1 or 0, and bind looser than bit operators, so that
+ * `A & 1 == 1` means what it seems to. `each(A, n)` repeats every bit of A n times.
+ */
+export type Term =
+  | { kind: 'number'; value: number }
+  | { kind: 'name'; name: string; column: number }
+  | { kind: 'not'; of: Term }
+  | { kind: 'binary'; operator: BinaryOperator; left: Term; right: Term }
+  | { kind: 'choice'; condition: Term; yes: Term; no: Term }
+  | { kind: 'each'; of: Term; times: number };
+
+const POWER = {
+  '==': 1,
+  '!=': 1,
+  '<': 1,
+  '>=': 1,
+  '|': 2,
+  '^': 3,
+  '&': 4,
+  '<<': 5,
+  '>>': 5,
+  '+': 6,
+  '-': 6,
+} as const;
+export type BinaryOperator = keyof typeof POWER;
+
+/** `target := value`; `|= &= ^=` are read as the assignment that they stand for. */
+export interface Assignment {
+  target: string;
+  value: Term;
+}
+
+const LONGEST = 2_000;
+const DEEPEST = 200;
+const TOKEN =
+  /\s*(?:(0[xX][0-9A-Fa-f]+|0[bB][01]+|\d+)|([A-Za-z_][\w.]*)|(:=|\|=|&=|\^=|<<|>>|==|!=|>=|[-+|^&~<()?:;,]))/y;
+
+interface Token {
+  kind: 'number' | 'word' | 'symbol' | 'end';
+  text: string;
+  column: number;
+}
+
+/** Tokens of one text, read from its beginning. */
+class Reader {
+  private readonly tokens: Token[] = [];
+  private at = 0;
+
+  constructor(text: string) {
+    if (text.length > LONGEST) throw new ExpressionError(`longer than ${LONGEST} characters`, LONGEST);
+    TOKEN.lastIndex = 0;
+    let end = 0;
+    while (text.slice(end).trim() !== '') {
+      TOKEN.lastIndex = end;
+      const match = TOKEN.exec(text);
+      if (!match) {
+        const at = end + text.slice(end).search(/\S/);
+        throw new ExpressionError(`unexpected character "${text[at]}"`, at + 1);
+      }
+      end = TOKEN.lastIndex;
+      const token = match[1] ?? match[2] ?? match[3] ?? '';
+      const kind = match[1] ? 'number' : match[2] ? 'word' : 'symbol';
+      this.tokens.push({ kind, text: token, column: end - token.length + 1 });
+    }
+    this.tokens.push({ kind: 'end', text: 'the end', column: text.length + 1 });
+  }
+
+  peek(): Token {
+    return this.tokens[this.at] as Token;
+  }
+
+  take(): Token {
+    const token = this.peek();
+    if (token.kind !== 'end') this.at++;
+    return token;
+  }
+
+  /** Takes a symbol if it is next. */
+  skip(text: string): boolean {
+    if (this.peek().kind !== 'symbol' || this.peek().text !== text) return false;
+    this.at++;
+    return true;
+  }
+
+  expect(text: string): void {
+    const { text: next, column } = this.peek();
+    if (!this.skip(text)) throw new ExpressionError(`expected "${text}" before ${quoted(next)}`, column);
+  }
+
+  end(): void {
+    const { kind, text, column } = this.peek();
+    if (kind !== 'end') throw new ExpressionError(`unexpected ${quoted(text)}`, column);
+  }
+}
+
+const quoted = (text: string): string => (text === 'the end' ? text : `"${text}"`);
+
+/** Parses a value. Throws {@link ExpressionError} with the column of what is wrong. */
+export function parseTerm(text: string): Term {
+  const reader = new Reader(text);
+  const term = readChoice(reader, 0);
+  reader.end();
+  return term;
+}
+
+/** Parses `A := term; B |= term`. Throws {@link ExpressionError}. */
+export function parseAssignments(text: string): Assignment[] {
+  const reader = new Reader(text);
+  const assignments: Assignment[] = [];
+  while (reader.peek().kind !== 'end') {
+    const { kind, text: target, column } = reader.take();
+    if (kind !== 'word')
+      throw new ExpressionError(`expected what is written, found ${quoted(target)}`, column);
+    const operator = reader.take();
+    if (!/^(:|\||&|\^)=$/.test(operator.text))
+      throw new ExpressionError(`expected ":=" before ${quoted(operator.text)}`, operator.column);
+    const right = readChoice(reader, 0);
+    assignments.push({
+      target,
+      value:
+        operator.text === ':='
+          ? right
+          : {
+              kind: 'binary',
+              operator: operator.text.slice(0, 1) as BinaryOperator,
+              left: { kind: 'name', name: target, column },
+              right,
+            },
+    });
+    if (!reader.skip(';')) break;
+  }
+  reader.end();
+  return assignments;
+}
+
+function readChoice(reader: Reader, depth: number): Term {
+  if (depth > DEEPEST) throw new ExpressionError('nested too deeply', reader.peek().column);
+  const condition = readBinary(reader, 0, depth);
+  if (!reader.skip('?')) return condition;
+  const yes = readChoice(reader, depth + 1);
+  reader.expect(':');
+  return { kind: 'choice', condition, yes, no: readChoice(reader, depth + 1) };
+}
+
+function readBinary(reader: Reader, power: number, depth: number): Term {
+  let left = readOperand(reader, depth);
+  for (;;) {
+    const { kind, text } = reader.peek();
+    const own = kind === 'symbol' && Object.hasOwn(POWER, text) ? POWER[text as BinaryOperator] : 0;
+    if (own <= power) return left;
+    reader.take();
+    const right = readBinary(reader, own, depth + 1);
+    left = { kind: 'binary', operator: text as BinaryOperator, left, right };
+  }
+}
+
+function readOperand(reader: Reader, depth: number): Term {
+  if (depth > DEEPEST) throw new ExpressionError('nested too deeply', reader.peek().column);
+  const { kind, text, column } = reader.take();
+  if (kind === 'number') {
+    const value = Number(text);
+    if (value > 0xffffffff) throw new ExpressionError('words have 32 bits', column);
+    return { kind: 'number', value };
+  }
+  if (text === '~') return { kind: 'not', of: readOperand(reader, depth + 1) };
+  if (text === '(') {
+    const inner = readChoice(reader, depth + 1);
+    reader.expect(')');
+    return inner;
+  }
+  if (kind === 'word' && text === 'each' && reader.skip('(')) {
+    const of = readChoice(reader, depth + 1);
+    reader.expect(',');
+    const times = reader.take();
+    const count = Number(times.text);
+    if (times.kind !== 'number' || count < 1 || count > 32)
+      throw new ExpressionError('each bit can be repeated 1 to 32 times', times.column);
+    reader.expect(')');
+    return { kind: 'each', of, times: count };
+  }
+  if (kind === 'word') return { kind: 'name', name: text, column };
+  throw new ExpressionError(`expected a value, found ${quoted(text)}`, column);
+}
+
+/** The term as text that is read as the same term. */
+export function printTerm(term: Term, power = 0): string {
+  const text = plainText(term);
+  const own = term.kind === 'binary' ? POWER[term.operator] : term.kind === 'choice' ? 0 : 9;
+  return own < power || (own === 0 && power > 0) ? `(${text})` : text;
+}
+
+function plainText(term: Term): string {
+  switch (term.kind) {
+    case 'number':
+      return term.value < 10 ? String(term.value) : `0x${term.value.toString(16).toUpperCase()}`;
+    case 'name':
+      return term.name;
+    case 'not':
+      return `~${printTerm(term.of, 9)}`;
+    case 'each':
+      return `each(${printTerm(term.of)}, ${term.times})`;
+    case 'choice':
+      return `${printTerm(term.condition, 1)} ? ${printTerm(term.yes)} : ${printTerm(term.no)}`;
+    case 'binary': {
+      const power = POWER[term.operator];
+      return `${printTerm(term.left, power)} ${term.operator} ${printTerm(term.right, power + 1)}`;
+    }
+  }
+}

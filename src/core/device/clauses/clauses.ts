@@ -1,0 +1,181 @@
+import { parseAssignments, parseTerm, type Term } from '../../description/language/clause';
+import { ExpressionError } from '../../description/language/expression';
+import { heldBits, type Register, type RegisterMap } from '../registers/types';
+import { brokenBy, type ClauseText, type Condition, clauseText, mostSeen, seenName } from './shorthands';
+
+/**
+ * Registers as clauses over the hardware's state: texts of the shorthands, parsed, with names bound to places. State is the words of the
+ * register map, and after them one hidden word for each key register.
+ */
+export interface Place {
+  word: number;
+  shift: number;
+  bits: number;
+}
+
+/** A term whose names are places, or the word that is written. */
+export type BoundTerm =
+  | { kind: 'number'; value: number }
+  | { kind: 'written' }
+  | { kind: 'place'; place: Place }
+  | { kind: 'not'; of: BoundTerm }
+  | {
+      kind: 'binary';
+      operator: Extract<Term, { kind: 'binary' }>['operator'];
+      left: BoundTerm;
+      right: BoundTerm;
+    }
+  | { kind: 'choice'; condition: BoundTerm; yes: BoundTerm; no: BoundTerm }
+  | { kind: 'each'; of: BoundTerm; times: number };
+
+export interface Effect {
+  to: Place;
+  value: BoundTerm;
+}
+
+export interface BoundCondition {
+  holds: BoundTerm;
+  source: Condition;
+}
+
+export interface WriteClause {
+  when: BoundCondition[];
+  takes: BoundTerm[];
+  effects: Effect[];
+  after: Effect[];
+}
+
+export interface RegisterClauses {
+  read?: { when: BoundCondition[]; gives: BoundTerm };
+  write?: WriteClause;
+  /** What a write to it does to keys that must not be interrupted, let through or not. */
+  breaks: Effect[];
+}
+
+export interface Clauses {
+  map: RegisterMap;
+  /** Words of state: those of the map, and hidden ones after them. */
+  words: number;
+  of(register: Register): RegisterClauses;
+  /** Registers on the bus within the bytes of one, itself first, and where each lies in its word: a write to it is a write to all. */
+  within(register: Register): readonly { register: Register; shift: number }[];
+  /** Hidden counts, with the value that they have at reset and the greatest that they can have. */
+  hidden: readonly { key: Register; place: Place; most: number }[];
+}
+
+export const placeOf = (register: Register): Place | undefined =>
+  register.storage && { ...register.storage, bits: heldBits(register) };
+
+const known = new WeakMap<RegisterMap, Clauses>();
+
+/** The clauses of a part's registers; each register's are read when they are first asked for. */
+export function clausesOf(map: RegisterMap, endian: 'little' | 'big'): Clauses {
+  let clauses = known.get(map);
+  if (!clauses) {
+    clauses = compileClauses(map, endian);
+    known.set(map, clauses);
+  }
+  return clauses;
+}
+
+function compileClauses(map: RegisterMap, endian: 'little' | 'big'): Clauses {
+  const keys = map.all.filter(({ access }) => access.kind === 'key');
+  const hidden = keys.map((key, at) => ({
+    key,
+    place: { word: map.words + at, shift: 0, bits: 6 },
+    most: mostSeen(key),
+  }));
+  const places = new Map<string, Place>(hidden.map(({ key, place }) => [seenName(key), place]));
+  for (const register of map.all) {
+    const place = placeOf(register);
+    if (place && !places.has(register.name)) places.set(register.name, place);
+  }
+  const unbroken = keys.filter(({ access }) => access.kind === 'key' && access.unbroken);
+  const compiled = new Map<Register, RegisterClauses>();
+  const sorted = map.all
+    .filter((one) => one.access.kind !== 'internal')
+    .sort((a, b) => a.address - b.address);
+  const inside = new Map<Register, readonly { register: Register; shift: number }[]>();
+  return {
+    map,
+    words: map.words + hidden.length,
+    hidden,
+    of(register) {
+      let own = compiled.get(register);
+      if (!own) {
+        own = bindClauses(clauseText(register), brokenBy(unbroken, register), places);
+        compiled.set(register, own);
+      }
+      return own;
+    },
+    within(register) {
+      let own = inside.get(register);
+      if (!own) {
+        const end = register.address + register.bits / 8;
+        own = [
+          { register, shift: 0 },
+          ...sorted
+            .filter(
+              (one) =>
+                one !== register && one.address >= register.address && one.address + one.bits / 8 <= end,
+            )
+            .map((one) => ({ register: one, shift: offsetIn(register, one, endian) })),
+        ];
+        inside.set(register, own);
+      }
+      return own;
+    },
+  };
+}
+
+function bindClauses(text: ClauseText, broken: string, places: ReadonlyMap<string, Place>): RegisterClauses {
+  const bind = (term: Term): BoundTerm => {
+    switch (term.kind) {
+      case 'number':
+        return term;
+      case 'name': {
+        if (term.name === 'v') return { kind: 'written' };
+        const place = places.get(term.name);
+        if (!place) throw new ExpressionError(`nothing called "${term.name}" holds bits`, term.column);
+        return { kind: 'place', place };
+      }
+      case 'not':
+        return { kind: 'not', of: bind(term.of) };
+      case 'each':
+        return { kind: 'each', of: bind(term.of), times: term.times };
+      case 'choice':
+        return { kind: 'choice', condition: bind(term.condition), yes: bind(term.yes), no: bind(term.no) };
+      case 'binary':
+        return { ...term, left: bind(term.left), right: bind(term.right) };
+    }
+  };
+  const effectsOf = (assignments: string): Effect[] =>
+    parseAssignments(assignments).map(({ target, value }) => {
+      const to = places.get(target);
+      if (!to) throw new ExpressionError(`nothing called "${target}" holds bits`, 1);
+      return { to, value: bind(value) };
+    });
+  const conditionsOf = (conditions: readonly Condition[]): BoundCondition[] =>
+    conditions.map((source) => ({ holds: bind(parseTerm(source.holds)), source }));
+  const { read, write } = text;
+  return {
+    ...(read ? { read: { when: conditionsOf(read.when), gives: bind(parseTerm(read.gives)) } } : {}),
+    ...(write
+      ? {
+          write: {
+            when: conditionsOf(write.when),
+            takes: write.takes.map((one) => bind(parseTerm(one))),
+            effects: effectsOf(write.effects),
+            after: effectsOf(write.after),
+          },
+        }
+      : {}),
+    breaks: effectsOf(broken),
+  };
+}
+
+/** How far to the left a narrower register lies in the word of a wider one. */
+const offsetIn = (outer: Register, inner: Register, endian: 'little' | 'big'): number => {
+  const bytes = inner.address - outer.address;
+  return 8 * (endian === 'little' ? bytes : outer.bits / 8 - bytes - inner.bits / 8);
+};
