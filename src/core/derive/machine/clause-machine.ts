@@ -19,7 +19,7 @@ export interface ClauseMachine {
   given: Formula;
   cycle: number;
   /** What is on its way, and sure to have arrived at a cycle. */
-  pending: { at: number; follower: Follower; bits: Formula[] }[];
+  pending: { at: number; follower: Follower; bits: Formula[]; changed: number }[];
   /** The first variable that is no bit of the state before the first operation. */
   fresh: number;
 }
@@ -62,6 +62,7 @@ export function createClauseMachine(clauses: Clauses, start: Start): ClauseMachi
           state[word * 32 + bit] = ((value[word] ?? 0) >>> bit) & 1 ? TRUE : FALSE;
     for (const { place } of clauses.hidden) store(machine, place, ZERO, numberWord(-1));
   }
+  followAll(machine);
   return machine;
 }
 
@@ -269,22 +270,26 @@ function followAll(machine: ClauseMachine): void {
       last.set(follower, now);
       if (!before) continue;
       settled = false;
-      arrive(machine, follower, now, follower.afterCycles === 0);
+      const changed = now.reduce((mask, bit, at) => (bit === before[at] ? mask : mask | (1 << at)), 0);
+      arrive(machine, { follower, bits: now, changed }, follower.afterCycles === 0);
       if (follower.afterCycles > 0)
-        machine.pending.push({ at: machine.cycle + follower.afterCycles, follower, bits: now });
+        machine.pending.push({ at: machine.cycle + follower.afterCycles, follower, bits: now, changed });
     }
   }
 }
 
-function arrive(machine: ClauseMachine, { register, mask }: Follower, bits: Word, sure: boolean): void {
-  const to = placeOf(register);
+type OnItsWay = Omit<ClauseMachine['pending'][number], 'at'>;
+
+/** What has changed in a source stands where it is shown, or in the states of a new choice only. */
+function arrive(machine: ClauseMachine, { follower, bits, changed }: OnItsWay, sure: boolean): void {
+  const to = placeOf(follower.register);
   if (!to) return;
   const arrived = sure ? TRUE : choiceOf(machine);
   store(
     machine,
     to,
     bits,
-    bits.map((_, bit) => ((mask >>> bit) & 1 ? arrived : FALSE)),
+    bits.map((_, bit) => ((changed >>> bit) & 1 ? arrived : FALSE)),
   );
 }
 
@@ -295,9 +300,9 @@ export function tickClauses(machine: ClauseMachine, cycles: number): void {
   if (due.length === 0) return;
   machine.pending = machine.pending.filter((one) => one.at > machine.cycle);
   for (const [position, arrival] of due.entries()) {
-    arrive(machine, arrival.follower, arrival.bits, true);
+    arrive(machine, arrival, true);
     for (const later of [...due.slice(position + 1), ...machine.pending])
-      if (later.follower === arrival.follower) arrive(machine, later.follower, later.bits, false);
+      if (later.follower === arrival.follower) arrive(machine, later, false);
   }
   followAll(machine);
 }

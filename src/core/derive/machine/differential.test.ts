@@ -1,10 +1,11 @@
-import { fuzzBudget, type Random, randomFrom } from '@/testing/random';
+import { fuzzBudget, randomFrom } from '@/testing/random';
+import { hex, operationsByChance, partByChance } from '@/testing/random-registers';
 import { SecondJudge } from '@/testing/second-judge';
-import { loadSmall, smallPart } from '@/testing/small-part';
-import type { RegisterSource } from '../../description/recipe';
+import { clausesOf } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';
 import { fullMask, heldBits, type Register } from '../../device/registers/types';
-import { bitsOf, createMachine, type Mishap, perform, tick } from './machine';
+import { createClauseMachine, packedBits, performClauses, tickClauses } from './clause-machine';
+import { type Bits, bitsOf, createMachine, type Mishap, perform, tick } from './machine';
 import type { Operation } from './operations';
 
 /**
@@ -13,137 +14,45 @@ import type { Operation } from './operations';
  * second; and where the first one says that nothing is lost, nothing may be.
  */
 
-const hex = (value: number): string => `0x${value.toString(16).toUpperCase()}`;
-
-function registersByChance(random: Random): { registers: RegisterSource[]; guards: string[] } {
-  const registers: RegisterSource[] = [];
-  let offset = 0;
-  const word = (random: Random): number => random.int(2 ** 16) * 2 ** 16 + random.int(2 ** 16);
-  const add = (id: string, bits: 8 | 16 | 32, more: Partial<RegisterSource> = {}): void => {
-    registers.push({ id, offset: hex(offset), bits, ...more });
-    offset += 4;
-  };
-  const maybe = <T>(value: T): T | undefined => (random.int(2) === 0 ? value : undefined);
-  const given = (more: Partial<RegisterSource>): Partial<RegisterSource> =>
-    Object.fromEntries(Object.entries(more).filter(([, value]) => value !== undefined));
-  const mask = (bits: number): number => (word(random) & fullMask(bits)) >>> 0;
-  // A word, and all that can act on it.
-  const bits = random.pick([8, 16] as const);
-  add(
-    'OUT',
-    bits,
-    given({
-      reset: `${hex(mask(bits))} unknown in ${hex(maybe(mask(bits)) ?? 0)}`,
-      readOnly: maybe(hex(mask(bits) & mask(bits))),
-      'writable where': maybe(
-        random.pick(['ALLOW', 'SHUT = 0', 'HALF by 2', 'WIDE from 16', 'WIDE from 8 = 0']),
-      ),
-    }),
-  );
-  add('ALLOW', bits);
-  add('SHUT', bits, { reset: hex(mask(bits)) });
-  add('HALF', bits);
-  add('WIDE', 32);
-  for (const kind of ['set', 'clear', 'toggle'] as const)
-    add(kind.toUpperCase(), bits, { access: `${kind} of OUT` });
-  add('BOTH', bits === 8 ? 16 : 32, {
-    access: `${random.pick(['set and clear', 'clear and set'])} of OUT${random.pick(['', ', both set', ', both clear', ', both toggle', ', both keep'])}`,
-  });
-  add('MIRROR', bits, { access: 'alias of OUT' });
-  add('FLAGS', 16, given({ 'cleared by one': hex(mask(16)), reset: hex(mask(16)) }));
-  add('PART', 32, { access: 'masked' });
-  add('LOCKED', 16, { 'writable where': `LOCKED from 8${random.pick(['', ' = 0'])}`, reset: hex(mask(16)) });
-  add('NEXT', 8);
-  add('NOW', 8, { access: 'read' });
-  add('TAKE', 8, { access: 'act copies NEXT to NOW' });
-  // Keys, and what they open.
-  const keys = Array.from({ length: 1 + random.int(3) }, () => hex(1 + random.int(3))).join(' then ');
-  add('KEY', 8, {
-    access: `key ${keys} opens SECRET${random.pick(['', ' once', ' for 2 writes', ' for 3 writes'])}${random.pick(['', ' unbroken'])}`,
-  });
-  add('SECRET', 16);
-  // What shows something.
-  const delay = random.pick(['', ' after 2 cycles', ' after 7 cycles', ' after unknown cycles']);
-  add('ON', 16, {
-    shows: [
-      `bit 8 = bit 0${delay}`,
-      `bit 9 = bit 1 inverted${random.pick(['', ' after 3 cycles'])}`,
-      'bit 15 = NEXT bit 7',
-    ],
-  });
-  add('READY', 16, {
-    access: 'read',
-    follows: `ON${random.pick(['', ' inverted'])}${random.pick(['', ' after 5 cycles'])}`,
-  });
-  return {
-    registers,
-    guards: random.pick([[], ['X.ON bit 8'], ['X.ON bit 9 = 0'], ['X.READY bit 2', 'X.ON bit 3']]),
-  };
-}
-
-const WRITABLE = /^(read-write|write|set|clear|toggle|set-clear|alias|masked|act|key)$/;
-
-function operationsByChance(device: Device, random: Random): Operation[] {
-  const all = device.registers.all.filter((one) => WRITABLE.test(one.access.kind));
-  const value = (register: Register): number => {
-    if (register.access.kind === 'key') return 1 + random.int(3);
-    const any = (random.int(2 ** 16) * 2 ** 16 + random.int(2 ** 16)) >>> 0;
-    return (random.pick([any, any & 0x0f0f0f0f, 0xffffffff, 1]) & fullMask(register.bits)) >>> 0;
-  };
-  return Array.from({ length: 1 + random.int(14) }, (): Operation => {
-    const base = { stage: 's', pads: [] };
-    if (random.int(6) === 0) return { kind: 'wait', cycles: random.int(9), ...base };
-    // Keys and what they open come often enough to matter.
-    const register =
-      random.int(3) === 0
-        ? random.pick(all.filter((one) => /KEY|SECRET|ON$|OUT/.test(one.name)))
-        : random.pick(all);
-    const readable = /^(read-write|alias)$/.test(register.access.kind);
-    if (!readable || random.int(2) === 0) return { kind: 'write', register, value: value(register), ...base };
-    const [clear, set] = [value(register), value(register)];
-    return { kind: 'update', register, clear: (clear & ~set) >>> 0, set, ...base };
-  });
-}
-
 /** Runs of a machine that knows nothing at its start, or only reset values. */
 function claims(device: Device, operations: readonly Operation[], start: 'reset' | 'every') {
   const machine = createMachine(device.registers, start);
   const mishaps: Mishap[] = operations.flatMap((operation) => perform(machine, operation));
   tick(machine, 1000);
-  return { machine, mishaps };
+  return { of: (register: Register): Bits => bitsOf(machine, register), harmed: mishaps.length > 0 };
 }
 
-test('what the machine of the proof claims is so on the second machine', () => {
+/** The same on the machine that executes clauses. */
+function clauseClaims(device: Device, operations: readonly Operation[], start: 'reset' | 'every') {
+  const machine = createClauseMachine(clausesOf(device.registers, device.description.recipe.endian), start);
+  const losses = operations.flatMap((operation) => performClauses(machine, operation));
+  tickClauses(machine, 1000);
+  return { of: (register: Register): Bits => packedBits(machine, register), harmed: losses.length > 0 };
+}
+
+test.each([
+  ['the machine of the proof', claims],
+  ['the machine that executes clauses', clauseClaims],
+])('what %s claims is so on the second machine', (_name, run) => {
   let [claimed, unharmed] = [0, 0];
   const wrong: string[] = [];
   for (let seed = 1; seed <= fuzzBudget(12); seed++) {
     const random = randomFrom(seed);
-    const { registers, guards } = registersByChance(random);
-    const recipe = {
-      registers: {
-        blocks: [{ id: 'X', base: '0x1000', registers }],
-        guards: guards.map((text) => ({
-          block: 'X',
-          registers: ['OUT', 'FLAGS', 'PART'],
-          'open when': text,
-        })),
-      },
-    };
-    const device = loadSmall(recipe);
-    const judge = new SecondJudge(smallPart(recipe));
+    const { device, description } = partByChance(random);
+    const judge = new SecondJudge(description);
     for (let round = 0; round < 25; round++) {
       const operations = operationsByChance(device, random);
       const any = random.int(2) === 0;
-      const { machine, mishaps } = claims(device, operations, any ? 'every' : 'reset');
+      const { of, harmed } = run(device, operations, any ? 'every' : 'reset');
       const beginnings = Array.from({ length: 6 }, (_, chance) => ({ chance: 1 + chance + 7 * round, any }));
       for (const { lost, before, after } of judge.outcomes(operations, beginnings)) {
-        if (mishaps.length === 0) {
+        if (!harmed) {
           unharmed++;
           if (lost) wrong.push(`seed ${seed}, round ${round}: something is lost`);
         }
         for (const register of device.registers.all) {
           if (!register.storage) continue;
-          const { known, value, was } = bitsOf(machine, register);
+          const { known, value, was } = of(register);
           const [from = 0, to = 0] = [before.get(register.name), after.get(register.name)];
           const held = fullMask(heldBits(register));
           const wrongValue = (known & (value ^ to) & held) >>> 0;
@@ -160,3 +69,38 @@ test('what the machine of the proof claims is so on the second machine', () => {
   expect(claimed).toBeGreaterThan(fuzzBudget(10_000));
   expect(unharmed).toBeGreaterThan(fuzzBudget(80));
 });
+
+test('what the machine of the proof knows, the machine that executes clauses knows, and more', () => {
+  let [all, known, more] = [0, 0, 0];
+  const less: string[] = [];
+  for (let seed = 1; seed <= fuzzBudget(60); seed++) {
+    const random = randomFrom(1000 + seed);
+    const { device } = partByChance(random);
+    for (let round = 0; round < 40; round++) {
+      const operations = operationsByChance(device, random);
+      const start = random.pick(['reset', 'every'] as const);
+      const [coarse, exact] = [claims(device, operations, start), clauseClaims(device, operations, start)];
+      for (const register of device.registers.all) {
+        if (!register.storage) continue;
+        const [a, b] = [coarse.of(register), exact.of(register)];
+        const held = fullMask(heldBits(register));
+        const [said, proven] = [(a.known | a.was) & held, (b.known | b.was) & held];
+        const differs =
+          (a.known & (~b.known | (a.value ^ b.value)) & held) | (a.was & ~a.known & ~proven & held);
+        if (differs !== 0) less.push(`seed ${seed}, round ${round}: ${register.name} ${hex(differs >>> 0)}`);
+        all += bitCount(held);
+        known += bitCount(said);
+        more += bitCount(proven & ~said);
+      }
+    }
+  }
+  expect(less).toEqual([]);
+  process.stderr.write(`${all} bits: ${known} known to the machine of the proof, ${more} more by clauses\n`);
+  expect(more).toBeGreaterThan(0);
+});
+
+const bitCount = (mask: number): number => {
+  let count = 0;
+  for (let rest = mask >>> 0; rest !== 0; rest = (rest & (rest - 1)) >>> 0) count++;
+  return count;
+};

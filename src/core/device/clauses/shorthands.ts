@@ -147,7 +147,7 @@ function takenBy(register: Register): string[] {
     const bitsOf = `each((${openAt === 1 ? '' : '~'}${by.name}) >> ${from}, ${bitsEach})`;
     // Lock bits in the register itself are there for those below them.
     const covered = by === register ? Math.min(bits, from * bitsEach) : bits;
-    takes.push(covered < bits ? `${bitsOf} & ${hex(fullMask(covered))}` : bitsOf);
+    takes.push(covered < bits ? `${bitsOf} | ~${hex(fullMask(covered))}` : bitsOf);
   }
   for (const { register: by, bit, openAt } of guards)
     if (by === register)

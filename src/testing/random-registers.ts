@@ -1,0 +1,118 @@
+import type { Operation } from '@/core/derive/machine/operations';
+import type { RegisterSource } from '@/core/description/recipe';
+import type { Device } from '@/core/device/device';
+import { fullMask, type Register } from '@/core/device/registers/types';
+import type { Random } from './random';
+import { loadSmall, smallPart } from './small-part';
+
+/** Registers of all kinds by chance, and operations on them by chance. */
+
+export const hex = (value: number): string => `0x${value.toString(16).toUpperCase()}`;
+
+/** A word and all that can act on it, flags, keys, locks, and what shows something. */
+function registersByChance(random: Random): { registers: RegisterSource[]; guards: string[] } {
+  const registers: RegisterSource[] = [];
+  let offset = 0;
+  const word = (random: Random): number => random.int(2 ** 16) * 2 ** 16 + random.int(2 ** 16);
+  const add = (id: string, bits: 8 | 16 | 32, more: Partial<RegisterSource> = {}): void => {
+    registers.push({ id, offset: hex(offset), bits, ...more });
+    offset += 4;
+  };
+  const maybe = <T>(value: T): T | undefined => (random.int(2) === 0 ? value : undefined);
+  const given = (more: Partial<RegisterSource>): Partial<RegisterSource> =>
+    Object.fromEntries(Object.entries(more).filter(([, value]) => value !== undefined));
+  const mask = (bits: number): number => (word(random) & fullMask(bits)) >>> 0;
+  // A word, and all that can act on it.
+  const bits = random.pick([8, 16] as const);
+  add(
+    'OUT',
+    bits,
+    given({
+      reset: `${hex(mask(bits))} unknown in ${hex(maybe(mask(bits)) ?? 0)}`,
+      readOnly: maybe(hex(mask(bits) & mask(bits))),
+      'writable where': maybe(
+        random.pick(['ALLOW', 'SHUT = 0', 'HALF by 2', 'WIDE from 16', 'WIDE from 8 = 0']),
+      ),
+    }),
+  );
+  add('ALLOW', bits);
+  add('SHUT', bits, { reset: hex(mask(bits)) });
+  add('HALF', bits);
+  add('WIDE', 32);
+  for (const kind of ['set', 'clear', 'toggle'] as const)
+    add(kind.toUpperCase(), bits, { access: `${kind} of OUT` });
+  add('BOTH', bits === 8 ? 16 : 32, {
+    access: `${random.pick(['set and clear', 'clear and set'])} of OUT${random.pick(['', ', both set', ', both clear', ', both toggle', ', both keep'])}`,
+  });
+  add('MIRROR', bits, { access: 'alias of OUT' });
+  add('FLAGS', 16, given({ 'cleared by one': hex(mask(16)), reset: hex(mask(16)) }));
+  add('PART', 32, { access: 'masked' });
+  add('LOCKED', 16, { 'writable where': `LOCKED from 8${random.pick(['', ' = 0'])}`, reset: hex(mask(16)) });
+  add('NEXT', 8);
+  add('NOW', 8, { access: 'read' });
+  add('TAKE', 8, { access: 'act copies NEXT to NOW' });
+  // Keys, and what they open.
+  const keys = Array.from({ length: 1 + random.int(3) }, () => hex(1 + random.int(3))).join(' then ');
+  add('KEY', 8, {
+    access: `key ${keys} opens SECRET${random.pick(['', ' once', ' for 2 writes', ' for 3 writes'])}${random.pick(['', ' unbroken'])}`,
+  });
+  add('SECRET', 16);
+  // What shows something.
+  const delay = random.pick(['', ' after 2 cycles', ' after 7 cycles', ' after unknown cycles']);
+  add('ON', 16, {
+    shows: [
+      `bit 8 = bit 0${delay}`,
+      `bit 9 = bit 1 inverted${random.pick(['', ' after 3 cycles'])}`,
+      'bit 15 = NEXT bit 7',
+    ],
+  });
+  add('READY', 16, {
+    access: 'read',
+    follows: `ON${random.pick(['', ' inverted'])}${random.pick(['', ' after 5 cycles'])}`,
+  });
+  return {
+    registers,
+    guards: random.pick([[], ['X.ON bit 8'], ['X.ON bit 9 = 0'], ['X.READY bit 2', 'X.ON bit 3']]),
+  };
+}
+
+const WRITABLE = /^(read-write|write|set|clear|toggle|set-clear|alias|masked|act|key)$/;
+
+/** Up to 14 writes, updates and waits. */
+export function operationsByChance(device: Device, random: Random): Operation[] {
+  const all = device.registers.all.filter((one) => WRITABLE.test(one.access.kind));
+  const value = (register: Register): number => {
+    if (register.access.kind === 'key') return 1 + random.int(3);
+    const any = (random.int(2 ** 16) * 2 ** 16 + random.int(2 ** 16)) >>> 0;
+    return (random.pick([any, any & 0x0f0f0f0f, 0xffffffff, 1]) & fullMask(register.bits)) >>> 0;
+  };
+  return Array.from({ length: 1 + random.int(14) }, (): Operation => {
+    const base = { stage: 's', pads: [] };
+    if (random.int(6) === 0) return { kind: 'wait', cycles: random.int(9), ...base };
+    // Keys and what they open come often enough to matter.
+    const register =
+      random.int(3) === 0
+        ? random.pick(all.filter((one) => /KEY|SECRET|ON$|OUT/.test(one.name)))
+        : random.pick(all);
+    const readable = /^(read-write|alias)$/.test(register.access.kind);
+    if (!readable || random.int(2) === 0) return { kind: 'write', register, value: value(register), ...base };
+    const [clear, set] = [value(register), value(register)];
+    return { kind: 'update', register, clear: (clear & ~set) >>> 0, set, ...base };
+  });
+}
+
+/** A part of such registers, ready for work, and its description. */
+export function partByChance(random: Random): { device: Device; description: ReturnType<typeof smallPart> } {
+  const { registers, guards } = registersByChance(random);
+  const recipe = {
+    registers: {
+      blocks: [{ id: 'X', base: '0x1000', registers }],
+      guards: guards.map((text) => ({
+        block: 'X',
+        registers: ['OUT', 'FLAGS', 'PART'],
+        'open when': text,
+      })),
+    },
+  };
+  return { device: loadSmall(recipe), description: smallPart(recipe) };
+}
