@@ -27,7 +27,7 @@ export interface ClauseMachine {
 /** 32 formulas, the lowest bit first. */
 type Word = Formula[];
 
-/** Bits that an operation was to change and that, in some states or all, are not what was meant. */
+/** An access that, in some states or all, the hardware refuses, or bits that are not what they were to become. */
 export interface Loss {
   register: Register;
   mask: number;
@@ -348,9 +348,18 @@ function lossesOf(
     if (place && at >= bitOfPlace(place, 0) && at < bitOfPlace(place, place.bits))
       mask |= 1 << (at - bitOfPlace(place, 0));
   }
-  if (mask === 0 && !sure) return [];
+  // An access that is refused is lost even where it would have changed nothing: a bus may answer it with a fault.
   const barred = conditions.find(({ open }) => !holds(machine, open));
-  return [{ register, mask: mask >>> 0, perhaps: !sure, ...(barred ? { condition: barred.source } : {}) }];
+  if (mask === 0 && !sure && !barred) return [];
+  const never = barred !== undefined && formulas.and(given, barred.open) === FALSE;
+  return [
+    {
+      register,
+      mask: mask === 0 ? fullMask(register.bits) : mask >>> 0,
+      perhaps: !sure && !never,
+      ...(barred ? { condition: barred.source } : {}),
+    },
+  ];
 }
 
 /** The conditions of a write with the states in which they are met, before it. */
