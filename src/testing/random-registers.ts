@@ -57,6 +57,26 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
     access: `key ${keys} opens SECRET${random.pick(['', ' once', ' for 2 writes', ' for 3 writes'])}${random.pick(['', ' unbroken'])}`,
   });
   add('SECRET', 16);
+  // Two that act at one address, and one that acts on a half of a word that is held.
+  const half = random.pick(['set', 'clear', 'toggle'] as const);
+  add('UP', 8);
+  add('DOWN', 8, { reset: hex(mask(8)) });
+  add('PULL', 8, { access: `${half} of UP` });
+  registers.push({
+    id: 'DROP',
+    offset: hex(offset - 4),
+    bits: 8,
+    access: `${random.pick(['set', 'clear', 'toggle'] as const)} of DOWN`,
+    overlaps: 'PULL',
+  });
+  add('WORD', 16);
+  registers.push({
+    id: 'NUDGE',
+    offset: hex(offset - 3),
+    bits: 8,
+    access: `${half} of DOWN`,
+    overlaps: 'WORD',
+  });
   // What shows something.
   const delay = random.pick(['', ' after 2 cycles', ' after 7 cycles', ' after unknown cycles']);
   add('ON', 16, {
@@ -92,7 +112,7 @@ export function operationsByChance(device: Device, random: Random): Operation[] 
     // Keys and what they open come often enough to matter.
     const register =
       random.int(3) === 0
-        ? random.pick(all.filter((one) => /KEY|SECRET|ON$|OUT/.test(one.name)))
+        ? random.pick(all.filter((one) => /KEY|SECRET|ON$|OUT|PULL|DROP|WORD/.test(one.name)))
         : random.pick(all);
     const readable = /^(read-write|alias)$/.test(register.access.kind);
     if (!readable || random.int(2) === 0) return { kind: 'write', register, value: value(register), ...base };

@@ -463,7 +463,9 @@ static int locked(int row) {
   for (const int *k = R[row].locks; *k >= 0; k++) if (seen[R[*k].key] < K[R[*k].key].count) return 1;
   return 0;
 }
-static void one_less(int k) { if (K[k].writes && seen[k] >= K[k].count && ++seen[k] >= K[k].count + K[k].writes) seen[k] = 0; }
+/* One access uses up a key once, however many of the registers at its address the key opens. */
+static long used_in[sizeof K / sizeof K[0]];
+static void one_less(int k) { if (used_in[k] == accesses) return; used_in[k] = accesses; if (K[k].writes && seen[k] >= K[k].count && ++seen[k] >= K[k].count + K[k].writes) seen[k] = 0; }
 static void used_up(int row) { for (const int *k = R[row].locks; *k >= 0; k++) if (!K[R[*k].key].unbroken) one_less(R[*k].key); }
 static void counted(int row) {
   for (unsigned k = 0; k < sizeof K / sizeof K[0]; k++) if (K[k].unbroken && R[row].key != (int)k) { if (seen[k] < K[k].count) seen[k] = 0; else one_less((int)k); }
@@ -529,6 +531,17 @@ static void reg_write(uint32_t address, int bits, uint32_t v) {
   int i = at(address, bits, 1); let_pass(1); accesses++;
   if (i < 0) { lost++; return; }
   if (shut(i, 1)) lost++; else write_row(i, v);
+  /* Whatever else is at these bytes, and is no part of the same word, is written too; what it does not take is nobody's loss. */
+  for (int j = 0; j < N; j++) {
+    long first = (long)R[j].address - (long)address;
+    if (j == i || R[j].kind == K_internal || R[j].kind == K_read || first < 0 || first + R[j].bits / 8 > bits / 8) continue;
+    if ((R[i].kind <= K_write || R[i].kind == K_masked) && (R[j].kind <= K_write || R[j].kind == K_masked)) continue;
+    long before[2] = { lost, refused };
+    uint32_t part = v >> 8 * (${device.recipe.endian === 'little' ? 'first' : 'bits / 8 - first - R[j].bits / 8'});
+    if (R[j].bits < 32) part &= (UINT32_C(1) << R[j].bits) - 1u;
+    if (!shut(j, 1)) write_row(j, part);
+    lost = before[0]; refused = before[1];
+  }
   counted(i);
   follow();
 }

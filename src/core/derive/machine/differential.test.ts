@@ -24,7 +24,7 @@ function claims(device: Device, operations: readonly Operation[], start: 'reset'
 
 /** The same on the machine that executes clauses. */
 function clauseClaims(device: Device, operations: readonly Operation[], start: 'reset' | 'every') {
-  const machine = createClauseMachine(clausesOf(device.registers, device.description.recipe.endian), start);
+  const machine = createClauseMachine(clausesOf(device.registers), start);
   const losses = operations.flatMap((operation) => performClauses(machine, operation));
   tickClauses(machine, 1000);
   return { of: (register: Register): Bits => packedBits(machine, register), harmed: losses.length > 0 };

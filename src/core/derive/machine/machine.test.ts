@@ -55,6 +55,7 @@ function build() {
     words: all.length,
     byName: new Map(),
     find: () => undefined,
+    endian: 'little',
     needsFunction: () => false,
   };
   return {

@@ -6,6 +6,7 @@ import {
   type Register,
   type RegisterMap,
 } from '../../device/registers/types';
+import { reachedBeside } from '../../device/registers/within';
 import type { Operation } from './operations';
 
 /**
@@ -32,6 +33,8 @@ export interface Machine {
   pending: Arrival[];
   /** By word: registers that follow it. */
   followers: readonly (readonly Follower[] | undefined)[];
+  /** Keys that the access which is being carried out has used up. */
+  spent: Set<Register>;
   /** Words that changed since somebody looked. */
   changed: ChangedWords;
   /** Called when time alone has changed something. */
@@ -191,6 +194,7 @@ export function createMachine(map: RegisterMap, start: Start = 'reset'): Machine
       ),
     ),
     pending: [],
+    spent: new Set(),
     followers: followersIn(map),
     changed: new ChangedWords(map.words),
   };
@@ -204,6 +208,7 @@ export const copyMachine = (machine: Machine): Machine => ({
   was: machine.was.slice(),
   keys: new Map(machine.keys),
   pending: [...machine.pending],
+  spent: new Set(),
   changed: new ChangedWords(machine.map.words),
   onArrival: undefined,
   before: undefined,
@@ -491,11 +496,35 @@ export function writeRegister(machine: Machine, register: Register, value: numbe
   tick(machine, 1);
   const bar = barred(machine, register, 'write');
   let mishaps: Mishap[];
+  machine.spent.clear();
   if (!bar) mishaps = act(machine, register, value, ALL);
   else mishaps = bar.perhaps ? [bar, ...act(machine, register, value, PERHAPS)] : [bar];
+  writeBeside(machine, register, { known: -1, value, was: 0 });
   countWrite(machine, register);
   return mishaps;
 }
+
+/**
+ * Registers within the bytes of a write that are no views of the same word take it too, each its part: two that act at one address both
+ * act. What they do not take is not what the write was for.
+ */
+function writeBeside(machine: Machine, register: Register, { known, value }: Bits): void {
+  for (const { register: inner, shift } of reachedBeside(machine.map, register)) {
+    const bar = barred(machine, inner, 'write');
+    if (bar && !bar.perhaps) continue;
+    const mask = fullMask(inner.bits);
+    const ones = ((value & known) >>> shift) & mask;
+    const open = (~known >>> shift) & mask;
+    act(machine, inner, ones >>> 0, bar ? PERHAPS : ALL);
+    if (open === 0) continue;
+    if (inner.access.kind === 'key') machine.keys.set(inner, everyCount(inner));
+    else act(machine, inner, open >>> 0, PERHAPS);
+  }
+}
+
+/** Every count of keys that a key register can have seen. */
+const everyCount = (key: Register): number =>
+  key.access.kind === 'key' ? 2 ** (key.access.keys.length + (key.access.writes ?? 1)) - 1 : 1;
 
 /** A write that has come through guards and locks; `reach` says whether for sure. */
 function act(machine: Machine, register: Register, value: number, reach: Taken): Mishap[] {
@@ -627,8 +656,12 @@ function turnKey(machine: Machine, register: Register, keys: number[], value: nu
 
 /** A key that is good for so many writes has one less to go. */
 function spendKeys(machine: Machine, locks: readonly Register[]): void {
-  for (const key of locks)
-    if (key.access.kind === 'key' && !key.access.unbroken) setKey(machine, key, afterWrite(machine, key));
+  for (const key of locks) {
+    // One access uses up a key once, however many registers at its address the key opens.
+    if (key.access.kind !== 'key' || key.access.unbroken || machine.spent.has(key)) continue;
+    machine.spent.add(key);
+    setKey(machine, key, afterWrite(machine, key));
+  }
 }
 
 /** How many keys may have been seen after a write: those left of one that has been seen whole, or none. */
@@ -694,9 +727,23 @@ export const storeOf = (register: Register): Register =>
 
 /** Reads, changes some bits, writes: what was read goes back as it was, but for flags, to which 0 is written. */
 function update(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
+  const { register } = operation;
+  machine.spent.clear();
+  const written = writtenBy(machine, operation);
   const mishaps = updated(machine, operation);
-  countWrite(machine, operation.register);
+  writeBeside(machine, register, written);
+  countWrite(machine, register);
   return mishaps;
+}
+
+/** The word that an update puts back, as far as it is known; flags get 0. */
+function writtenBy(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Bits {
+  const { known, value } = bitsOf(machine, storeOf(operation.register));
+  if (operation.kind === 'flip') return { known, value: value ^ operation.mask, was: 0 };
+  const { set, clear } = operation;
+  const { flagMask } = storeOf(operation.register);
+  const decided = set | clear | flagMask;
+  return { known: known | decided, value: set | (value & ~decided), was: 0 };
 }
 
 function updated(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
@@ -776,11 +823,16 @@ function flipThrough(
     reach = both(reach, bar ? PERHAPS : taken(machine, way));
   }
   const way = both(reach, taken(machine, register));
+  const held = bitsOf(machine, storeOf(register));
   if (found.length === 0) {
     const lost = refused(machine, register, mask, way);
     if (lost) found.push(lost);
   }
   flip(machine, register, mask, way);
+  machine.spent.clear();
+  writeBeside(machine, through.clear, { known: held.known | ~mask, value: held.value & mask, was: 0 });
+  if (through.set !== through.clear)
+    writeBeside(machine, through.set, { known: held.known | ~mask, value: ~held.value & mask, was: 0 });
   countWrite(machine, through.set);
   return found;
 }

@@ -1,6 +1,7 @@
 import { parseAssignments, parseTerm, type Term } from '../../description/language/clause';
 import { ExpressionError } from '../../description/language/expression';
 import { heldBits, type Register, type RegisterMap } from '../registers/types';
+import { reachedBeside, type Within } from '../registers/within';
 import { brokenBy, type ClauseText, type Condition, clauseText, mostSeen, seenName } from './shorthands';
 
 /**
@@ -57,8 +58,8 @@ export interface Clauses {
   /** Words of state: those of the map, and hidden ones after them. */
   words: number;
   of(register: Register): RegisterClauses;
-  /** Registers on the bus within the bytes of one, itself first, and where each lies in its word: a write to it is a write to all. */
-  within(register: Register): readonly { register: Register; shift: number }[];
+  /** A register, and those that a write to it reaches too. */
+  within(register: Register): readonly Within[];
   /** Hidden counts, with the value that they have at reset and the greatest that they can have. */
   hidden: readonly { key: Register; place: Place; most: number }[];
 }
@@ -69,16 +70,16 @@ export const placeOf = (register: Register): Place | undefined =>
 const known = new WeakMap<RegisterMap, Clauses>();
 
 /** The clauses of a part's registers; each register's are read when they are first asked for. */
-export function clausesOf(map: RegisterMap, endian: 'little' | 'big'): Clauses {
+export function clausesOf(map: RegisterMap): Clauses {
   let clauses = known.get(map);
   if (!clauses) {
-    clauses = compileClauses(map, endian);
+    clauses = compileClauses(map);
     known.set(map, clauses);
   }
   return clauses;
 }
 
-function compileClauses(map: RegisterMap, endian: 'little' | 'big'): Clauses {
+function compileClauses(map: RegisterMap): Clauses {
   const keys = map.all.filter(({ access }) => access.kind === 'key');
   const hidden = keys.map((key, at) => ({
     key,
@@ -92,10 +93,6 @@ function compileClauses(map: RegisterMap, endian: 'little' | 'big'): Clauses {
   }
   const unbroken = keys.filter(({ access }) => access.kind === 'key' && access.unbroken);
   const compiled = new Map<Register, RegisterClauses>();
-  const sorted = map.all
-    .filter((one) => one.access.kind !== 'internal')
-    .sort((a, b) => a.address - b.address);
-  const inside = new Map<Register, readonly { register: Register; shift: number }[]>();
   return {
     map,
     words: map.words + hidden.length,
@@ -108,23 +105,7 @@ function compileClauses(map: RegisterMap, endian: 'little' | 'big'): Clauses {
       }
       return own;
     },
-    within(register) {
-      let own = inside.get(register);
-      if (!own) {
-        const end = register.address + register.bits / 8;
-        own = [
-          { register, shift: 0 },
-          ...sorted
-            .filter(
-              (one) =>
-                one !== register && one.address >= register.address && one.address + one.bits / 8 <= end,
-            )
-            .map((one) => ({ register: one, shift: offsetIn(register, one, endian) })),
-        ];
-        inside.set(register, own);
-      }
-      return own;
-    },
+    within: (register) => [{ register, shift: 0 }, ...reachedBeside(map, register)],
   };
 }
 
@@ -173,9 +154,3 @@ function bindClauses(text: ClauseText, broken: string, places: ReadonlyMap<strin
     breaks: effectsOf(broken),
   };
 }
-
-/** How far to the left a narrower register lies in the word of a wider one. */
-const offsetIn = (outer: Register, inner: Register, endian: 'little' | 'big'): number => {
-  const bytes = inner.address - outer.address;
-  return 8 * (endian === 'little' ? bytes : outer.bits / 8 - bytes - inner.bits / 8);
-};

@@ -131,6 +131,7 @@ export function buildRegisters(
 
   const map: RegisterMap = {
     all,
+    endian: device.recipe.endian,
     words: 0,
     byName,
     find,

@@ -100,6 +100,7 @@ export interface Guard {
 export interface RegisterMap {
   /** Every register on the bus, and internal state; of a register in pieces, the pieces. */
   all: Register[];
+  endian: 'little' | 'big';
   /** How many words of memory the registers take (see {@link Storage}). */
   words: number;
   byName: Map<string, Register>;
