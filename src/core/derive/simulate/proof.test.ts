@@ -1020,3 +1020,65 @@ describe('what is refused when a description is loaded', () => {
     expect(proof.failures[0]?.message).toMatch(/B7 is driven low before it is set high/);
   });
 });
+
+describe('two registers at one address, of which one sets and the other clears', () => {
+  const pulls = (clearing: { up: string; down: string }): Partial<RecipeSource> => ({
+    settings: { mode: ['input', 'output'], pull: ['none', 'up', 'down'] },
+    applies: { input: ['pull'], output: [], function: [], analog: [] },
+    registers: {
+      blocks: [
+        port([
+          { id: 'DIR', offset: '0', bits: 8 },
+          { id: 'UP', offset: '1', bits: 8, access: 'read' },
+          { id: 'DOWN', offset: '2', bits: 8, access: 'read' },
+          // A strobe that pulls up ends pulling down, and the other way about; a third one ends both.
+          { id: 'PULLUP', offset: '4', bits: 8, access: 'set of UP' },
+          { id: 'UPENDS', offset: '4', bits: 8, access: 'clear of DOWN', overlaps: 'PULLUP' },
+          { id: 'PULLDOWN', offset: '5', bits: 8, access: 'set of DOWN' },
+          { id: 'DOWNENDS', offset: '5', bits: 8, access: 'clear of UP', overlaps: 'PULLDOWN' },
+          { id: 'NOUP', offset: '6', bits: 8, access: 'clear of UP' },
+          { id: 'NODOWN', offset: '6', bits: 8, access: 'clear of DOWN', overlaps: 'NOUP' },
+        ]),
+      ],
+    },
+    fields: {
+      dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
+      up: { in: 'PORT.UP', at: 'b', bits: 1, 'set by': 'PORT.PULLUP', 'cleared by': clearing.up },
+      down: { in: 'PORT.DOWN', at: 'b', bits: 1, 'set by': 'PORT.PULLDOWN', 'cleared by': clearing.down },
+    },
+    access: {},
+    encode: [
+      { field: 'dir', from: ['mode'], table: { output: 1, input: 0 } },
+      { field: 'up', from: ['pull'], table: { up: 1, '*': 0 } },
+      { field: 'down', from: ['pull'], table: { down: 1, '*': 0 } },
+    ],
+    stages: [
+      { id: 'direction', fields: ['dir'] },
+      { id: 'down', fields: ['down'] },
+      { id: 'up', fields: ['up'] },
+    ],
+  });
+  const wishes = {
+    A0: { mode: 'input', pull: 'up' },
+    A1: { mode: 'input', pull: 'down' },
+    A2: { mode: 'input', pull: 'none' },
+  };
+  const provenIn = (recipe: Partial<RecipeSource>, style: CodeStyle) => {
+    const device = loadSmall(recipe);
+    const planned = plannedOn(device, wishes);
+    const lowered = lower(device, planned, style);
+    return prove(device, planned, lowered);
+  };
+
+  test('what ends both ends what was just begun: that is no proof', () => {
+    const { failures } = provenIn(pulls({ up: 'PORT.NOUP', down: 'PORT.NODOWN' }), 'preserving');
+    expect(failures.map(({ pad }) => pad)).toEqual(['A1']);
+    expect(failures[0]?.message).toBe('field down of A1 in PA.DOWN ends as 0; planned is 1');
+  });
+  test('cleared by the strobe of the other pull, it is right for those that pull, and not for one that does not', () => {
+    const { failures } = provenIn(pulls({ up: 'PORT.DOWNENDS', down: 'PORT.UPENDS' }), 'preserving');
+    expect(failures.map(({ message }) => message)).toEqual([
+      'after operation 3 (stage down) A2 is pulled up for a moment; planned is pull none',
+    ]);
+  });
+});
