@@ -83,17 +83,28 @@ export interface AfterInit {
   shadows: Map<Register, number>;
 }
 
+/** Bits of the part's memory by word, as masks. */
+export type BitsByWord = ReadonlyMap<number, number>;
+
 /**
- * The states that accessors are proven from: bits that statements of the recipe have decided hold, keys are as initialisation
- * leaves them; everything else is as it was.
+ * The states that accessors are proven from, an invariant of all of them: bits that statements of the recipe have decided hold, keys are
+ * as initialisation leaves them; everything else is as it was. By induction it holds however often and in whatever order they are called:
+ * each is shown to change nothing but what it is for, and nothing is taken for known that one of them is for (`changing`) or that the
+ * hardware changes by itself.
  */
-export function afterInit(device: Device, lowered: Lowered, before?: AfterInit): AfterInit {
+export function afterInit(
+  device: Device,
+  lowered: Lowered,
+  changing: BitsByWord,
+  before?: AfterInit,
+): AfterInit {
   const end = endOf(device, lowered);
   const machine = createMachine(device.registers, 'every');
   for (const { register, mask } of [...lowered.decided, ...guarding(device, lowered)]) {
     const { storage } = register;
     if (!storage) continue;
-    const known = (end.known[storage.word] ?? 0) & (mask << storage.shift);
+    const kept = ~(changing.get(storage.word) ?? 0);
+    const known = (end.known[storage.word] ?? 0) & (mask << storage.shift) & kept;
     machine.known[storage.word] = (machine.known[storage.word] ?? 0) | known;
     machine.value[storage.word] =
       ((machine.value[storage.word] ?? 0) & ~known) | ((end.value[storage.word] ?? 0) & known);
@@ -119,6 +130,52 @@ export function afterInit(device: Device, lowered: Lowered, before?: AfterInit):
   const same =
     before !== undefined && sameState(before.machine, machine) && sameKeys(before.shadows, shadows);
   return { machine: same ? before.machine : machine, shadows };
+}
+
+/** The bits that accessors of pads are for: latches, what turns interrupts on and off, and the flags that hardware raises. */
+export function changedByAccess(
+  device: Device,
+  pads: readonly { pad: PlannedPad; driven: boolean; interrupts: boolean }[],
+): BitsByWord {
+  const changing = new Map(flagsOf(device));
+  const add = (register: Register, mask: number): void => {
+    const { storage } = register;
+    if (storage) changing.set(storage.word, (changing.get(storage.word) ?? 0) | (mask << storage.shift));
+  };
+  const addSlot = (slot: Slot): void => {
+    add(slot.register, slotMask(slot));
+    if (slot.through) add(slot.through, slotMask(slot));
+  };
+  for (const { pad, driven, interrupts } of pads) {
+    const { latch } = device.description.recipe.access;
+    if (driven && latch !== undefined) device.slotsOf(latch, pad.pad, pad.fn).forEach(addSlot);
+    if (!interrupts) continue;
+    for (const [field] of interruptFields(device, pad))
+      device.slotsOf(field, pad.pad, pad.fn).forEach(addSlot);
+  }
+  return changing;
+}
+
+const flags = new WeakMap<Device, BitsByWord>();
+
+/** The flags of all pads, by word: whatever initialisation has left in them, hardware may raise them. */
+function flagsOf(device: Device): BitsByWord {
+  let known = flags.get(device);
+  if (!known) {
+    const found = new Map<number, number>();
+    const { pending } = device.description.recipe.access;
+    for (const pad of device.description.pads) {
+      if (pending === undefined || pad.kind !== 'io' || pad.port === undefined) continue;
+      for (const slot of device.slotsOf(pending, pad)) {
+        const { storage } = slot.register;
+        if (storage)
+          found.set(storage.word, (found.get(storage.word) ?? 0) | (slotMask(slot) << storage.shift));
+      }
+    }
+    known = found;
+    flags.set(device, known);
+  }
+  return known;
 }
 
 const sameState = (a: Machine, b: Machine): boolean =>

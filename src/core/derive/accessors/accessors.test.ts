@@ -434,3 +434,84 @@ void use(void); void use(void) { p_na1_set(); p_na1_toggle(); }
   ]);
   expect(compile('gcc', folder, 'user.c')).toBe('');
 });
+
+describe('what accessors rest on is kept by all of them', () => {
+  const button = (pad: string): Pick<Net, 'name' | 'role'> & Partial<Net> => ({
+    name: `N${pad}`,
+    role: { kind: 'input' },
+    placement: on(pad),
+    settings: { trigger: 'rising' },
+  });
+  // Initialisation ends with a step that writes the enable bits of all pads, which their accessors change later.
+  const withInterrupts = (enabled: string): Device =>
+    loadSmall(
+      recipe(
+        [
+          DIR,
+          LATCH,
+          SEEN,
+          { id: 'SENSE', offset: '3', bits: 8 },
+          { id: 'ENABLE', offset: '4', bits: 8 },
+          { id: 'FLAGS', offset: '5', bits: 8, 'cleared by one': '0xFF' },
+        ],
+        {
+          settings: { mode: ['input', 'output'], level: ['low', 'high'], trigger: ['none', 'rising'] },
+          applies: { input: ['trigger'], output: ['level'], function: [], analog: [] },
+          fields: {
+            dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
+            latch: { in: 'PORT.LATCH', at: 'b', bits: 1 },
+            seen: { in: 'PORT.SEEN', at: 'b', bits: 1 },
+            enable: { in: 'PORT.ENABLE', at: 'b', bits: 1 },
+            flag: { in: 'PORT.FLAGS', at: 'b', bits: 1 },
+          },
+          access: { latch: 'latch', level: 'seen', pending: 'flag' },
+          encode: [
+            { field: 'dir', from: ['mode'], table: { output: 1, input: 0 } },
+            {
+              field: 'latch',
+              from: ['mode', 'level'],
+              table: { 'output high': 1, 'output low': 0, '*': 'keep' },
+            },
+            { field: 'enable', from: ['trigger'], table: { none: 0, rising: 1 } },
+          ],
+          stages: [
+            { id: 'latch', fields: ['latch'] },
+            { id: 'direction', fields: ['dir'] },
+            { id: 'flags', per: 'port', do: ['PORT.FLAGS := 0xFF'] },
+            { id: 'interrupts', fields: ['enable'] },
+            { id: 'enabled', per: 'port', do: [`PORT.ENABLE := ${enabled}`] },
+          ],
+        },
+      ),
+    );
+
+  test.each(STYLES)(
+    'disabling one interrupt leaves another as it was since, whatever a step wrote (%s)',
+    (style) => {
+      const device = withInterrupts('0x03');
+      const two = plan(style, [button('A0'), button('A1')]);
+      const derived = deriveOn(two, device);
+      expect(derived.accessors.list.map(({ action, fault }) => [action, fault])).toEqual(
+        expect.arrayContaining([
+          ['interrupt_enable', undefined],
+          ['interrupt_disable', undefined],
+        ]),
+      );
+      const lines = run(
+        device,
+        two,
+        `p_na0_interrupt_disable(); ${show('PA.ENABLE')} p_na1_interrupt_disable(); ${show('PA.ENABLE')}
+       p_na0_interrupt_enable(); ${show('PA.ENABLE')} p_na0_interrupt_disable(); ${show('PA.ENABLE')}`,
+      );
+      expect(lines.join(' ').trim().split(/\s+/)).toEqual(['2', '0', '1', '0']);
+    },
+  );
+
+  test('a flag that initialisation has cleared is not taken to be down: acknowledging it is an access', () => {
+    const device = withInterrupts('0x01');
+    const { list } = deriveOn(plan('from-reset', [button('A0')]), device).accessors;
+    const acknowledge = list.find(({ action }) => action === 'interrupt_acknowledge');
+    expect(acknowledge).toMatchObject({ steps: [{ register: { name: 'PA.FLAGS' } }] });
+    expect(acknowledge?.fault).toBeUndefined();
+  });
+});

@@ -12,6 +12,7 @@ import {
   acknowledgeAccess,
   afterInit,
   canSilence,
+  changedByAccess,
   driveAccess,
   interruptAccess,
   pendingAccess,
@@ -80,7 +81,11 @@ export function accessorsOf(
     });
   }
   if (plain.size === 0) return { list: [], shadows: new Map() };
-  const after = afterInit(device, lowered, before?.after);
+  const changing = changedByAccess(
+    device,
+    [...plain.values()].map(({ pad, driven }) => ({ pad, driven, interrupts: interrupts(device, pad) })),
+  );
+  const after = afterInit(device, lowered, changing, before?.after);
   const list = [
     ...[...plain.values()].flatMap((one) =>
       remembered(after, 'net', [one], () => netAccessors(device, after, one)),
