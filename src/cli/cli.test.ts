@@ -98,7 +98,12 @@ describe('mavrek generate', () => {
     expect(first).toMatchObject({ status: 0, stderr: '' });
     const report = JSON.parse(first.stdout);
     expect(report.files.map((one: { path: string }) => one.path)).toEqual(['frost_guard.h', 'frost_guard.c']);
-    expect(report.proof).toEqual({ pins: 50, proven: 50, from: 'every', failures: [] });
+    expect(report.proof).toMatchObject({ pins: 50, proven: 50, from: 'every', failures: [] });
+    expect(report.proof.notCovered.map(({ kind }: { kind: string }) => kind)).toEqual([
+      'steps',
+      'effects',
+      'time',
+    ]);
     expect(readFileSync(join(folder, 'out/frost_guard.c')).length).toBe(report.files[1].bytes);
     expect(
       (await mavrek('generate', CLEAN, '--target', 'c', '--out', 'out', '--format', 'json')).stdout,

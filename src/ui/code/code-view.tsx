@@ -3,6 +3,7 @@
 import { Check, Copy, Download, History } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { prefixOf } from '@/core/derive/resolve/resolve';
+import { type NotCovered, notCovered } from '@/core/derive/simulate/not-covered';
 import { netOfLine } from '@/core/output/code/net-of-line';
 import { TARGETS } from '@/core/output/targets';
 import { lensRegisters } from '@/core/read-back/lens';
@@ -45,6 +46,7 @@ export function CodeView() {
   const settled = state.pending.length === 0;
   const { lowered } = derived;
   const rows = useMemo(() => lensRegisters(derived), [derived]);
+  const uncovered = useMemo(() => notCovered(derived.device, derived.planned, derived.lowered), [derived]);
   const show = useCallback(
     (index: number | undefined) => {
       const operation = index === undefined ? undefined : lowered.operations[index];
@@ -181,6 +183,7 @@ export function CodeView() {
         </span>
         {said && <span className="ml-auto">{said}</span>}
       </div>
+      {!history && proof.pins > 0 && <NotCoveredList notCovered={uncovered} />}
       {target && !target.document && lack === undefined && !history && (
         <Compilers key={target.id} target={target.id} settled={settled} />
       )}
@@ -204,6 +207,27 @@ export function CodeView() {
         )}
       </div>
     </div>
+  );
+}
+
+/** What "proven" does not say, folded away but counted. */
+function NotCoveredList({ notCovered: list }: { notCovered: readonly NotCovered[] }) {
+  return (
+    <details className="border-b border-rule px-3.5 py-1 text-[12px]">
+      <summary className="cursor-pointer text-soft">
+        not covered by the proof: the description itself
+        {list.length > 0 && `, and ${list.length} ${list.length === 1 ? 'thing' : 'things'} more`}
+      </summary>
+      <ul className="mt-1 list-disc pl-4">
+        <li>
+          that the description of the part is true: the proof is about the code and the description, not about
+          the chip
+        </li>
+        {list.map(({ kind, text }) => (
+          <li key={`${kind} ${text}`}>{text}</li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

@@ -1,4 +1,5 @@
 import type { Derived } from '../../derive/derive';
+import { notCovered } from '../../derive/simulate/not-covered';
 import { missingNets } from './missing';
 import type { InterruptLine } from './program/types';
 
@@ -6,7 +7,8 @@ import type { InterruptLine } from './program/types';
 const MOST_UNCONFIRMED = 12;
 
 /** Exactly what was shown, and from which states: no more than that is claimed. */
-function provenLines({ proof, accessors, device }: Derived): string[] {
+function provenLines(derived: Derived): string[] {
+  const { proof, accessors, device } = derived;
   const from =
     proof.start === 'reset'
       ? 'from reset'
@@ -16,6 +18,7 @@ function provenLines({ proof, accessors, device }: Derived): string[] {
   return [
     `proven    ${proof.proven} of ${proof.pins} pins end as planned, ${from};`,
     `          ${proven} of ${accessors.list.length} accessors do what they say, in every state after that`,
+    ...notCoveredLines(derived),
     ...(unconfirmed.length > 0
       ? [
           `NOT CONFIRMED: ${unconfirmed.length} statements about the registers were proposed and not compared with the document;`,
@@ -26,6 +29,18 @@ function provenLines({ proof, accessors, device }: Derived): string[] {
             : []),
         ]
       : []),
+  ];
+}
+
+/** What the line before does not cover, or that there is no such thing but the description itself. */
+function notCoveredLines({ device, planned, lowered, proof }: Derived): string[] {
+  if (proof.pins === 0) return [];
+  const list = notCovered(device, planned, lowered);
+  return [
+    'not covered: that the description of the part is true;',
+    ...list.slice(0, MOST_UNCONFIRMED).map(({ text }) => `          ${text};`),
+    ...(list.length > MOST_UNCONFIRMED ? [`          and ${list.length - MOST_UNCONFIRMED} more`] : []),
+    ...(list.length === 0 ? ['          of what it says, nothing is left out'] : []),
   ];
 }
 

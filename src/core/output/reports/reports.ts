@@ -1,5 +1,6 @@
 import type { Derived } from '../../derive/derive';
 import type { Operation } from '../../derive/machine/operations';
+import { notCovered } from '../../derive/simulate/not-covered';
 import type { ProofFailure } from '../../derive/simulate/proof';
 import type { Register } from '../../device/registers/types';
 import type { Placing } from '../../place/model/answer';
@@ -116,6 +117,7 @@ export function generateReport(derived: Derived, files: readonly GeneratedFile[]
       proven,
       from: derived.proof.start,
       failures: failures.map((one) => failureReport(one, files)),
+      notCovered: notCovered(derived.device, derived.planned, derived.lowered),
     },
     accessors: {
       total: derived.accessors.list.length,

@@ -1,0 +1,143 @@
+import { titleOf } from '../../description/meanings';
+import { settingKeysOf } from '../../description/settings';
+import type { Device } from '../../device/device';
+import { accepts, type WordSets } from '../../device/fields/excludes';
+import { type PlannedPad, wantedOf } from '../../device/planned-pad';
+import type { Register } from '../../device/registers/types';
+import type { Lowered } from '../lower/lower';
+import { bitWords } from '../machine/mishap-text';
+
+/**
+ * What "proven" does not cover, collected from the plan, the operations and the description: settings that no bit tells apart, what steps
+ * of the recipe decide instead of the plan, times that are the document's word, and what the description lets pads be for a moment.
+ */
+export interface NotCovered {
+  kind: 'alike' | 'steps' | 'effects' | 'time' | 'between';
+  /** For people to read; may hold the description's own words. */
+  text: string;
+  /** The pads that it is about; empty where it is about all of them. */
+  pads: string[];
+}
+
+export function notCovered(device: Device, planned: readonly PlannedPad[], lowered: Lowered): NotCovered[] {
+  return [
+    ...alikeSettings(device, planned),
+    ...decidedBySteps(device, planned, lowered),
+    ...effectsOnly(lowered),
+    ...times(device, planned, lowered),
+    ...allowedBetween(device),
+  ];
+}
+
+const settingText = (device: Device, words: WordSets): string =>
+  [...words]
+    .map(([key, values]) => `${titleOf(device.description.recipe, key)} ${[...values].join(' or ')}`)
+    .join(', ');
+
+/** Settings that the description says are alike: which of them a pad has, no bit shows. */
+function alikeSettings(device: Device, planned: readonly PlannedPad[]): NotCovered[] {
+  return device.alike.flatMap(({ words, why }): NotCovered[] => {
+    const pads = planned.filter(({ settings }) => accepts(words, settings.values)).map(({ pad }) => pad.id);
+    if (pads.length === 0) return [];
+    return [
+      {
+        kind: 'alike',
+        pads,
+        text: `${padsText(pads)}: ${settingText(device, words)}, which no register bit tells apart (${why})`,
+      },
+    ];
+  });
+}
+
+const MOST_PADS = 8;
+const padsText = (pads: readonly string[]): string =>
+  pads.length > MOST_PADS
+    ? `${pads.slice(0, MOST_PADS).join(', ')} and ${pads.length - MOST_PADS} more`
+    : pads.join(', ');
+
+/** Bits that steps of the recipe write, and no pad plans: that their values are right is the description's word. */
+function decidedBySteps(device: Device, planned: readonly PlannedPad[], lowered: Lowered): NotCovered[] {
+  const byPlan = new Map<Register, number>();
+  for (const one of planned)
+    for (const { register, mask } of wantedOf(device, one).contributions)
+      byPlan.set(register, (byPlan.get(register) ?? 0) | mask);
+  const bits = lowered.decided.flatMap(({ register, mask }) => {
+    const rest = (mask & ~(byPlan.get(register) ?? 0)) >>> 0;
+    return rest === 0 ? [] : [`${register.name} (${bitWords(rest, register.bits)})`];
+  });
+  if (bits.length === 0) return [];
+  return [
+    {
+      kind: 'steps',
+      pads: [],
+      text: `values that steps of the recipe write, and no pad plans: ${bits.join(', ')}`,
+    },
+  ];
+}
+
+/** Writes that hold nothing which could be looked at afterwards: keys and strobes. */
+function effectsOnly({ operations }: Lowered): NotCovered[] {
+  const names = new Set(
+    operations.flatMap((one) =>
+      one.kind === 'write' && (one.register.access.kind === 'key' || one.register.access.kind === 'strobe')
+        ? [one.register.name]
+        : [],
+    ),
+  );
+  if (names.size === 0) return [];
+  return [
+    {
+      kind: 'effects',
+      pads: [],
+      text: `what keys and strobes do beyond the description, and that a lock is shut again: ${[...names].join(', ')}`,
+    },
+  ];
+}
+
+/** Waits, and delays that the operations rest on. */
+function times(device: Device, planned: readonly PlannedPad[], lowered: Lowered): NotCovered[] {
+  const waits = new Set<string>();
+  const delayed = new Set<string>();
+  const touched = new Set<Register>();
+  for (const one of lowered.operations) {
+    if (one.kind === 'wait') waits.add(`${one.cycles} cycles in stage ${one.stage}`);
+    else {
+      touched.add(one.register);
+      if (one.register.target) touched.add(one.register.target);
+      for (const { register } of one.register.guards) touched.add(register);
+      if (one.kind === 'await') waits.add(`at most ${one.cycles} reads of ${one.register.name}`);
+    }
+  }
+  for (const one of planned)
+    for (const { slots } of wantedOf(device, one).ends)
+      for (const { register } of slots) touched.add(register);
+  for (const { followers } of touched)
+    for (const { register, source, afterCycles } of followers)
+      if (afterCycles > 0 && touched.has(source))
+        delayed.add(
+          `${register.name} shows ${source === register ? 'its own bits' : source.name} after ${afterCycles === Number.POSITIVE_INFINITY ? 'a time that nobody states' : `${afterCycles} cycles`}`,
+        );
+  const all = [...waits, ...delayed];
+  if (all.length === 0) return [];
+  return [{ kind: 'time', pads: [], text: `times, which are the document's word: ${all.join('; ')}` }];
+}
+
+/** Values that the description lets settings have for a moment, which are then not reported on the way. */
+function allowedBetween(device: Device): NotCovered[] {
+  const { recipe } = device.description;
+  const between = recipe.between ?? {};
+  const entries = settingKeysOf(between).flatMap((key) => {
+    const values = between[key] ?? [];
+    return values.length === 0
+      ? []
+      : [`${titleOf(recipe, key)} ${values.map((one) => (one === '*' ? 'any' : one)).join(' or ')}`];
+  });
+  if (entries.length === 0) return [];
+  return [
+    {
+      kind: 'between',
+      pads: [],
+      text: `what pads may be for a moment on the way, as the description allows it: ${entries.join(', ')}`,
+    },
+  ];
+}

@@ -1,0 +1,34 @@
+import { SHORTHANDS } from './shorthands';
+
+const code = (text: string): string => (text === '' ? 'nothing' : `\`${text.replaceAll('|', '\\|')}\``);
+
+/** `docs/clauses.md`: what every kind of register means, printed from {@link SHORTHANDS}. */
+export const clausesPage = (): string => `# What the kinds of registers mean
+
+Each kind of register is a shorthand for two clauses: what a read of its address gives, and what a write of a value \`v\` does to the
+state of the hardware. This page is printed from \`src/core/device/clauses/shorthands.ts\` (\`npm run docs:clauses\`), which a machine
+executes word by word. The tests hold that machine to a second one, written apart, and to the machine of the proof
+([proof.md](proof.md#second-opinions)).
+
+Values are words of 32 bits. \`this\` is the register's own state, \`R\` the register that it acts on, \`S\` and \`C\` the halves of the
+word that set and clear, \`HALF\` half of its width, \`F\` the flags among its bits. \`==\` and its like bind looser than \`| ^ &\`; \`c ? a : b\`
+binds loosest. All clauses of an access are about the state before it.
+
+| kind | says | a read gives | a write does |
+|---|---|---|---|
+${SHORTHANDS.map(
+  ({ kind, says, read, write }) =>
+    `| ${kind} | ${says} | ${read === undefined ? 'no access' : code(read)} | ${write === undefined ? 'no access' : code(write)} |`,
+).join('\n')}
+
+Around these stand the conditions of the register:
+
+- a **guard** is a condition on a bit: \`GATE.READY >> 3 & 1 == 1\`. Without it neither reads nor writes (or only writes) have effect;
+- a **key** counts what has been written to it in a hidden state, \`KEY.seen\`. What it opens takes a write where \`KEY.seen >= 2\` (of two keys);
+  the write then counts on where the key is good for so many writes only;
+- \`always\` is a condition on what is written: \`v & 0xC0 == 0x80\`;
+- \`readOnly\`, \`writable where\` and a guard in the register itself say which bits of a write are taken: \`each(ALLOW >> 0, 2)\` lets two
+  bits through for each bit of \`ALLOW\`.
+
+A write reaches every register within its bytes that is no view of the same word: each does what its own clause says.
+`;
