@@ -14,7 +14,8 @@ export default defineConfig({
   // Waits are for what comes, and end by themselves; these ends are for a machine that is busy with other things.
   timeout: 240_000,
   expect: { timeout: 40_000 },
-  workers: 2,
+  // One more than cores: a page that waits for its server leaves one free.
+  workers: 3,
   fullyParallel: true,
   forbidOnly: true,
   reporter: [['list'], ['json', { outputFile: '.mavrek/e2e.json' }]],
