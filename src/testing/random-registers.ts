@@ -45,7 +45,16 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
     access: `${random.pick(['set and clear', 'clear and set'])} of OUT${random.pick(['', ', both set', ', both clear', ', both toggle', ', both keep'])}`,
   });
   add('MIRROR', bits, { access: 'alias of OUT' });
-  add('FLAGS', 16, given({ 'cleared by one': hex(mask(16)), reset: hex(mask(16)) }));
+  const flags = mask(16);
+  add(
+    'FLAGS',
+    16,
+    given({
+      'cleared by one': hex(flags),
+      'cleared by zero': maybe(hex((mask(16) & ~flags) >>> 0)),
+      reset: hex(mask(16)),
+    }),
+  );
   add('PART', 32, { access: 'masked' });
   add('LOCKED', 16, { 'writable where': `LOCKED from 8${random.pick(['', ' = 0'])}`, reset: hex(mask(16)) });
   add('NEXT', 8);

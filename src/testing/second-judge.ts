@@ -228,7 +228,8 @@ const commandsFor = (operation: Operation): string[] => {
       return [`W ${operation.register.address} ${operation.register.bits} ${operation.value >>> 0}`];
     case 'update': {
       const { register, clear, set } = operation;
-      return [`U ${register.address} ${register.bits} ${(clear | register.flagMask) >>> 0} ${set >>> 0}`];
+      const ones = (set | (register.zeroFlagMask & ~clear)) >>> 0;
+      return [`U ${register.address} ${register.bits} ${(clear | register.flagMask) >>> 0} ${ones}`];
     }
     case 'flip':
       return [`F ${operation.register.address} ${operation.register.bits} ${operation.mask >>> 0}`];

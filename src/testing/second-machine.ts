@@ -359,7 +359,7 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
         .indexOf(row);
       return Math.floor(all / 2 ** (k * width)) % 2 ** width;
     };
-    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay === 'unknown' ? -1 : delay}, ${turned ? 1 : 0}, ${source.reset === undefined ? 0 : 1}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${(share(source.readOnly) | shownBits) >>> 0}u, ${share(source['cleared by one'])}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${first}, ${opening}, ${swapped}, B_${both}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
+    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay === 'unknown' ? -1 : delay}, ${turned ? 1 : 0}, ${source.reset === undefined ? 0 : 1}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${(share(source.readOnly) | shownBits) >>> 0}u, ${share(source['cleared by one'])}u, ${share(source['cleared by zero'])}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${first}, ${opening}, ${swapped}, B_${both}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
   });
   const shows = rows.flatMap((row, position) =>
     row.shown.flatMap(({ bit, from, at, inverted, delay }) =>
@@ -385,7 +385,7 @@ static const struct { int row, bit, of, at, inverted, delay; } S[] = { ${[...sho
 enum { SHOWN = sizeof S / sizeof S[0] - 1 };
 static const struct {
   uint32_t address; int bits, byte; uint32_t reset, unknown; enum kind kind; int target, from, follows, delay, inverted, stated, pads;
-  uint32_t fixed, flags, always_mask, always_value; int commit, each, first, opening, swapped; enum both both; int key, guards[${most(guardsOf)}], locks[${most(locksOf)}];
+  uint32_t fixed, flags, zeros, always_mask, always_value; int commit, each, first, opening, swapped; enum both both; int key, guards[${most(guardsOf)}], locks[${most(locksOf)}];
 } R[] = {
 ${table.join(',\n')}
 };
@@ -522,8 +522,8 @@ static void write_row(int i, uint32_t v) {
     case K_masked: change(i, v >> (R[i].bits / 2) & low, v, through); break;
     case K_strobe: break;
     default:
-      change(i, full(i) & ~R[i].flags & ~R[i].fixed, v, through);
-      change(i, R[i].flags & v, 0, through);
+      change(i, full(i) & ~R[i].flags & ~R[i].zeros & ~R[i].fixed, v, through);
+      change(i, (R[i].flags & v) | (R[i].zeros & ~v), 0, through);
   }
   used_up(i); if (t != i) used_up(t);
 }

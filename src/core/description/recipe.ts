@@ -146,6 +146,8 @@ export interface RegisterSource {
   overlaps?: string;
   /** Flags beside plain bits: writing 1 to one of these bits clears it, writing 0 leaves it. */
   'cleared by one'?: string;
+  /** Flags beside plain bits: writing 0 to one of these bits clears it, writing 1 leaves it. */
+  'cleared by zero'?: string;
   /** Bits that ignore writes. */
   readOnly?: string;
   /** Reserved bits that every write must give a value, `V in MASK`; a write that does not is ignored. */

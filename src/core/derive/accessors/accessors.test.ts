@@ -443,7 +443,10 @@ describe('what accessors rest on is kept by all of them', () => {
     settings: { trigger: 'rising' },
   });
   // Initialisation ends with a step that writes the enable bits of all pads, which their accessors change later.
-  const withInterrupts = (enabled: string): Device =>
+  const withInterrupts = (
+    enabled: string,
+    flags: Partial<RegisterSource> = { 'cleared by one': '0xFF' },
+  ): Device =>
     loadSmall(
       recipe(
         [
@@ -452,7 +455,7 @@ describe('what accessors rest on is kept by all of them', () => {
           SEEN,
           { id: 'SENSE', offset: '3', bits: 8 },
           { id: 'ENABLE', offset: '4', bits: 8 },
-          { id: 'FLAGS', offset: '5', bits: 8, 'cleared by one': '0xFF' },
+          { id: 'FLAGS', offset: '5', bits: 8, ...flags },
         ],
         {
           settings: { mode: ['input', 'output'], level: ['low', 'high'], trigger: ['none', 'rising'] },
@@ -477,7 +480,7 @@ describe('what accessors rest on is kept by all of them', () => {
           stages: [
             { id: 'latch', fields: ['latch'] },
             { id: 'direction', fields: ['dir'] },
-            { id: 'flags', per: 'port', do: ['PORT.FLAGS := 0xFF'] },
+            { id: 'flags', per: 'port', do: [`PORT.FLAGS := ${flags['cleared by zero'] ? '0x00' : '0xFF'}`] },
             { id: 'interrupts', fields: ['enable'] },
             { id: 'enabled', per: 'port', do: [`PORT.ENABLE := ${enabled}`] },
           ],
@@ -514,4 +517,21 @@ describe('what accessors rest on is kept by all of them', () => {
     expect(acknowledge).toMatchObject({ steps: [{ register: { name: 'PA.FLAGS' } }] });
     expect(acknowledge?.fault).toBeUndefined();
   });
+
+  test.each(STYLES)(
+    'flags that a 0 clears are acknowledged one by one, the others written 1 (%s)',
+    (style) => {
+      const device = withInterrupts('0x03', { 'cleared by zero': '0x0F' });
+      const two = plan(style, [button('A0'), button('A1')]);
+      const { list } = deriveOn(two, device).accessors;
+      expect(list.filter(({ fault }) => fault !== undefined)).toEqual([]);
+      const raise = 'keep(row("PA.FLAGS"), 0x0F);';
+      const lines = run(
+        device,
+        two,
+        `${raise} p_na0_interrupt_acknowledge(); ${show('PA.FLAGS')} p_na1_interrupt_acknowledge(); ${show('PA.FLAGS')}`,
+      );
+      expect(lines.join(' ').trim().split(/\s+/)).toEqual(['e', 'c']);
+    },
+  );
 });

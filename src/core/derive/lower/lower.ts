@@ -395,9 +395,10 @@ function decide(work: Work, change: Change): void {
       const whole = register.access.kind === 'write' && !change.whole;
       const plain = whole ? fullMask(register.bits) : mask;
       const flags = store.flagMask;
+      const zeroFlags = store.zeroFlagMask;
       const untouched = whole ? register.reset & ~mask : 0;
-      note(store, plain & ~flags & ~store.readOnlyMask, value | untouched);
-      note(store, plain & flags & value, 0);
+      note(store, plain & ~flags & ~zeroFlags & ~store.readOnlyMask, value | untouched);
+      note(store, (plain & flags & value) | (plain & zeroFlags & ~value), 0);
       break;
     }
     case 'act':

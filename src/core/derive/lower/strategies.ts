@@ -78,16 +78,18 @@ function plain(change: Change, store: Register, held: Bits, style: CodeStyle): R
   const mask = (change.mask | (always?.mask ?? 0)) >>> 0;
   const value = withAlways(store, change.value);
   const flags = store.flagMask;
+  const zeroFlags = store.zeroFlagMask;
   if (change.whole) return [{ kind: 'write', register, value: value >>> 0 }];
-  if (!change.explicit && holds(held, mask & ~flags, value) && (value & flags) === 0) return [];
-  // Flags are written 0 wherever nobody asks for them to be cleared; what is read only takes any value.
-  const free = flags | store.readOnlyMask;
+  const clears = (value & flags) | (mask & ~value & zeroFlags);
+  if (!change.explicit && holds(held, mask & ~flags & ~zeroFlags, value) && clears === 0) return [];
+  // Flags are written what leaves them wherever nobody asks for them to be cleared; what is read only takes any value.
+  const free = flags | zeroFlags | store.readOnlyMask;
   const rest = all & ~mask & ~free;
   const sole = rest === 0;
   if (!sole && style === 'preserving' && !change.explicit && setBy && clearedBy)
     return pair(change, setBy, clearedBy);
   if ((rest & ~held.known) === 0) {
-    const kept = held.value & ~mask & ~flags & all;
+    const kept = ((held.value & ~flags) | zeroFlags) & ~mask & all;
     return [{ kind: 'write', register, value: (kept | (value & mask)) >>> 0 }];
   }
   return [{ kind: 'update', register, clear: mask >>> 0, set: (value & mask) >>> 0 }];

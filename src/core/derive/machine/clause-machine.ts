@@ -414,9 +414,10 @@ function update(machine: ClauseMachine, operation: Extract<Operation, { kind: 'u
   const { register, clear, set, shadow } = operation;
   const held = before(machine, register, shadow === true);
   if (!held) return unreadable(register);
-  const { flagMask } = register.access.kind === 'alias' ? (register.target ?? register) : register;
+  const { flagMask, zeroFlagMask } =
+    register.access.kind === 'alias' ? (register.target ?? register) : register;
   const word = held.map((bit, at) => {
-    if ((set >>> at) & 1) return TRUE;
+    if (((set | (zeroFlagMask & ~clear)) >>> at) & 1) return TRUE;
     return ((clear | flagMask) >>> at) & 1 ? FALSE : bit;
   });
   const place = placeOf(register.target ?? register);
@@ -429,9 +430,10 @@ function update(machine: ClauseMachine, operation: Extract<Operation, { kind: 'u
       if (((set | clear) >>> bit) & 1)
         wanted.set(bitOfPlace(place, bit), ((set & ~flagMask) >>> bit) & 1 ? TRUE : FALSE);
     }
-  // To a flag, 0 is no word.
+  // What leaves a flag asks nothing of it.
+  const left = (clear & ~set & flagMask) | (set & zeroFlagMask);
   for (let bit = 0; place && bit < place.bits; bit++)
-    if (((clear & ~set & flagMask) >>> bit) & 1) wanted.delete(bitOfPlace(place, bit));
+    if ((left >>> bit) & 1) wanted.delete(bitOfPlace(place, bit));
   return lossesOf(machine, register, wanted, conditions);
 }
 

@@ -20,6 +20,7 @@ function build() {
       levels: [],
       followers: [],
       flagMask: 0,
+      zeroFlagMask: 0,
       locks: [],
       storage: { word: all.length, shift: 0 },
       access: { kind: 'read-write' },

@@ -609,7 +609,7 @@ export function halvesOf(register: Register, value: number): { set: number; clea
   return { set: isLower ? lower : upper, clear: isLower ? upper : lower, both: lower & upper };
 }
 
-/** Stores into a register's own bits; to a flag, 1 is a word to go. */
+/** Stores into a register's own bits; to a flag, 1 (or 0) is a word to go. */
 function writeBits(
   machine: Machine,
   register: Register,
@@ -618,8 +618,9 @@ function writeBits(
   through: Taken,
   note: (mishap: Mishap | undefined) => void,
 ): void {
-  const flags = register.flagMask & mask & value;
-  const plain = mask & ~register.flagMask & fullMask(register.bits);
+  const { flagMask, zeroFlagMask } = register;
+  const flags = (flagMask & mask & value) | (zeroFlagMask & mask & ~value);
+  const plain = mask & ~flagMask & ~zeroFlagMask & fullMask(register.bits);
   // Written whole, what is read only goes along; it is not what the write is for, unless nothing else is there.
   const wanted =
     mask === -1 && (plain & ~register.readOnlyMask) !== 0 ? plain & ~register.readOnlyMask : plain;
@@ -736,14 +737,15 @@ function update(machine: Machine, operation: Extract<Operation, { kind: 'update'
   return mishaps;
 }
 
-/** The word that an update puts back, as far as it is known; flags get 0. */
+/** The word that an update puts back, as far as it is known; flags get what leaves them. */
 function writtenBy(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Bits {
   const { known, value } = bitsOf(machine, storeOf(operation.register));
   if (operation.kind === 'flip') return { known, value: value ^ operation.mask, was: 0 };
   const { set, clear } = operation;
-  const { flagMask } = storeOf(operation.register);
-  const decided = set | clear | flagMask;
-  return { known: known | decided, value: set | (value & ~decided), was: 0 };
+  const { flagMask, zeroFlagMask } = storeOf(operation.register);
+  const decided = set | clear | flagMask | zeroFlagMask;
+  const ones = set | (zeroFlagMask & ~clear);
+  return { known: known | decided, value: ones | (value & ~decided), was: 0 };
 }
 
 function updated(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {

@@ -11,7 +11,7 @@ executes word by word. The tests hold that machine to a second one, written apar
 ([proof.md](proof.md#second-opinions)).
 
 Values are words of 32 bits. \`this\` is the register's own state, \`R\` the register that it acts on, \`S\` and \`C\` the halves of the
-word that set and clear, \`HALF\` half of its width, \`F\` the flags among its bits. \`==\` and its like bind looser than \`| ^ &\`; \`c ? a : b\`
+word that set and clear, \`HALF\` half of its width, \`F\` and \`Z\` the flags among its bits that ones and zeros clear. \`==\` and its like bind looser than \`| ^ &\`; \`c ? a : b\`
 binds loosest. All clauses of an access are about the state before it.
 
 | kind | says | a read gives | a write does |

@@ -74,10 +74,10 @@ export const SHORTHANDS: readonly Shorthand[] = [
   { kind: 'strobe', says: 'ones start something; nothing is held', write: '' },
   { kind: 'internal', says: 'state that the bus does not reach' },
   {
-    kind: 'cleared by one',
-    says: 'flags F among its bits: ones clear them',
+    kind: 'flags',
+    says: 'flags F among its bits: ones clear them; flags Z: zeros clear them',
     read: 'this',
-    write: 'this := v & ~F | this & F & ~v',
+    write: 'this := v & ~F & ~Z | this & F & ~v | this & Z & v',
   },
 ];
 
@@ -183,6 +183,7 @@ export function clauseText(register: Register): ClauseText {
     A: register.from?.name ?? '',
     HALF: String(bits / 2),
     F: hex(target.flagMask),
+    Z: hex(target.zeroFlagMask),
   };
   if (access.kind === 'set-clear') {
     const [lower, upper] = [`(v & ${hex(fullMask(bits / 2))})`, `(v >> ${bits / 2})`];
@@ -190,8 +191,9 @@ export function clauseText(register: Register): ClauseText {
   }
   const holder = access.kind === 'alias' ? target : register;
   const kind =
-    holder.flagMask !== 0 && (holder.access.kind === 'read-write' || holder.access.kind === 'write')
-      ? 'cleared by one'
+    (holder.flagMask | holder.zeroFlagMask) !== 0 &&
+    (holder.access.kind === 'read-write' || holder.access.kind === 'write')
+      ? 'flags'
       : holder.access.kind === 'set-clear'
         ? `set-clear, both ${holder.access.both}`
         : holder.access.kind;

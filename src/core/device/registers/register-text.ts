@@ -54,7 +54,19 @@ function followerText({ register, mask, source, shift, inverted, afterCycles }: 
 
 /** What a register is and how it behaves, in words. */
 export function behaviourText(register: Register): string {
-  const { access, locks, guards, commit, always, follows, readOnlyMask, flagMask, overlaps, bits } = register;
+  const {
+    access,
+    locks,
+    guards,
+    commit,
+    always,
+    follows,
+    readOnlyMask,
+    flagMask,
+    zeroFlagMask,
+    overlaps,
+    bits,
+  } = register;
   const parts = [register.title];
   switch (access.kind) {
     case 'read':
@@ -93,6 +105,7 @@ export function behaviourText(register: Register): string {
   }
   if (readOnlyMask !== 0) parts.push(`bits ${hexText(readOnlyMask, bits)} ignore writes`);
   if (flagMask !== 0) parts.push(`writing 1 to bits ${hexText(flagMask, bits)} clears them`);
+  if (zeroFlagMask !== 0) parts.push(`writing 0 to bits ${hexText(zeroFlagMask, bits)} clears them`);
   if (register.unknownReset !== 0)
     parts.push(`bits ${hexText(register.unknownReset, bits)} have no reset value`);
   if (overlaps.length > 0)

@@ -100,7 +100,8 @@ export function buildRegisters(
                 levels: [],
                 followers: [],
                 readOnlyMask: source.readOnly ? Number(source.readOnly) : 0,
-                flagMask: source['cleared by one'] ? Number(source['cleared by one']) : 0,
+                flagMask: Number(source['cleared by one'] ?? 0),
+                zeroFlagMask: Number(source['cleared by zero'] ?? 0),
                 always: parsed.always,
                 context: instance.context,
               };
@@ -187,7 +188,8 @@ function checkRegister(register: Register, source: RegisterSource): void {
   const tooLarge = (value: number | undefined): boolean => (value ?? 0) > fullMask(bits);
   if (!Number.isInteger(register.reset) || tooLarge(register.reset) || tooLarge(register.unknownReset))
     throw new ExpressionError(`reset value of ${name} does not fit ${bits} bits`, 1);
-  if ([register.readOnlyMask, register.always?.mask, register.flagMask].some(tooLarge))
+  const { flagMask, zeroFlagMask } = register;
+  if ([register.readOnlyMask, register.always?.mask, flagMask, zeroFlagMask].some(tooLarge))
     throw new ExpressionError(`a mask of ${name} does not fit ${bits} bits`, 1);
   const half = 2 ** (bits / 2);
   if (register.access.kind === 'masked' && (register.reset >= half || register.unknownReset >= half)) {
@@ -200,7 +202,9 @@ function checkRegister(register: Register, source: RegisterSource): void {
     throw new ExpressionError(`a key of ${name} does not fit ${bits} bits`, 1);
   if (register.always && (register.always.mask & register.readOnlyMask) !== 0)
     throw new ExpressionError(`bits of ${name} cannot both ignore writes and need a value`, 1);
-  if (register.flagMask !== 0 && register.access.kind !== 'read-write')
+  if ((flagMask & zeroFlagMask) !== 0)
+    throw new ExpressionError(`flags of ${name} cannot both be cleared by 1 and by 0`, 1);
+  if ((flagMask | zeroFlagMask) !== 0 && register.access.kind !== 'read-write')
     throw new ExpressionError(`${name} is ${register.access.kind}; flags stand in a read-write register`, 1);
   const piece = source['accessed by'];
   if (piece !== undefined && (piece >= bits || register.access.kind !== 'read-write')) {
@@ -230,6 +234,7 @@ function cut(register: Register, bits: 8 | 16, endian: 'little' | 'big'): Regist
       unknownReset: share(register.unknownReset, k),
       readOnlyMask: share(register.readOnlyMask, k),
       flagMask: share(register.flagMask, k),
+      zeroFlagMask: share(register.zeroFlagMask, k),
       ...(always ? { always: { value: share(always.value, k), mask: share(always.mask, k) } } : {}),
       guards: [],
       locks: [],

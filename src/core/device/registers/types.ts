@@ -35,6 +35,8 @@ export interface Register {
   overlaps: Register[];
   /** Flags among its bits: writing 1 clears one. */
   flagMask: number;
+  /** Flags among its bits: writing 0 clears one, and 1 leaves it. */
+  zeroFlagMask: number;
   /** For act registers: where the target's new bits come from. */
   from?: Register;
   /** For key registers: what they open. */

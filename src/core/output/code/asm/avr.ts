@@ -197,7 +197,13 @@ class AvrBody implements Body {
 
   /** One instruction sets or clears one bit of the lowest registers, where no other bit minds being written back. */
   private singleBit(register: Register, value: Value): AsmCode | undefined {
-    if (!isBitSpace(register) || register.flagMask !== 0 || value.kind !== 'both') return undefined;
+    if (
+      !isBitSpace(register) ||
+      register.flagMask !== 0 ||
+      register.zeroFlagMask !== 0 ||
+      value.kind !== 'both'
+    )
+      return undefined;
     const { left, right, sign } = value;
     if (left.kind !== 'read' || left.register !== register || right.kind !== 'constant') return undefined;
     const at = asm`${this.frame.names.register(register)} - 0x20`;

@@ -140,6 +140,7 @@ function put({ register, mask, moves, way }: Put, width: Width, name: Naming): S
 /** What was held, with the bits of a value in their places. */
 function mixed(held: Value, register: Register, mask: number, bits: Value): Value {
   const reserved = register.always;
-  const cleared = (mask | (reserved?.mask ?? 0) | register.flagMask) >>> 0;
-  return or(or(and(wide(held), keptBits(register, cleared)), bits), constant(reserved?.value ?? 0, 32));
+  const ones = ((reserved?.value ?? 0) | (register.zeroFlagMask & ~mask)) >>> 0;
+  const cleared = (mask | (reserved?.mask ?? 0) | register.flagMask | ones) >>> 0;
+  return or(or(and(wide(held), keptBits(register, cleared)), bits), constant(ones, 32));
 }

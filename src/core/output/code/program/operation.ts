@@ -20,9 +20,10 @@ export const write = (register: Register, value: Value): Statement => ({
 
 /** What was read, with some bits cleared and some set; bits that are set anyway are not cleared first. */
 function changed(held: Value, register: Register, clear: number, set: number): Value {
-  // Flags go back as 0, unless they are to be cleared: 1 is what clears them.
-  const cleared = ((clear | register.flagMask) & ~set) >>> 0;
-  return or(and(held, ~cleared), constant(set, register.bits));
+  // Flags go back as what leaves them, unless they are to be cleared.
+  const ones = (set | (register.zeroFlagMask & ~clear)) >>> 0;
+  const cleared = ((clear | register.flagMask) & ~ones) >>> 0;
+  return or(and(held, ~cleared), constant(ones, register.bits));
 }
 
 /** Into the register and into its copy in memory. */
@@ -41,7 +42,11 @@ function flip({ register, mask, through, shadow }: Flip, name: Naming): Statemen
     const turned = xor(and(read(register), mask), mask);
     return [write(register, or(turned, constant(mask * 2 ** half, register.bits)))];
   }
-  if (!through) return [write(register, xor(and(read(register), ~register.flagMask), mask))];
+  if (!through) {
+    const { flagMask, zeroFlagMask, bits } = register;
+    const held = and(read(register), ~(flagMask | zeroFlagMask));
+    return [write(register, xor(zeroFlagMask === 0 ? held : or(held, constant(zeroFlagMask, bits)), mask))];
+  }
   const { set, clear } = through;
   const lower = (bits: number): number => (set === clear ? bits * 2 ** (clear.bits / 2) : bits);
   // Single writes keep the neighbours safe from an interrupt between read and write.
