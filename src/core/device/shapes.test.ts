@@ -509,3 +509,53 @@ describe('what is wrong is told once, with its place and what may be written ins
     expect(problems.join()).toMatch(/checks would be needed; at most 20,000,000 checks are done/);
   });
 });
+
+describe('one write that does several things', () => {
+  const device = shapeDevice(27);
+  const pulled = (pad: string, pull: 'none' | 'up' | 'down') => ({
+    name: `N${pad}`,
+    role: input,
+    placement: on(pad),
+    settings: { pull },
+  });
+
+  test.each(['from-reset', 'preserving'] as const)('is proven where it is right (%s)', (style) => {
+    for (const [a, b, c] of [
+      ['up', 'down', 'none'],
+      ['down', 'none', 'up'],
+      ['none', 'up', 'down'],
+    ] as const)
+      expectProven(planOn(device, [pulled('A0', a), pulled('A1', b), pulled('A2', c)], style), 3);
+  });
+
+  test('and not where the other order undoes what was done', () => {
+    const other = shapeDevice(27, (recipe) => {
+      recipe.fields = {
+        ...recipe.fields,
+        up: { ...recipe.fields?.up, 'cleared by': 'PORT.DOWN_ENDS_UP' },
+      };
+    });
+    const { proof } = planOn(other, [pulled('A0', 'up'), pulled('A1', 'none')], 'preserving');
+    expect(proof.failures.map(({ pad }) => pad)).toContain('A1');
+  });
+});
+
+test('flags that a 0 clears stay where a bit beside them is changed, and are acknowledged one by one', () => {
+  const derived = planOn(
+    shapeDevice(28),
+    ['A0', 'A1'].map((pad) => ({
+      name: `N${pad}`,
+      role: input,
+      placement: on(pad),
+      settings: { trigger: 'rising' },
+    })),
+    'preserving',
+  );
+  expectProven(derived, 2);
+  expect(faults(derived)).toEqual([]);
+  const acknowledge = derived.accessors.list.filter(({ action }) => action === 'interrupt_acknowledge');
+  expect(acknowledge.map(({ steps }) => steps)).toEqual([
+    [expect.objectContaining({ kind: 'update', clear: 0x00010000, set: 0 })],
+    [expect.objectContaining({ kind: 'update', clear: 0x00020000, set: 0 })],
+  ]);
+});

@@ -1,4 +1,5 @@
 import { fullMask, type Register } from '../../device/registers/types';
+import { reachedBeside } from '../../device/registers/within';
 import type { CodeStyle } from '../../plan/model/types';
 import { type Bits, bitsOf, type Machine } from '../machine/machine';
 
@@ -30,9 +31,9 @@ export function stepsFor(change: Change, machine: Machine, style: CodeStyle): Re
   const one = (written: number): RegisterStep[] => [{ kind: 'write', register, value: written >>> 0 }];
   switch (access.kind) {
     case 'read-write':
-      return plain(change, register, bitsOf(machine, register), style);
+      return plain(change, register, machine, style);
     case 'alias':
-      return register.target ? plain(change, register.target, bitsOf(machine, register.target), style) : [];
+      return register.target ? plain(change, register.target, machine, style) : [];
     case 'write':
       return writeOnly(change, bitsOf(machine, register));
     case 'masked': {
@@ -56,7 +57,7 @@ export function stepsFor(change: Change, machine: Machine, style: CodeStyle): Re
       if (change.setBy && change.clearedBy)
         return !change.explicit && holds(bitsOf(machine, register), mask, value)
           ? []
-          : pair(change, change.setBy, change.clearedBy);
+          : pair(change, change.setBy, change.clearedBy, machine);
       return one(value);
     case 'internal':
       // Refused when the description is loaded; the machine reports the write.
@@ -71,7 +72,8 @@ const withAlways = ({ always }: Register, value: number): number =>
   always ? (value & ~always.mask) | always.value : value;
 
 /** A register that can be read and written; `store` is where its bits are, which for an alias is another register. */
-function plain(change: Change, store: Register, held: Bits, style: CodeStyle): RegisterStep[] {
+function plain(change: Change, store: Register, machine: Machine, style: CodeStyle): RegisterStep[] {
+  const held = bitsOf(machine, store);
   const { register, setBy, clearedBy } = change;
   const { always } = store;
   const all = fullMask(store.bits);
@@ -87,7 +89,7 @@ function plain(change: Change, store: Register, held: Bits, style: CodeStyle): R
   const rest = all & ~mask & ~free;
   const sole = rest === 0;
   if (!sole && style === 'preserving' && !change.explicit && setBy && clearedBy)
-    return pair(change, setBy, clearedBy);
+    return pair(change, setBy, clearedBy, machine);
   if ((rest & ~held.known) === 0) {
     const kept = ((held.value & ~flags) | zeroFlags) & ~mask & all;
     return [{ kind: 'write', register, value: (kept | (value & mask)) >>> 0 }];
@@ -103,9 +105,13 @@ export function wordOfHalves(register: Register, set: number, clear: number): nu
 }
 
 /** Through registers that set and clear single bits: nothing is read, and no other bit touched. */
-function pair(change: Change, setBy: Register, clearedBy: Register): RegisterStep[] {
-  const high = (change.value & change.mask) >>> 0;
-  const low = (change.mask & ~change.value) >>> 0;
+function pair(change: Change, setBy: Register, clearedBy: Register, machine: Machine): RegisterStep[] {
+  // Where a write does more than this, nothing is asked that is so already.
+  const more = [setBy, clearedBy].some((way) => reachedBeside(machine.map, way).length > 0);
+  const held = bitsOf(machine, change.register);
+  const settled = more && !change.explicit ? held.known & ~(held.value ^ change.value) : 0;
+  const high = (change.value & change.mask & ~settled) >>> 0;
+  const low = (change.mask & ~change.value & ~settled) >>> 0;
   if (setBy === clearedBy) return [{ kind: 'write', register: setBy, value: wordOfHalves(setBy, high, low) }];
   return [
     ...(high ? [{ kind: 'write' as const, register: setBy, value: high }] : []),

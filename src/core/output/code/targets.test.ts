@@ -16,6 +16,7 @@ import {
   runRust,
   type Trace,
 } from '@/testing/run-targets';
+import { planOn as planOnShape, shapeDevice } from '@/testing/shape';
 import type { Derived } from '../../derive/derive';
 import { placingEdit } from '../../place/model/moves';
 import { placePlan } from '../../place/place';
@@ -78,6 +79,26 @@ test.each(cases)('%s, %s: every target does the same on its processor', (name, s
       expect([cpu, one.id, emulate(linkFor(cpu, one, derived), trace)]).toEqual([cpu, one.id, '']);
     }
   }
+});
+
+test('flags that a 0 clears: every target writes 1 to those that are not meant', () => {
+  const nets = ['A0', 'A1'].map((pad) => ({
+    name: `N${pad}`,
+    role: { kind: 'input' as const },
+    settings: { trigger: 'rising' },
+    placement: on(pad),
+  }));
+  const derived = planOnShape(shapeDevice(28), nets, 'preserving');
+  const trace = runC(cTarget, derived, { chance: CHANCE });
+  expect(trace.at(-1)).toBe('lost 0');
+  for (const run of [
+    runCpp(cppTarget, derived, { chance: CHANCE }),
+    runRust(rustTarget, derived, { chance: CHANCE }),
+  ])
+    expect(run).toEqual(trace);
+  for (const [cpu, target] of ASSEMBLY)
+    if (target.lacks?.(derived) === undefined)
+      expect([cpu, emulate(linkFor(cpu, target, derived), trace)]).toEqual([cpu, '']);
 });
 
 /** How a target's files are run and held to the trace of C; what is wrong, or nothing. */

@@ -40,6 +40,31 @@ describe.each(['from-reset', 'preserving'] as const)('%s', (style) => {
     expect(run(19, nets, extra, style)).toEqual(['0 1 0 1 0 1']);
   });
 
+  test('one write that sets one pull and clears the other', () => {
+    const nets = (['up', 'down', 'none'] as const).map((pull, at) => ({
+      name: `N${at}`,
+      role: input,
+      settings: { pull },
+      placement: on(`A${at}`),
+    }));
+    const extra = `${[0, 1, 2].map((at) => `${bit('PA.UP', at)} ${bit('PA.DOWN', at)}`).join(' ')} printf("\\n");`;
+    expect(run(27, nets, extra, style)).toEqual(['1 0 0 1 0 0']);
+  });
+
+  test('flags that a 0 clears, beside bits that enable', () => {
+    const nets = ['A0', 'A1'].map((pad) => ({
+      name: `N${pad}`,
+      role: input,
+      settings: { trigger: 'rising' },
+      placement: on(pad),
+    }));
+    const show = 'printf("%x ", (unsigned)look(row("PA.EVENT")));';
+    const raise = 'keep(row("PA.EVENT"), look(row("PA.EVENT")) | 0x00FF0000u);';
+    const extra = `${raise} ${show} p_na0_interrupt_disable(); ${show} p_na1_interrupt_acknowledge(); ${show} p_na0_interrupt_enable(); ${show} printf("\\n");`;
+    const [first, ...more] = run(28, nets, extra, 'from-reset');
+    expect([first, more]).toEqual(['ff0003 ff0002 fd0002 fd0003', []]);
+  });
+
   test('a level among the bits of a word, inverted by another of them, behind bits that are awaited', () => {
     const nets = [
       { name: 'KEY', role: input, settings: { 'own.inverted': 'yes' }, placement: on('A1') },
