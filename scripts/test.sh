@@ -1,6 +1,6 @@
 # ./mavrek test [--all] [FILE...]: lint, types, unit and server tests, the browser. Ends with "N passed, N failed", the true total.
-# --all also runs the tests of many minutes (*.long.test.ts: faults of the cluster, recipes of the docs, restoring to a moment), and
-# random tests do several times as much.
+# --all also runs the tests of many minutes (*.long.test.ts: faults of the cluster, kills of the launcher, recipes of the docs, restoring to
+# a moment), random tests do ten times as much, and what a quick run takes a share of (targets, parts, hostile bodies) is run as a whole.
 
 PASSED=0
 FAILED=0

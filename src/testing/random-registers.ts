@@ -63,7 +63,7 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
   // Keys, and what they open.
   const keys = Array.from({ length: 1 + random.int(3) }, () => hex(1 + random.int(3))).join(' then ');
   add('KEY', 8, {
-    access: `key ${keys} opens SECRET${random.pick(['', ' once', ' for 2 writes', ' for 3 writes'])}${random.pick(['', ' unbroken'])}`,
+    access: `key ${keys} opens SECRET${random.pick(['', ', DROP', ', NUDGE'])}${random.pick(['', ' once', ' for 2 writes', ' for 3 writes'])}${random.pick(['', ' unbroken'])}`,
   });
   add('SECRET', 16);
   // Two that act at one address, and one that acts on a half of a word that is held.

@@ -515,10 +515,18 @@ function writeBeside(machine: Machine, register: Register, { known, value }: Bit
     const mask = fullMask(inner.bits);
     const ones = ((value & known) >>> shift) & mask;
     const open = (~known >>> shift) & mask;
+    const locks = [...inner.locks, ...(inner.target?.locks ?? [])];
+    const before = locks.map((key) => machine.keys.get(key) ?? 1);
     act(machine, inner, ones >>> 0, bar ? PERHAPS : ALL);
-    if (open === 0) continue;
-    if (inner.access.kind === 'key') machine.keys.set(inner, everyCount(inner));
-    else act(machine, inner, open >>> 0, PERHAPS);
+    if (open !== 0) {
+      if (inner.access.kind === 'key') setKey(machine, inner, everyCount(inner));
+      else act(machine, inner, open >>> 0, PERHAPS);
+    }
+    // A write that sets nothing uses up a key all the same; one that may not have come through may not have.
+    spendKeys(machine, locks);
+    if (bar)
+      for (const [at, key] of locks.entries())
+        setKey(machine, key, (machine.keys.get(key) ?? 1) | (before[at] ?? 1));
   }
 }
 
