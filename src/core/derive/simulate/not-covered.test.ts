@@ -1,5 +1,6 @@
 import { family, familyPlan } from '@/testing/families';
 import { deriveOn, frostGuard, on, planOf } from '@/testing/frost-guard';
+import { planOn as planOnShape, shapeDevice } from '@/testing/shape';
 import { loadSmall } from '@/testing/small-part';
 import { cTarget } from '../../output/code/c/target';
 import { generateFiles } from '../../output/generate';
@@ -57,6 +58,13 @@ test('settings that no bit tells apart are named with their pads and the reason'
       text: 'A0: drive 2mA or 8mA, which no register bit tells apart (a fuse decides)',
     },
   ]);
+});
+
+test('a function that takes its pad by itself is said not to be set up', () => {
+  const nets = [{ name: 'TALK', role: { kind: 'signal' as const, signal: 'UART1.TX' }, placement: on('A0') }];
+  expect(textsOf(planOnShape(shapeDevice(15), nets))).toContain(
+    'A0 (UART1.TX): no register selects the function; the pad is left a plain input, and what direction, output type or speed the function needs is not set up',
+  );
 });
 
 test('steps, keys, waits, and what may be for a moment are said, in the head of the files and in the report', () => {

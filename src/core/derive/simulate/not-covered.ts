@@ -12,7 +12,7 @@ import { bitWords } from '../machine/mishap-text';
  * of the recipe decide instead of the plan, times that are the document's word, and what the description lets pads be for a moment.
  */
 export interface NotCovered {
-  kind: 'alike' | 'steps' | 'effects' | 'time' | 'between';
+  kind: 'alike' | 'itself' | 'steps' | 'effects' | 'time' | 'between';
   /** For people to read; may hold the description's own words. */
   text: string;
   /** The pads that it is about; empty where it is about all of them. */
@@ -22,6 +22,7 @@ export interface NotCovered {
 export function notCovered(device: Device, planned: readonly PlannedPad[], lowered: Lowered): NotCovered[] {
   return [
     ...alikeSettings(device, planned),
+    ...takenByThemselves(planned),
     ...decidedBySteps(device, planned, lowered),
     ...effectsOnly(lowered),
     ...times(device, planned, lowered),
@@ -47,6 +48,19 @@ function alikeSettings(device: Device, planned: readonly PlannedPad[]): NotCover
       },
     ];
   });
+}
+
+/** Functions that no register selects: the port is left as for a plain input, whatever direction or type their line has. */
+function takenByThemselves(planned: readonly PlannedPad[]): NotCovered[] {
+  const taken = planned.filter(({ fn }) => fn?.itself);
+  if (taken.length === 0) return [];
+  return [
+    {
+      kind: 'itself',
+      pads: taken.map(({ pad }) => pad.id),
+      text: `${padsText(taken.map(({ pad, fn }) => `${pad.id} (${fn?.signal})`))}: no register selects the function; the pad is left a plain input, and what direction, output type or speed the function needs is not set up`,
+    },
+  ];
 }
 
 const MOST_PADS = 8;
