@@ -237,3 +237,23 @@ describe('mavrek device', () => {
     expect(readdirSync(folder).filter((name) => name.startsWith('n.json'))).toEqual([]);
   });
 });
+
+describe('mavrek device clauses', () => {
+  test('says word by word what reads and writes of a register do', async () => {
+    const part = resolve('devices/corvane-c40');
+    const one = await mavrek('device', 'clauses', part, 'PA.SEAL');
+    expect(one).toMatchObject({ status: 0, stderr: '' });
+    expect(one.stdout).toMatch(/^PA\.SEAL\n {2}read: nothing\n {2}write v: PA\.SEAL\.seen := /);
+    const all = (await mavrek('device', 'clauses', part)).stdout;
+    expect(all).toContain('GATE.ON\n  read: GATE.ON\n  write v: GATE.ON := v\n');
+    expect(all.split('\n').filter((line) => /^\S/.test(line)).length).toBeGreaterThan(50);
+  });
+
+  test('a register that is not there is refused, with what may be meant', async () => {
+    expect(await mavrek('device', 'clauses', resolve('devices/corvane-c40'), 'PA.SEEL')).toMatchObject({
+      status: 2,
+      stdout: '',
+      stderr: expect.stringMatching(/register PA\.SEEL.*the part has none of that name.*PA\.SEAL/),
+    });
+  });
+});

@@ -5,10 +5,12 @@ import { readJson } from '@/core/base/json/read-json';
 import type { Problem } from '@/core/base/problems';
 import { fail, failWith, ok, type Result } from '@/core/base/result';
 import { fileName } from '@/core/base/text/file-name';
+import { didYouMean } from '@/core/base/text/near';
 import { migrateCorrections } from '@/core/description/migrations';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
 import type { Correction } from '@/core/description/types';
+import { clauseLines } from '@/core/device/clauses/clause-lines';
 import { loadDevice } from '@/core/device/compile/load';
 import { settingsOf } from '@/core/device/decode';
 import type { Device } from '@/core/device/device';
@@ -48,7 +50,7 @@ interface ImportOptions {
   format: 'text' | 'json';
 }
 
-/** `mavrek device import | check | export`. */
+/** `mavrek device import | check | clauses | export`. */
 export function addDeviceCommands(program: Command, terminal: Terminal): void {
   const device = program.command('device').description('parts: from tables to a description and back');
   const formatOption = () =>
@@ -128,6 +130,25 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
     });
 
   device
+    .command('clauses')
+    .description(
+      'what reads and writes of registers do, word by word: exit status 2 when there is no such part or register',
+    )
+    .argument('<path>', 'description (mavrek-device/2), or folder of tables')
+    .argument('[register]', 'its name, as PA.OUT; all of them without it')
+    .action((path: string, name: string | undefined) => {
+      const part = readDevicePath(path);
+      const lines = part.ok ? clausesOfPart(part.value, name) : part;
+      if (!lines.ok) {
+        terminal.complain(lines.problems);
+        terminal.exit(UNUSABLE);
+        return;
+      }
+      for (const line of lines.value) terminal.print(line);
+      terminal.exit(CLEAN);
+    });
+
+  device
     .command('export')
     .description('writes a part as tables (a folder), JSON, CMSIS-SVD or the list of its corrections')
     .argument('<path>', 'description (mavrek-device/2), or folder of tables')
@@ -155,6 +176,25 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
       terminal.print(written.value.join('\n'));
       terminal.exit(CLEAN);
     });
+}
+
+/** The clauses of one register of a part, or of all. */
+function clausesOfPart({ registers }: Device, name: string | undefined): Result<string[]> {
+  const chosen = name === undefined ? registers.all : registers.all.filter((one) => one.name === name);
+  if (chosen.length === 0)
+    return fail({
+      place: `register ${name}`,
+      message: `the part has none of that name${didYouMean(
+        name ?? '',
+        registers.all.map((one) => one.name),
+      )}`,
+    });
+  return ok(
+    chosen.flatMap((register) => [
+      register.name,
+      ...clauseLines(registers, register).map((line) => `  ${line}`),
+    ]),
+  );
 }
 
 function exportFiles(device: Device, as: string): Result<{ path: string; text: string }[]> {

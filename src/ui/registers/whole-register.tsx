@@ -1,14 +1,17 @@
 'use client';
 
 import { useState } from 'react';
+import { clauseLines } from '@/core/device/clauses/clause-lines';
 import { behaviourText } from '@/core/device/registers/register-text';
 import { type LensRegister, numberTexts } from '@/core/read-back/lens';
+import { useDerived } from '../workspace/context';
 import { CopyText } from './copy-text';
 import { TypedValue } from './typed-value';
 
 /** The whole value of a register in three notations, whose its bits are, and a field to type another value into. */
 export function WholeRegister({ row }: { row: LensRegister }) {
   const { register, planned, mask, runs } = row;
+  const { derived } = useDerived();
   const [shown, setShown] = useState<'planned' | 'mask' | 'reset'>('planned');
   const value = { planned, mask, reset: row.reset }[shown];
   const texts = numberTexts(value, register.bits);
@@ -55,6 +58,14 @@ export function WholeRegister({ row }: { row: LensRegister }) {
           </dd>
           <dt className="text-soft">is</dt>
           <dd className="text-[12px] text-soft">{behaviourText(register)}</dd>
+          <dt className="text-soft">does</dt>
+          <dd className="min-w-0 font-mono text-[12px]">
+            {clauseLines(derived.device.registers, register).map((line) => (
+              <div key={line} className="break-words">
+                {line}
+              </div>
+            ))}
+          </dd>
         </dl>
         <TypedValue row={row} low={0} bits={register.bits} />
       </div>

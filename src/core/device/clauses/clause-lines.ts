@@ -1,0 +1,30 @@
+import type { Register, RegisterMap } from '../registers/types';
+import { reachedBeside } from '../registers/within';
+import { type Condition, clauseText } from './shorthands';
+
+const whereText = (conditions: readonly Condition[]): string =>
+  conditions.length === 0 ? '' : ` where ${conditions.map(({ holds }) => holds).join(' and ')}`;
+
+function writeLine(register: Register, name: string): string {
+  const { write } = clauseText(register);
+  if (!write) return `${name}: nothing`;
+  const taken = write.takes.length === 0 ? '' : `, of v the bits ${write.takes.join(' & ')}`;
+  const after = write.after === '' ? '' : `; then ${write.after}`;
+  return `${name}: ${write.effects || 'starts something, and holds nothing'}${whereText(write.when)}${taken}${after}`;
+}
+
+/**
+ * What a read of a register gives and what a write of `v` does, a line each, in the language of clauses; a further line for every other
+ * register that the same write reaches.
+ */
+export function clauseLines(map: RegisterMap, register: Register): string[] {
+  if (register.access.kind === 'internal') return ['no access: state that the bus does not reach'];
+  const { read } = clauseText(register);
+  return [
+    `read: ${read ? `${read.gives}${whereText(read.when)}` : 'nothing'}`,
+    writeLine(register, 'write v'),
+    ...reachedBeside(map, register).map(({ register: inner, shift }) =>
+      writeLine(inner, `the same write, ${shift === 0 ? '' : `moved by ${shift} bits, `}as ${inner.name}`),
+    ),
+  ];
+}
