@@ -38,10 +38,6 @@ test('a formula is true where its function is, and equal functions are equal for
     expect(byTable.get(table) ?? next.formula).toBe(next.formula);
     byTable.set(table, next.formula);
     made.push({ formula: next.formula, table });
-    const solution = formulas.solution(next.formula);
-    expect(solution === undefined).toBe(table === 0);
-    if (solution)
-      expect(formulas.evaluate(next.formula, (variable) => solution.get(variable) ?? false)).toBe(true);
   }
   expect(byTable.size).toBeGreaterThan(500);
 });
@@ -53,6 +49,6 @@ test('literals are told from other formulas, with the variables that matter', ()
   expect(formulas.literal(formulas.not(b))).toEqual({ variable: 7, inverted: true });
   expect(formulas.literal(formulas.and(a, b))).toBeUndefined();
   expect(formulas.literal(TRUE)).toBeUndefined();
-  expect(formulas.support(formulas.or(a, formulas.and(b, formulas.not(b))))).toEqual([3]);
+  expect(formulas.or(a, formulas.and(b, formulas.not(b)))).toBe(a);
   expect(formulas.xor(a, a)).toBe(FALSE);
 });

@@ -10,9 +10,6 @@ export const TRUE: Formula = 1;
 /** Raised when formulas have grown beyond what is kept; nothing may be concluded from what was being computed. */
 export class TooManyFormulas extends Error {}
 
-/** Values of variables, by their numbers; those that do not matter are absent. */
-export type Assignment = ReadonlyMap<number, boolean>;
-
 const NO_VARIABLE = 0x7fffffff;
 const MOST_NODES = 2_000_000;
 
@@ -94,39 +91,11 @@ export class Formulas {
     return made;
   }
 
-  /** Values of variables that make it true; undefined when nothing does. */
-  solution(formula: Formula): Assignment | undefined {
-    if (formula === FALSE) return undefined;
-    const values = new Map<number, boolean>();
-    for (let at = formula; at !== TRUE; ) {
-      // A node that is not FALSE can be made true on one side at least.
-      const side = this.low[at] === FALSE;
-      values.set(this.top(at), side);
-      at = (side ? this.high[at] : this.low[at]) as Formula;
-    }
-    return values;
-  }
-
   /** The formula in one state; variables that it does not name are false. */
   evaluate(formula: Formula, values: (variable: number) => boolean): boolean {
     let at = formula;
     while (at > TRUE) at = (values(this.top(at)) ? this.high[at] : this.low[at]) as Formula;
     return at === TRUE;
-  }
-
-  /** The variables that it depends on, ascending. */
-  support(formula: Formula): number[] {
-    const seen = new Set<Formula>();
-    const found = new Set<number>();
-    const visit = (at: Formula): void => {
-      if (at <= TRUE || seen.has(at)) return;
-      seen.add(at);
-      found.add(this.top(at));
-      visit(this.low[at] as Formula);
-      visit(this.high[at] as Formula);
-    };
-    visit(formula);
-    return [...found].sort((a, b) => a - b);
   }
 
   /** The number of the variable that a formula is, and whether it is its opposite; undefined for any other formula. */

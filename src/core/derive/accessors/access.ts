@@ -138,13 +138,9 @@ export function changedByAccess(
   pads: readonly { pad: PlannedPad; driven: boolean; interrupts: boolean }[],
 ): BitsByWord {
   const changing = new Map(flagsOf(device));
-  const add = (register: Register, mask: number): void => {
-    const { storage } = register;
-    if (storage) changing.set(storage.word, (changing.get(storage.word) ?? 0) | (mask << storage.shift));
-  };
   const addSlot = (slot: Slot): void => {
-    add(slot.register, slotMask(slot));
-    if (slot.through) add(slot.through, slotMask(slot));
+    addBits(changing, slot.register, slotMask(slot));
+    if (slot.through) addBits(changing, slot.through, slotMask(slot));
   };
   for (const { pad, driven, interrupts } of pads) {
     const { latch } = device.description.recipe.access;
@@ -156,23 +152,23 @@ export function changedByAccess(
   return changing;
 }
 
+function addBits(into: Map<number, number>, { storage }: Register, mask: number): void {
+  if (storage) into.set(storage.word, (into.get(storage.word) ?? 0) | (mask << storage.shift));
+}
+
 const flags = new WeakMap<Device, BitsByWord>();
 
 /** The flags of all pads, by word: whatever initialisation has left in them, hardware may raise them. */
 function flagsOf(device: Device): BitsByWord {
   let known = flags.get(device);
   if (!known) {
-    const found = new Map<number, number>();
+    const raised = new Map<number, number>();
     const { pending } = device.description.recipe.access;
     for (const pad of device.description.pads) {
       if (pending === undefined || pad.kind !== 'io' || pad.port === undefined) continue;
-      for (const slot of device.slotsOf(pending, pad)) {
-        const { storage } = slot.register;
-        if (storage)
-          found.set(storage.word, (found.get(storage.word) ?? 0) | (slotMask(slot) << storage.shift));
-      }
+      for (const slot of device.slotsOf(pending, pad)) addBits(raised, slot.register, slotMask(slot));
     }
-    known = found;
+    known = raised;
     flags.set(device, known);
   }
   return known;

@@ -1,14 +1,20 @@
 import { FALSE, type Formula, Formulas, TRUE } from '../../base/logic/formulas';
-import type { BoundCondition, BoundTerm, Clauses, Place } from '../../device/clauses/clauses';
-import { placeOf } from '../../device/clauses/clauses';
+import {
+  type BoundCondition,
+  type BoundTerm,
+  type Clauses,
+  type Place,
+  placeOf,
+} from '../../device/clauses/clauses';
 import { type Follower, fullMask, type Register } from '../../device/registers/types';
-import { type Bits, resetImage, type Start } from './machine';
+import { type Bits, resetImage, type Start, storeOf } from './machine';
 import type { Operation } from './operations';
 
 /**
  * A machine that executes clauses on symbolic state (bounded symbolic simulation): every bit of state is a formula over the bits that the
- * hardware had before the first operation, and over choices that nobody knows (when something arrives, what a pad's level is). One run
- * stands for the runs from all states, and says of each bit exactly in which of them it is 1. It knows no kinds of registers.
+ * hardware had before the first operation (levels at pads among them), and over choices that nobody knows (when something arrives). One
+ * run stands for the runs from all states, and says of each bit exactly in which of them it is 1. What registers do is in their clauses
+ * alone; only what an operation was meant to reach is read off the register.
  */
 export interface ClauseMachine {
   clauses: Clauses;
@@ -20,6 +26,8 @@ export interface ClauseMachine {
   cycle: number;
   /** What is on its way, and sure to have arrived at a cycle. */
   pending: { at: number; follower: Follower; bits: Formula[]; changed: number }[];
+  /** What each follower was last given to show, so that only changes set out. */
+  sent: Map<Follower, Formula[]>;
   /** The first variable that is no bit of the state before the first operation. */
   fresh: number;
 }
@@ -52,6 +60,7 @@ export function createClauseMachine(clauses: Clauses, start: Start): ClauseMachi
     given: TRUE,
     cycle: 0,
     pending: [],
+    sent: new Map(),
     fresh: words * 32,
   };
   if (start === 'reset') {
@@ -70,6 +79,7 @@ export const copyClauseMachine = (machine: ClauseMachine): ClauseMachine => ({
   ...machine,
   state: [...machine.state],
   pending: [...machine.pending],
+  sent: new Map(machine.sent),
 });
 
 function choiceOf(machine: ClauseMachine): Formula {
@@ -166,8 +176,8 @@ function combine(
     case '>=': {
       // From the lowest bit on: less where the higher bits are equal and it is less below.
       const less = left.reduce((below, bit, at) => {
-        const other = right[at] as Formula;
-        return formulas.choose(formulas.xor(bit, other), other, below);
+        const against = right[at] as Formula;
+        return formulas.choose(formulas.xor(bit, against), against, below);
       }, FALSE);
       return oneBit(operator === '<' ? less : formulas.not(less));
     }
@@ -196,35 +206,38 @@ const allOf = (machine: ClauseMachine, conditions: readonly BoundCondition[], wr
 export const holds = ({ formulas, given }: ClauseMachine, formula: Formula): boolean =>
   formula === TRUE || formulas.and(given, formulas.not(formula)) === FALSE;
 
-/** What a write of a word to an address would make of state, without and with what stands in its way. */
-function write(machine: ClauseMachine, register: Register, word: Word): { ideal: Map<number, Formula> } {
+/** Carries out a write of a word to an address; answers what it would make of bits of state if nothing stood in its way. */
+function write(machine: ClauseMachine, register: Register, word: Word): Map<number, Formula> {
   const { clauses, formulas } = machine;
   const ideal = new Map<number, Formula>();
   const changes: { to: Place; value: Word; mask: Word }[] = [];
   for (const { register: inner, shift } of clauses.within(register)) {
     const { write: clause } = clauses.of(inner);
     if (!clause) continue;
-    const own = ZERO.map((_, bit) => (bit < inner.bits ? (word[bit + shift] ?? FALSE) : FALSE));
-    const open = allOf(machine, clause.when, own);
+    const part = ZERO.map((_, bit) => (bit < inner.bits ? (word[bit + shift] ?? FALSE) : FALSE));
+    const open = allOf(machine, clause.when, part);
     const takes = clause.takes
-      .map((one) => wordOf(machine, one, own))
-      .reduce((mask, one) => mask.map((bit, at) => formulas.and(bit, one[at] as Formula)), numberWord(-1));
+      .map((term) => wordOf(machine, term, part))
+      .reduce(
+        (mask, taken) => mask.map((bit, at) => formulas.and(bit, taken[at] as Formula)),
+        numberWord(-1),
+      );
     const mask = takes.map((bit) => formulas.and(bit, open));
     for (const { to, value } of clause.effects) {
-      const wanted = wordOf(machine, value, own);
+      const wanted = wordOf(machine, value, part);
       if (inner === register)
         for (let bit = 0; bit < to.bits; bit++) ideal.set(bitOfPlace(to, bit), wanted[bit] as Formula);
       changes.push({ to, value: wanted, mask });
     }
     for (const { to, value } of clause.after)
-      changes.push({ to, value: wordOf(machine, value, own), mask: numberWord(-1).map(() => open) });
+      changes.push({ to, value: wordOf(machine, value, part), mask: numberWord(-1).map(() => open) });
   }
   for (const { to, value } of clauses.of(register).breaks)
     changes.push({ to, value: wordOf(machine, value, word), mask: numberWord(-1) });
   // All are of the state before the access; where two are about one bit, the later one decides.
   for (const { to, value, mask } of changes) store(machine, to, value, mask);
   followAll(machine);
-  return { ideal };
+  return ideal;
 }
 
 /** What a read of an address gives, and in which states there is something to read; undefined where there never is. */
@@ -246,28 +259,20 @@ function shown(machine: ClauseMachine, { source, shift, mask, inverted }: Follow
   });
 }
 
-/** What each follower last had on its way, so that only changes set out. */
-const sent = new WeakMap<ClauseMachine, Map<Follower, Formula[]>>();
-
 const same = (a: Word, b: Word): boolean => a.every((bit, at) => bit === b[at]);
 
 /** What is shown elsewhere arrives there: at once, or at some time from now on. */
 function followAll(machine: ClauseMachine): void {
-  const followers = machine.clauses.map.all.flatMap((register) => register.followers);
-  let last = sent.get(machine);
-  if (!last) {
-    last = new Map();
-    sent.set(machine, last);
-  }
+  const { sent, clauses } = machine;
   for (let settled = false; !settled; ) {
     settled = true;
-    for (const follower of followers) {
+    for (const follower of clauses.followers) {
       const to = placeOf(follower.register);
-      const before = last.get(follower);
+      const before = sent.get(follower);
       const now = shown(machine, follower);
       if (!to || (before && same(before, now))) continue;
       // At the start nothing is on its way; what is shown then is as it was.
-      last.set(follower, now);
+      sent.set(follower, now);
       if (!before) continue;
       settled = false;
       const changed = now.reduce((mask, bit, at) => (bit === before[at] ? mask : mask | (1 << at)), 0);
@@ -296,9 +301,9 @@ function arrive(machine: ClauseMachine, { follower, bits, changed }: OnItsWay, s
 /** Lets time pass: what was on its way for long enough has arrived. */
 export function tickClauses(machine: ClauseMachine, cycles: number): void {
   machine.cycle += cycles;
-  const due = machine.pending.filter((one) => one.at <= machine.cycle).sort((a, b) => a.at - b.at);
+  const due = machine.pending.filter(({ at }) => at <= machine.cycle).sort((a, b) => a.at - b.at);
   if (due.length === 0) return;
-  machine.pending = machine.pending.filter((one) => one.at > machine.cycle);
+  machine.pending = machine.pending.filter(({ at }) => at > machine.cycle);
   for (const [position, arrival] of due.entries()) {
     arrive(machine, arrival, true);
     for (const later of [...due.slice(position + 1), ...machine.pending])
@@ -340,7 +345,7 @@ function lossesOf(
   const { formulas, state, given } = machine;
   let mask = 0;
   let sure = false;
-  const place = placeOf(register.target ?? register);
+  const place = placeOf(storeOf(register));
   for (const [at, want] of wanted) {
     const wrong = formulas.and(given, formulas.xor(state[at] as Formula, want));
     if (wrong === FALSE) continue;
@@ -373,7 +378,7 @@ function writing(machine: ClauseMachine, register: Register, word: Word): Loss[]
   tickClauses(machine, 1);
   const conditions = conditionsOf(machine, register, word);
   const clause = machine.clauses.of(register).write;
-  const { ideal } = write(machine, register, word);
+  const ideal = write(machine, register, word);
   if (!clause) return [{ register, mask: fullMask(register.bits), perhaps: false }];
   // Counting keys is no effect that anybody could lose.
   return lossesOf(machine, register, ideal, conditions);
@@ -406,7 +411,7 @@ function before(machine: ClauseMachine, register: Register, shadow: boolean): Wo
     tickClauses(machine, 1);
     return read(machine, register)?.word;
   }
-  const place = placeOf(register.target ?? register);
+  const place = placeOf(storeOf(register));
   return place && load(machine, place);
 }
 
@@ -414,26 +419,21 @@ function update(machine: ClauseMachine, operation: Extract<Operation, { kind: 'u
   const { register, clear, set, shadow } = operation;
   const held = before(machine, register, shadow === true);
   if (!held) return unreadable(register);
-  const { flagMask, zeroFlagMask } =
-    register.access.kind === 'alias' ? (register.target ?? register) : register;
+  const { flagMask, zeroFlagMask } = storeOf(register);
   const word = held.map((bit, at) => {
     if (((set | (zeroFlagMask & ~clear)) >>> at) & 1) return TRUE;
     return ((clear | flagMask) >>> at) & 1 ? FALSE : bit;
   });
-  const place = placeOf(register.target ?? register);
+  const place = placeOf(storeOf(register));
   const conditions = conditionsOf(machine, register, word);
   tickClauses(machine, 1);
   write(machine, register, word);
   const wanted = new Map<number, Formula>();
-  if (place)
-    for (let bit = 0; bit < place.bits; bit++) {
-      if (((set | clear) >>> bit) & 1)
-        wanted.set(bitOfPlace(place, bit), ((set & ~flagMask) >>> bit) & 1 ? TRUE : FALSE);
-    }
   // What leaves a flag asks nothing of it.
-  const left = (clear & ~set & flagMask) | (set & zeroFlagMask);
+  const meant = (set | clear) & ~((clear & ~set & flagMask) | (set & zeroFlagMask));
   for (let bit = 0; place && bit < place.bits; bit++)
-    if ((left >>> bit) & 1) wanted.delete(bitOfPlace(place, bit));
+    if ((meant >>> bit) & 1)
+      wanted.set(bitOfPlace(place, bit), ((set & ~flagMask) >>> bit) & 1 ? TRUE : FALSE);
   return lossesOf(machine, register, wanted, conditions);
 }
 
@@ -443,7 +443,7 @@ function flip(machine: ClauseMachine, operation: Extract<Operation, { kind: 'fli
   const held = before(machine, register, shadow === true);
   if (!held) return unreadable(register);
   const { formulas } = machine;
-  const place = placeOf(register.target ?? register);
+  const place = placeOf(storeOf(register));
   const wanted = new Map<number, Formula>();
   if (place)
     for (let bit = 0; bit < place.bits; bit++)
@@ -494,8 +494,6 @@ function awaitBits(machine: ClauseMachine, operation: Extract<Operation, { kind:
   }
   if (holds(machine, match)) return [];
   const patient = copyClauseMachine(machine);
-  const last = sent.get(machine);
-  if (last) sent.set(patient, new Map(last));
   let sure: Formula = match;
   for (let more = spent; more < cycles && !holds(patient, sure); more++) sure = matches(patient) ?? FALSE;
   const comes = holds(patient, sure) || arrivesSomeTime(machine, operation);
@@ -512,7 +510,7 @@ function arrivesSomeTime(
   machine: ClauseMachine,
   { register, mask, value }: Extract<Operation, { kind: 'await' }>,
 ): boolean {
-  const place = placeOf(register.target ?? register);
+  const place = placeOf(register.access.kind === 'read' ? register : storeOf(register));
   const bits = place ? load(machine, place) : ZERO;
   for (const follower of register.followers)
     if (follower.afterCycles === Number.POSITIVE_INFINITY)

@@ -33,7 +33,7 @@ function clauseClaims(device: Device, operations: readonly Operation[], start: '
 test.each([
   ['the machine of the proof', claims],
   ['the machine that executes clauses', clauseClaims],
-])('what %s claims is so on the second machine', (_name, run) => {
+])('all that %s claims holds on the second machine', (_name, run) => {
   let [claimed, unharmed] = [0, 0];
   const wrong: string[] = [];
   for (let seed = 1; seed <= fuzzBudget(12); seed++) {

@@ -1070,7 +1070,7 @@ describe('two registers at one address, of which one sets and the other clears',
     return prove(device, planned, lowered);
   };
 
-  test('what ends both is not asked for a pad that has just been pulled: so it is proven', () => {
+  test('what ends both is not asked for a pad that has just been pulled, which proves it', () => {
     const { failures } = provenIn(pulls({ up: 'PORT.NOUP', down: 'PORT.NODOWN' }), 'preserving');
     expect(failures).toEqual([]);
   });

@@ -151,10 +151,10 @@ function readBinary(reader: Reader, power: number, depth: number): Term {
   let left = readOperand(reader, depth);
   for (;;) {
     const { kind, text } = reader.peek();
-    const own = kind === 'symbol' && Object.hasOwn(POWER, text) ? POWER[text as BinaryOperator] : 0;
-    if (own <= power) return left;
+    const binding = kind === 'symbol' && Object.hasOwn(POWER, text) ? POWER[text as BinaryOperator] : 0;
+    if (binding <= power) return left;
     reader.take();
-    const right = readBinary(reader, own, depth + 1);
+    const right = readBinary(reader, binding, depth + 1);
     left = { kind: 'binary', operator: text as BinaryOperator, left, right };
   }
 }
@@ -190,8 +190,8 @@ function readOperand(reader: Reader, depth: number): Term {
 /** The term as text that is read as the same term. */
 export function printTerm(term: Term, power = 0): string {
   const text = plainText(term);
-  const own = term.kind === 'binary' ? POWER[term.operator] : term.kind === 'choice' ? 0 : 9;
-  return own < power || (own === 0 && power > 0) ? `(${text})` : text;
+  const binding = term.kind === 'binary' ? POWER[term.operator] : term.kind === 'choice' ? 0 : 9;
+  return binding < power ? `(${text})` : text;
 }
 
 function plainText(term: Term): string {

@@ -1,16 +1,24 @@
+import { parseAssignments, parseTerm, printTerm } from '../../description/language/clause';
 import type { Register, RegisterMap } from '../registers/types';
 import { reachedBeside } from '../registers/within';
 import { type Condition, clauseText } from './shorthands';
 
+const termText = (text: string): string => printTerm(parseTerm(text));
+
+const assignmentsText = (text: string): string =>
+  parseAssignments(text)
+    .map(({ target, value }) => `${target} := ${printTerm(value)}`)
+    .join('; ');
+
 const whereText = (conditions: readonly Condition[]): string =>
-  conditions.length === 0 ? '' : ` where ${conditions.map(({ holds }) => holds).join(' and ')}`;
+  conditions.length === 0 ? '' : ` where ${conditions.map(({ holds }) => termText(holds)).join(' and ')}`;
 
 function writeLine(register: Register, name: string): string {
   const { write } = clauseText(register);
   if (!write) return `${name}: nothing`;
-  const taken = write.takes.length === 0 ? '' : `, of v the bits ${write.takes.join(' & ')}`;
-  const after = write.after === '' ? '' : `; then ${write.after}`;
-  return `${name}: ${write.effects || 'starts something, and holds nothing'}${whereText(write.when)}${taken}${after}`;
+  const taken = write.takes.length === 0 ? '' : `, of v the bits ${write.takes.map(termText).join(' and ')}`;
+  const after = write.after === '' ? '' : `; then ${assignmentsText(write.after)}`;
+  return `${name}: ${assignmentsText(write.effects) || 'starts something, and holds nothing'}${whereText(write.when)}${taken}${after}`;
 }
 
 /**
@@ -21,7 +29,7 @@ export function clauseLines(map: RegisterMap, register: Register): string[] {
   if (register.access.kind === 'internal') return ['no access: state that the bus does not reach'];
   const { read } = clauseText(register);
   return [
-    `read: ${read ? `${read.gives}${whereText(read.when)}` : 'nothing'}`,
+    `read: ${read ? `${termText(read.gives)}${whereText(read.when)}` : 'nothing'}`,
     writeLine(register, 'write v'),
     ...reachedBeside(map, register).map(({ register: inner, shift }) =>
       writeLine(inner, `the same write, ${shift === 0 ? '' : `moved by ${shift} bits, `}as ${inner.name}`),

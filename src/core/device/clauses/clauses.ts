@@ -1,8 +1,8 @@
 import { parseAssignments, parseTerm, type Term } from '../../description/language/clause';
 import { ExpressionError } from '../../description/language/expression';
-import { heldBits, type Register, type RegisterMap } from '../registers/types';
+import { type Follower, heldBits, type Register, type RegisterMap } from '../registers/types';
 import { reachedBeside, type Within } from '../registers/within';
-import { brokenBy, type ClauseText, type Condition, clauseText, mostSeen, seenName } from './shorthands';
+import { brokenBy, type ClauseText, type Condition, clauseText, seenName } from './shorthands';
 
 /**
  * Registers as clauses over the hardware's state: texts of the shorthands, parsed, with names bound to places. State is the words of the
@@ -60,12 +60,17 @@ export interface Clauses {
   of(register: Register): RegisterClauses;
   /** A register, and those that a write to it reaches too. */
   within(register: Register): readonly Within[];
-  /** Hidden counts, with the value that they have at reset and the greatest that they can have. */
-  hidden: readonly { key: Register; place: Place; most: number }[];
+  /** Hidden counts of the keys that have been seen, which are 0 at reset. */
+  hidden: readonly { place: Place }[];
+  /** All that shows something elsewhere. */
+  followers: readonly Follower[];
 }
 
 export const placeOf = (register: Register): Place | undefined =>
   register.storage && { ...register.storage, bits: heldBits(register) };
+
+/** Keys, and the writes that they are good for, are few: see MOST_KEYS in `language/statement.ts`. */
+const BITS_OF_COUNT = 6;
 
 const known = new WeakMap<RegisterMap, Clauses>();
 
@@ -83,8 +88,7 @@ function compileClauses(map: RegisterMap): Clauses {
   const keys = map.all.filter(({ access }) => access.kind === 'key');
   const hidden = keys.map((key, at) => ({
     key,
-    place: { word: map.words + at, shift: 0, bits: 6 },
-    most: mostSeen(key),
+    place: { word: map.words + at, shift: 0, bits: BITS_OF_COUNT },
   }));
   const places = new Map<string, Place>(hidden.map(({ key, place }) => [seenName(key), place]));
   for (const register of map.all) {
@@ -97,13 +101,14 @@ function compileClauses(map: RegisterMap): Clauses {
     map,
     words: map.words + hidden.length,
     hidden,
+    followers: map.all.flatMap(({ followers }) => followers),
     of(register) {
-      let own = compiled.get(register);
-      if (!own) {
-        own = bindClauses(clauseText(register), brokenBy(unbroken, register), places);
-        compiled.set(register, own);
+      let bound = compiled.get(register);
+      if (!bound) {
+        bound = bindClauses(clauseText(register), brokenBy(unbroken, register), places);
+        compiled.set(register, bound);
       }
-      return own;
+      return bound;
     },
     within: (register) => [{ register, shift: 0 }, ...reachedBeside(map, register)],
   };

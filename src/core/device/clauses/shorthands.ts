@@ -82,7 +82,7 @@ export const SHORTHANDS: readonly Shorthand[] = [
 ];
 
 const shorthandOf = (kind: string): Shorthand => {
-  const known = SHORTHANDS.find((one) => one.kind === kind);
+  const known = SHORTHANDS.find((shorthand) => shorthand.kind === kind);
   if (!known) throw new Error(`no shorthand for ${kind}`);
   return known;
 };
@@ -97,10 +97,6 @@ const filled = (text: string, names: Readonly<Record<string, string>>): string =
 
 /** The name of the hidden count of keys that a key register has seen. */
 export const seenName = (key: Register): string => `${key.name}.seen`;
-
-/** How far the count of a key register goes: after all keys it is open, for so many writes where they are limited. */
-export const mostSeen = ({ access }: Register): number =>
-  access.kind === 'key' ? access.keys.length + (access.writes ?? 1) - 1 : 0;
 
 /** The next count after a value is written to a key register: a wrong one closes, the first one begins anew. */
 function keyEffects(key: Register): string {

@@ -213,7 +213,7 @@ describe.each(RUNS)('%s', (id, run) => {
     return '';
   };
 
-  test.each(share(MUTATIONS, 2, at))('printed with %s, it is found out', (what, mutate) => {
+  test.each(share(MUTATIONS, 2, at))('printed with %s, it is found out', (kind, mutate) => {
     const random = randomFrom(CHANCE);
     let tried = 0;
     for (let turn = 0; tried < fuzzBudget(1) && turn < 60; turn++) {
@@ -229,7 +229,7 @@ describe.each(RUNS)('%s', (id, run) => {
             const fits = (line: string): boolean =>
               isWrite(line) ||
               // How long is waited at most makes no difference where nothing is late.
-              (what === 'a bit of a number' && /0x/.test(line) && !/ (r2|t2), /.test(line));
+              (kind === 'a bit of a number' && /0x/.test(line) && !/ (r2|t2), /.test(line));
             const writes = lines.flatMap((line, at) =>
               at >= (operations[0] ?? 0) && at < last && fits(line) ? [at] : [],
             );
