@@ -107,7 +107,7 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
 
 const WRITABLE = /^(read-write|write|set|clear|toggle|set-clear|alias|masked|act|key)$/;
 
-/** Up to 14 writes, updates and waits. */
+/** Up to 14 writes, updates, flips and waits. */
 export function operationsByChance(device: Device, random: Random): Operation[] {
   const all = device.registers.all.filter((one) => WRITABLE.test(one.access.kind));
   const value = (register: Register): number => {
@@ -125,6 +125,9 @@ export function operationsByChance(device: Device, random: Random): Operation[] 
         : random.pick(all);
     const readable = /^(read-write|alias)$/.test(register.access.kind);
     if (!readable || random.int(2) === 0) return { kind: 'write', register, value: value(register), ...base };
+    // Flags beside other bits are turned by nobody: what a flip puts back would clear them.
+    if (register.flagMask + register.zeroFlagMask === 0 && random.int(4) === 0)
+      return { kind: 'flip', register, mask: value(register), ...base };
     const [clear, set] = [value(register), value(register)];
     return { kind: 'update', register, clear: (clear & ~set) >>> 0, set, ...base };
   });
