@@ -50,7 +50,14 @@ export class SecondJudge {
         .flatMap((text) => text.match(/[A-Za-z_]\w*\.[A-Za-z_]\w*(?=\s*(?:bits?\b|:=))/g) ?? []),
     );
     const free = new Set<number>();
+    // Hidden state in which no field lies is bookkeeping of the hardware.
+    const placed = new Set(
+      Object.values(this.device.recipe.fields).flatMap((field) =>
+        (field.parts ?? [field]).flatMap((part) => [part.in, field.through]),
+      ),
+    );
     this.rows.forEach((row, index) => {
+      if (row.access === 'internal' && !placed.has(`${row.block}.${row.id}`)) free.add(index);
       if (row.source.follows) free.add(index);
       if (!named.has(`${row.block}.${row.id}`)) return;
       free.add(index);

@@ -1,5 +1,6 @@
 import type { BlockSource, RegisterSource } from '@/core/description/recipe';
 import type { DeviceDescription, PadFunction } from '@/core/description/types';
+import { type ClauseNames, clausesInC } from './second-clauses';
 
 /**
  * A register machine in C, made from the text of a description alone. It is written apart from `src/core`: it reads the
@@ -68,6 +69,8 @@ export interface Row {
   source: RegisterSource;
   /** What its bits show, each by a line of the description. */
   shown: { bit: number; from?: string; at: number; inverted: boolean; delay: number }[];
+  /** What columns are where it stands, and its index as `i`. */
+  env: Env;
   /** Bytes in the memory of the C program. */
   byte: number;
 }
@@ -203,12 +206,16 @@ export function expand(device: DeviceDescription): Row[] {
             index,
             address,
             bits: source.bits,
-            access: source.access ?? 'read-write',
+            access:
+              source.read !== undefined || source.write !== undefined
+                ? 'clauses'
+                : (source.access ?? 'read-write'),
             reset: reset.value,
             unknown: reset.unknown,
             source,
             shown: (source.shows ?? []).map((one) => shownBy(one, env)),
             byte: 0,
+            env: { ...env, i: index },
           };
           rows.push(...pieces(device, whole));
         }
@@ -288,6 +295,19 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
   const beside = (row: Row, id: string | undefined): number =>
     id === undefined ? -1 : number(find(row.block, id, row.copy, row.index)[0]);
 
+  const clauses = clausesInC(
+    rows.flatMap((row, at) => {
+      const { source } = row;
+      const stated = [source.read, source.write, source['any access'], source['any write']];
+      return stated.some((text) => text !== undefined)
+        ? [{ at, row, names: namesFor(device, rows, row) }]
+        : [];
+    }),
+  );
+  const acts = rows.map(({ access, source }) => [
+    access === 'clauses' && source.read === undefined ? 0 : 1,
+    access === 'clauses' && source.write === undefined ? 0 : 1,
+  ]);
   const guards: string[] = [];
   const guardsOf = rows.map((): number[] => []);
   for (const guard of device.recipe.registers.guards ?? []) {
@@ -377,7 +397,7 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
-enum kind { K_read_write, K_read, K_write, K_set, K_clear, K_toggle, K_set_and_clear, K_alias, K_masked, K_internal, K_act, K_key, K_strobe };
+enum kind { K_read_write, K_read, K_write, K_set, K_clear, K_toggle, K_set_and_clear, K_alias, K_masked, K_internal, K_act, K_key, K_strobe, K_clauses };
 static const struct { int by, bit, open_at, reads; } G[] = { ${[...guards, '{ -1, 0, 0, 0 }'].join(', ')} };
 enum both { B_set, B_clear, B_toggle, B_keep };
 static const struct { int count, writes, unbroken; uint32_t value[8]; } K[] = { ${[...keys, '{ 0, 0, 0, { 0 } }'].join(', ')} };
@@ -390,6 +410,7 @@ static const struct {
 ${table.join(',\n')}
 };
 enum { N = sizeof R / sizeof R[0] };
+static const int acts[N][2] = { ${acts.map(([reads, writes]) => `{ ${reads}, ${writes} }`).join(', ')} };
 static uint8_t memory[${bytes}];
 static int seen[sizeof K / sizeof K[0]];
 static long now, accesses, lost, refused, late;
@@ -437,7 +458,7 @@ static void let_pass(uint32_t cycles) {
 /* From reset (bits without a reset value by chance), or from any state by chance; what follows is at rest. */
 static void start(uint32_t chance, int any) {
   dice_state = chance * 2654435761u + 88172645u; dues = 0; lost = refused = late = 0;
-  for (int i = 0; i < N; i++) if (R[i].kind <= K_write || R[i].kind == K_masked || R[i].kind == K_internal)
+  for (int i = 0; i < N; i++) if (R[i].kind <= K_write || R[i].kind == K_masked || R[i].kind == K_internal || R[i].kind == K_clauses)
     keep(i, any ? dice() & full(i) : ((R[i].reset & ~R[i].unknown) | (dice() & R[i].unknown)) & full(i));
   /* What shows something may be shown itself: a few rounds, and all is at rest. */
   for (int round = 0; round < 4; round++) {
@@ -451,7 +472,7 @@ static void start(uint32_t chance, int any) {
 static int at(uint32_t address, int bits, int writing) {
   int found = -1;
   for (int i = 0; i < N; i++) if (R[i].address == address && R[i].bits == bits && R[i].kind != K_internal)
-    if (found < 0 || R[writing ? found : i].kind == K_read) found = i;
+    if (found < 0 || (writing ? R[found].kind == K_read || !acts[found][1] : R[i].kind == K_read || !acts[found][0])) found = i;
   return found;
 }
 static int shut(int row, int writing) {
@@ -485,9 +506,21 @@ static void change(int row, uint32_t mask, uint32_t v, uint32_t through) {
   if ((wanted & ~through) != 0) refused++;
   keep(row, held ^ (wanted & through));
 }
+${clauses}
+static uint32_t read_row(int i);
 static uint32_t reg_read(uint32_t address, int bits) {
   int i = at(address, bits, 0); let_pass(1); accesses++;
+  every_begin(0);
+  uint32_t v = read_row(i);
+  every_end(0); follow();
+  return v;
+}
+static uint32_t read_row(int i) {
   if (i < 0 || shut(i, 0)) { lost++; return 0; }
+  if (R[i].kind == K_clauses) {
+    if (!acts[i][0]) { lost++; return 0; }
+    uint32_t v = given_by(i) & full(i); done_by_read(i); return v;
+  }
   switch (R[i].kind) {
     case K_key: case K_write: case K_act: case K_strobe: lost++; return 0;
     case K_set: case K_clear: case K_toggle: case K_set_and_clear: case K_alias: return look(R[i].target);
@@ -503,6 +536,10 @@ static void write_row(int i, uint32_t v) {
     if (seen[k] < K[k].count && K[k].value[seen[k]] == v) seen[k]++;
     else seen[k] = K[k].value[0] == v;
     return;
+  }
+  if (R[i].kind == K_clauses) {
+    if (locked(i) || !acts[i][1] || !met(i, v)) { lost++; return; }
+    done_by_write(i, v); used_up(i); return;
   }
   if (locked(i) || locked(t) || (v & R[i].always_mask) != R[i].always_value) { lost++; return; }
   if (t != i) through &= takes(t);
@@ -529,12 +566,13 @@ static void write_row(int i, uint32_t v) {
 }
 static void reg_write(uint32_t address, int bits, uint32_t v) {
   int i = at(address, bits, 1); let_pass(1); accesses++;
+  every_begin(1);
   if (i < 0) { lost++; return; }
   if (shut(i, 1)) lost++; else write_row(i, v);
   /* Whatever else is at these bytes, and is no part of the same word, is written too; what it does not take is nobody's loss. */
   for (int j = 0; j < N; j++) {
     long first = (long)R[j].address - (long)address;
-    if (j == i || R[j].kind == K_internal || R[j].kind == K_read || first < 0 || first + R[j].bits / 8 > bits / 8) continue;
+    if (j == i || R[j].kind == K_internal || R[j].kind == K_read || !acts[j][1] || first < 0 || first + R[j].bits / 8 > bits / 8) continue;
     if ((R[i].kind <= K_write || R[i].kind == K_masked) && (R[j].kind <= K_write || R[j].kind == K_masked)) continue;
     long before[2] = { lost, refused };
     uint32_t part = v >> 8 * (${device.recipe.endian === 'little' ? 'first' : 'bits / 8 - first - R[j].bits / 8'});
@@ -543,10 +581,38 @@ static void reg_write(uint32_t address, int bits, uint32_t v) {
     lost = before[0]; refused = before[1];
   }
   counted(i);
+  every_end(1);
   follow();
 }
 `;
   return { text, rows };
+}
+
+/** What names in the clauses of a row mean: columns, registers beside it, and those of other blocks. */
+function namesFor(device: DeviceDescription, rows: readonly Row[], row: Row): ClauseNames {
+  const { blocks } = device.recipe.registers;
+  const copyOf = (block: string): string => {
+    const each = blocks.find(({ id }) => id === block)?.each;
+    if (block === row.block || each === undefined) return block === row.block ? row.copy : '';
+    const pad = device.pads.find(({ id }) => id === row.copy);
+    return (each === 'port' ? pad?.port : undefined) ?? row.copy;
+  };
+  return {
+    numberOf: (name) => row.env[name],
+    copiesOf: (block) => [...new Set(rows.filter((other) => other.block === block).map(({ copy }) => copy))],
+    rowOf(name, each) {
+      if (name === 'this') return rows.indexOf(row);
+      const [, block = row.block, copy, id, element] =
+        /^(?:(\w+)(?:\[([^\]]*)\])?\.)?(\w+)(?:\[(\w+)\])?$/.exec(name) ?? [];
+      const wanted = copy === '*' ? each : (copy ?? copyOf(block));
+      const array = rows.filter((other) => other.block === block && other.id === id && other.copy === wanted);
+      const position =
+        element === undefined ? Math.min(row.index, array.length - 1) : (row.env[element] ?? Number(element));
+      const found = array[position];
+      if (!found) throw new Error(`the second machine finds no ${name} for ${row.name}`);
+      return rows.indexOf(found);
+    },
+  };
 }
 
 /** The macros by which generated code meets the machine. */

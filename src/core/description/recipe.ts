@@ -157,6 +157,17 @@ export interface RegisterSource {
    * N bits of this register for each bit of R, counted from its bit K. R may be the register itself, for lock bits in it.
    */
   'writable where'?: string;
+  /**
+   * Clauses, in the language of `clause.ts`, instead of `access`: what a read gives; what a write of `v` does (`LATCH |= v; MASK := 0`);
+   * the condition without which it does nothing; what a read does.
+   */
+  read?: string;
+  write?: string;
+  'write when'?: string;
+  'after read'?: string;
+  /** What every write (every access) on the bus does, whatever it is to; what its own clause assigns counts instead. */
+  'any write'?: string;
+  'any access'?: string;
   /** The bus reaches the register in pieces of this width only; which half comes first is the part's endianness. */
   'accessed by'?: 8 | 16;
   title?: string;

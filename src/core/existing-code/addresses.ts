@@ -1,7 +1,7 @@
 import { smallest } from '../base/lists';
 import type { Device } from '../device/device';
 import { blockOf, ownName, RegisterNames } from '../device/registers/register-names';
-import type { Register } from '../device/registers/types';
+import { canRead, canWrite, type Register } from '../device/registers/types';
 
 /** Last names that headers give to the whole of a register. */
 const WHOLE = new Set(['REG', 'WORD', 'ALL', 'VALUE', 'RAW', 'W', 'U8', 'U16', 'U32', 'R']);
@@ -149,8 +149,5 @@ export class Addresses {
   }
 }
 
-function suits({ access }: Register, wanted: 'read' | 'write'): boolean {
-  return wanted === 'read'
-    ? !['write', 'key', 'act', 'strobe'].includes(access.kind)
-    : access.kind !== 'read';
-}
+const suits = (register: Register, wanted: 'read' | 'write'): boolean =>
+  wanted === 'read' ? canRead(register) : canWrite(register);

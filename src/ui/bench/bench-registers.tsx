@@ -2,7 +2,7 @@
 
 import { hexText } from '@/core/base/text/hex';
 import { registerText } from '@/core/bench/engine/explain';
-import { bitsOf } from '@/core/derive/machine/machine';
+import { bitsOf } from '@/core/derive/machine/state';
 import { useActions, useDerived, useSelection } from '../workspace/context';
 import { type BenchStore, shownOperation, useBenchVersion } from './bench-store';
 

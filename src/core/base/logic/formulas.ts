@@ -107,6 +107,42 @@ export class Formulas {
     return undefined;
   }
 
+  /** The variables that a formula depends on. */
+  support(formula: Formula): number[] {
+    const variables = new Set<number>();
+    const seen = new Set<Formula>();
+    const visit = (at: Formula): void => {
+      if (at <= TRUE || seen.has(at)) return;
+      seen.add(at);
+      variables.add(this.top(at));
+      visit(this.low[at] as Formula);
+      visit(this.high[at] as Formula);
+    };
+    visit(formula);
+    return [...variables];
+  }
+
+  /**
+   * Values of the variables below `limit` with which a formula holds whatever the others are; undefined where there are none. Variables
+   * that it does not name are free; 0 is preferred.
+   */
+  solve(formula: Formula, limit: number): Map<number, boolean> | undefined {
+    const hopeless = new Set<Formula>();
+    const path = new Map<number, boolean>();
+    const reach = (at: Formula): boolean => {
+      if (at === TRUE) return true;
+      if (at === FALSE || hopeless.has(at) || this.top(at) >= limit) return false;
+      for (const value of [false, true]) {
+        path.set(this.top(at), value);
+        if (reach((value ? this.high[at] : this.low[at]) as Formula)) return true;
+      }
+      path.delete(this.top(at));
+      hopeless.add(at);
+      return false;
+    };
+    return reach(formula) ? path : undefined;
+  }
+
   private top(formula: Formula): number {
     return this.variables[formula] as number;
   }

@@ -1,4 +1,4 @@
-import { copyMachine } from '../../derive/machine/machine';
+import { copyMachine } from '../../derive/machine/state';
 import { setStage } from './electrics';
 import { copyEvents } from './events';
 import type { BenchFinding } from './finding-kinds';

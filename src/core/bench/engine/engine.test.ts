@@ -1,5 +1,5 @@
 import type { Derived } from '@/core/derive/derive';
-import { bitsOf } from '@/core/derive/machine/machine';
+import { bitsOf } from '@/core/derive/machine/state';
 import { sameSettings } from '@/core/description/settings';
 import { compileDevice } from '@/core/device/compile/compile';
 import { decodePad } from '@/core/device/decode';

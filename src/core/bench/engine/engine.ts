@@ -1,7 +1,8 @@
 import type { Derived } from '../../derive/derive';
-import { perform, tick } from '../../derive/machine/machine';
+import { perform } from '../../derive/machine/machine';
 import { mishapText } from '../../derive/machine/mishap-text';
 import type { Operation } from '../../derive/machine/operations';
+import { tick } from '../../derive/machine/state';
 import type { Act, Clock } from '../attached/types';
 import { setStage } from './electrics';
 import { nextTime, takeEvent } from './events';

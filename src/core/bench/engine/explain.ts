@@ -1,8 +1,8 @@
 import { hexText } from '../../base/text/hex';
 import type { Derived } from '../../derive/derive';
 import { voltsText } from '../../derive/electrical/limits';
-import { bitsOf, type Machine } from '../../derive/machine/machine';
 import type { Operation } from '../../derive/machine/operations';
+import { bitsOf, type Machine } from '../../derive/machine/state';
 import { titleOn } from '../../device/available';
 import type { Device } from '../../device/device';
 import { fullMask, type Register } from '../../device/registers/types';

@@ -1,4 +1,5 @@
-import { bitOf, perform, showBits } from '../../derive/machine/machine';
+import { perform } from '../../derive/machine/machine';
+import { bitOf, showBits } from '../../derive/machine/state';
 import { edgesOf } from '../../derive/simulate/meanings';
 import type { PadState } from '../pads/pad-state';
 import { HIGH } from '../trace/lanes';

@@ -1,6 +1,6 @@
 import { nextState, bitsOf as randomBits } from '../../base/random';
 import type { Derived } from '../../derive/derive';
-import { assume, copyMachine, createMachine, type Machine, shownBits } from '../../derive/machine/machine';
+import { assume, copyMachine, createMachine, type Machine, shownBits } from '../../derive/machine/state';
 import { fullMask, heldBits, type Register } from '../../device/registers/types';
 
 /** What the chip is when the bench is switched on. */

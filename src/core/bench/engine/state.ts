@@ -1,4 +1,4 @@
-import type { Machine } from '../../derive/machine/machine';
+import type { Machine } from '../../derive/machine/state';
 import type { PadState } from '../pads/pad-state';
 import { type Lane, newLane } from '../trace/lanes';
 import { type Events, noEvents } from './events';

@@ -1,5 +1,5 @@
-import { bitsOf } from '../../derive/machine/machine';
 import type { Operation } from '../../derive/machine/operations';
+import { bitsOf } from '../../derive/machine/state';
 import type { PadState } from '../pads/pad-state';
 import { stepOperation } from './engine';
 import { netsOfOperation, padWords, registerText, stateWords } from './explain';

@@ -1,5 +1,5 @@
 import { nextState, partOf } from '../../base/random';
-import { bitsOf, showBits } from '../../derive/machine/machine';
+import { bitsOf, showBits } from '../../derive/machine/state';
 import type { Clock } from '../attached/types';
 import type { Element } from '../circuit/elements';
 import { currentThrough } from '../circuit/solve';

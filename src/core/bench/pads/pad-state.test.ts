@@ -1,4 +1,4 @@
-import { assume, createMachine, type Machine } from '@/core/derive/machine/machine';
+import { assume, createMachine, type Machine } from '@/core/derive/machine/state';
 import { defaultOf, meantBy } from '@/core/description/meanings';
 import type { PadSettings } from '@/core/description/settings';
 import type { Pad, PadFunction } from '@/core/description/types';

@@ -1,6 +1,6 @@
 import { largest } from '../../base/lists';
 import { classOf, currentLimit, pullOhmsOf } from '../../derive/electrical/limits';
-import type { Bits, Machine } from '../../derive/machine/machine';
+import type { Bits, Machine } from '../../derive/machine/state';
 import { fieldBits } from '../../derive/simulate/watch';
 import { defaultOf, meantBy } from '../../description/meanings';
 import type { LineWord } from '../../description/recipe';

@@ -1,6 +1,6 @@
 import { append } from '../../base/lists';
 import type { Derived } from '../../derive/derive';
-import { bitsOf } from '../../derive/machine/machine';
+import { bitsOf } from '../../derive/machine/state';
 import type { Register } from '../../device/registers/types';
 import { type Checkpoint, checkpoint, restored } from '../engine/checkpoint';
 import { isInitialised, stepOperation, switchOn } from '../engine/engine';

@@ -8,19 +8,10 @@ import type { PlannedPad } from '../../device/planned-pad';
 import { type Follower, fullMask, type Register, shownMask } from '../../device/registers/types';
 import { around, type Lowered } from '../lower/lower';
 import { stepsFor, wordOfHalves } from '../lower/strategies';
-import {
-  assume,
-  bitsOf,
-  createMachine,
-  type Machine,
-  type Mishap,
-  perform,
-  readRegister,
-  shownBits,
-  tryOut,
-} from '../machine/machine';
+import { type Mishap, perform, readRegister } from '../machine/machine';
 import { bitWords, mishapText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
+import { assume, bitsOf, createMachine, type Machine, shownBits, tryOut } from '../machine/state';
 import { endOf } from '../simulate/proof';
 
 /** A bit of a value and the register bit that it goes to or comes from. */

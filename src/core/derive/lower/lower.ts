@@ -6,10 +6,11 @@ import { splitSignal } from '../../description/types';
 import type { Device, Stage } from '../../device/device';
 import { accepts } from '../../device/fields/excludes';
 import type { Contribution, PlannedPad } from '../../device/planned-pad';
-import { fullMask, maskOf, type Register } from '../../device/registers/types';
+import { fullMask, heldBits, maskOf, type Register } from '../../device/registers/types';
 import type { CircuitId, CodeStyle } from '../../plan/model/types';
-import { copyMachine, createMachine, halvesOf, type Machine, perform, storeOf } from '../machine/machine';
+import { halvesOf, perform, storeOf } from '../machine/machine';
 import type { BitOwner, Clash, ImageRegister, Operation, PadShare } from '../machine/operations';
+import { bitsOf, copyMachine, createMachine, type Machine } from '../machine/state';
 import type { Contributions, FieldWants, Gathered } from './gather';
 import { gather } from './gather';
 import { type Change, type RegisterStep, stepsFor } from './strategies';
@@ -339,28 +340,50 @@ function flush(stage: Stage, batch: Batch, work: Work): void {
   const changes = [...batch.values()].sort((a, b) => a.register.address - b.register.address);
   batch.clear();
   for (const change of changes) {
-    for (const step of stepsFor(change, work.machine, work.style))
+    const { machine } = work;
+    machine.touched = change.register.access.kind === 'clauses' ? new Map() : undefined;
+    for (const step of stepsFor(change, machine, work.style))
       emit(work, operationOf(step, stage, [], change.scope));
-    decide(work, change);
+    const { touched } = machine;
+    machine.touched = undefined;
+    if (touched) decideTouched(work, touched);
+    else decide(work, change);
   }
+}
+
+/** Notes what a statement has done by clauses: bits of state that it has written, wherever they are. */
+function decideTouched(work: Work, touched: ReadonlyMap<number, number>): void {
+  for (const register of work.machine.map.all) {
+    const { storage } = register;
+    const bits = storage ? (touched.get(storage.word) ?? 0) >>> storage.shift : 0;
+    if (bits === 0 || register.follows) continue;
+    const { known, value } = bitsOf(work.machine, register);
+    const mask = (bits & fullMask(heldBits(register))) >>> 0;
+    // What no address reaches is there for what comes after: counts of accesses, states of a sequence.
+    const open = register.access.kind === 'internal' ? mask : (mask & ~known) >>> 0;
+    noteDecided(work, register, mask, value & known, open);
+  }
+}
+
+function noteDecided(work: Work, store: Register, bits: number, held: number, open = 0): void {
+  if (bits === 0) return;
+  let entry = work.decided.get(store);
+  if (!entry) {
+    entry = { register: store, mask: 0, value: 0, open: 0 };
+    work.decided.set(store, entry);
+  }
+  entry.mask = (entry.mask | bits) >>> 0;
+  entry.value = ((entry.value & ~bits) | (held & bits)) >>> 0;
+  entry.open = ((entry.open & ~bits) | open) >>> 0;
+  touch(work, store, bits, held);
 }
 
 /** Notes which bits a statement has given which value. */
 function decide(work: Work, change: Change): void {
   const { register, mask, value } = change;
   const { access } = register;
-  const note = (store: Register, bits: number, held: number, open = 0): void => {
-    if (bits === 0) return;
-    let entry = work.decided.get(store);
-    if (!entry) {
-      entry = { register: store, mask: 0, value: 0, open: 0 };
-      work.decided.set(store, entry);
-    }
-    entry.mask = (entry.mask | bits) >>> 0;
-    entry.value = ((entry.value & ~bits) | (held & bits)) >>> 0;
-    entry.open = ((entry.open & ~bits) | open) >>> 0;
-    touch(work, store, bits, held);
-  };
+  const note = (store: Register, bits: number, held: number, open = 0): void =>
+    noteDecided(work, store, bits, held, open);
   const store = storeOf(register);
   const written = change.whole ? value : value & mask;
   switch (access.kind) {
@@ -406,6 +429,7 @@ function decide(work: Work, change: Change): void {
     case 'key':
     case 'read':
     case 'internal':
+    case 'clauses':
       break;
   }
 }
@@ -503,7 +527,7 @@ function assignmentsOf(
   const register = resolve(device, statement.target, context);
   if (!register) return [];
   const value = evaluate(statement.value, device.scopeOf(context));
-  const bits = bitsOf(device, statement.target, context);
+  const bits = bitRange(device, statement.target, context);
   if (!bits) {
     if (!register.pieces)
       return [{ register, mask: fullMask(register.bits), value: value >>> 0, whole: true }];
@@ -579,7 +603,7 @@ function awaitAll(
   for (const { context, pads } of occasions) {
     const whole = resolve(device, statement.target, context);
     if (!whole) continue;
-    const bits = bitsOf(device, statement.target, context) ?? { low: 0, width: whole.bits };
+    const bits = bitRange(device, statement.target, context) ?? { low: 0, width: whole.bits };
     const wanted = evaluate(statement.value, device.scopeOf(context));
     for (const { register, mask, value } of spread(whole, bits.low, bits.width, wanted)) {
       const entry = awaited.get(register) ?? { mask: 0, value: 0, cycles: 0, scope: [] };
@@ -597,7 +621,7 @@ function awaitAll(
 const resolve = (device: Device, ref: RegisterRef, context: Context): Register | undefined =>
   device.registers.find(ref.block, ref.register, context);
 
-function bitsOf(
+function bitRange(
   device: Device,
   ref: RegisterRef,
   context: Context,

@@ -1,7 +1,8 @@
-import { fullMask, type Register } from '../../device/registers/types';
+import { canWrite, fullMask, type Register } from '../../device/registers/types';
 import { reachedBeside } from '../../device/registers/within';
 import type { CodeStyle } from '../../plan/model/types';
-import { type Bits, bitsOf, type Machine } from '../machine/machine';
+import { type Bits, bitsOf, type Machine } from '../machine/state';
+import { stepsByClauses } from './solve';
 
 /** Bits that are to be changed in one register, and how they may be reached. */
 export interface Change {
@@ -59,9 +60,14 @@ export function stepsFor(change: Change, machine: Machine, style: CodeStyle): Re
           ? []
           : pair(change, change.setBy, change.clearedBy, machine);
       return one(value);
+    case 'clauses':
+      // A statement writes what it says; a field is reached by solving.
+      if (change.explicit && canWrite(register))
+        return one(change.whole ? value : restOf(register, bitsOf(machine, register), mask) | (value & mask));
+      return stepsByClauses(machine, change) ?? one(value);
     case 'internal':
-      // Refused when the description is loaded; the machine reports the write.
-      return one(value);
+      // Where no clause reaches it, it is refused when the description is loaded; the machine reports the write.
+      return stepsByClauses(machine, change) ?? one(value);
   }
 }
 
@@ -118,6 +124,10 @@ function pair(change: Change, setBy: Register, clearedBy: Register, machine: Mac
     ...(low ? [{ kind: 'write' as const, register: clearedBy, value: low }] : []),
   ];
 }
+
+/** Bits beside those that are written: what is known of them. */
+const restOf = (register: Register, held: Bits, mask: number): number =>
+  (held.value & held.known & ~mask & fullMask(register.bits)) >>> 0;
 
 /** What cannot be read is written whole; bits that nothing is known of get their reset value. */
 function writeOnly(change: Change, held: Bits): RegisterStep[] {

@@ -7,8 +7,10 @@ import {
   placeOf,
 } from '../../device/clauses/clauses';
 import { type Follower, fullMask, type Register } from '../../device/registers/types';
-import { type Bits, resetImage, type Start, storeOf } from './machine';
+import { storeOf } from './machine';
 import type { Operation } from './operations';
+import { type Bits, resetImage, type Start } from './state';
+import { anyBit, numberWord, termFormulas, type Word, ZERO } from './term-formulas';
 
 /**
  * A machine that executes clauses on symbolic state (bounded symbolic simulation): every bit of state is a formula over the bits that the
@@ -32,9 +34,6 @@ export interface ClauseMachine {
   fresh: number;
 }
 
-/** 32 formulas, the lowest bit first. */
-type Word = Formula[];
-
 /** An access that, in some states or all, the hardware refuses, or bits that are not what they were to become. */
 export interface Loss {
   register: Register;
@@ -44,10 +43,6 @@ export interface Loss {
   /** A condition that is not met there. */
   condition?: BoundCondition['source'];
 }
-
-const ZERO: Word = new Array<Formula>(32).fill(FALSE);
-const numberWord = (value: number): Word =>
-  Array.from({ length: 32 }, (_, bit) => ((value >>> bit) & 1 ? TRUE : FALSE));
 
 export function createClauseMachine(clauses: Clauses, start: Start): ClauseMachine {
   const formulas = new Formulas();
@@ -103,97 +98,15 @@ function store(machine: ClauseMachine, { word, shift, bits }: Place, value: Word
 
 const bitOfPlace = ({ word, shift }: Place, bit: number): number => word * 32 + shift + bit;
 
-/** The value of a term before an access, `written` being what the access writes. */
-function wordOf(machine: ClauseMachine, term: BoundTerm, written: Word): Word {
-  const { formulas } = machine;
-  switch (term.kind) {
-    case 'number':
-      return numberWord(term.value);
-    case 'written':
-      return written;
-    case 'place':
-      return load(machine, term.place);
-    case 'not':
-      return wordOf(machine, term.of, written).map((bit) => formulas.not(bit));
-    case 'each': {
-      const of = wordOf(machine, term.of, written);
-      return Array.from({ length: 32 }, (_, bit) => of[Math.floor(bit / term.times)] as Formula);
-    }
-    case 'choice': {
-      const condition = truth(machine, wordOf(machine, term.condition, written));
-      const [yes, no] = [wordOf(machine, term.yes, written), wordOf(machine, term.no, written)];
-      return yes.map((bit, at) => formulas.choose(condition, bit, no[at] as Formula));
-    }
-    case 'binary':
-      return combine(
-        machine,
-        term.operator,
-        wordOf(machine, term.left, written),
-        term.right.kind === 'number' ? term.right.value : undefined,
-        wordOf(machine, term.right, written),
-      );
-  }
-}
+const bitOfState =
+  (machine: ClauseMachine) =>
+  (at: number): Formula =>
+    machine.state[at] as Formula;
 
-/** Whether a word is not zero. */
-const truth = ({ formulas }: ClauseMachine, word: Word): Formula =>
-  word.reduce((any, bit) => formulas.or(any, bit), FALSE);
+const wordOf = (machine: ClauseMachine, term: BoundTerm, written: Word): Word =>
+  termFormulas(machine.formulas, bitOfState(machine), term, written);
 
-const oneBit = (formula: Formula): Word => [formula, ...ZERO.slice(1)];
-
-function combine(
-  { formulas }: ClauseMachine,
-  operator: Extract<BoundTerm, { kind: 'binary' }>['operator'],
-  left: Word,
-  amount: number | undefined,
-  right: Word,
-): Word {
-  const bitwise = (of: (a: Formula, b: Formula) => Formula): Word =>
-    left.map((bit, at) => of(bit, right[at] as Formula));
-  switch (operator) {
-    case '&':
-      return bitwise((a, b) => formulas.and(a, b));
-    case '|':
-      return bitwise((a, b) => formulas.or(a, b));
-    case '^':
-      return bitwise((a, b) => formulas.xor(a, b));
-    case '<<':
-    case '>>': {
-      // By a number of bits that hangs on the state there is nothing yet that shifts.
-      if (amount === undefined) throw new Error('a shift by what is no number');
-      const by = operator === '<<' ? -amount : amount;
-      return left.map((_, bit) => left[bit + by] ?? FALSE);
-    }
-    case '==':
-    case '!=': {
-      const differs = bitwise((a, b) => formulas.xor(a, b)).reduce(
-        (any, bit) => formulas.or(any, bit),
-        FALSE,
-      );
-      return oneBit(operator === '!=' ? differs : formulas.not(differs));
-    }
-    case '<':
-    case '>=': {
-      // From the lowest bit on: less where the higher bits are equal and it is less below.
-      const less = left.reduce((below, bit, at) => {
-        const against = right[at] as Formula;
-        return formulas.choose(formulas.xor(bit, against), against, below);
-      }, FALSE);
-      return oneBit(operator === '<' ? less : formulas.not(less));
-    }
-    case '+':
-    case '-': {
-      let carry: Formula = operator === '-' ? TRUE : FALSE;
-      return left.map((a, at) => {
-        const b = operator === '-' ? formulas.not(right[at] as Formula) : (right[at] as Formula);
-        const half = formulas.xor(a, b);
-        const sum = formulas.xor(half, carry);
-        carry = formulas.or(formulas.and(a, b), formulas.and(half, carry));
-        return sum;
-      });
-    }
-  }
-}
+const truth = ({ formulas }: ClauseMachine, word: Word): Formula => anyBit(formulas, word);
 
 /** In which states all conditions are met. */
 const allOf = (machine: ClauseMachine, conditions: readonly BoundCondition[], written: Word): Formula =>
@@ -206,11 +119,23 @@ const allOf = (machine: ClauseMachine, conditions: readonly BoundCondition[], wr
 export const holds = ({ formulas, given }: ClauseMachine, formula: Formula): boolean =>
   formula === TRUE || formulas.and(given, formulas.not(formula)) === FALSE;
 
+/** What every access of a kind does, before anything has changed. */
+const everyAccess = (machine: ClauseMachine, access: 'read' | 'write'): Change[] =>
+  [...machine.clauses.anyAccess, ...(access === 'write' ? machine.clauses.anyWrite : [])].map(
+    ({ to, value }) => ({ to, value: wordOf(machine, value, ZERO), mask: numberWord(-1) }),
+  );
+
+interface Change {
+  to: Place;
+  value: Word;
+  mask: Word;
+}
+
 /** Carries out a write of a word to an address; answers what it would make of bits of state if nothing stood in its way. */
 function write(machine: ClauseMachine, register: Register, word: Word): Map<number, Formula> {
   const { clauses, formulas } = machine;
   const ideal = new Map<number, Formula>();
-  const changes: { to: Place; value: Word; mask: Word }[] = [];
+  const changes = everyAccess(machine, 'write');
   for (const { register: inner, shift } of clauses.within(register)) {
     const { write: clause } = clauses.of(inner);
     if (!clause) continue;
@@ -242,10 +167,15 @@ function write(machine: ClauseMachine, register: Register, word: Word): Map<numb
 
 /** What a read of an address gives, and in which states there is something to read; undefined where there never is. */
 function read(machine: ClauseMachine, register: Register): { word: Word; open: Formula } | undefined {
-  const { read: clause } = machine.clauses.of(register);
+  const { read: clause, afterRead } = machine.clauses.of(register);
+  const changes = everyAccess(machine, 'read');
+  const open = clause ? allOf(machine, clause.when, ZERO) : FALSE;
+  const gives = clause ? wordOf(machine, clause.gives, ZERO) : ZERO;
+  const mask = ZERO.map(() => open);
+  for (const { to, value } of afterRead) changes.push({ to, value: wordOf(machine, value, ZERO), mask });
+  for (const change of changes) store(machine, change.to, change.value, change.mask);
+  if (changes.length > 0) followAll(machine);
   if (!clause) return undefined;
-  const open = allOf(machine, clause.when, ZERO);
-  const gives = wordOf(machine, clause.gives, ZERO);
   return { word: gives.map((bit) => machine.formulas.and(bit, open)), open };
 }
 

@@ -5,8 +5,9 @@ import { clausesOf } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';
 import { fullMask, heldBits, type Register } from '../../device/registers/types';
 import { createClauseMachine, packedBits, performClauses, tickClauses } from './clause-machine';
-import { type Bits, bitsOf, createMachine, type Mishap, perform, tick } from './machine';
+import { type Mishap, perform } from './machine';
 import type { Operation } from './operations';
+import { type Bits, bitsOf, createMachine, tick } from './state';
 
 /**
  * Registers of all kinds by chance, and operations by chance, on the machine of the proof and on the second one, which was written

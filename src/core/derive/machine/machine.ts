@@ -1,5 +1,4 @@
 import {
-  type Follower,
   fullMask,
   type Guard,
   heldBits,
@@ -7,106 +6,41 @@ import {
   type RegisterMap,
 } from '../../device/registers/types';
 import { reachedBeside } from '../../device/registers/within';
+import {
+  assumeRead,
+  beginAccess,
+  bitsOfWord,
+  endAccess,
+  givenInTheEnd,
+  outdated,
+  readByClauses,
+  renewFormulas,
+  wordOfBits,
+  wordWith,
+  writeByClauses,
+} from './clause-access';
 import type { Operation } from './operations';
+import {
+  assume,
+  type Bits,
+  bitOf,
+  bitsOf,
+  copy,
+  copyMachine,
+  flip,
+  lockState,
+  type Machine,
+  put,
+  setKey,
+  shownBits,
+  type Taken,
+  tick,
+} from './state';
+import { numberWord, type Word } from './term-formulas';
 
 /**
- * A register machine: it knows memory, registers as views of it, access kinds, guards, keys and delays, and nothing about
- * settings. It can therefore contradict the encoder, which is the point of the proof.
- *
- * Every bit of memory is 0, 1, as it was before the first operation (or the opposite of that), or unknown. One run on such
- * bits stands for runs from all the states that they can have had.
+ * Accesses on the bus, as the hardware takes them: guards, keys, kinds of registers, and what of an operation is lost.
  */
-export interface Machine {
-  map: RegisterMap;
-  /**
-   * By {@link Storage.word}: bits that are known, their values, and bits that nothing has changed. A bit that is not known but
-   * as it was is the opposite of what it was where its value is 1.
-   */
-  known: Int32Array;
-  value: Int32Array;
-  was: Int32Array;
-  /** Cycles that have passed at least. */
-  cycle: number;
-  /** For each key register how many keys of its sequence it may have seen, one bit for each number. */
-  keys: Map<Register, number>;
-  /** Values that are sure to have arrived in a following register at a later cycle. */
-  pending: Arrival[];
-  /** By word: registers that follow it. */
-  followers: readonly (readonly Follower[] | undefined)[];
-  /** Keys that the access which is being carried out has used up. */
-  spent: Set<Register>;
-  /** Words that changed since somebody looked. */
-  changed: ChangedWords;
-  /** Called when time alone has changed something. */
-  onArrival?: () => void;
-  /** While something is tried out: what words and keys were before. */
-  before?: Before;
-}
-
-/** Words that have changed, each once, in the order in which they did: emptied and filled again for every operation. */
-export class ChangedWords {
-  readonly list: Int32Array;
-  count = 0;
-  private readonly marks: Uint8Array;
-
-  constructor(words: number) {
-    this.list = new Int32Array(words);
-    this.marks = new Uint8Array(words);
-  }
-
-  add(word: number): void {
-    if (this.marks[word] === 1) return;
-    this.marks[word] = 1;
-    this.list[this.count++] = word;
-  }
-
-  clear(): void {
-    for (let at = 0; at < this.count; at++) this.marks[this.list[at] as number] = 0;
-    this.count = 0;
-  }
-}
-
-/** Words that have changed, with known, value and was as they were; key registers likewise. */
-export interface Before {
-  words: Map<number, [known: number, value: number, was: number]>;
-  keys: Map<Register, number>;
-}
-
-/** Tries something out on a machine, which is afterwards as it was. */
-export function tryOut<T>(machine: Machine, work: (before: Before) => T): T {
-  const { cycle, pending, changed, before: outer } = machine;
-  const before: Before = { words: new Map(), keys: new Map() };
-  machine.before = before;
-  machine.changed = new ChangedWords(machine.map.words);
-  machine.pending = [...pending];
-  try {
-    return work(before);
-  } finally {
-    for (const [word, [known, value, was]] of before.words) {
-      machine.known[word] = known;
-      machine.value[word] = value;
-      machine.was[word] = was;
-    }
-    for (const [key, seen] of before.keys) machine.keys.set(key, seen);
-    Object.assign(machine, { cycle, pending, changed, before: outer });
-  }
-}
-
-interface Arrival {
-  at: number;
-  follower: Follower;
-  bits: Bits;
-}
-
-/** Bits as the machine knows them; see {@link Machine}. */
-export interface Bits {
-  known: number;
-  value: number;
-  was: number;
-}
-
-/** `reset`: bits start with their reset values. `every`: every bit of every register is as it was, whatever that is. */
-export type Start = 'reset' | 'every';
 
 /** Why an operation had not, or perhaps not, the effect that it was written for. */
 export type Reason =
@@ -115,6 +49,7 @@ export type Reason =
   | 'read-only'
   | 'reserved'
   | 'uncommitted'
+  | 'unmet'
   | 'no-effect'
   | 'unreadable'
   | 'times-out';
@@ -129,272 +64,6 @@ export interface Mishap {
   perhaps: boolean;
   /** What stood in the way. */
   by?: { register: Register; bit?: number; wants?: 0 | 1 };
-}
-
-const followersOf = new WeakMap<RegisterMap, (Follower[] | undefined)[]>();
-
-function followersIn(map: RegisterMap): (Follower[] | undefined)[] {
-  let followers = followersOf.get(map);
-  if (!followers) {
-    followers = new Array<Follower[] | undefined>(map.words).fill(undefined);
-    for (const one of map.all.flatMap((register) => register.followers)) {
-      const word = one.source.storage?.word;
-      if (word !== undefined) followers[word] = [...(followers[word] ?? []), one];
-    }
-    followersOf.set(map, followers);
-  }
-  return followers;
-}
-
-interface StartImage {
-  known: Int32Array;
-  value: Int32Array;
-}
-
-const resetImages = new WeakMap<RegisterMap, StartImage>();
-
-/** The bits of memory that have a reset value, and those values. */
-export function resetImage(map: RegisterMap): StartImage {
-  let image = resetImages.get(map);
-  if (!image) {
-    image = { known: new Int32Array(map.words), value: new Int32Array(map.words) };
-    for (const register of map.all) {
-      const { storage } = register;
-      // What levels the pads have is nobody's to say.
-      if (!storage || register.follows?.kind === 'pads') continue;
-      const given = fullMask(heldBits(register)) & ~register.unknownReset;
-      image.known[storage.word] = (image.known[storage.word] ?? 0) | (given << storage.shift);
-      image.value[storage.word] = (image.value[storage.word] ?? 0) | (register.reset << storage.shift);
-    }
-    resetImages.set(map, image);
-  }
-  return image;
-}
-
-export function createMachine(map: RegisterMap, start: Start = 'reset'): Machine {
-  const image = resetImage(map);
-  return {
-    map,
-    known: start === 'reset' ? image.known.slice() : new Int32Array(map.words),
-    value: start === 'reset' ? image.value.slice() : new Int32Array(map.words),
-    was: new Int32Array(map.words).fill(-1),
-    cycle: 0,
-    keys: new Map(
-      map.all.flatMap((register) =>
-        register.access.kind === 'key'
-          ? [
-              [
-                register,
-                start === 'reset'
-                  ? 1
-                  : 2 ** (register.access.keys.length + (register.access.writes ?? 1)) - 1,
-              ],
-            ]
-          : [],
-      ),
-    ),
-    pending: [],
-    spent: new Set(),
-    followers: followersIn(map),
-    changed: new ChangedWords(map.words),
-  };
-}
-
-/** A machine in the same state, that goes its own way from there. */
-export const copyMachine = (machine: Machine): Machine => ({
-  ...machine,
-  known: machine.known.slice(),
-  value: machine.value.slice(),
-  was: machine.was.slice(),
-  keys: new Map(machine.keys),
-  pending: [...machine.pending],
-  spent: new Set(),
-  changed: new ChangedWords(machine.map.words),
-  onArrival: undefined,
-  before: undefined,
-});
-
-/** What is held in a register, without a bus access. */
-export function bitsOf(machine: Machine, register: Register): Bits {
-  const { storage } = register;
-  if (!storage) return { known: 0, value: 0, was: 0 };
-  const mask = fullMask(heldBits(register));
-  const { word, shift } = storage;
-  return {
-    known: (((machine.known[word] ?? 0) >>> shift) & mask) >>> 0,
-    value: (((machine.value[word] ?? 0) >>> shift) & mask) >>> 0,
-    was: (((machine.was[word] ?? 0) >>> shift) & mask) >>> 0,
-  };
-}
-
-/** One bit: 0 or 1, or undefined when that cannot be said. */
-export function bitOf(machine: Machine, register: Register, bit: number): 0 | 1 | undefined {
-  const { known, value } = bitsOf(machine, register);
-  if (((known >>> bit) & 1) === 0) return undefined;
-  return ((value >>> bit) & 1) as 0 | 1;
-}
-
-/** What a key register lets through: whether its lock is open, or whether that depends. */
-export function lockState(machine: Machine, key: Register): 'open' | 'shut' | 'perhaps' {
-  if (key.access.kind !== 'key') return 'open';
-  const seen = machine.keys.get(key) ?? 1;
-  // All keys seen, and any number of the writes that it is good for.
-  const open = 2 ** key.access.keys.length * (2 ** (key.access.writes ?? 1) - 1);
-  if ((seen & ~open) === 0) return 'open';
-  return (seen & open) !== 0 ? 'perhaps' : 'shut';
-}
-
-/** Gives a word of memory its bits; those that changed come back. */
-function setWord(machine: Machine, word: number, known: number, value: number, was: number): number {
-  const [k = 0, v = 0, w = 0] = [machine.known[word], machine.value[word], machine.was[word]];
-  if (k === known && v === value && w === was) return 0;
-  if (machine.before && !machine.before.words.has(word)) machine.before.words.set(word, [k, v, w]);
-  machine.known[word] = known;
-  machine.value[word] = value;
-  machine.was[word] = was;
-  machine.changed.add(word);
-  return (k ^ known) | (v ^ value) | (w ^ was);
-}
-
-function setKey(machine: Machine, key: Register, seen: number): void {
-  const old = machine.keys.get(key) ?? 1;
-  if (machine.before && !machine.before.keys.has(key)) machine.before.keys.set(key, old);
-  machine.keys.set(key, seen);
-}
-
-/** Takes bits of a register to hold a value, as if it had been found out; they count as untouched. */
-export function assume(machine: Machine, register: Register, mask: number, value: number): void {
-  const { storage } = register;
-  if (!storage) return;
-  const { word, shift } = storage;
-  const bits = mask << shift;
-  const held = ((machine.value[word] ?? 0) & ~bits) | ((value << shift) & bits);
-  setWord(machine, word, (machine.known[word] ?? 0) | bits, held, machine.was[word] ?? 0);
-}
-
-/** Bits of a register are given by the world: the level of a pad, the flag of an interrupt. */
-export function showBits(
-  machine: Machine,
-  register: Register,
-  mask: number,
-  known: number,
-  value: number,
-): void {
-  const { storage } = register;
-  if (!storage) return;
-  const { word, shift } = storage;
-  const bits = mask << shift;
-  const nowKnown = ((machine.known[word] ?? 0) & ~bits) | ((known << shift) & bits);
-  const nowValue = ((machine.value[word] ?? 0) & ~bits) | (((value & known) << shift) & bits);
-  follow(machine, word, setWord(machine, word, nowKnown, nowValue, (machine.was[word] ?? 0) & ~bits));
-}
-
-/** Bits of a register that a write reaches, for sure and perhaps. */
-interface Taken {
-  sure: number;
-  perhaps: number;
-}
-
-/** Gives bits of a register a value. What is only perhaps written becomes unknown unless it held that already. */
-function put(machine: Machine, register: Register, mask: number, value: number, taken: Taken): void {
-  const { storage } = register;
-  if (!storage) return;
-  const { word, shift } = storage;
-  const v = value << shift;
-  let known = machine.known[word] ?? 0;
-  let held = machine.value[word] ?? 0;
-  let was = machine.was[word] ?? 0;
-  const sure = (mask & taken.sure) << shift;
-  const changed = sure & ~(known & ~(held ^ v));
-  known |= sure;
-  held = (held & ~sure) | (v & sure);
-  was &= ~changed;
-  const perhaps = (mask & taken.perhaps & ~taken.sure) << shift;
-  const lost = perhaps & ~(known & ~(held ^ v));
-  known &= ~lost;
-  held &= ~lost;
-  was &= ~lost;
-  follow(machine, word, setWord(machine, word, known, held, was));
-}
-
-/** Turns bits of a register into their opposites. */
-function flip(machine: Machine, register: Register, mask: number, taken: Taken): void {
-  const { storage } = register;
-  if (!storage) return;
-  const { word, shift } = storage;
-  const sure = (mask & taken.sure) << shift;
-  const lost = (mask & taken.perhaps & ~taken.sure) << shift;
-  const known = machine.known[word] ?? 0;
-  const was = (machine.was[word] ?? 0) & ~(sure & known) & ~lost;
-  const turned = ((machine.value[word] ?? 0) ^ sure) & ~lost;
-  follow(machine, word, setWord(machine, word, known & ~lost, turned, was));
-}
-
-/** Copies bits into a register from another place: what is as it was there is unknown here. */
-function copy(machine: Machine, register: Register, mask: number, from: Bits, taken: Taken): void {
-  put(machine, register, mask & from.known, from.value, taken);
-  const unknown = mask & ~from.known;
-  put(machine, register, unknown, 0, { sure: 0, perhaps: taken.sure | taken.perhaps });
-  put(machine, register, unknown, ~0, { sure: 0, perhaps: taken.sure | taken.perhaps });
-}
-
-/** Where bits of a word have changed, what shows them changes too. */
-function follow(machine: Machine, word: number, changed: number): void {
-  if (changed === 0) return;
-  const followers = machine.followers[word];
-  if (!followers) return;
-  for (const one of followers) {
-    const { mask, shift, source } = one;
-    const watched = (shift >= 0 ? mask >>> shift : mask << -shift) << (source.storage?.shift ?? 0);
-    if ((watched & changed) === 0) continue;
-    const bits = shownBits(machine, one);
-    if (one.afterCycles === 0) arrive(machine, one, bits, true);
-    else {
-      // It may have arrived at any time from now on, and is sure to have when the delay is over.
-      arrive(machine, one, bits, false);
-      machine.pending.push({ at: machine.cycle + one.afterCycles, follower: one, bits });
-    }
-  }
-}
-
-/** The bits that a follower shows, where it shows them; the opposite of what is not known is not known. */
-export function shownBits(machine: Machine, { source, shift, mask, inverted }: Follower): Bits {
-  const { known, value, was } = bitsOf(machine, source);
-  const moved = (bits: number): number => (shift >= 0 ? bits << shift : bits >>> -shift) & mask;
-  const all = moved(known);
-  // A bit of the source that has been turned is none that is as it was.
-  const untouched = moved(was & ~known & ~value);
-  return { known: all, value: inverted ? all & ~moved(value) : moved(known & value), was: untouched };
-}
-
-/**
- * What a followed register held arrives in the one that follows it. At the start nothing is under way, so a bit that is as it
- * was in one is so in the other.
- */
-function arrive(machine: Machine, { register, mask }: Follower, bits: Bits, sure: boolean): void {
-  const { storage } = register;
-  if (!storage) return;
-  const own = bitsOf(machine, register);
-  const taken = sure ? { sure: mask, perhaps: mask } : { sure: 0, perhaps: mask };
-  const untouched = bits.was & own.was & ~own.known & ~own.value;
-  put(machine, register, bits.known, bits.value, taken);
-  copy(machine, register, mask & ~bits.known & ~untouched, { known: 0, value: 0, was: 0 }, taken);
-}
-
-/** Lets time pass: what follows with a delay catches up. */
-export function tick(machine: Machine, cycles: number): void {
-  machine.cycle += cycles;
-  if (machine.pending.length === 0) return;
-  const due = machine.pending.filter((one) => one.at <= machine.cycle).sort((a, b) => a.at - b.at);
-  if (due.length === 0) return;
-  machine.pending = machine.pending.filter((one) => one.at > machine.cycle);
-  for (const [position, arrival] of due.entries()) {
-    arrive(machine, arrival.follower, arrival.bits, true);
-    // Later values may have arrived as well by now.
-    for (const later of [...due.slice(position + 1), ...machine.pending])
-      if (later.follower === arrival.follower) arrive(machine, later.follower, later.bits, false);
-    machine.onArrival?.();
-  }
 }
 
 /** Which guards stand in the way: not open for sure, or not open for all we know. */
@@ -493,14 +162,17 @@ function differing(machine: Machine, register: Register, mask: number, value: nu
 
 /** Writes a whole register. What the hardware did not take comes back. */
 export function writeRegister(machine: Machine, register: Register, value: number): Mishap[] {
+  renewFormulas(machine);
   tick(machine, 1);
   const bar = barred(machine, register, 'write');
   let mishaps: Mishap[];
   machine.spent.clear();
+  beginAccess(machine, 'write');
   if (!bar) mishaps = act(machine, register, value, ALL);
   else mishaps = bar.perhaps ? [bar, ...act(machine, register, value, PERHAPS)] : [bar];
   writeBeside(machine, register, { known: -1, value, was: 0 });
   countWrite(machine, register);
+  endAccess(machine);
   return mishaps;
 }
 
@@ -517,8 +189,10 @@ function writeBeside(machine: Machine, register: Register, { known, value }: Bit
     const open = (~known >>> shift) & mask;
     const locks = [...inner.locks, ...(inner.target?.locks ?? [])];
     const before = locks.map((key) => machine.keys.get(key) ?? 1);
-    act(machine, inner, ones >>> 0, bar ? PERHAPS : ALL);
-    if (open !== 0) {
+    if (inner.access.kind === 'clauses') {
+      writeByClauses(machine, inner, wordOfBits(machine, { known: ~open, value: ones, was: 0 }), !bar);
+    } else act(machine, inner, ones >>> 0, bar ? PERHAPS : ALL);
+    if (open !== 0 && inner.access.kind !== 'clauses') {
       if (inner.access.kind === 'key') setKey(machine, inner, everyCount(inner));
       else act(machine, inner, open >>> 0, PERHAPS);
     }
@@ -541,6 +215,11 @@ function act(machine: Machine, register: Register, value: number, reach: Taken):
     { reason, register, mask: fullMask(register.bits), perhaps: false },
   ];
   if (access.kind === 'read' || access.kind === 'internal') return whole('read-only');
+  if (access.kind === 'clauses') {
+    const lost = writeByClauses(machine, register, numberWord(value), reach !== PERHAPS);
+    if (!lost.some(({ perhaps }) => !perhaps)) spendKeys(machine, register.locks);
+    return lost;
+  }
   if (access.kind === 'key') {
     turnKey(machine, register, access.keys, value, reach);
     return [];
@@ -703,16 +382,37 @@ function countWrite(machine: Machine, register: Register): void {
 const NOTHING: Bits = { known: 0, value: 0, was: 0 };
 
 /** What the bus reads, and what stood in the way. */
-export function readRegister(machine: Machine, register: Register): { bits: Bits; mishaps: Mishap[] } {
+export function readRegister(machine: Machine, register: Register): Given {
+  renewFormulas(machine);
   tick(machine, 1);
+  beginAccess(machine, 'read');
+  const result = given(machine, register);
+  endAccess(machine);
+  return result;
+}
+
+interface Given {
+  bits: Bits;
+  mishaps: Mishap[];
+  /** By clauses: over the state before the read. */
+  word?: Word;
+}
+
+function given(machine: Machine, register: Register): Given {
   const bar = barred(machine, register, 'read');
+  if (bar && register.access.kind === 'clauses' && bar.perhaps) readByClauses(machine, register);
   if (bar) return { bits: bar.perhaps ? NOTHING : { known: -1, value: 0, was: 0 }, mishaps: [bar] };
+  if (register.access.kind === 'clauses') {
+    const word = readByClauses(machine, register);
+    if (word) return { bits: bitsOfWord(word), mishaps: [], word };
+  }
   switch (register.access.kind) {
     case 'write':
     case 'key':
     case 'act':
     case 'strobe':
     case 'internal':
+    case 'clauses':
       return {
         bits: { known: -1, value: 0, was: 0 },
         mishaps: [{ reason: 'unreadable', register, mask: fullMask(register.bits), perhaps: false }],
@@ -738,10 +438,40 @@ export const storeOf = (register: Register): Register =>
 function update(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
   const { register } = operation;
   machine.spent.clear();
+  if (register.access.kind === 'clauses') return updateByClauses(machine, operation);
   const written = writtenBy(machine, operation);
   const mishaps = updated(machine, operation);
   writeBeside(machine, register, written);
   countWrite(machine, register);
+  endAccess(machine);
+  return mishaps;
+}
+
+/** Reads by clauses, changes bits of what is read, writes by clauses. */
+function updateByClauses(
+  machine: Machine,
+  operation: Extract<Operation, { kind: 'update' | 'flip' }>,
+): Mishap[] {
+  const { register } = operation;
+  machine.touched = new Map();
+  const { word, mishaps } = readRegister(machine, register);
+  tick(machine, 1);
+  const { touched } = machine;
+  machine.touched = undefined;
+  if (!word) return mishaps;
+  const [set, clear, flipped] =
+    operation.kind === 'flip' ? [0, 0, operation.mask] : [operation.set, operation.clear, 0];
+  const written = wordWith(machine, outdated(machine, word, touched), set, clear, flipped);
+  const bar = barred(machine, register, 'write');
+  beginAccess(machine, 'write');
+  if (bar) mishaps.push(bar);
+  if (!bar || bar.perhaps) {
+    mishaps.push(...writeByClauses(machine, register, written, !bar));
+    spendKeys(machine, register.locks);
+  }
+  writeBeside(machine, register, bitsOfWord(written));
+  countWrite(machine, register);
+  endAccess(machine);
   return mishaps;
 }
 
@@ -761,16 +491,22 @@ function updated(machine: Machine, operation: Extract<Operation, { kind: 'update
   let unread: Mishap | undefined;
   // A gate that opens between the read and the write lets zeros through to all bits that were to go back as they were.
   const underWay = machine.pending.length > 0;
+  let touched: ReadonlyMap<number, number> | undefined;
   if (!operation.shadow) {
+    machine.touched = new Map();
     const { mishaps } = readRegister(machine, register);
+    touched = machine.touched;
     // What cannot be read cannot go back as it was.
     if (mishaps.some((one) => !one.perhaps)) {
+      machine.touched = undefined;
       tick(machine, 1);
       return mishaps;
     }
     unread = mishaps[0];
   }
   tick(machine, 1);
+  machine.touched = undefined;
+  beginAccess(machine, 'write');
   const store = register.access.kind === 'alias' ? storeOf(register) : register;
   const behind = store === register ? undefined : barredBehind(machine, store);
   const bar = barred(machine, register, 'write') ?? (behind ? { ...behind, register } : unread);
@@ -784,6 +520,12 @@ function updated(machine: Machine, operation: Extract<Operation, { kind: 'update
   if (unread && underWay) {
     const rest = ~mask & fullMask(heldBits(store));
     put(machine, store, rest, 0, { sure: 0, perhaps: through.perhaps });
+  }
+  // What has changed since it was read goes back as it was before.
+  const changed = ((touched?.get(store.storage?.word ?? -1) ?? 0) >>> (store.storage?.shift ?? 0)) & ~mask;
+  if (changed !== 0) {
+    const back = changed & fullMask(heldBits(store));
+    copy(machine, store, back, NOTHING, { sure: through.perhaps, perhaps: through.perhaps });
   }
   const wrong = reservedBits(machine, register, store, mask, operation.kind === 'flip' ? 0 : operation.set);
   if (wrong) mishaps.push(wrong);
@@ -826,6 +568,7 @@ function flipThrough(
   if (mishaps.length > 0) return mishaps;
   tick(machine, 1);
   const found: Mishap[] = [];
+  beginAccess(machine, 'write');
   let reach = ALL;
   for (const way of new Set([through.set, through.clear])) {
     const bar = barred(machine, way, 'write') ?? barredBehind(machine, register);
@@ -844,6 +587,7 @@ function flipThrough(
   if (through.set !== through.clear)
     writeBeside(machine, through.set, { known: held.known | ~mask, value: ~held.value & mask, was: 0 });
   countWrite(machine, through.set);
+  endAccess(machine);
   return found;
 }
 
@@ -870,7 +614,8 @@ export function perform(machine: Machine, operation: Operation): Mishap[] {
 
 /** Bits that are what is wanted, or will be after a time that nobody knows. */
 function comesTo(machine: Machine, register: Register, mask: number, value: number): number {
-  const held = bitsOf(machine, register);
+  const held =
+    register.access.kind === 'clauses' ? givenInTheEnd(machine, register) : bitsOf(machine, register);
   let found = mask & held.known & ~(held.value ^ value);
   for (const one of register.followers) {
     if (one.afterCycles !== Number.POSITIVE_INFINITY) continue;
@@ -879,6 +624,11 @@ function comesTo(machine: Machine, register: Register, mask: number, value: numb
   }
   return found >>> 0;
 }
+
+const assumeShown = (machine: Machine, register: Register, mask: number, value: number): void =>
+  register.access.kind === 'clauses'
+    ? assumeRead(machine, register, mask, value)
+    : assume(machine, register, mask, value);
 
 /**
  * Reads until bits have a value, at most so many times. It may end as soon as they can have it; it must end, in every state,
@@ -902,7 +652,7 @@ function awaitBits(machine: Machine, operation: Extract<Operation, { kind: 'awai
   if (state === 'yes') return [];
   if ((mask & ~comesTo(machine, register, mask, value)) === 0) {
     // Nobody says how long it takes, but it comes: that is what is waited for.
-    assume(machine, register, mask, value);
+    assumeShown(machine, register, mask, value);
     return [];
   }
   const late: Mishap = {
@@ -918,6 +668,6 @@ function awaitBits(machine: Machine, operation: Extract<Operation, { kind: 'awai
     spent++;
     state = matches(readRegister(other, register).bits);
   }
-  assume(machine, shown, mask, value);
+  assumeShown(machine, shown, mask, value);
   return state === 'yes' ? [] : [late];
 }

@@ -1,4 +1,6 @@
 import { listed } from '../../base/text/listed';
+import { printTerm } from '../../description/language/clause';
+import type { Register } from '../../device/registers/types';
 import type { Mishap } from './machine';
 import type { Operation } from './operations';
 
@@ -12,6 +14,8 @@ export function bitWords(mask: number, bits: number): string {
   if (found.length === bits) return 'all bits';
   return `${found.length === 1 ? 'bit' : 'bits'} ${listed(found.map(String))}`;
 }
+
+const conditionText = ({ clauses }: Register): string => (clauses?.when ? printTerm(clauses.when) : '');
 
 const isSingle = (mask: number): boolean => (mask & (mask - 1)) === 0;
 
@@ -36,7 +40,10 @@ export function mishapText(
       return `${write}: reserved bits need another value`;
     case 'uncommitted':
       return `${head}${bitWords(mishap.mask, register.bits)} of ${register.name} ${perhaps ? 'may not take' : isSingle(mishap.mask) ? 'does not take' : 'do not take'} the write: ${cause(mishap)}`;
+    case 'unmet':
+      return `${write}: its condition ("${conditionText(register)}") ${perhaps ? 'may not be met' : 'is not met'}`;
     case 'no-effect':
+      if (register.access.kind === 'clauses') return `${write}: the value changes nothing there`;
       return `${write}: it writes 1 to no bit, which does nothing in a register of this kind`;
     case 'unreadable':
       return `${head}${register.name} is read, but cannot be`;

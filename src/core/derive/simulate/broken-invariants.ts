@@ -1,7 +1,7 @@
 import { conditionHolds } from '../../description/language/condition';
 import type { Scope } from '../../description/language/expression';
 import type { Invariant } from '../../device/fields/invariants';
-import type { Bits } from '../machine/machine';
+import type { Bits } from '../machine/state';
 
 /** What the fields of a pad hold at one moment. */
 export type FieldStates = ReadonlyMap<string, Bits>;

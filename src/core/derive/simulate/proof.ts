@@ -2,23 +2,17 @@ import { hexText } from '../../base/text/hex';
 import type { PadSettings } from '../../description/settings';
 import { sameSettings } from '../../description/settings';
 import type { Pad } from '../../description/types';
+import { clausesOf } from '../../device/clauses/clauses';
 import { decodePad } from '../../device/decode';
 import type { Device } from '../../device/device';
 import { type Slot, slotMask } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from '../../device/registers/types';
 import type { Lowered } from '../lower/lower';
-import {
-  bitsOf,
-  createMachine,
-  type Machine,
-  type Mishap,
-  perform,
-  resetImage,
-  type Start,
-} from '../machine/machine';
+import { type Mishap, perform } from '../machine/machine';
 import { bitWords, mishapText, operationText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
+import { bitsOf, createMachine, type Machine, resetImage, type Start } from '../machine/state';
 import { changedWords, likelyWords, note, sameOrder, type Trace, traceFor } from './trace';
 import { fieldBits, judge, lookAt, type WatchedPad, watchPad } from './watch';
 
@@ -200,6 +194,9 @@ function followersOf(map: RegisterMap): Int32Array {
       const shown = follows ? -1 : shownMask(one) << storage.shift;
       bits[storage.word] = (bits[storage.word] ?? 0) | shown;
     }
+    const { anyAccess, anyWrite } = clausesOf(map);
+    for (const { to } of [...anyAccess, ...anyWrite])
+      bits[to.word] = (bits[to.word] ?? 0) | (fullMask(to.bits) << to.shift);
     followers.set(map, bits);
   }
   return bits;
@@ -355,10 +352,9 @@ class Run {
     const { machine } = this;
     let touched = ~(machine.was[word] ?? 0) & ~(this.allowed[word] ?? 0) & ~(this.reported[word] ?? 0);
     if (touched === 0) return;
-    const register = this.device.registers.all.find(
-      (one) => one.storage?.word === word && one.access.kind !== 'internal',
-    );
-    if (!register?.storage) return;
+    const register = this.device.registers.all.find((one) => one.storage?.word === word);
+    if (!register?.storage || (register.access.kind === 'internal' && !padsByWord(this.device).has(word)))
+      return;
     if (this.lowered.style === 'from-reset') {
       // Given the value that it has anyway a bit is not changed; one that has no reset value is.
       const reset = resetImage(this.device.registers);

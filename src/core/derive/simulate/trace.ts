@@ -1,7 +1,7 @@
 import type { Device } from '../../device/device';
 import type { Lowered } from '../lower/lower';
-import type { Machine, Start } from '../machine/machine';
 import type { Operation } from '../machine/operations';
+import type { Machine, Start } from '../machine/state';
 
 /**
  * What happens to memory while operations run: for each word the states it goes through, and at which operations. Operations are

@@ -8,8 +8,8 @@ import type { Device } from '../../device/device';
 import { saidAlike } from '../../device/fields/excludes';
 import type { Slot } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
-import type { Bits, Machine, Start } from '../machine/machine';
-import { createMachine } from '../machine/machine';
+import type { Bits, Machine, Start } from '../machine/state';
+import { createMachine } from '../machine/state';
 import { type FieldStates, isBroken } from './broken-invariants';
 import { drives, edgesOf, type FieldMeaning, type Meaning, type Meanings, meaningsOf } from './meanings';
 

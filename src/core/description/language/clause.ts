@@ -4,7 +4,8 @@ import { ExpressionError } from './expression';
  * The language of clauses: what a read of an address gives, and what a write of a value `v` does to the hardware's state. Words of 32 bits
  * and assignments to named state; a recursive descent over operators by their binding power. From loosest to tightest: `c ? a : b`;
  * `== != < >=`; `|`; `^`; `&`; `<< >>`; `+ -`; `~`. Comparisons give 1 or 0, and bind looser than bit operators, so that
- * `A & 1 == 1` means what it seems to. `each(A, n)` repeats every bit of A n times.
+ * `A & 1 == 1` means what it seems to. `each(A, n)` repeats every bit of A n times. `A > B` and `A <= B` are read as the opposite order.
+ * Names: `R`, `BLOCK.R`, `BLOCK[PA].R` of one instance, `BLOCK[*].R` of all of them, `R[3]` of an array; columns as in expressions.
  */
 export type Term =
   | { kind: 'number'; value: number }
@@ -29,16 +30,23 @@ const POWER = {
 } as const;
 export type BinaryOperator = keyof typeof POWER;
 
+/** `A > B` is `B < A`. */
+const OPPOSITE: ReadonlyMap<string, BinaryOperator> = new Map([
+  ['>', '<'],
+  ['<=', '>='],
+]);
+
 /** `target := value`; `|= &= ^=` are read as the assignment that they stand for. */
 export interface Assignment {
   target: string;
   value: Term;
 }
 
-const LONGEST = 2_000;
+/** Texts of users are limited by the schema; with all names filled in they are longer. */
+const LONGEST = 200_000;
 const DEEPEST = 200;
 const TOKEN =
-  /\s*(?:(0[xX][0-9A-Fa-f]+|0[bB][01]+|\d+)|([A-Za-z_][\w.]*)|(:=|\|=|&=|\^=|<<|>>|==|!=|>=|[-+|^&~<()?:;,]))/y;
+  /\s*(?:(0[xX][0-9A-Fa-f]+|0[bB][01]+|\d+)|([A-Za-z_]\w*(?:\[[\w.]+\]|\[\*\])?(?:\.\w+(?:\[\w+\])?)*)|(:=|\|=|&=|\^=|<<|>>|==|!=|>=|<=|[-+|^&~<>()?:;,]))/y;
 
 interface Token {
   kind: 'number' | 'word' | 'symbol' | 'end';
@@ -151,11 +159,18 @@ function readBinary(reader: Reader, power: number, depth: number): Term {
   let left = readOperand(reader, depth);
   for (;;) {
     const { kind, text } = reader.peek();
-    const binding = kind === 'symbol' && Object.hasOwn(POWER, text) ? POWER[text as BinaryOperator] : 0;
+    const opposite = kind === 'symbol' ? OPPOSITE.get(text) : undefined;
+    const operator = opposite ?? text;
+    const binding =
+      kind === 'symbol' && Object.hasOwn(POWER, operator) ? POWER[operator as BinaryOperator] : 0;
     if (binding <= power) return left;
     reader.take();
     const right = readBinary(reader, binding, depth + 1);
-    left = { kind: 'binary', operator: text as BinaryOperator, left, right };
+    left = {
+      kind: 'binary',
+      operator: operator as BinaryOperator,
+      ...(opposite ? { left: right, right: left } : { left, right }),
+    };
   }
 }
 
@@ -210,5 +225,83 @@ function plainText(term: Term): string {
       const power = POWER[term.operator];
       return `${printTerm(term.left, power)} ${term.operator} ${printTerm(term.right, power + 1)}`;
     }
+  }
+}
+
+/** The names that a term reads, each once. */
+export function namesIn(term: Term, names = new Set<string>()): Set<string> {
+  switch (term.kind) {
+    case 'number':
+      break;
+    case 'name':
+      names.add(term.name);
+      break;
+    case 'not':
+    case 'each':
+      namesIn(term.of, names);
+      break;
+    case 'choice':
+      for (const inner of [term.condition, term.yes, term.no]) namesIn(inner, names);
+      break;
+    case 'binary':
+      for (const inner of [term.left, term.right]) namesIn(inner, names);
+  }
+  return names;
+}
+
+/** A term with its names replaced, and what is then known worked out. */
+export function mapNames(term: Term, of: (name: string, column: number) => Term): Term {
+  const inner = (part: Term): Term => mapNames(part, of);
+  switch (term.kind) {
+    case 'number':
+      return term;
+    case 'name':
+      return of(term.name, term.column);
+    case 'not':
+      return settled({ kind: 'not', of: inner(term.of) });
+    case 'each':
+      return { ...term, of: inner(term.of) };
+    case 'choice': {
+      const condition = inner(term.condition);
+      if (condition.kind === 'number') return inner(condition.value === 0 ? term.no : term.yes);
+      return { kind: 'choice', condition, yes: inner(term.yes), no: inner(term.no) };
+    }
+    case 'binary':
+      return settled({ ...term, left: inner(term.left), right: inner(term.right) });
+  }
+}
+
+/** A number where all of a term is known. */
+function settled(term: Term): Term {
+  if (term.kind === 'not' && term.of.kind === 'number')
+    return { kind: 'number', value: ~term.of.value >>> 0 };
+  if (term.kind !== 'binary' || term.left.kind !== 'number' || term.right.kind !== 'number') return term;
+  return { kind: 'number', value: calculate(term.operator, term.left.value, term.right.value) };
+}
+
+function calculate(operator: BinaryOperator, a: number, b: number): number {
+  switch (operator) {
+    case '==':
+      return a === b ? 1 : 0;
+    case '!=':
+      return a === b ? 0 : 1;
+    case '<':
+      return a < b ? 1 : 0;
+    case '>=':
+      return a >= b ? 1 : 0;
+    case '|':
+      return (a | b) >>> 0;
+    case '^':
+      return (a ^ b) >>> 0;
+    case '&':
+      return (a & b) >>> 0;
+    case '<<':
+      return b > 31 ? 0 : (a << b) >>> 0;
+    case '>>':
+      return b > 31 ? 0 : a >>> b;
+    case '+':
+      return (a + b) >>> 0;
+    case '-':
+      return (a - b) >>> 0;
   }
 }

@@ -104,6 +104,8 @@ export type Access =
   | { kind: 'masked' }
   | { kind: 'strobe' }
   | { kind: 'internal' }
+  /** What it does is in its clauses; `holds`: they name bits of its own. */
+  | { kind: 'clauses'; holds: boolean }
   | { kind: 'alias'; of: string }
   | SetClear
   | { kind: 'act'; from: string; to: string }

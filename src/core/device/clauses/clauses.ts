@@ -51,6 +51,8 @@ export interface RegisterClauses {
   write?: WriteClause;
   /** What a write to it does to keys that must not be interrupted, let through or not. */
   breaks: Effect[];
+  /** What a read does, let through. */
+  afterRead: Effect[];
 }
 
 export interface Clauses {
@@ -62,6 +64,11 @@ export interface Clauses {
   within(register: Register): readonly Within[];
   /** Hidden counts of the keys that have been seen, which are 0 at reset. */
   hidden: readonly { place: Place }[];
+  /** What every write, or every access, on the bus does. */
+  anyWrite: readonly Effect[];
+  anyAccess: readonly Effect[];
+  /** Registers whose own clauses assign bits of a word of state. */
+  assigning(word: number): readonly Register[];
   /** All that shows something elsewhere. */
   followers: readonly Follower[];
 }
@@ -97,7 +104,25 @@ function compileClauses(map: RegisterMap): Clauses {
   }
   const unbroken = keys.filter(({ access }) => access.kind === 'key' && access.unbroken);
   const compiled = new Map<Register, RegisterClauses>();
-  return {
+  const every = (key: 'anyWrite' | 'anyAccess'): Effect[] =>
+    map.all
+      .filter(({ clauses }) => clauses?.[key])
+      .flatMap((register) => effectsIn(clauseText(register)[key] ?? '', places));
+  let [anyWrite, anyAccess]: (Effect[] | undefined)[] = [];
+  let byWord: Map<number, Register[]> | undefined;
+  const clauses: Clauses = {
+    get anyWrite() {
+      anyWrite ??= every('anyWrite');
+      return anyWrite;
+    },
+    get anyAccess() {
+      anyAccess ??= every('anyAccess');
+      return anyAccess;
+    },
+    assigning(word) {
+      byWord ??= assigningIn(clauses);
+      return byWord.get(word) ?? [];
+    },
     map,
     words: map.words + hidden.length,
     hidden,
@@ -105,57 +130,84 @@ function compileClauses(map: RegisterMap): Clauses {
     of(register) {
       let bound = compiled.get(register);
       if (!bound) {
-        bound = bindClauses(clauseText(register), brokenBy(unbroken, register), places);
+        const text = clauseText(register);
+        bound = bindClauses(text, brokenBy(unbroken, register), places);
+        // Bound here, too, so that a name that holds nothing is found with its register.
+        effectsIn(text.anyWrite ?? '', places);
+        effectsIn(text.anyAccess ?? '', places);
         compiled.set(register, bound);
       }
       return bound;
     },
     within: (register) => [{ register, shift: 0 }, ...reachedBeside(map, register)],
   };
+  return clauses;
 }
 
-function bindClauses(text: ClauseText, broken: string, places: ReadonlyMap<string, Place>): RegisterClauses {
-  const bind = (term: Term): BoundTerm => {
-    switch (term.kind) {
-      case 'number':
-        return term;
-      case 'name': {
-        if (term.name === 'v') return { kind: 'written' };
-        const place = places.get(term.name);
-        if (!place) throw new ExpressionError(`nothing called "${term.name}" holds bits`, term.column);
-        return { kind: 'place', place };
-      }
-      case 'not':
-        return { kind: 'not', of: bind(term.of) };
-      case 'each':
-        return { kind: 'each', of: bind(term.of), times: term.times };
-      case 'choice':
-        return { kind: 'choice', condition: bind(term.condition), yes: bind(term.yes), no: bind(term.no) };
-      case 'binary':
-        return { ...term, left: bind(term.left), right: bind(term.right) };
+function assigningIn({ map, of }: Clauses): Map<number, Register[]> {
+  const byWord = new Map<number, Register[]>();
+  for (const register of map.all) {
+    if (register.access.kind !== 'clauses') continue;
+    const words = new Set(of(register).write?.effects.map(({ to }) => to.word));
+    for (const word of words) byWord.set(word, [...(byWord.get(word) ?? []), register]);
+  }
+  return byWord;
+}
+
+type Places = ReadonlyMap<string, Place>;
+
+function bindTerm(term: Term, places: Places): BoundTerm {
+  const bind = (part: Term): BoundTerm => bindTerm(part, places);
+  switch (term.kind) {
+    case 'number':
+      return term;
+    case 'name': {
+      if (term.name === 'v') return { kind: 'written' };
+      const place = places.get(term.name);
+      if (!place) throw new ExpressionError(`${term.name} holds no bits`, term.column);
+      return { kind: 'place', place };
     }
-  };
-  const effectsOf = (assignments: string): Effect[] =>
-    parseAssignments(assignments).map(({ target, value }) => {
-      const to = places.get(target);
-      if (!to) throw new ExpressionError(`nothing called "${target}" holds bits`, 1);
-      return { to, value: bind(value) };
-    });
+    case 'not':
+      return { kind: 'not', of: bind(term.of) };
+    case 'each':
+      return { kind: 'each', of: bind(term.of), times: term.times };
+    case 'choice':
+      return { kind: 'choice', condition: bind(term.condition), yes: bind(term.yes), no: bind(term.no) };
+    case 'binary':
+      if (/[<>]{2}/.test(term.operator) && term.right.kind !== 'number')
+        throw new ExpressionError(
+          `"${term.operator}" takes a number of bits, not a value of the hardware`,
+          1,
+        );
+      return { ...term, left: bind(term.left), right: bind(term.right) };
+  }
+}
+
+const effectsIn = (assignments: string, places: Places): Effect[] =>
+  parseAssignments(assignments).map(({ target, value }) => {
+    const to = places.get(target);
+    if (!to) throw new ExpressionError(`${target} holds no bits`, 1);
+    return { to, value: bindTerm(value, places) };
+  });
+
+function bindClauses(text: ClauseText, broken: string, places: Places): RegisterClauses {
+  const bind = (term: string): BoundTerm => bindTerm(parseTerm(term), places);
   const conditionsOf = (conditions: readonly Condition[]): BoundCondition[] =>
-    conditions.map((source) => ({ holds: bind(parseTerm(source.holds)), source }));
+    conditions.map((source) => ({ holds: bind(source.holds), source }));
   const { read, write } = text;
   return {
-    ...(read ? { read: { when: conditionsOf(read.when), gives: bind(parseTerm(read.gives)) } } : {}),
+    ...(read ? { read: { when: conditionsOf(read.when), gives: bind(read.gives) } } : {}),
     ...(write
       ? {
           write: {
             when: conditionsOf(write.when),
-            takes: write.takes.map((one) => bind(parseTerm(one))),
-            effects: effectsOf(write.effects),
-            after: effectsOf(write.after),
+            takes: write.takes.map(bind),
+            effects: effectsIn(write.effects, places),
+            after: effectsIn(write.after, places),
           },
         }
       : {}),
-    breaks: effectsOf(broken),
+    breaks: effectsIn(broken, places),
+    afterRead: effectsIn(text.afterRead ?? '', places),
   };
 }

@@ -1,3 +1,4 @@
+import { type Assignment, printTerm } from '../../description/language/clause';
 import { fullMask, type Register } from '../registers/types';
 
 /**
@@ -5,6 +6,11 @@ import { fullMask, type Register } from '../registers/types';
  * (`description/language/clause.ts`). This is the one place that says what a kind means; `scripts/print-clauses.ts` prints it into the docs.
  */
 export interface ClauseText {
+  /** What a read does. */
+  afterRead?: string;
+  /** What every write, or every access, on the bus does. */
+  anyWrite?: string;
+  anyAccess?: string;
   read?: { when: Condition[]; gives: string };
   write?: {
     /** Without all of these a write does nothing. */
@@ -21,7 +27,7 @@ export interface ClauseText {
 /** A condition, and what it is called where it stands in the way. */
 export interface Condition {
   holds: string;
-  reason: 'guarded' | 'locked' | 'reserved';
+  reason: 'guarded' | 'locked' | 'reserved' | 'unmet';
   by?: Register;
 }
 
@@ -151,8 +157,51 @@ function takenBy(register: Register): string[] {
   return takes;
 }
 
-/** What reads and writes of a register do: its shorthand, and what stands around it. */
+const assignmentsText = (assignments: readonly Assignment[]): string =>
+  assignments.map(({ target, value }) => `${target} := ${printTerm(value)}`).join('; ');
+
+/** What reads and writes of a register do: its own clauses, or its shorthand, and what stands around it. */
 export function clauseText(register: Register): ClauseText {
+  const { clauses } = register;
+  const { anyWrite, anyAccess } = clauses ?? {};
+  return {
+    ...ofAccess(register),
+    ...(anyWrite ? { anyWrite: assignmentsText(anyWrite) } : {}),
+    ...(anyAccess ? { anyAccess: assignmentsText(anyAccess) } : {}),
+  };
+}
+
+/** Clauses of the description, behind the register's guards and locks. */
+function stated(register: Register, reading: Condition[], writing: Condition[]): ClauseText {
+  const { gives, when, effects, afterRead } = register.clauses ?? {};
+  const unmet: Condition[] = when ? [{ holds: printTerm(when), reason: 'unmet' }] : [];
+  return {
+    ...(gives ? { read: { when: reading, gives: printTerm(gives) } } : {}),
+    ...(effects
+      ? {
+          write: {
+            when: [...writing, ...unmet],
+            takes: [],
+            effects: assignmentsText(effects),
+            after: spentText(register.locks),
+          },
+        }
+      : {}),
+    ...(afterRead ? { afterRead: assignmentsText(afterRead) } : {}),
+  };
+}
+
+/** What a write that was let through uses up of the keys that opened the way. */
+const spentText = (keys: Iterable<Register>): string =>
+  [...keys]
+    .filter((key) => key.access.kind === 'key' && !key.access.unbroken)
+    .flatMap((key) => {
+      const count = spentBy(key, false);
+      return count === undefined ? [] : [`${seenName(key)} := ${count}`];
+    })
+    .join('; ');
+
+function ofAccess(register: Register): ClauseText {
   const { access, bits } = register;
   if (access.kind === 'internal') return {};
   const reading: Condition[] = [];
@@ -170,6 +219,7 @@ export function clauseText(register: Register): ClauseText {
   const target = register.target ?? register;
   const keys = new Set([...register.locks, ...(target === register ? [] : target.locks)]);
   for (const key of keys) writing.push(open(key));
+  if (access.kind === 'clauses') return stated(register, reading, writing);
   const { always } = access.kind === 'alias' ? target : register;
   if (always) writing.push({ holds: `v & ${hex(always.mask)} == ${hex(always.value)}`, reason: 'reserved' });
   const names: Record<string, string> = {
@@ -194,13 +244,7 @@ export function clauseText(register: Register): ClauseText {
         ? `set-clear, both ${holder.access.both}`
         : holder.access.kind;
   if (access.kind === 'alias') names.this = target.name;
-  const after = [...keys]
-    .filter((key) => key.access.kind === 'key' && !key.access.unbroken)
-    .flatMap((key) => {
-      const count = spentBy(key, false);
-      return count === undefined ? [] : [`${seenName(key)} := ${count}`];
-    })
-    .join('; ');
+  const after = spentText(keys);
   if (kind === 'key')
     return {
       write: {

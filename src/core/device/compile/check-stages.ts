@@ -6,15 +6,7 @@ import type { RegisterRef, Statement } from '../../description/language/statemen
 import type { Pad } from '../../description/types';
 import { splitSignal } from '../../description/types';
 import type { Device, Stage } from '../device';
-import { fullMask, heldBits, type Register } from '../registers/types';
-
-const UNREADABLE: ReadonlySet<Register['access']['kind']> = new Set([
-  'write',
-  'key',
-  'act',
-  'strobe',
-  'internal',
-]);
+import { canRead, canWrite, fullMask, heldBits, type Register } from '../registers/types';
 
 /** What can be wrong with the steps of a recipe: registers that are not there, bits that are not, values that do not fit. */
 export function checkStages(device: Device, pads: readonly Pad[], problems: Problems): void {
@@ -125,7 +117,7 @@ function checkIn(device: Device, statement: Statement, context: Context): void {
     throw new ExpressionError(`${value} does not fit ${bits} bits of ${register.name}`, 1);
   const { kind } = register.access;
   if (statement.kind === 'await') {
-    if (UNREADABLE.has(kind)) throw new ExpressionError(`${register.name} cannot be read`, 1);
+    if (!canRead(register)) throw new ExpressionError(`${register.name} cannot be read`, 1);
     const cycles = evaluate(statement.withinCycles, scope);
     if (cycles < 1 || cycles > LONGEST_WAIT)
       throw new ExpressionError(`${cycles} cycles are not from 1 to ${LONGEST_WAIT}`, 1);
@@ -133,7 +125,7 @@ function checkIn(device: Device, statement: Statement, context: Context): void {
   }
   if (kind === 'internal')
     throw new ExpressionError(`${register.name} is internal: the bus does not reach it`, 1);
-  if (kind === 'read') throw new ExpressionError(`${register.name} can only be read`, 1);
+  if (!canWrite(register)) throw new ExpressionError(`${register.name} can only be read`, 1);
 }
 
 const LONGEST_WAIT = 0xffffffff;

@@ -20,6 +20,7 @@ import {
   type SignalId,
   splitSignal,
 } from '../../description/types';
+import { checkClauses } from '../clauses/check-clauses';
 import type { Device, Stage } from '../device';
 import { checkMeanings } from '../fields/check-meanings';
 import { canonical, compileRule, dependsOnSignal, type EncodeRule, encodeSettings } from '../fields/encode';
@@ -43,6 +44,7 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
   const scopeOf = makeScope(description);
   const { recipe } = description;
   const registers = buildRegisters(description, scopeOf, problems);
+  if (problems.length === 0) checkClauses(registers, problems);
 
   const fields = new Map<string, Field>();
   for (const [id, source] of Object.entries(recipe.fields)) {

@@ -7,6 +7,7 @@ import type { PadSettings } from '../../description/settings';
 import { sameSettings } from '../../description/settings';
 import type { Pad, PadFunction } from '../../description/types';
 import { padSort } from '../available';
+import { clausesOf } from '../clauses/clauses';
 import { decodePad, settingsOf } from '../decode';
 import type { Device } from '../device';
 import {
@@ -171,7 +172,7 @@ function checkWays(device: Device, pads: Pad[], problems: Problems): void {
       const functions = field.needsFunction ? (device.functionsByPad.get(pad.id) ?? []) : [undefined];
       const slots = functions.flatMap((fn) => device.slotsOf(field.id, pad, fn));
       const message = slots
-        .map((slot) => wayProblem(slot, written.has(field.id)))
+        .map((slot) => wayProblem(device, slot, written.has(field.id)))
         .find((one) => one !== undefined);
       if (message === undefined) continue;
       problems.push({ place, message });
@@ -181,13 +182,15 @@ function checkWays(device: Device, pads: Pad[], problems: Problems): void {
 }
 
 /** What is wrong with how a slot is reached; undefined when nothing is. */
-function wayProblem(slot: Slot, written: boolean): string | undefined {
+function wayProblem(device: Device, slot: Slot, written: boolean): string | undefined {
   const { register, through, setBy, clearedBy, toggledBy } = slot;
   if (!register.storage)
     return `${register.name} holds no bits of its own (${register.access.kind}); name the register that it acts on`;
   if (!written) return undefined;
   const target = through ?? register;
   const { kind } = target.access;
+  const byClauses = clausesOf(device.registers).assigning(target.storage?.word ?? -1).length > 0;
+  if (byClauses && !setBy && !clearedBy && !toggledBy) return undefined;
   const shown = kind === 'read' && setBy !== undefined && clearedBy !== undefined;
   if (kind !== 'read-write' && kind !== 'write' && kind !== 'masked' && !shown) {
     const why = kind === 'read' || kind === 'internal' ? 'cannot be written' : `is ${kind}`;

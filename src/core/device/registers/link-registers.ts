@@ -19,6 +19,7 @@ import {
 import type { BlockSource, GuardSource, RegisterSource } from '../../description/recipe';
 import type { DeviceDescription } from '../../description/types';
 import { arrayKey, type Instance, instancesOf, isThere, type RegisterArrays } from './instances';
+import { hasClauses, linkClauses } from './link-clauses';
 import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from './types';
 
 /** Resolves what registers say about each other: set/clear targets, keys, follows, commit bits, guards. */
@@ -115,6 +116,16 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
     if (follows?.kind === 'pads' && follows.invertedBy !== undefined)
       register.inverter = beside(follows.invertedBy, i);
     linkShows(linker, register, source, instance, (id) => beside(id, i));
+    if (hasClauses(source))
+      register.clauses = linkClauses(source, {
+        device: linker.device,
+        arrays: linker.arrays,
+        block,
+        instance,
+        scope: linker.scopeOf({ ...instance.context, i }),
+        i,
+        register,
+      });
     if (source.overlaps !== undefined) {
       const names = source.overlaps.split(',').map((name) => name.trim());
       register.overlaps = names.flatMap((name) => registersNamed(linker, block, instance, name));
@@ -209,7 +220,7 @@ function linkTarget(register: Register, beside: (id: string) => Register): void 
     );
   const acted = [register.target, ...(register.from ? [register.from] : [])];
   for (const one of acted) {
-    if (!HOLDING.has(one.access.kind))
+    if (!holdsOwnBits(one))
       throw new ExpressionError(`${one.name} holds no bits for ${register.name} to act on`, 1);
     if (one.pieces) throw new ExpressionError(`${one.name} is in pieces; ${register.name} needs it whole`, 1);
   }
@@ -223,6 +234,8 @@ function linkTarget(register: Register, beside: (id: string) => Register): void 
 }
 
 const HOLDING: ReadonlySet<Access['kind']> = new Set(['read-write', 'read', 'write', 'masked', 'internal']);
+const holdsOwnBits = ({ access }: Register): boolean =>
+  HOLDING.has(access.kind) || (access.kind === 'clauses' && access.holds);
 
 /** `R` beside it, `BLOCK.R` or `BLOCK.*` in every instance of another block. */
 function registersNamed(linker: Linker, block: BlockSource, instance: Instance, name: string): Register[] {
@@ -266,7 +279,7 @@ function linkGuard(linker: Linker, guard: GuardSource): void {
     if (!register) throw new ExpressionError(`there is no register ${ref.block}.${ref.register}`, 1);
     const bit = evaluate(ref.low, linker.scopeOf(instance.context));
     const { holder, at } = bitWithin(register, bit);
-    if (!HOLDING.has(holder.access.kind))
+    if (!holdsOwnBits(holder))
       throw new ExpressionError(`${register.name} holds no bits that a guard could look at`, 1);
     for (const id of ids) {
       for (const guarded of linker.arrays.get(arrayKey(block.id, id, instance.key)) ?? []) {

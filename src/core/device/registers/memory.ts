@@ -41,7 +41,10 @@ export function layOutMemory(map: RegisterMap, endian: 'little' | 'big', problem
     end = Math.max(end, register.address + bytesOf(register));
   }
   for (const members of groups) place(members, map, endian, problems);
-  for (const register of map.all) if (!isOnBus(register)) register.storage = { word: map.words++, shift: 0 };
+  // State that no address reaches, and what clauses say that a register holds, is nobody else's.
+  for (const register of map.all)
+    if (!isOnBus(register) || (register.access.kind === 'clauses' && register.access.holds))
+      register.storage = { word: map.words++, shift: 0 };
   refuseCircles(map, problems);
 }
 

@@ -97,6 +97,9 @@ export function behaviourText(register: Register): string {
     case 'masked':
       parts.push('the upper half says which bits of the lower half are written');
       break;
+    case 'clauses':
+      parts.push('behaves as its clauses say');
+      break;
     case 'key':
       parts.push(
         `${access.keys.map((key) => hexText(key, bits)).join(', then ')} opens ${access.opens.join(', ')}${access.writes ? (access.writes === 1 ? ' for one write' : ` for ${access.writes} writes`) : ''}${access.unbroken ? '; every write counts' : ''}`,

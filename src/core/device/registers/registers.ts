@@ -19,6 +19,7 @@ import {
 import type { BlockSource, RegisterSource } from '../../description/recipe';
 import type { DeviceDescription, PadFunction } from '../../description/types';
 import { arrayKey, type Instance, instanceKey, instancesOf, isThere, type RegisterArrays } from './instances';
+import { checkClauseKeys, holdsBits, isInClauses } from './link-clauses';
 import { linkRegisters } from './link-registers';
 import { layOutMemory } from './memory';
 import { fullMask, type Register, type RegisterMap } from './types';
@@ -253,13 +254,16 @@ interface ParsedRegister {
   always?: { value: number; mask: number };
 }
 
-const parseRegister = (source: RegisterSource): ParsedRegister => ({
-  offset: parseExpression(source.offset),
-  index: source.index === undefined ? undefined : parseExpression(source.index),
-  access: parseAccess(source.access),
-  follows: source.follows === undefined ? undefined : parseFollows(source.follows),
-  always: source.always === undefined ? undefined : parseAlways(source.always),
-});
+function parseRegister(source: RegisterSource): ParsedRegister {
+  checkClauseKeys(source);
+  return {
+    offset: parseExpression(source.offset),
+    index: source.index === undefined ? undefined : parseExpression(source.index),
+    access: isInClauses(source) ? { kind: 'clauses', holds: holdsBits(source) } : parseAccess(source.access),
+    follows: source.follows === undefined ? undefined : parseFollows(source.follows),
+    always: source.always === undefined ? undefined : parseAlways(source.always),
+  };
+}
 
 const fillName = (template: string, instance: Instance): string =>
   template.replace(/\{(port|pad|peripheral|signal)\}/g, instance.key);

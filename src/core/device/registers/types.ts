@@ -1,5 +1,6 @@
 import type { Context } from '../../description/language/scope';
 import type { Access, Follows } from '../../description/language/statement';
+import type { RegisterClauseTerms } from './link-clauses';
 
 /** One register at one address. Values are unsigned numbers below 2^bits. */
 export interface Register {
@@ -53,6 +54,8 @@ export interface Register {
   commit?: { register: Register; from: number; bitsEach: number; openAt: 0 | 1 };
   /** For a register that the bus reaches in pieces only: the pieces, lowest bits first. It is then no bus register itself. */
   pieces?: Register[];
+  /** What the description says of it in clauses, names being those of registers. */
+  clauses?: RegisterClauseTerms;
   /** The instance of its block: which port, pad or function it belongs to. */
   context: Context;
 }
@@ -111,6 +114,18 @@ export interface RegisterMap {
   /** True when the block's instance depends on the function chosen on a pad. */
   needsFunction(block: string, id: string): boolean;
 }
+
+const NEVER_READ: ReadonlySet<Access['kind']> = new Set(['write', 'key', 'act', 'strobe', 'internal']);
+
+/** Whether the bus can read a register, whatever may stand in the way at the moment. */
+export const canRead = ({ access, clauses }: Register): boolean =>
+  access.kind === 'clauses' ? clauses?.gives !== undefined : !NEVER_READ.has(access.kind);
+
+/** Whether a write to it can do anything. */
+export const canWrite = ({ access, clauses }: Register): boolean =>
+  access.kind === 'clauses'
+    ? clauses?.effects !== undefined
+    : access.kind !== 'read' && access.kind !== 'internal';
 
 export const fullMask = (bits: number): number => (bits >= 32 ? 0xffffffff : ((1 << bits) - 1) >>> 0);
 

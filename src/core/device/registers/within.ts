@@ -1,4 +1,4 @@
-import type { Register, RegisterMap } from './types';
+import { canWrite, type Register, type RegisterMap } from './types';
 
 /** A register within the bytes of another one, and how far to the left it lies in its word. */
 export interface Within {
@@ -22,11 +22,9 @@ export function reachedBeside(map: RegisterMap, register: Register): readonly Wi
   return beside.get(register) ?? NONE;
 }
 
-const isWritten = ({ access }: Register): boolean => access.kind !== 'internal' && access.kind !== 'read';
-
 function besideEach(map: RegisterMap): Map<Register, Within[]> {
   const beside = new Map<Register, Within[]>();
-  const sorted = map.all.filter(isWritten).sort((a, b) => a.address - b.address);
+  const sorted = map.all.filter(canWrite).sort((a, b) => a.address - b.address);
   for (const [position, outer] of sorted.entries()) {
     const end = outer.address + outer.bits / 8;
     // Those at the same address may stand before it.
@@ -35,7 +33,7 @@ function besideEach(map: RegisterMap): Map<Register, Within[]> {
     for (let at = from; (sorted[at]?.address ?? end) < end; at++) {
       const inner = sorted[at] as Register;
       const fits = inner !== outer && inner.address + inner.bits / 8 <= end;
-      if (!fits || (inner.storage && outer.storage)) continue;
+      if (!fits || (inner.storage && inner.storage.word === outer.storage?.word)) continue;
       const bytes = inner.address - outer.address;
       const shift = 8 * (map.endian === 'little' ? bytes : outer.bits / 8 - bytes - inner.bits / 8);
       beside.set(outer, [...(beside.get(outer) ?? []), { register: inner, shift }]);

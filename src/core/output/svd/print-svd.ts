@@ -4,7 +4,7 @@ import { hexText } from '../../base/text/hex';
 import type { Device } from '../../device/device';
 import { type FieldPlace, fieldPlaces } from '../../device/field-places';
 import { behaviourText } from '../../device/registers/register-text';
-import type { Register } from '../../device/registers/types';
+import { canRead, canWrite, type Register } from '../../device/registers/types';
 
 const hex = (value: number): string => hexText(value, 0);
 
@@ -21,6 +21,12 @@ const ACCESS: Partial<Record<Register['access']['kind'], string>> = {
   act: 'write-only',
   key: 'write-only',
 };
+
+function accessOf(register: Register): string {
+  if (register.access.kind !== 'clauses') return ACCESS[register.access.kind] ?? 'read-write';
+  if (!canWrite(register)) return 'read-only';
+  return canRead(register) ? 'read-write' : 'write-only';
+}
 
 /**
  * The part's registers as CMSIS-SVD: one peripheral for each block instance, fields named after the pad they belong to. What
@@ -74,7 +80,7 @@ function printRegister(register: Register, base: number, fields: readonly FieldP
     `          ${tag('description', behaviourText(register) || name)}`,
     `          ${tag('addressOffset', hex(register.address - base))}`,
     `          ${tag('size', String(register.bits))}`,
-    `          ${tag('access', ACCESS[register.access.kind] ?? 'read-write')}`,
+    `          ${tag('access', accessOf(register))}`,
     `          ${tag('resetValue', hex(register.reset))}`,
     ...(fields.length === 0
       ? []

@@ -1,0 +1,187 @@
+import { FALSE, type Formula, Formulas, TRUE } from '../../base/logic/formulas';
+import { clausesOf, type WriteClause } from '../../device/clauses/clauses';
+import { canRead, canWrite, heldBits, type Register } from '../../device/registers/types';
+import { perform } from '../machine/machine';
+import { bitOf, type Machine, tryOut } from '../machine/state';
+import { anyBit, termFormulas, type Word, ZERO } from '../machine/term-formulas';
+import type { Change, RegisterStep } from './strategies';
+
+/**
+ * How bits that clauses alone reach are given their values: by solving. The bits of the word to be written are variables above those of
+ * the state; wanted is a word with which, in every state that is possible, the bits meant become what is planned and no other bit changes
+ * (BDD, and a path to true over the variables of the word). Bits of the word that say nothing of those meant may also go back as they
+ * were read. Where no single write does it, the bits to be set and those to be cleared are written after one another, and then each alone.
+ */
+export function stepsByClauses(machine: Machine, change: Change): RegisterStep[] | undefined {
+  const { register, mask, value, explicit } = change;
+  const word = register.storage?.word;
+  if (word === undefined) return undefined;
+  const ways = clausesOf(machine.map).assigning(word).filter(canWrite);
+  if (ways.length === 0) return undefined;
+  const open = explicit ? mask : notYet(machine, register, mask, value);
+  if (open === 0) return [];
+  const groups = [[open], [open & value, open & ~value], bitsIn(open)];
+  for (const kept of ['all', 'register', 'known'] as const)
+    for (const group of groups) {
+      const steps = inTurn(machine, ways, register, group, value, kept);
+      if (steps) return steps;
+    }
+  return undefined;
+}
+
+const notYet = (machine: Machine, register: Register, mask: number, value: number): number =>
+  bitsIn(mask).reduce(
+    (open, bit) =>
+      bitOf(machine, register, 31 - Math.clz32(bit)) === ((value & bit) === 0 ? 0 : 1)
+        ? open
+        : (open | bit) >>> 0,
+    0,
+  );
+
+function bitsIn(mask: number): number[] {
+  const bits: number[] = [];
+  for (let bit = 0; bit < 32; bit++) if ((mask >>> bit) & 1) bits.push((1 << bit) >>> 0);
+  return bits;
+}
+
+/** Writes for each of some masks in turn, each solved in the state after those before it. */
+function inTurn(
+  machine: Machine,
+  ways: readonly Register[],
+  register: Register,
+  masks: readonly number[],
+  value: number,
+  kept: Kept,
+): RegisterStep[] | undefined {
+  return tryOut(machine, () => {
+    const steps: RegisterStep[] = [];
+    for (const mask of masks) {
+      if (mask === 0) continue;
+      const step = ways
+        .map((way) => solve(machine, way, { register, mask: mask >>> 0, value }, kept))
+        .find((solved) => solved !== undefined);
+      if (!step) return undefined;
+      steps.push(step);
+      perform(machine, { ...step, stage: '', pads: [] });
+    }
+    return steps;
+  });
+}
+
+/**
+ * Which of the other bits must stay: all; those of the register meant, where a write cannot but change others; or, where nothing can read
+ * it, those that are known.
+ */
+type Kept = 'all' | 'register' | 'known';
+
+interface Goal {
+  register: Register;
+  mask: number;
+  value: number;
+}
+
+/** Variables of the word that is written stand above those of the state. */
+const WORD = -32;
+
+function solve(machine: Machine, way: Register, goal: Goal, kept: Kept): RegisterStep | undefined {
+  const { write, read } = clausesOf(machine.map).of(way);
+  if (!write) return undefined;
+  const formulas = new Formulas();
+  const stateBit = (at: number): Formula => {
+    const [word, bit] = [at >> 5, at & 31];
+    if (((machine.known[word] ?? 0) >>> bit) & 1)
+      return ((machine.value[word] ?? 0) >>> bit) & 1 ? TRUE : FALSE;
+    return formulas.variable(at);
+  };
+  const free: Word = ZERO.map((_, bit) => (bit < way.bits ? formulas.variable(WORD + bit) : FALSE));
+  const constant = answer(formulas, condition(formulas, stateBit, write, free, goal, kept));
+  if (constant) return { kind: 'write', register: way, value: wordIn(constant) };
+  if (!read || !canRead(way) || kept === 'known') return undefined;
+  // Bits of the word on which those meant depend are chosen; the others go back as they are read.
+  const meant = new Set(
+    assignedBits(formulas, stateBit, write, free).flatMap(({ at, becomes }) =>
+      isMeant(goal, at) ? formulas.support(becomes).filter((variable) => variable < 0) : [],
+    ),
+  );
+  const given = termFormulas(formulas, stateBit, read.gives, ZERO);
+  const mixed = free.map((bit, at) => (meant.has(WORD + at) ? bit : (given[at] as Formula)));
+  const chosen = answer(formulas, condition(formulas, stateBit, write, mixed, goal, kept));
+  if (!chosen) return undefined;
+  const set = wordIn(chosen);
+  const decided = [...meant].reduce((mask, variable) => (mask | (1 << (variable - WORD))) >>> 0, 0);
+  return { kind: 'update', register: way, clear: (decided & ~set) >>> 0, set };
+}
+
+const answer = (formulas: Formulas, formula: Formula): Map<number, boolean> | undefined =>
+  formulas.solve(formula, 0);
+
+const wordIn = (values: ReadonlyMap<number, boolean>): number =>
+  [...values].reduce((word, [variable, high]) => (high ? word | (1 << (variable - WORD)) : word), 0) >>> 0;
+
+function isMeant({ register, mask }: Goal, at: number): boolean {
+  const { storage } = register;
+  const bit = at - (storage?.word ?? -1) * 32 - (storage?.shift ?? 0);
+  return bit >= 0 && bit < heldBits(register) && ((mask >>> bit) & 1) === 1;
+}
+
+interface AssignedBit {
+  at: number;
+  before: Formula;
+  becomes: Formula;
+}
+
+function assignedBits(
+  formulas: Formulas,
+  stateBit: (at: number) => Formula,
+  write: WriteClause,
+  word: Word,
+): AssignedBit[] {
+  const assigned = new Map<number, Formula>();
+  for (const { to, value } of write.effects) {
+    const becomes = termFormulas(formulas, stateBit, value, word);
+    for (let bit = 0; bit < to.bits; bit++)
+      assigned.set(to.word * 32 + to.shift + bit, becomes[bit] as Formula);
+  }
+  return [...assigned].map(([at, becomes]) => ({ at, before: stateBit(at), becomes }));
+}
+
+/** In which states, with which words, a write does what is wanted and nothing else. */
+function condition(
+  formulas: Formulas,
+  stateBit: (at: number) => Formula,
+  write: WriteClause,
+  word: Word,
+  goal: Goal,
+  kept: Kept,
+): Formula {
+  const stated = write.when.filter(({ source }) => source.reason === 'unmet');
+  let all: Formula = TRUE;
+  const also = (more: Formula): void => {
+    all = formulas.and(all, more);
+  };
+  const bits = assignedBits(formulas, stateBit, write, word);
+  if (!bits.some(({ at }) => isMeant(goal, at))) return FALSE;
+  for (const { at, before, becomes } of bits) {
+    if (isMeant(goal, at)) {
+      const high = (goal.value >>> (at - bitZero(goal.register))) & 1;
+      also(high ? becomes : formulas.not(becomes));
+    } else if (kept !== 'all' && !isBeside(goal.register, at)) continue;
+    else if (kept !== 'known' || before <= TRUE) also(formulas.not(formulas.xor(becomes, before)));
+    else
+      also(
+        ((goal.register.reset >>> (at - bitZero(goal.register))) & 1) === 1 ? becomes : formulas.not(becomes),
+      );
+  }
+  // A condition that is not met in every state is no reason not to try: the proof says what stands in the way.
+  const open = stated
+    .map(({ holds }) => anyBit(formulas, termFormulas(formulas, stateBit, holds, word)))
+    .reduce((both, holds) => formulas.and(both, holds), TRUE);
+  const met = formulas.and(all, open);
+  return met === FALSE || answer(formulas, met) === undefined ? all : met;
+}
+
+const bitZero = ({ storage }: Register): number => (storage?.word ?? 0) * 32 + (storage?.shift ?? 0);
+
+/** A bit of the very register: what nothing is known of is written with its reset value. */
+const isBeside = (register: Register, at: number): boolean =>
+  at >= bitZero(register) && at < bitZero(register) + heldBits(register);

@@ -1,0 +1,276 @@
+import { FALSE, type Formula, Formulas, TooManyFormulas, TRUE } from '../../base/logic/formulas';
+import { type BoundCondition, type Clauses, clausesOf, type Effect } from '../../device/clauses/clauses';
+import { fullMask, type Register, type RegisterMap } from '../../device/registers/types';
+import type { Mishap } from './machine';
+import { assumeWord, type Bits, copy, flip, type Machine, put, shownBits, type Taken } from './state';
+import { anyBit, termFormulas, type Word, ZERO } from './term-formulas';
+
+/**
+ * Accesses by clauses on the machine of the proof: one step of symbolic simulation. Each bit that an access assigns becomes a formula over
+ * the state before it (bits that the machine knows being constants). What that formula is, is written back: a constant, the bit itself,
+ * its opposite; anything else is unknown from then on.
+ */
+
+/** New values of bits of state, by their number: formulas over the state before the access. */
+type Assigned = Map<number, Formula>;
+
+interface Workshop {
+  formulas: Formulas;
+  /** The next variable that stands for what nobody knows. */
+  fresh: number;
+}
+
+const workshops = new WeakMap<RegisterMap, Workshop>();
+const MOST_FORMULAS = 200_000;
+
+/** Before an access of which nothing is known yet: formulas last for one access, and are thrown away when there are many. */
+export function renewFormulas({ map }: Machine): void {
+  const workshop = workshops.get(map);
+  if (workshop && workshop.formulas.size > MOST_FORMULAS) workshops.delete(map);
+}
+
+function workshopOf(map: RegisterMap): Workshop {
+  let workshop = workshops.get(map);
+  if (!workshop) {
+    workshop = { formulas: new Formulas(), fresh: 0 };
+    workshops.set(map, workshop);
+  }
+  return workshop;
+}
+
+const bitOf =
+  ({ known, value }: Machine, formulas: Formulas) =>
+  (at: number): Formula => {
+    const [word, bit] = [at >> 5, at & 31];
+    if (((known[word] ?? 0) >>> bit) & 1) return ((value[word] ?? 0) >>> bit) & 1 ? TRUE : FALSE;
+    return formulas.variable(at);
+  };
+
+function assign(
+  machine: Machine,
+  effects: readonly Effect[],
+  written: Word,
+  into: Assigned,
+  open: Formula,
+): void {
+  const { formulas } = workshopOf(machine.map);
+  const bits = bitOf(machine, formulas);
+  for (const { to, value } of effects) {
+    const word = withinBounds(machine, () => termFormulas(formulas, bits, value, written));
+    for (let bit = 0; bit < to.bits; bit++) {
+      const at = to.word * 32 + to.shift + bit;
+      const otherwise = into.get(at) ?? machine.everyAccess?.get(at) ?? bits(at);
+      into.set(at, formulas.choose(open, word[bit] as Formula, otherwise));
+    }
+  }
+}
+
+/** What has become too entangled to be said may be anything. */
+function withinBounds(machine: Machine, work: () => Word): Word {
+  try {
+    return work();
+  } catch (error) {
+    if (!(error instanceof TooManyFormulas)) throw error;
+    return wordOfBits(machine, { known: 0, value: 0, was: 0 });
+  }
+}
+
+/** Begins an access: works out what every access does, from the state before it. */
+export function beginAccess(machine: Machine, access: 'read' | 'write'): void {
+  const clauses = clausesOf(machine.map);
+  machine.everyAccess = undefined;
+  if (clauses.anyAccess.length === 0 && (access === 'read' || clauses.anyWrite.length === 0)) return;
+  const assigned: Assigned = new Map();
+  assign(machine, clauses.anyAccess, ZERO, assigned, TRUE);
+  if (access === 'write') assign(machine, clauses.anyWrite, ZERO, assigned, TRUE);
+  machine.everyAccess = assigned;
+}
+
+/** Ends an access: what every access does is done, but for bits that the access itself has assigned. */
+export function endAccess(machine: Machine): void {
+  const { everyAccess } = machine;
+  if (!everyAccess) return;
+  machine.everyAccess = undefined;
+  apply(machine, everyAccess, SURE);
+}
+
+const SURE: Taken = { sure: -1, perhaps: -1 };
+const PERHAPS: Taken = { sure: 0, perhaps: -1 };
+
+/** Writes back what bits have become. */
+function apply(machine: Machine, assigned: Assigned, taken: Taken): void {
+  const { formulas } = workshopOf(machine.map);
+  const words = new Map<number, { ones: number; zeros: number; flipped: number; open: number }>();
+  for (const [at, formula] of assigned) {
+    const [word, mask] = [at >> 5, 1 << (at & 31)];
+    let masks = words.get(word);
+    if (!masks) {
+      masks = { ones: 0, zeros: 0, flipped: 0, open: 0 };
+      words.set(word, masks);
+    }
+    const literal = formulas.literal(formula);
+    if (formula === TRUE) masks.ones |= mask;
+    else if (formula === FALSE) masks.zeros |= mask;
+    else if (literal?.variable !== at) masks.open |= mask;
+    else if (literal.inverted) masks.flipped |= mask;
+  }
+  for (const [word, { ones, zeros, flipped, open }] of words) {
+    const holder = { storage: { word, shift: 0 } };
+    if ((ones | zeros) !== 0) put(machine, holder, ones | zeros, ones, taken);
+    if (flipped !== 0) flip(machine, holder, flipped, taken);
+    if (open !== 0) copy(machine, holder, open, { known: 0, value: 0, was: 0 }, taken);
+  }
+}
+
+/** A word of which bits are known; the others may be anything. */
+export function wordOfBits({ map }: Machine, { known, value }: Bits): Word {
+  const workshop = workshopOf(map);
+  const { words } = clausesOf(map);
+  return Array.from({ length: 32 }, (_, bit) => {
+    if (((known >>> bit) & 1) === 0) return workshop.formulas.variable(words * 32 + workshop.fresh++);
+    return ((value >>> bit) & 1) === 1 ? TRUE : FALSE;
+  });
+}
+
+/** What of a word is known. */
+export function bitsOfWord(word: Word): Bits {
+  const bits: Bits = { known: 0, value: 0, was: 0 };
+  for (const [bit, formula] of word.entries()) {
+    if (formula > TRUE) continue;
+    bits.known |= 1 << bit;
+    if (formula === TRUE) bits.value |= 1 << bit;
+  }
+  return bits;
+}
+
+const clausesIn = ({ map }: Machine, register: Register): ReturnType<Clauses['of']> =>
+  clausesOf(map).of(register);
+
+/** In which states the stated condition of a write is met. */
+function openFor(machine: Machine, when: readonly BoundCondition[], written: Word): Formula {
+  const { formulas } = workshopOf(machine.map);
+  return when
+    .filter(({ source }) => source.reason === 'unmet')
+    .map(({ holds }) => anyBit(formulas, termFormulas(formulas, bitOf(machine, formulas), holds, written)))
+    .reduce((all, holds) => formulas.and(all, holds), TRUE);
+}
+
+/** A write that has come through guards and locks; `sure`: surely. */
+export function writeByClauses(machine: Machine, register: Register, word: Word, sure: boolean): Mishap[] {
+  const { write } = clausesIn(machine, register);
+  const whole = (reason: Mishap['reason'], perhaps: boolean): Mishap => ({
+    reason,
+    register,
+    mask: fullMask(register.bits),
+    perhaps,
+  });
+  if (!write) return [whole('read-only', false)];
+  const written = word.map((formula, bit) => (bit < register.bits ? formula : FALSE));
+  const open = openFor(machine, write.when, written);
+  if (open === FALSE) return [whole('unmet', false)];
+  const assigned: Assigned = new Map();
+  assign(machine, write.effects, written, assigned, open);
+  const { everyAccess } = machine;
+  const kept: Assigned = new Map();
+  for (const at of assigned.keys()) {
+    const every = everyAccess?.get(at);
+    if (every === undefined) continue;
+    everyAccess?.delete(at);
+    if (!sure) kept.set(at, every);
+  }
+  if (kept.size > 0) apply(machine, kept, SURE);
+  const idle = isIdle(machine, write.effects, written);
+  apply(machine, assigned, sure ? SURE : PERHAPS);
+  if (idle) return [whole('no-effect', false)];
+  return open === TRUE ? [] : [whole('unmet', true)];
+}
+
+/** Whether a word that is known changes nothing, in whatever state. */
+function isIdle({ map }: Machine, effects: readonly Effect[], written: Word): boolean {
+  if (effects.length === 0 || written.some((formula) => formula > TRUE)) return false;
+  const { formulas } = workshopOf(map);
+  const bits = (at: number): Formula => formulas.variable(at);
+  return effects.every(({ to, value }) => {
+    const word = termFormulas(formulas, bits, value, written);
+    return word.every((formula, bit) => bit >= to.bits || formula === bits(to.word * 32 + to.shift + bit));
+  });
+}
+
+/** A read that has come through guards: what it gives, over the state before it; its effects are carried out. */
+export function readByClauses(machine: Machine, register: Register): Word | undefined {
+  const { read, afterRead } = clausesIn(machine, register);
+  if (!read) return undefined;
+  const word = givenBy(machine, register);
+  if (afterRead.length > 0) {
+    const assigned: Assigned = new Map();
+    assign(machine, afterRead, ZERO, assigned, TRUE);
+    for (const at of assigned.keys()) machine.everyAccess?.delete(at);
+    apply(machine, assigned, SURE);
+  }
+  return word;
+}
+
+/** What a read gives, without its effects. */
+export function givenBy(machine: Machine, register: Register): Word {
+  const { read } = clausesIn(machine, register);
+  const { formulas } = workshopOf(machine.map);
+  return read ? termFormulas(formulas, bitOf(machine, formulas), read.gives, ZERO) : ZERO;
+}
+
+/** Bits that stand for state that has changed since they were read may be anything. */
+export function outdated(machine: Machine, word: Word, changed: ReadonlyMap<number, number>): Word {
+  const { formulas } = workshopOf(machine.map);
+  if (changed.size === 0) return word;
+  return word.map((formula) => {
+    const stale = formulas.support(formula).some((at) => ((changed.get(at >> 5) ?? 0) >>> (at & 31)) & 1);
+    return stale ? (wordOfBits(machine, { known: 0, value: 0, was: 0 })[0] as Formula) : formula;
+  });
+}
+
+/** A word with bits replaced; `flipped` ones become their opposites. */
+export function wordWith({ map }: Machine, word: Word, set: number, clear: number, flipped: number): Word {
+  const { formulas } = workshopOf(map);
+  return word.map((formula, bit) => {
+    if ((set >>> bit) & 1) return TRUE;
+    if ((clear >>> bit) & 1) return FALSE;
+    return (flipped >>> bit) & 1 ? formulas.not(formula) : formula;
+  });
+}
+
+/** Takes what a read has given to be so: of bits that show a bit of state, or its opposite. */
+export function assumeRead(machine: Machine, register: Register, mask: number, value: number): void {
+  const { formulas } = workshopOf(machine.map);
+  for (const [bit, formula] of givenBy(machine, register).entries()) {
+    const literal = formulas.literal(formula);
+    if (((mask >>> bit) & 1) === 0 || !literal || literal.variable >= machine.map.words * 32) continue;
+    const high = (((value >>> bit) & 1) === 1) !== literal.inverted;
+    assumeWord(machine, literal.variable >> 5, 1 << (literal.variable & 31), high ? -1 : 0);
+  }
+}
+
+/** What a read will give when all that is under way has arrived, however long that takes. */
+export function givenInTheEnd(machine: Machine, register: Register): Bits {
+  const { read } = clausesIn(machine, register);
+  if (!read) return { known: 0, value: 0, was: 0 };
+  const { formulas } = workshopOf(machine.map);
+  const now = bitOf(machine, formulas);
+  const late = clausesOf(machine.map).followers.filter(
+    ({ afterCycles }) => afterCycles === Number.POSITIVE_INFINITY,
+  );
+  const word = termFormulas(
+    formulas,
+    (at) => {
+      for (const follower of late) {
+        const { storage } = follower.register;
+        const bit = at - (storage?.word ?? -1) * 32 - (storage?.shift ?? 0);
+        if (bit < 0 || bit > 31 || ((follower.mask >>> bit) & 1) === 0) continue;
+        const { known, value } = shownBits(machine, follower);
+        if ((known >>> bit) & 1) return (value >>> bit) & 1 ? TRUE : FALSE;
+      }
+      return now(at);
+    },
+    read.gives,
+    ZERO,
+  );
+  return bitsOfWord(word);
+}

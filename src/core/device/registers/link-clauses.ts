@@ -1,0 +1,190 @@
+import { didYouMean } from '../../base/text/near';
+import {
+  type Assignment,
+  mapNames,
+  namesIn,
+  parseAssignments,
+  parseTerm,
+  type Term,
+} from '../../description/language/clause';
+import { ExpressionError, type Scope } from '../../description/language/expression';
+import type { BlockSource, RegisterSource } from '../../description/recipe';
+import type { DeviceDescription } from '../../description/types';
+import { arrayKey, type Instance, instanceKey, instancesOf, type RegisterArrays } from './instances';
+import type { Register } from './types';
+
+/**
+ * Clauses of a description, with every name replaced by the register that it names from where it stands, or by the number of a column.
+ * `BLOCK[*].R` makes one assignment for each instance of the block.
+ */
+export interface RegisterClauseTerms {
+  gives?: Term;
+  when?: Term;
+  effects?: Assignment[];
+  afterRead?: Assignment[];
+  anyWrite?: Assignment[];
+  anyAccess?: Assignment[];
+}
+
+const ASSIGNING = ['write', 'after read', 'any write', 'any access'] as const;
+const CLAUSE_KEYS = ['read', 'write when', ...ASSIGNING] as const;
+
+/** Whether a description says of a register in clauses what it does. */
+export const hasClauses = (source: RegisterSource): boolean =>
+  CLAUSE_KEYS.some((key) => source[key] !== undefined);
+
+/** Whether what a read gives or a write does is in clauses, and not in a kind. */
+export const isInClauses = (source: RegisterSource): boolean =>
+  source.read !== undefined || source.write !== undefined;
+
+/** Whether clauses name bits of the register itself, which it then holds. Throws {@link ExpressionError}. */
+export function holdsBits(source: RegisterSource): boolean {
+  const terms = [source.read, source['write when']].flatMap((text) =>
+    text === undefined ? [] : [parseTerm(text)],
+  );
+  const assignments = ASSIGNING.flatMap((key) => parseAssignments(source[key] ?? ''));
+  return (
+    assignments.some(({ target }) => target === 'this') ||
+    [...terms, ...assignments.map(({ value }) => value)].some((term) => namesIn(term).has('this'))
+  );
+}
+
+/** Keys that say in other words what clauses say. */
+const INSTEAD = [
+  'access',
+  'follows',
+  'shows',
+  'readOnly',
+  'cleared by one',
+  'cleared by zero',
+  'always',
+  'writable where',
+  'accessed by',
+] as const;
+
+/** Refuses clauses beside what they stand instead of. Throws {@link ExpressionError}. */
+export function checkClauseKeys(source: RegisterSource): void {
+  if (isInClauses(source)) {
+    const beside = INSTEAD.find((key) => source[key] !== undefined);
+    if (beside !== undefined)
+      throw new ExpressionError(`"${beside}" stands beside clauses; say it in "read" and "write"`, 1);
+  }
+  for (const [key, needed] of [
+    ['write when', 'write'],
+    ['after read', 'read'],
+  ] as const)
+    if (source[key] !== undefined && source[needed] === undefined)
+      throw new ExpressionError(`"${key}" needs "${needed}" beside it`, 1);
+}
+
+export interface ClauseScope {
+  device: DeviceDescription;
+  arrays: RegisterArrays;
+  block: BlockSource;
+  instance: Instance;
+  scope: Scope;
+  i: number;
+  register: Register;
+}
+
+/** Fills the names of a register's clauses in. Throws {@link ExpressionError} with the column of what names nothing. */
+export function linkClauses(source: RegisterSource, at: ClauseScope): RegisterClauseTerms {
+  const term = (text: string | undefined, allowed: Allowed): Term | undefined =>
+    text === undefined ? undefined : mapNames(parseTerm(text), nameFor(at, allowed));
+  const assignments = (text: string | undefined, allowed: Allowed): Assignment[] | undefined =>
+    text === undefined ? undefined : parseAssignments(text).flatMap((each) => assign(at, each, allowed));
+  const none: Allowed = { written: false };
+  const clauses: RegisterClauseTerms = {
+    gives: term(source.read, none),
+    when: term(source['write when'], { written: true }),
+    effects: assignments(source.write, { written: true }),
+    afterRead: assignments(source['after read'], none),
+    anyWrite: assignments(source['any write'], none),
+    anyAccess: assignments(source['any access'], none),
+  };
+  return Object.fromEntries(Object.entries(clauses).filter(([, clause]) => clause !== undefined));
+}
+
+interface Allowed {
+  /** `v` is what is written. */
+  written: boolean;
+  /** The instance that `[*]` stands for. */
+  each?: string;
+}
+
+const nameFor =
+  (at: ClauseScope, allowed: Allowed) =>
+  (name: string, column: number): Term => {
+    if (name === 'v') {
+      if (allowed.written) return { kind: 'name', name, column };
+      throw new ExpressionError('"v" is what is written, and here nothing is', column);
+    }
+    const value = name.includes('[') ? undefined : at.scope(name);
+    if (value !== undefined) return { kind: 'number', value: value >>> 0 };
+    return { kind: 'name', name: registerFor(at, name, column, allowed.each).name, column };
+  };
+
+function assign(at: ClauseScope, { target, value }: Assignment, allowed: Allowed): Assignment[] {
+  const every = /^(\w+)\[\*\]/.exec(target)?.[1];
+  const instances = every === undefined ? [undefined] : keysOf(at, every);
+  return instances.map((each) => ({
+    target: registerFor(at, target, 1, each).name,
+    value: mapNames(value, nameFor(at, { ...allowed, each })),
+  }));
+}
+
+function keysOf({ device }: ClauseScope, id: string): string[] {
+  const block = device.recipe.registers.blocks.find((each) => each.id === id);
+  if (!block)
+    throw new ExpressionError(
+      `there is no block ${id}${didYouMean(
+        id,
+        device.recipe.registers.blocks.map((each) => each.id),
+      )}`,
+      1,
+    );
+  return instancesOf(device, block).map(({ key }) => key);
+}
+
+/** `this`, `R`, `R[3]`, `BLOCK.R`, `BLOCK[PA].R`, `BLOCK[*].R`. */
+const NAME = /^(?:(\w+)(?:\[([\w.]+|\*)\])?\.)?(\w+)(?:\[(\w+)\])?$/;
+
+function registerFor(at: ClauseScope, name: string, column: number, each: string | undefined): Register {
+  if (name === 'this') return at.register;
+  const { device, arrays, instance, scope } = at;
+  const [, blockId, key, id = '', element] = NAME.exec(name) ?? [];
+  const { blocks } = device.recipe.registers;
+  const block = blockId === undefined ? at.block : blocks.find((other) => other.id === blockId);
+  if (!block)
+    throw new ExpressionError(
+      `nothing is called ${name}${didYouMean(
+        blockId ?? '',
+        blocks.map((other) => other.id),
+      )}`,
+      column,
+    );
+  if (!block.registers.some((other) => other.id === id))
+    throw new ExpressionError(
+      `there is no register ${id} in ${block.id}${didYouMean(
+        id,
+        block.registers.map((other) => other.id),
+      )}`,
+      column,
+    );
+  if (key === '*' && each === undefined)
+    throw new ExpressionError(`${name}: what is assigned must name [*], too`, column);
+  const wanted =
+    key === '*' ? each : (key ?? (block === at.block ? instance.key : instanceKey(block, instance.context)));
+  const array = wanted === undefined ? undefined : arrays.get(arrayKey(block.id, id, wanted));
+  if (!array)
+    throw new ExpressionError(
+      wanted === undefined
+        ? `there is one ${block.id}.${id} for each ${block.each}; say which, as ${block.id}[NAME].${id}`
+        : `${block.id}.${id} is not there for ${wanted || 'this'}`,
+      column,
+    );
+  const position = element === undefined ? at.i : /^\d/.test(element) ? Number(element) : scope(element);
+  const register = element === undefined ? array[Math.min(at.i, array.length - 1)] : array[position ?? -1];
+  if (!register) throw new ExpressionError(`${name}: there is no element ${position ?? element}`, column);
+  return register;
+}

@@ -1,0 +1,157 @@
+import { compute, type Row } from './second-machine';
+
+/**
+ * Clauses of a description as C, for the second machine: a text is cut into words and turned into C with all parentheses written out, by
+ * levels of operators, without a tree. Apart from `src/core`, like the machine itself.
+ */
+export interface ClauseNames {
+  /** The position of the row that a name means from where it stands, and -1 where it means none. */
+  rowOf(name: string, each: string | undefined): number;
+  numberOf(name: string): number | undefined;
+  copiesOf(block: string): string[];
+}
+
+const WORDS =
+  /0[xX][0-9a-fA-F]+|0[bB][01]+|\d+|[A-Za-z_][\w.]*(?:\[[^\]]*\][\w.]*)*(?:\[\w+\])?|:=|\|=|&=|\^=|<<|>>|==|!=|>=|<=|[-+|^&~<>()?:;,]/g;
+const LEVELS = [['==', '!=', '<', '>', '<=', '>='], ['|'], ['^'], ['&'], ['<<', '>>'], ['+', '-']];
+
+class Translator {
+  private at = 0;
+  private readonly words: string[];
+
+  constructor(
+    text: string,
+    private readonly names: ClauseNames,
+    private readonly each?: string,
+  ) {
+    this.words = text.match(WORDS) ?? [];
+  }
+
+  get done(): boolean {
+    return this.at >= this.words.length;
+  }
+
+  next(): string {
+    return this.words[this.at++] ?? '';
+  }
+
+  skip(word: string): boolean {
+    if (this.words[this.at] !== word) return false;
+    this.at++;
+    return true;
+  }
+
+  value(): string {
+    const condition = this.level(0);
+    if (!this.skip('?')) return condition;
+    const yes = this.value();
+    this.at++;
+    return `(${condition} != 0u ? ${yes} : ${this.value()})`;
+  }
+
+  private level(depth: number): string {
+    if (depth === LEVELS.length) return this.factor();
+    let left = this.level(depth + 1);
+    while (LEVELS[depth]?.includes(this.words[this.at] ?? '')) {
+      const sign = this.next();
+      const right = this.level(depth + 1);
+      left =
+        depth === 4
+          ? `${sign === '<<' ? 'up' : 'down'}(${left}, ${right})`
+          : `(uint32_t)(${left} ${sign} ${right})`;
+    }
+    return left;
+  }
+
+  private factor(): string {
+    const word = this.next();
+    if (word === '~') return `(~${this.factor()})`;
+    if (word === '(') {
+      const inner = this.value();
+      this.at++;
+      return inner;
+    }
+    if (word === 'each') {
+      this.at++;
+      const inner = this.value();
+      this.at++;
+      const times = this.next();
+      this.at++;
+      return `repeated(${inner}, ${times})`;
+    }
+    if (/^\d/.test(word)) return `UINT32_C(${compute(word, {})})`;
+    if (word === 'v') return 'v';
+    const number = this.names.numberOf(word);
+    return number === undefined ? `look(${this.names.rowOf(word, this.each)})` : `UINT32_C(${number >>> 0})`;
+  }
+}
+
+export const valueInC = (text: string, names: ClauseNames): string => new Translator(text, names).value();
+
+/** Assignments, each to a row; all are worked out before the first is done. `prefix` names the temporaries. */
+export function assignmentsInC(text: string, names: ClauseNames): { row: number; value: string }[] {
+  return text
+    .split(';')
+    .filter((part) => part.trim() !== '')
+    .flatMap((part) => {
+      const target = /^\s*([^\s:|&^]+)/.exec(part)?.[1] ?? '';
+      const looped = /^(\w+)\[\*\]/.exec(target)?.[1];
+      return (looped === undefined ? [undefined] : names.copiesOf(looped)).map((each) => {
+        const translator = new Translator(part, names, each);
+        translator.next();
+        const sign = translator.next();
+        const row = names.rowOf(target, each);
+        const right = translator.value();
+        return { row, value: sign === ':=' ? right : `(look(${row}) ${sign.slice(0, 1)} ${right})` };
+      });
+    });
+}
+
+interface ClauseText {
+  at: number;
+  row: Row;
+  names: ClauseNames;
+}
+
+/** C functions for what reads and writes of rows do by their clauses, and for what every access does. */
+export function clausesInC(rows: readonly ClauseText[]): string {
+  const cases: Record<'gives' | 'when' | 'writes' | 'reads', string[]> = {
+    gives: [],
+    when: [],
+    writes: [],
+    reads: [],
+  };
+  const every: { row: number; value: string; writes: boolean }[] = [];
+  for (const { at, row, names } of rows) {
+    const { source } = row;
+    const done = (text: string): string => {
+      const list = assignmentsInC(text, names);
+      const temporaries = list.map(({ value }, k) => `uint32_t t${k} = ${value};`);
+      return `{ ${temporaries.join(' ')} ${list.map(({ row: to }, k) => `own(${to}, t${k});`).join(' ')} break; }`;
+    };
+    if (source.read !== undefined) cases.gives.push(`case ${at}: return ${valueInC(source.read, names)};`);
+    if (source['write when'] !== undefined)
+      cases.when.push(`case ${at}: return ${valueInC(source['write when'], names)} != 0u;`);
+    if (source.write !== undefined) cases.writes.push(`case ${at}: ${done(source.write)}`);
+    if (source['after read'] !== undefined) cases.reads.push(`case ${at}: ${done(source['after read'])}`);
+    for (const each of assignmentsInC(source['any access'] ?? '', names))
+      every.push({ ...each, writes: false });
+    for (const each of assignmentsInC(source['any write'] ?? '', names))
+      every.push({ ...each, writes: true });
+  }
+  const most = every.length + 1;
+  return `
+static int assigned[N];
+static uint32_t up(uint32_t a, uint32_t by) { return by > 31u ? 0u : a << by; }
+static uint32_t down(uint32_t a, uint32_t by) { return by > 31u ? 0u : a >> by; }
+static uint32_t repeated(uint32_t a, int times) { uint32_t all = 0; for (int b = 0; b < 32; b++) if (a >> (b / times) & 1u) all |= UINT32_C(1) << b; return all; }
+static void own(int row, uint32_t v) { keep(row, v & full(row)); assigned[row] = 1; }
+static uint32_t given_by(int row) { (void)up; (void)down; (void)repeated; switch (row) { ${cases.gives.join(' ')} default: return 0u; } }
+static int met(int row, uint32_t v) { (void)v; switch (row) { ${cases.when.join(' ')} default: return 1; } }
+static void done_by_write(int row, uint32_t v) { (void)v; switch (row) { ${cases.writes.join('\n')} default: break; } }
+static void done_by_read(int row) { switch (row) { ${cases.reads.join('\n')} default: break; } }
+static uint32_t every_value[${most}];
+static void every_begin(int writing) { (void)writing; memset(assigned, 0, sizeof assigned); ${every.map(({ value }, k) => `every_value[${k}] = ${value};`).join(' ')} }
+static void every_end(int writing) { (void)writing; ${every.map(({ row, writes }, k) => `${writes ? 'if (writing) ' : ''}if (!assigned[${row}]) keep(${row}, every_value[${k}] & full(${row}));`).join(' ')} }
+`;
+}
