@@ -6,6 +6,7 @@ import { ExpressionError } from '../../description/language/expression';
 import type { Pad } from '../../description/types';
 import type { Device } from '../../device/device';
 import { type InterruptLine, interruptLine } from '../../device/interrupt-lines';
+import { levelsBehind } from '../../device/registers/levels';
 import type { Register } from '../../device/registers/types';
 import type { Net } from '../../plan/model/types';
 import { USUAL_VOLTS } from '../attached/defaults';
@@ -74,11 +75,16 @@ export function benchPad(derived: Derived, pad: Pad, index: number, one: Resolve
   };
 }
 
+const followsInverted = ({ follows }: Register): boolean =>
+  follows?.kind === 'pads' && follows.inverted === true;
+
 /** The bits in which a pad's level is read. */
 function shownBits(device: Device, pad: Pad, one: ResolvedNet | undefined): ShownBit[] {
   const { level } = device.description.recipe.access;
   if (level === undefined || device.fields.get(level)?.needsFunction) return [];
   return device.slotsOf(level, pad, one?.fn).map(({ register, low }): ShownBit => {
+    const levels = levelsBehind(device.registers, register);
+    if (levels) return { register: levels, bit: pad.bit ?? 0, inverted: followsInverted(levels) };
     const own = register.levels.find((bit) => bit.bit === low);
     if (own)
       return {
@@ -87,11 +93,10 @@ function shownBits(device: Device, pad: Pad, one: ResolvedNet | undefined): Show
         inverted: own.inverted,
         ...(own.invertedBy ? { by: own.invertedBy } : {}),
       };
-    const inverted = register.follows?.kind === 'pads' && register.follows.inverted === true;
     return {
       register,
       bit: low,
-      inverted,
+      inverted: followsInverted(register),
       ...(register.inverter ? { by: { register: register.inverter, bit: low } } : {}),
     };
   });

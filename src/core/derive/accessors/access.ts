@@ -1,13 +1,19 @@
+import { namesIn } from '../../description/language/clause';
 import { ExpressionError } from '../../description/language/expression';
 import { defaultOf } from '../../description/meanings';
 import type { PadSettings } from '../../description/settings';
+import type { Pad } from '../../description/types';
+import { clausesOf, type Effect } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';
 import { encodeSettings } from '../../device/fields/encode';
 import { placeValue, type Slot, slotMask } from '../../device/fields/fields';
 import type { PlannedPad } from '../../device/planned-pad';
+import { levelsBehind } from '../../device/registers/levels';
 import { type Follower, fullMask, type Register, shownMask } from '../../device/registers/types';
 import { around, type Lowered } from '../lower/lower';
-import { stepsFor, wordOfHalves } from '../lower/strategies';
+import { stepsByClauses, turnByClauses } from '../lower/solve';
+import { type RegisterStep, stepsFor, wordOfHalves } from '../lower/strategies';
+import { shownBit } from '../machine/clause-access';
 import { type Mishap, perform, readRegister } from '../machine/machine';
 import { bitWords, mishapText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
@@ -149,6 +155,17 @@ function addBits(into: Map<number, number>, { storage }: Register, mask: number)
 
 const flags = new WeakMap<Device, BitsByWord>();
 
+/** What accesses do whatever they are for: every access, every write, reads. */
+function restlessEffects({ registers }: Device): Effect[] {
+  const clauses = clausesOf(registers);
+  const reads = registers.all.filter((register) => register.clauses?.afterRead);
+  return [
+    ...clauses.anyAccess,
+    ...clauses.anyWrite,
+    ...reads.flatMap((register) => clauses.of(register).afterRead),
+  ];
+}
+
 /** The flags of all pads, by word: whatever initialisation has left in them, hardware may raise them. */
 function flagsOf(device: Device): BitsByWord {
   let known = flags.get(device);
@@ -159,6 +176,9 @@ function flagsOf(device: Device): BitsByWord {
       if (pending === undefined || pad.kind !== 'io' || pad.port === undefined) continue;
       for (const slot of device.slotsOf(pending, pad)) addBits(raised, slot.register, slotMask(slot));
     }
+    // What any access, or a read, does by clauses it may have done any number of times.
+    for (const { to } of restlessEffects(device))
+      raised.set(to.word, (raised.get(to.word) ?? 0) | (fullMask(to.bits) << to.shift));
     known = raised;
     flags.set(device, known);
   }
@@ -398,8 +418,10 @@ const togglingWord = (by: Register, mask: number): number =>
 export function toggleAccess(device: Device, after: AfterInit, pad: PlannedPad): AccessSteps {
   return attempted(() => {
     const parts = latchOf(device, pad);
-    const main = byRegister(parts).map(({ register, mask, ones }): Operation => {
+    const main = byRegister(parts).flatMap(({ register, mask, ones }): Operation | Operation[] => {
       const slot = ones[0]?.slot;
+      const solved = slot?.toggledBy ? undefined : turnByClauses(after.machine, register, mask);
+      if (solved) return solved.map(step);
       if (slot?.toggledBy)
         return step({ kind: 'write', register: slot.toggledBy, value: togglingWord(slot.toggledBy, mask) });
       if (register.access.kind === 'write') return step({ kind: 'flip', register, mask, shadow: true });
@@ -446,6 +468,16 @@ export function writeAccess(
           inverted: (((high >>> low) & 1) === 0) !== inverted,
         })),
       );
+      const way = ones[0]?.slot.setBy ? undefined : wayByClauses(after.machine, register, mask);
+      if (way) {
+        const turned = moves.map((move) => ({ ...move, inverted: move.inverted !== way.inverted }));
+        return { kind: 'put', mask, moves: turned, register: way.register, way: way.way };
+      }
+      if (register.access.kind === 'internal' || register.access.kind === 'clauses')
+        throw new ExpressionError(
+          `no write takes these bits of ${register.name} as they stand in a number; single pads are driven one by one`,
+          1,
+        );
       return { kind: 'put', register, mask, moves, way: wayOf(register, mask, ones[0]?.slot) };
     });
     const goalFor = (value: number) =>
@@ -472,6 +504,31 @@ const samples = (bits: number): number[] => {
   );
   return [0, all, ...codes, ...codes.map((one) => (all & ~one) >>> 0)];
 };
+
+/** How bits that only clauses reach take a number: a register that sets and one that clears them, or one that holds them. */
+function wayByClauses(
+  machine: Machine,
+  register: Register,
+  mask: number,
+): (Pick<Put, 'register' | 'way'> & { inverted: boolean }) | undefined {
+  const solve = (value: number): RegisterStep | undefined => {
+    const steps = stepsByClauses(machine, { register, mask, value, explicit: true });
+    return steps?.length === 1 ? steps[0] : undefined;
+  };
+  const [high, low] = [solve(mask), solve(0)];
+  if (!high || !low) return undefined;
+  if (high.kind === 'write' && low.kind === 'write')
+    return high.value === mask && low.value === mask && high.register !== low.register
+      ? { register, way: { kind: 'pair', set: high.register, clear: low.register }, inverted: false }
+      : undefined;
+  if (high.kind !== 'update' || low.kind !== 'update' || high.register !== low.register) return undefined;
+  const [ones, zeros] = [high.set, low.set];
+  if ((high.set | high.clear) !== mask || (low.set | low.clear) !== mask || (ones ^ zeros) !== mask)
+    return undefined;
+  // All as they stand, or all as their opposites.
+  if (ones !== mask && zeros !== mask) return undefined;
+  return { register: high.register, way: { kind: 'update' }, inverted: zeros === mask };
+}
 
 function wayOf(register: Register, mask: number, slot: Slot | undefined): Put['way'] {
   const { kind } = register.access;
@@ -534,12 +591,14 @@ export function readAccess(
         if (!slot) return;
       }
       const { register, low } = slot;
-      const turned = invertedBy(after.machine, register, low);
+      const turned = invertedBy(after.machine, register, low, pad.pad);
       if (turned === undefined) {
         fault ??=
-          inverterOf(register, low) !== undefined
-            ? `whether ${register.name} bit ${low} is inverted depends on ${inverterOf(register, low)?.register.name}, of which nothing is known`
-            : `the description does not say that ${register.name} follows the pads`;
+          register.access.kind === 'clauses'
+            ? `what ${register.name} bit ${low} reads is not the level of ${pad.pad.id} alone, after initialisation and every accessor`
+            : inverterOf(register, low) !== undefined
+              ? `whether ${register.name} bit ${low} is inverted depends on ${inverterOf(register, low)?.register.name}, of which nothing is known`
+              : `the description does not say that ${register.name} follows the pads`;
       }
       const get = gets.get(register) ?? { kind: 'get', register, moves: [] };
       get.moves.push({ bit, low, inverted: inverted !== (turned ?? false) });
@@ -555,8 +614,15 @@ export function readAccess(
 }
 
 /** Whether a register shows the opposite of a pad's level; undefined when that cannot be said. */
-function invertedBy(machine: Machine, register: Register, bit: number): boolean | undefined {
+function invertedBy(machine: Machine, register: Register, bit: number, pad: Pad): boolean | undefined {
   const { follows } = register;
+  if (register.access.kind === 'clauses') {
+    const levels = levelsBehind(machine.map, register);
+    const shown = tryOut(machine, () => shownBit(machine, register, bit));
+    if (!levels?.storage || shown?.word !== levels.storage.word) return undefined;
+    if (shown.bit !== levels.storage.shift + (pad.bit ?? 0)) return undefined;
+    return shown.inverted !== (levels.follows?.kind === 'pads' && levels.follows.inverted === true);
+  }
   const shown = register.levels.find((one) => one.bit === bit);
   if (follows?.kind !== 'pads' && !shown) return undefined;
   const by = inverterOf(register, bit);
@@ -695,6 +761,7 @@ function relatedTo(device: Device, main: readonly (Operation | Put)[]): Set<Regi
       ]),
       ...(register.commit ? [register.commit.register] : []),
       ...device.registers.all.filter((one) => one.from === register),
+      ...lookedAt(device, register),
     ];
     for (const one of next) {
       if (found.has(one)) continue;
@@ -703,6 +770,20 @@ function relatedTo(device: Device, main: readonly (Operation | Put)[]): Set<Regi
     }
   }
   return found;
+}
+
+/** Registers that the clauses of a write look at, and those by whose writes these change. */
+function lookedAt({ registers }: Device, { clauses }: Register): Register[] {
+  if (!clauses?.effects) return [];
+  const terms = [...(clauses.when ? [clauses.when] : []), ...clauses.effects.map(({ value }) => value)];
+  return [...new Set(terms.flatMap((term) => [...namesIn(term)]))].flatMap((name) => {
+    const register = registers.byName.get(name);
+    if (!register?.storage) return [];
+    const reads = registers.all.filter((each) =>
+      each.clauses?.afterRead?.some(({ target }) => target === name),
+    );
+    return [register, ...clausesOf(registers).assigning(register.storage.word), ...reads];
+  });
 }
 
 /** Runs an accessor from every state after initialisation; what is wrong with it, or undefined. */
@@ -750,12 +831,14 @@ function strayIn(
   goal: Goal,
   before: { words: Map<number, [number, number, number]>; keys: Map<Register, number> },
 ): string | undefined {
+  const restless = restlessEffects(device);
   for (const [word, [known, value]] of before.words) {
     const same = known & (machine.known[word] ?? 0) & ~(value ^ (machine.value[word] ?? 0));
     let stray = ~(machine.was[word] ?? 0) & ~same;
     for (const { register, mask } of goal.may) {
       if (register.storage?.word === word) stray &= ~(mask << register.storage.shift);
     }
+    for (const { to } of restless) if (to.word === word) stray &= ~(fullMask(to.bits) << to.shift);
     if (stray === 0) continue;
     const register = device.registers.all.find((one) => one.storage?.word === word);
     stray &= ~((register ? shownMask(register) : 0) << (register?.storage?.shift ?? 0));

@@ -211,6 +211,81 @@ describe.each(STYLES)('set, clear and toggle of a latch (%s)', (style) => {
   });
 });
 
+describe.each(STYLES)('what only clauses reach (%s)', (style) => {
+  const HIDDEN: RegisterSource = { id: 'LATCH', offset: '0', bits: 8, access: 'internal' };
+  const WIRE: RegisterSource = { id: 'WIRE', offset: '0', bits: 8, access: 'internal', follows: 'pads' };
+  const looked: RegisterSource[] = [
+    WIRE,
+    { id: 'HIDE', offset: '8', bits: 8 },
+    { id: 'SEEN', offset: '2', bits: 8, read: '~WIRE & ~HIDE' },
+  ];
+  const driving = [
+    {
+      name: 'set and cleared through a latch that no address reads',
+      registers: [
+        DIR,
+        HIDDEN,
+        { id: 'SETS', offset: '4', bits: 8, write: 'LATCH |= v' },
+        { id: 'CLRS', offset: '5', bits: 8, write: 'LATCH &= ~v' },
+        { id: 'TURN', offset: '6', bits: 8, write: 'LATCH ^= v' },
+      ],
+    },
+    {
+      name: 'written as it is read',
+      registers: [DIR, { id: 'LATCH', offset: '1', bits: 8, read: '~this', write: 'this := ~v' }],
+    },
+    {
+      name: 'in a window of four accesses',
+      registers: [
+        DIR,
+        HIDDEN,
+        {
+          id: 'LEFT',
+          offset: '0',
+          bits: 8,
+          access: 'internal',
+          'any access': 'this := this == 0 ? 0 : this - 1',
+        },
+        { id: 'KEY', offset: '4', bits: 8, write: 'LEFT := v == 0x5A ? 4 : LEFT' },
+        { id: 'OUT', offset: '5', bits: 8, read: 'LATCH', write: 'LATCH := v', 'write when': 'LEFT > 0' },
+      ],
+      stages: [
+        { id: 'latch', per: 'port', 'before each': ['PORT.KEY := 0x5A'], fields: ['latch'] },
+        { id: 'direction', fields: ['dir'] },
+      ],
+    },
+  ] as { name: string; registers: Registers; stages?: RecipeSource['stages'] }[];
+
+  test.each(driving)('$name', ({ registers, stages }) => {
+    const visible = (stages ? { stages } : {}) as Partial<RecipeSource>;
+    const device = loadSmall(
+      recipe([...registers, ...looked], {
+        ...visible,
+        stages: [
+          { id: 'see', per: 'port', do: ['PORT.HIDE := 0'] },
+          ...(stages ?? [
+            { id: 'latch', fields: ['latch'] },
+            { id: 'direction', fields: ['dir'] },
+          ]),
+        ],
+      }),
+    );
+    const one = plan(style, pins('A0', 'A1'));
+    expect(faults(device, one)).toEqual([]);
+    const lines = run(
+      device,
+      one,
+      `p_na0_set(); ${show('PA.LATCH')} p_na1_set(); ${show('PA.LATCH')} p_na0_toggle(); ${show('PA.LATCH')}
+       p_na1_clear(); p_na0_set(); ${show('PA.LATCH')} p_na0_clear(); ${show('PA.LATCH')}`,
+    );
+    const held = lines
+      .join(' ')
+      .match(/[0-9a-f]+/g)
+      ?.map((word) => Number.parseInt(word, 16) & 3);
+    expect(held).toEqual([1, 3, 2, 1, 0]);
+  });
+});
+
 test('a level in two places is set in both', () => {
   const device = loadSmall(
     recipe([DIR, LATCH, SEEN, { id: 'OTHER', offset: '3', bits: 8 }], {

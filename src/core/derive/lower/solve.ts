@@ -29,6 +29,21 @@ export function stepsByClauses(machine: Machine, change: Change): RegisterStep[]
   return undefined;
 }
 
+export type Turn = RegisterStep | { kind: 'flip'; register: Register; mask: number };
+
+/** Writes that turn bits into their opposites, whatever they are; undefined where no single one does. */
+export function turnByClauses(machine: Machine, register: Register, mask: number): Turn[] | undefined {
+  const ways = clausesOf(machine.map)
+    .assigning(register.storage?.word ?? -1)
+    .filter(canWrite);
+  for (const way of ways) {
+    const goal: Goal = { register, mask, value: 'opposite' };
+    const step = solve(machine, way, goal, 'all') ?? turnedBack(machine, way, goal);
+    if (step) return [step];
+  }
+  return undefined;
+}
+
 const notYet = (machine: Machine, register: Register, mask: number, value: number): number =>
   bitsIn(mask).reduce(
     (open, bit) =>
@@ -77,13 +92,14 @@ type Kept = 'all' | 'register' | 'known';
 interface Goal {
   register: Register;
   mask: number;
-  value: number;
+  value: number | 'opposite';
 }
 
 /** Variables of the word that is written stand above those of the state. */
 const WORD = -32;
 
-function solve(machine: Machine, way: Register, goal: Goal, kept: Kept): RegisterStep | undefined {
+/** A register with its clauses, the state, and a word of variables to be written. */
+function setUp(machine: Machine, way: Register) {
   const { write, read } = clausesOf(machine.map).of(way);
   if (!write) return undefined;
   const formulas = new Formulas();
@@ -94,21 +110,54 @@ function solve(machine: Machine, way: Register, goal: Goal, kept: Kept): Registe
     return formulas.variable(at);
   };
   const free: Word = ZERO.map((_, bit) => (bit < way.bits ? formulas.variable(WORD + bit) : FALSE));
-  const constant = answer(formulas, condition(formulas, stateBit, write, free, goal, kept));
-  if (constant) return { kind: 'write', register: way, value: wordIn(constant) };
-  if (!read || !canRead(way) || kept === 'known') return undefined;
-  // Bits of the word on which those meant depend are chosen; the others go back as they are read.
-  const meant = new Set(
+  return { write, read, formulas, stateBit, free };
+}
+
+/** A read whose bits go back as their opposites where they say something of the bits meant. */
+function turnedBack(machine: Machine, way: Register, goal: Goal): Turn | undefined {
+  const start = setUp(machine, way);
+  if (!start?.read || !canRead(way)) return undefined;
+  const { write, read, formulas, stateBit, free } = start;
+  const meant = meantBits(formulas, stateBit, write, free, goal);
+  const word = termFormulas(formulas, stateBit, read.gives, ZERO).map((bit, at) =>
+    meant.has(WORD + at) ? formulas.not(bit) : bit,
+  );
+  if (condition(formulas, stateBit, write, word, goal, 'all') !== TRUE) return undefined;
+  return { kind: 'flip', register: way, mask: maskOfWord(meant) };
+}
+
+const maskOfWord = (variables: Iterable<number>): number =>
+  [...variables].reduce((mask, variable) => (mask | (1 << (variable - WORD))) >>> 0, 0);
+
+/** Variables of the word on which the bits meant depend. */
+const meantBits = (
+  formulas: Formulas,
+  stateBit: (at: number) => Formula,
+  write: WriteClause,
+  free: Word,
+  goal: Goal,
+): Set<number> =>
+  new Set(
     assignedBits(formulas, stateBit, write, free).flatMap(({ at, becomes }) =>
       isMeant(goal, at) ? formulas.support(becomes).filter((variable) => variable < 0) : [],
     ),
   );
+
+function solve(machine: Machine, way: Register, goal: Goal, kept: Kept): RegisterStep | undefined {
+  const start = setUp(machine, way);
+  if (!start) return undefined;
+  const { write, read, formulas, stateBit, free } = start;
+  const constant = answer(formulas, condition(formulas, stateBit, write, free, goal, kept));
+  if (constant) return { kind: 'write', register: way, value: wordIn(constant) };
+  if (!read || !canRead(way) || kept === 'known') return undefined;
+  // Bits of the word on which those meant depend are chosen; the others go back as they are read.
+  const meant = meantBits(formulas, stateBit, write, free, goal);
   const given = termFormulas(formulas, stateBit, read.gives, ZERO);
   const mixed = free.map((bit, at) => (meant.has(WORD + at) ? bit : (given[at] as Formula)));
   const chosen = answer(formulas, condition(formulas, stateBit, write, mixed, goal, kept));
   if (!chosen) return undefined;
   const set = wordIn(chosen);
-  const decided = [...meant].reduce((mask, variable) => (mask | (1 << (variable - WORD))) >>> 0, 0);
+  const decided = maskOfWord(meant);
   return { kind: 'update', register: way, clear: (decided & ~set) >>> 0, set };
 }
 
@@ -163,8 +212,8 @@ function condition(
   if (!bits.some(({ at }) => isMeant(goal, at))) return FALSE;
   for (const { at, before, becomes } of bits) {
     if (isMeant(goal, at)) {
-      const high = (goal.value >>> (at - bitZero(goal.register))) & 1;
-      also(high ? becomes : formulas.not(becomes));
+      if (goal.value === 'opposite') also(formulas.xor(becomes, before));
+      else also((goal.value >>> (at - bitZero(goal.register))) & 1 ? becomes : formulas.not(becomes));
     } else if (kept !== 'all' && !isBeside(goal.register, at)) continue;
     else if (kept !== 'known' || before <= TRUE) also(formulas.not(formulas.xor(becomes, before)));
     else

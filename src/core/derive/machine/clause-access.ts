@@ -248,6 +248,16 @@ export function assumeRead(machine: Machine, register: Register, mask: number, v
   }
 }
 
+/** The bit of state that a bit of what is read shows, or shows inverted; undefined where it is anything else. */
+export function shownBit(
+  machine: Machine,
+  register: Register,
+  bit: number,
+): { word: number; bit: number; inverted: boolean } | undefined {
+  const literal = workshopOf(machine.map).formulas.literal(givenBy(machine, register)[bit] as Formula);
+  return literal && { word: literal.variable >> 5, bit: literal.variable & 31, inverted: literal.inverted };
+}
+
 /** What a read will give when all that is under way has arrived, however long that takes. */
 export function givenInTheEnd(machine: Machine, register: Register): Bits {
   const { read } = clausesIn(machine, register);

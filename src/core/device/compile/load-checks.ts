@@ -184,6 +184,9 @@ function checkWays(device: Device, pads: Pad[], problems: Problems): void {
 /** What is wrong with how a slot is reached; undefined when nothing is. */
 function wayProblem(device: Device, slot: Slot, written: boolean): string | undefined {
   const { register, through, setBy, clearedBy, toggledBy } = slot;
+  if (!register.storage && !written && register.clauses?.gives) return undefined;
+  if (!register.storage && register.access.kind === 'clauses')
+    return `${register.name} holds no bits of its own; name the register that its clauses assign`;
   if (!register.storage)
     return `${register.name} holds no bits of its own (${register.access.kind}); name the register that it acts on`;
   if (!written) return undefined;
