@@ -1,7 +1,7 @@
 import type { Operation } from '@/core/derive/machine/operations';
 import type { RegisterSource } from '@/core/description/recipe';
 import type { Device } from '@/core/device/device';
-import { fullMask, type Register } from '@/core/device/registers/types';
+import { canWrite, fullMask, type Register } from '@/core/device/registers/types';
 import type { Random } from './random';
 import { loadSmall, smallPart } from './small-part';
 
@@ -14,7 +14,7 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
   const registers: RegisterSource[] = [];
   let offset = 0;
   const word = (random: Random): number => random.int(2 ** 16) * 2 ** 16 + random.int(2 ** 16);
-  const add = (id: string, bits: 8 | 16 | 32, more: Partial<RegisterSource> = {}): void => {
+  const add = (id: string, bits: number, more: Partial<RegisterSource> = {}): void => {
     registers.push({ id, offset: hex(offset), bits, ...more });
     offset += 4;
   };
@@ -86,6 +86,7 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
     access: `${half} of DOWN`,
     overlaps: 'WORD',
   });
+  addClauses(random, registers, add);
   // What shows something.
   const delay = random.pick(['', ' after 2 cycles', ' after 7 cycles', ' after unknown cycles']);
   add('ON', 16, {
@@ -105,11 +106,91 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
   };
 }
 
-const WRITABLE = /^(read-write|write|set|clear|toggle|set-clear|alias|masked|act|key)$/;
+/** A value by chance over some registers, what is written where `v` is given, and numbers. */
+function termByChance(random: Random, names: readonly string[], depth = 3): string {
+  if (depth === 0 || random.int(5) === 0)
+    return random.int(3) === 0 ? hex(random.int(256)) : random.pick(names);
+  const inner = (): string => termByChance(random, names, depth - 1);
+  switch (random.int(8)) {
+    case 0:
+      return `~(${inner()})`;
+    case 1:
+      return `(${inner()}) ${random.pick(['<<', '>>'])} ${random.int(9)}`;
+    case 2:
+      return `((${inner()}) ${random.pick(['==', '!=', '<', '>=', '>', '<='])} (${inner()}) ? ${inner()} : ${inner()})`;
+    case 3:
+      return `(${inner()}) ${random.pick(['+', '-'])} (${inner()})`;
+    default:
+      return `(${inner()}) ${random.pick(['&', '|', '^'])} (${inner()})`;
+  }
+}
+
+/** Registers whose clauses are made by chance, over hidden and visible state, and a count of accesses. */
+function addClauses(
+  random: Random,
+  registers: RegisterSource[],
+  add: (id: string, bits: number, more?: Partial<RegisterSource>) => void,
+): void {
+  const held = ['HID', 'SIDE', 'COUNT', 'NEXT', 'UP', 'BUSY'];
+  add('HID', 8, { access: 'internal', reset: hex(random.int(256)) });
+  add('SIDE', 8, { access: 'internal', reset: random.pick(['unknown', '0x5A']) });
+  add('BUSY', random.pick([1, 3, 8]), {
+    access: 'internal',
+    'returns to': random.pick(['0 after 5 cycles', '1 after 2 cycles', '0 after unknown cycles']),
+  });
+  add('COUNT', 8, {
+    access: 'internal',
+    [random.pick(['any access', 'any write'])]: random.pick([
+      'this := this == 0 ? 0 : this - 1',
+      'this := this & 3',
+      'this := 0',
+    ]),
+  });
+  const assignment = (names: readonly string[]): string =>
+    `${random.pick(['HID', 'SIDE', 'COUNT', 'UP', 'BUSY'])} ${random.pick([':=', ':=', '|=', '&=', '^='])} ${termByChance(random, names)}`;
+  const simple = [
+    'HID |= v',
+    'HID &= ~v',
+    'HID ^= v',
+    'HID |= v; SIDE &= ~v',
+    'COUNT := v & 3',
+    'HID := v; BUSY := 1',
+    'HID := HID & ~(v >> 4) | v & (v >> 4)',
+  ];
+  for (let k = 0; k < 4; k++) {
+    const writes = random.int(2) === 0 ? random.pick(simple) : assignment([...held, 'v']);
+    const second = random.int(3) === 0 ? `; SIDE := ${termByChance(random, [...held, 'v'], 2)}` : '';
+    add(`BY${k}`, 8, {
+      write: writes.includes('SIDE') ? writes : `${writes}${second}`,
+      ...(random.int(2) === 0 ? { read: random.pick(['HID', '~HID', termByChance(random, held)]) } : {}),
+      ...(random.int(3) === 0
+        ? { 'write when': random.pick(['COUNT > 0', 'SIDE & 1 == 1', 'v < 0x80', 'BUSY == 0']) }
+        : {}),
+    });
+  }
+  add('LOOK', 8, { read: termByChance(random, held), 'after read': assignment(held) });
+  add('OWN', 16, {
+    read: 'this',
+    write: random.pick(['this := v', 'this |= v; HID := 1', 'this := v & 0xFF | this & 0xFF00']),
+  });
+  // One that holds a word and one whose clauses act on its upper half.
+  add('BASE', 16);
+  const at = Number(registers.at(-1)?.offset);
+  registers.push({
+    id: 'ALSO',
+    offset: hex(at + 1),
+    bits: 8,
+    write: random.pick(simple),
+    overlaps: 'BASE',
+  });
+}
+
+const WRITABLE = /^(read-write|write|set|clear|toggle|set-clear|alias|masked|act|key|clauses)$/;
 
 /** Up to 14 writes, updates, flips and waits. */
 export function operationsByChance(device: Device, random: Random): Operation[] {
-  const all = device.registers.all.filter((one) => WRITABLE.test(one.access.kind));
+  const all = device.registers.all.filter((one) => WRITABLE.test(one.access.kind) && canWrite(one));
+  const looks = device.registers.all.filter((one) => one.clauses?.afterRead);
   const value = (register: Register): number => {
     if (register.access.kind === 'key') return 1 + random.int(3);
     const any = (random.int(2 ** 16) * 2 ** 16 + random.int(2 ** 16)) >>> 0;
@@ -118,12 +199,17 @@ export function operationsByChance(device: Device, random: Random): Operation[] 
   return Array.from({ length: 1 + random.int(14) }, (): Operation => {
     const base = { stage: 's', pads: [] };
     if (random.int(6) === 0) return { kind: 'wait', cycles: random.int(9), ...base };
+    const look = looks[0];
+    if (look && random.int(12) === 0)
+      return { kind: 'await', register: look, mask: 0, value: 0, cycles: 1, ...base };
     // Keys and what they open come often enough to matter.
     const register =
       random.int(3) === 0
-        ? random.pick(all.filter((one) => /KEY|SECRET|ON$|OUT|PULL|DROP|WORD/.test(one.name)))
+        ? random.pick(all.filter((one) => /KEY|SECRET|ON$|OUT|PULL|DROP|WORD|BY|OWN|ALSO/.test(one.name)))
         : random.pick(all);
-    const readable = /^(read-write|alias)$/.test(register.access.kind);
+    const readable =
+      /^(read-write|alias)$/.test(register.access.kind) ||
+      (register.access.kind === 'clauses' && register.clauses?.gives !== undefined);
     if (!readable || random.int(2) === 0) return { kind: 'write', register, value: value(register), ...base };
     // Flags beside other bits are turned by nobody: what a flip puts back would clear them.
     if (register.flagMask + register.zeroFlagMask === 0 && random.int(4) === 0)

@@ -121,6 +121,13 @@ export function clausesInC(rows: readonly ClauseText[]): string {
     writes: [],
     reads: [],
   };
+  const rests = rows.flatMap(({ at, row }) => {
+    const [, value = '0', time = '1'] =
+      /^(\w+) after (\w+) cycles$/.exec(row.source['returns to'] ?? '') ?? [];
+    return row.source['returns to'] === undefined
+      ? []
+      : [`{ ${at}, ${Number(value)}u, ${time === 'unknown' ? 300 : time} }`];
+  });
   const every: { row: number; value: string; writes: boolean }[] = [];
   for (const { at, row, names } of rows) {
     const { source } = row;
@@ -145,13 +152,22 @@ static int assigned[N];
 static uint32_t up(uint32_t a, uint32_t by) { return by > 31u ? 0u : a << by; }
 static uint32_t down(uint32_t a, uint32_t by) { return by > 31u ? 0u : a >> by; }
 static uint32_t repeated(uint32_t a, int times) { uint32_t all = 0; for (int b = 0; b < 32; b++) if (a >> (b / times) & 1u) all |= UINT32_C(1) << b; return all; }
-static void own(int row, uint32_t v) { keep(row, v & full(row)); assigned[row] = 1; }
+static const struct { int row; uint32_t value; int cycles; } rests[] = { ${[...rests, '{ -1, 0, 1 }'].join(', ')} };
+/* What has been written is on its way back, and arrives at some time until the last one. */
+static void back(int row) {
+  for (int r = 0; rests[r].row >= 0; r++) if (rests[r].row == row) {
+    for (int i = 0; i < dues; i++) if (due[i].row == row) due[i].at = -1;
+    due[dues].at = now + 1 + (long)(dice() % (unsigned)rests[r].cycles); due[dues].row = row; due[dues].mask = 0xFFFFFFFFu; due[dues++].value = rests[r].value;
+  }
+}
+static void own(int row, uint32_t v) { keep(row, v & full(row)); assigned[row] = 1; back(row); }
+static void all_back(void) { for (int r = 0; rests[r].row >= 0; r++) back(rests[r].row); }
 static uint32_t given_by(int row) { (void)up; (void)down; (void)repeated; switch (row) { ${cases.gives.join(' ')} default: return 0u; } }
 static int met(int row, uint32_t v) { (void)v; switch (row) { ${cases.when.join(' ')} default: return 1; } }
 static void done_by_write(int row, uint32_t v) { (void)v; switch (row) { ${cases.writes.join('\n')} default: break; } }
 static void done_by_read(int row) { switch (row) { ${cases.reads.join('\n')} default: break; } }
 static uint32_t every_value[${most}];
 static void every_begin(int writing) { (void)writing; memset(assigned, 0, sizeof assigned); ${every.map(({ value }, k) => `every_value[${k}] = ${value};`).join(' ')} }
-static void every_end(int writing) { (void)writing; ${every.map(({ row, writes }, k) => `${writes ? 'if (writing) ' : ''}if (!assigned[${row}]) keep(${row}, every_value[${k}] & full(${row}));`).join(' ')} }
+static void every_end(int writing) { (void)writing; ${every.map(({ row, writes }, k) => `${writes ? 'if (writing) ' : ''}if (!assigned[${row}]) { keep(${row}, every_value[${k}] & full(${row})); back(${row}); }`).join(' ')} }
 `;
 }

@@ -253,7 +253,7 @@ function placeBytes(rows: Row[]): void {
   const kindsAt = new Map<number, Set<string>>();
   for (const row of rows) {
     if (!HOLDS.test(row.access) || row.access === 'internal') continue;
-    for (let k = 0; k < row.bits / 8; k++) {
+    for (let k = 0; k < Math.ceil(row.bits / 8); k++) {
       const kinds = kindsAt.get(row.address + k) ?? new Set();
       kindsAt.set(row.address + k, kinds.add(row.access));
     }
@@ -267,7 +267,7 @@ function placeBytes(rows: Row[]): void {
         : apart && row.access === 'write'
           ? 'written'
           : '';
-    for (let k = 0; k < row.bits / 8; k++) {
+    for (let k = 0; k < Math.ceil(row.bits / 8); k++) {
       const key = `${bank} ${row.address + k}`;
       const byte = bytes.get(key) ?? bytes.size;
       bytes.set(key, byte);
@@ -298,7 +298,13 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
   const clauses = clausesInC(
     rows.flatMap((row, at) => {
       const { source } = row;
-      const stated = [source.read, source.write, source['any access'], source['any write']];
+      const stated = [
+        source.read,
+        source.write,
+        source['any access'],
+        source['any write'],
+        source['returns to'],
+      ];
       return stated.some((text) => text !== undefined)
         ? [{ at, row, names: namesFor(device, rows, row) }]
         : [];
@@ -391,7 +397,7 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
     ),
   );
   const most = (lists: number[][]): number => Math.max(0, ...lists.map((one) => one.length)) + 1;
-  const bytes = Math.max(0, ...rows.map((row) => row.byte + row.bits / 8)) + 1;
+  const bytes = Math.max(0, ...rows.map((row) => row.byte + Math.ceil(row.bits / 8))) + 1;
   const text = `
 #include <stdint.h>
 #include <stdio.h>
@@ -419,12 +425,12 @@ static uint32_t dice_state;
 static uint32_t dice(void) { dice_state ^= dice_state << 13; dice_state ^= dice_state >> 17; dice_state ^= dice_state << 5; return dice_state; }
 static uint32_t full(int row) { int b = R[row].kind == K_masked ? R[row].bits / 2 : R[row].bits; return b == 32 ? 0xFFFFFFFFu : (UINT32_C(1) << b) - 1u; }
 static uint32_t look(int row) {
-  uint32_t v = 0; int n = R[row].bits / 8;
+  uint32_t v = 0; int n = (R[row].bits + 7) / 8;
   for (int k = 0; k < n; k++) v |= (uint32_t)memory[R[row].byte + k] << 8 * (${device.recipe.endian === 'little' ? 'k' : 'n - 1 - k'});
   return v & full(row);
 }
 static void keep(int row, uint32_t v) {
-  int n = R[row].bits / 8;
+  int n = (R[row].bits + 7) / 8;
   for (int k = 0; k < n; k++) memory[R[row].byte + k] = (uint8_t)(v >> 8 * (${device.recipe.endian === 'little' ? 'k' : 'n - 1 - k'}));
 }
 static void arrive(int row, uint32_t mask, uint32_t v) { keep(row, ((look(row) & ~mask) | (v & mask)) & full(row)); }
@@ -455,6 +461,7 @@ static void follow(void) { for (int round = 0; round < 4; round++) follow_once()
 static void let_pass(uint32_t cycles) {
   while (cycles-- > 0) { now++; for (int i = 0; i < dues; i++) if (due[i].at == now) { arrive(due[i].row, due[i].mask, due[i].value); follow(); } }
 }
+static void all_back(void);
 /* From reset (bits without a reset value by chance), or from any state by chance; what follows is at rest. */
 static void start(uint32_t chance, int any) {
   dice_state = chance * 2654435761u + 88172645u; dues = 0; lost = refused = late = 0;
@@ -466,7 +473,7 @@ static void start(uint32_t chance, int any) {
     for (int i = 0; i < N; i++) if (R[i].follows >= 0) keep(i, any || !R[i].stated ? followed(i) & full(i) : look(i));
   }
   for (unsigned k = 0; k < sizeof K / sizeof K[0]; k++) seen[k] = any ? (int)(dice() % (unsigned)(K[k].count + (K[k].writes ? K[k].writes : 1))) : 0;
-  follow(); dues = 0;
+  follow(); dues = 0; all_back();
 }
 /* The place at an address, -1 where nothing is; of two there, one is written and the other read. */
 static int at(uint32_t address, int bits, int writing) {

@@ -117,7 +117,8 @@ export interface RegisterSource {
   id: string;
   /** Bytes from the block's base; may use `i`, the index in an array of `count` registers. */
   offset: string;
-  bits: 8 | 16 | 32;
+  /** 8, 16 or 32; of state that no address reaches (access `internal`) any number from 1 to 32. */
+  bits: number;
   /** Only in instances of the block of which this holds; see {@link BlockSource.has}. */
   has?: string;
   packages?: string[];
@@ -168,6 +169,8 @@ export interface RegisterSource {
   /** What every write (every access) on the bus does, whatever it is to; what its own clause assigns counts instead. */
   'any write'?: string;
   'any access'?: string;
+  /** What its bits come back to by themselves after they were written, `0 after 40|unknown cycles`: at any time until then. */
+  'returns to'?: string;
   /** The bus reaches the register in pieces of this width only; which half comes first is the part's endianness. */
   'accessed by'?: 8 | 16;
   title?: string;

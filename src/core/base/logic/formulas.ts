@@ -39,6 +39,9 @@ export class Formulas {
   private readonly nodes = new TripleMap();
   private readonly choices = new TripleMap();
 
+  /** `most`: how many are kept before {@link TooManyFormulas} is raised. */
+  constructor(private readonly most = MOST_NODES) {}
+
   /** How many there are, the two constants included. */
   get size(): number {
     return this.variables.length;
@@ -46,7 +49,8 @@ export class Formulas {
 
   /** The formula that a variable is true. */
   variable(number: number): Formula {
-    return this.node(number, FALSE, TRUE);
+    // Never refused: it is what is put in the place of what has become too entangled.
+    return this.node(number, FALSE, TRUE, Number.POSITIVE_INFINITY);
   }
 
   not(formula: Formula): Formula {
@@ -152,11 +156,11 @@ export class Formulas {
     return (value ? this.high[formula] : this.low[formula]) as Formula;
   }
 
-  private node(variable: number, low: Formula, high: Formula): Formula {
+  private node(variable: number, low: Formula, high: Formula, most = this.most): Formula {
     if (low === high) return low;
     const known = this.nodes.get(variable, low, high);
     if (known !== undefined) return known;
-    if (this.variables.length >= MOST_NODES)
+    if (this.variables.length >= most)
       throw new TooManyFormulas('the hardware’s state has become too entangled');
     const made = this.variables.length;
     this.variables.push(variable);

@@ -17,7 +17,7 @@ import { shownBit } from '../machine/clause-access';
 import { type Mishap, perform, readRegister } from '../machine/machine';
 import { bitWords, mishapText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
-import { assume, bitsOf, createMachine, type Machine, shownBits, tryOut } from '../machine/state';
+import { assume, bitsOf, createMachine, type Machine, returnsIn, shownBits, tryOut } from '../machine/state';
 import { endOf } from '../simulate/proof';
 
 /** A bit of a value and the register bit that it goes to or comes from. */
@@ -155,14 +155,18 @@ function addBits(into: Map<number, number>, { storage }: Register, mask: number)
 
 const flags = new WeakMap<Device, BitsByWord>();
 
-/** What accesses do whatever they are for: every access, every write, reads. */
-function restlessEffects({ registers }: Device): Effect[] {
+/** Bits that accesses change whatever they are for (every access, every write, reads), and those that change by themselves. */
+function restlessBits({ registers }: Device): { word: number; mask: number }[] {
   const clauses = clausesOf(registers);
   const reads = registers.all.filter((register) => register.clauses?.afterRead);
-  return [
+  const effects: Effect[] = [
     ...clauses.anyAccess,
     ...clauses.anyWrite,
     ...reads.flatMap((register) => clauses.of(register).afterRead),
+  ];
+  return [
+    ...effects.map(({ to }) => ({ word: to.word, mask: fullMask(to.bits) << to.shift })),
+    ...[...returnsIn(registers).keys()].map((word) => ({ word, mask: -1 })),
   ];
 }
 
@@ -177,8 +181,7 @@ function flagsOf(device: Device): BitsByWord {
       for (const slot of device.slotsOf(pending, pad)) addBits(raised, slot.register, slotMask(slot));
     }
     // What any access, or a read, does by clauses it may have done any number of times.
-    for (const { to } of restlessEffects(device))
-      raised.set(to.word, (raised.get(to.word) ?? 0) | (fullMask(to.bits) << to.shift));
+    for (const { word, mask } of restlessBits(device)) raised.set(word, (raised.get(word) ?? 0) | mask);
     known = raised;
     flags.set(device, known);
   }
@@ -831,14 +834,14 @@ function strayIn(
   goal: Goal,
   before: { words: Map<number, [number, number, number]>; keys: Map<Register, number> },
 ): string | undefined {
-  const restless = restlessEffects(device);
+  const restless = restlessBits(device);
   for (const [word, [known, value]] of before.words) {
     const same = known & (machine.known[word] ?? 0) & ~(value ^ (machine.value[word] ?? 0));
     let stray = ~(machine.was[word] ?? 0) & ~same;
     for (const { register, mask } of goal.may) {
       if (register.storage?.word === word) stray &= ~(mask << register.storage.shift);
     }
-    for (const { to } of restless) if (to.word === word) stray &= ~(fullMask(to.bits) << to.shift);
+    for (const bits of restless) if (bits.word === word) stray &= ~bits.mask;
     if (stray === 0) continue;
     const register = device.registers.all.find((one) => one.storage?.word === word);
     stray &= ~((register ? shownMask(register) : 0) << (register?.storage?.shift ?? 0));

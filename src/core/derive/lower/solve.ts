@@ -1,9 +1,9 @@
-import { FALSE, type Formula, Formulas, TRUE } from '../../base/logic/formulas';
+import { FALSE, type Formula, Formulas, TooManyFormulas, TRUE } from '../../base/logic/formulas';
 import { clausesOf, type WriteClause } from '../../device/clauses/clauses';
 import { canRead, canWrite, heldBits, type Register } from '../../device/registers/types';
 import { perform } from '../machine/machine';
 import { bitOf, type Machine, tryOut } from '../machine/state';
-import { anyBit, termFormulas, type Word, ZERO } from '../machine/term-formulas';
+import { anyBit, termFormulas, variableOf, type Word, withinWidth, ZERO } from '../machine/term-formulas';
 import type { Change, RegisterStep } from './strategies';
 
 /**
@@ -38,7 +38,7 @@ export function turnByClauses(machine: Machine, register: Register, mask: number
     .filter(canWrite);
   for (const way of ways) {
     const goal: Goal = { register, mask, value: 'opposite' };
-    const step = solve(machine, way, goal, 'all') ?? turnedBack(machine, way, goal);
+    const step = attempt(() => solve(machine, way, goal, 'all') ?? turnedBack(machine, way, goal));
     if (step) return [step];
   }
   return undefined;
@@ -73,7 +73,7 @@ function inTurn(
     for (const mask of masks) {
       if (mask === 0) continue;
       const step = ways
-        .map((way) => solve(machine, way, { register, mask: mask >>> 0, value }, kept))
+        .map((way) => attempt(() => solve(machine, way, { register, mask: mask >>> 0, value }, kept)))
         .find((solved) => solved !== undefined);
       if (!step) return undefined;
       steps.push(step);
@@ -95,19 +95,31 @@ interface Goal {
   value: number | 'opposite';
 }
 
+/** A way that is more entangled is no way. */
+const MOST_FORMULAS = 50_000;
+
 /** Variables of the word that is written stand above those of the state. */
 const WORD = -32;
+
+function attempt<T>(work: () => T): T | undefined {
+  try {
+    return work();
+  } catch (error) {
+    if (!(error instanceof TooManyFormulas)) throw error;
+    return undefined;
+  }
+}
 
 /** A register with its clauses, the state, and a word of variables to be written. */
 function setUp(machine: Machine, way: Register) {
   const { write, read } = clausesOf(machine.map).of(way);
   if (!write) return undefined;
-  const formulas = new Formulas();
+  const formulas = new Formulas(MOST_FORMULAS);
   const stateBit = (at: number): Formula => {
     const [word, bit] = [at >> 5, at & 31];
     if (((machine.known[word] ?? 0) >>> bit) & 1)
       return ((machine.value[word] ?? 0) >>> bit) & 1 ? TRUE : FALSE;
-    return formulas.variable(at);
+    return formulas.variable(variableOf(at));
   };
   const free: Word = ZERO.map((_, bit) => (bit < way.bits ? formulas.variable(WORD + bit) : FALSE));
   return { write, read, formulas, stateBit, free };
@@ -119,7 +131,7 @@ function turnedBack(machine: Machine, way: Register, goal: Goal): Turn | undefin
   if (!start?.read || !canRead(way)) return undefined;
   const { write, read, formulas, stateBit, free } = start;
   const meant = meantBits(formulas, stateBit, write, free, goal);
-  const word = termFormulas(formulas, stateBit, read.gives, ZERO).map((bit, at) =>
+  const word = withinWidth(termFormulas(formulas, stateBit, read.gives, ZERO), way).map((bit, at) =>
     meant.has(WORD + at) ? formulas.not(bit) : bit,
   );
   if (condition(formulas, stateBit, write, word, goal, 'all') !== TRUE) return undefined;
@@ -152,7 +164,7 @@ function solve(machine: Machine, way: Register, goal: Goal, kept: Kept): Registe
   if (!read || !canRead(way) || kept === 'known') return undefined;
   // Bits of the word on which those meant depend are chosen; the others go back as they are read.
   const meant = meantBits(formulas, stateBit, write, free, goal);
-  const given = termFormulas(formulas, stateBit, read.gives, ZERO);
+  const given = withinWidth(termFormulas(formulas, stateBit, read.gives, ZERO), way);
   const mixed = free.map((bit, at) => (meant.has(WORD + at) ? bit : (given[at] as Formula)));
   const chosen = answer(formulas, condition(formulas, stateBit, write, mixed, goal, kept));
   if (!chosen) return undefined;

@@ -1,9 +1,23 @@
 import { FALSE, type Formula, Formulas, TooManyFormulas, TRUE } from '../../base/logic/formulas';
-import { type BoundCondition, type Clauses, clausesOf, type Effect } from '../../device/clauses/clauses';
+import {
+  type BoundCondition,
+  type BoundTerm,
+  type Clauses,
+  clausesOf,
+  type Effect,
+} from '../../device/clauses/clauses';
 import { fullMask, type Register, type RegisterMap } from '../../device/registers/types';
 import type { Mishap } from './machine';
 import { assumeWord, type Bits, copy, flip, type Machine, put, shownBits, type Taken } from './state';
-import { anyBit, termFormulas, type Word, ZERO } from './term-formulas';
+import {
+  anyBit,
+  bitOfVariable,
+  termFormulas,
+  variableOf,
+  type Word,
+  withinWidth,
+  ZERO,
+} from './term-formulas';
 
 /**
  * Accesses by clauses on the machine of the proof: one step of symbolic simulation. Each bit that an access assigns becomes a formula over
@@ -21,7 +35,7 @@ interface Workshop {
 }
 
 const workshops = new WeakMap<RegisterMap, Workshop>();
-const MOST_FORMULAS = 200_000;
+const MOST_FORMULAS = 50_000;
 
 /** Before an access of which nothing is known yet: formulas last for one access, and are thrown away when there are many. */
 export function renewFormulas({ map }: Machine): void {
@@ -32,7 +46,7 @@ export function renewFormulas({ map }: Machine): void {
 function workshopOf(map: RegisterMap): Workshop {
   let workshop = workshops.get(map);
   if (!workshop) {
-    workshop = { formulas: new Formulas(), fresh: 0 };
+    workshop = { formulas: new Formulas(2 * MOST_FORMULAS), fresh: 0 };
     workshops.set(map, workshop);
   }
   return workshop;
@@ -43,7 +57,7 @@ const bitOf =
   (at: number): Formula => {
     const [word, bit] = [at >> 5, at & 31];
     if (((known[word] ?? 0) >>> bit) & 1) return ((value[word] ?? 0) >>> bit) & 1 ? TRUE : FALSE;
-    return formulas.variable(at);
+    return formulas.variable(variableOf(at));
   };
 
 function assign(
@@ -56,19 +70,36 @@ function assign(
   const { formulas } = workshopOf(machine.map);
   const bits = bitOf(machine, formulas);
   for (const { to, value } of effects) {
-    const word = withinBounds(machine, () => termFormulas(formulas, bits, value, written));
+    const word = evaluated(machine, value, written);
     for (let bit = 0; bit < to.bits; bit++) {
       const at = to.word * 32 + to.shift + bit;
       const otherwise = into.get(at) ?? machine.everyAccess?.get(at) ?? bits(at);
-      into.set(at, formulas.choose(open, word[bit] as Formula, otherwise));
+      const chosen = orAnything(machine, () => formulas.choose(open, word[bit] as Formula, otherwise));
+      into.set(at, chosen);
     }
   }
 }
 
-/** What has become too entangled to be said may be anything. */
-function withinBounds(machine: Machine, work: () => Word): Word {
+/** What is too entangled to be said may be anything. */
+function orAnything(machine: Machine, work: () => Formula): Formula {
   try {
     return work();
+  } catch (error) {
+    if (!(error instanceof TooManyFormulas)) throw error;
+    return wordOfBits(machine, { known: 0, value: 0, was: 0 })[0] as Formula;
+  }
+}
+
+/** The value of a term in the state before an access. What is too entangled to be said may be anything. */
+function evaluated(
+  machine: Machine,
+  term: BoundTerm,
+  written: Word,
+  bitsOf?: (formulas: Formulas) => (at: number) => Formula,
+): Word {
+  const { formulas } = workshopOf(machine.map);
+  try {
+    return termFormulas(formulas, bitsOf?.(formulas) ?? bitOf(machine, formulas), term, written);
   } catch (error) {
     if (!(error instanceof TooManyFormulas)) throw error;
     return wordOfBits(machine, { known: 0, value: 0, was: 0 });
@@ -111,7 +142,7 @@ function apply(machine: Machine, assigned: Assigned, taken: Taken): void {
     const literal = formulas.literal(formula);
     if (formula === TRUE) masks.ones |= mask;
     else if (formula === FALSE) masks.zeros |= mask;
-    else if (literal?.variable !== at) masks.open |= mask;
+    else if (literal?.variable !== variableOf(at)) masks.open |= mask;
     else if (literal.inverted) masks.flipped |= mask;
   }
   for (const [word, { ones, zeros, flipped, open }] of words) {
@@ -127,7 +158,8 @@ export function wordOfBits({ map }: Machine, { known, value }: Bits): Word {
   const workshop = workshopOf(map);
   const { words } = clausesOf(map);
   return Array.from({ length: 32 }, (_, bit) => {
-    if (((known >>> bit) & 1) === 0) return workshop.formulas.variable(words * 32 + workshop.fresh++);
+    if (((known >>> bit) & 1) === 0)
+      return workshop.formulas.variable(variableOf(words * 32 + workshop.fresh++));
     return ((value >>> bit) & 1) === 1 ? TRUE : FALSE;
   });
 }
@@ -149,10 +181,12 @@ const clausesIn = ({ map }: Machine, register: Register): ReturnType<Clauses['of
 /** In which states the stated condition of a write is met. */
 function openFor(machine: Machine, when: readonly BoundCondition[], written: Word): Formula {
   const { formulas } = workshopOf(machine.map);
-  return when
-    .filter(({ source }) => source.reason === 'unmet')
-    .map(({ holds }) => anyBit(formulas, termFormulas(formulas, bitOf(machine, formulas), holds, written)))
-    .reduce((all, holds) => formulas.and(all, holds), TRUE);
+  return orAnything(machine, () =>
+    when
+      .filter(({ source }) => source.reason === 'unmet')
+      .map(({ holds }) => anyBit(formulas, evaluated(machine, holds, written)))
+      .reduce((all, holds) => formulas.and(all, holds), TRUE),
+  );
 }
 
 /** A write that has come through guards and locks; `sure`: surely. */
@@ -165,7 +199,7 @@ export function writeByClauses(machine: Machine, register: Register, word: Word,
     perhaps,
   });
   if (!write) return [whole('read-only', false)];
-  const written = word.map((formula, bit) => (bit < register.bits ? formula : FALSE));
+  const written = withinWidth(word, register);
   const open = openFor(machine, write.when, written);
   if (open === FALSE) return [whole('unmet', false)];
   const assigned: Assigned = new Map();
@@ -186,12 +220,12 @@ export function writeByClauses(machine: Machine, register: Register, word: Word,
 }
 
 /** Whether a word that is known changes nothing, in whatever state. */
-function isIdle({ map }: Machine, effects: readonly Effect[], written: Word): boolean {
+function isIdle(machine: Machine, effects: readonly Effect[], written: Word): boolean {
   if (effects.length === 0 || written.some((formula) => formula > TRUE)) return false;
-  const { formulas } = workshopOf(map);
-  const bits = (at: number): Formula => formulas.variable(at);
+  const { formulas } = workshopOf(machine.map);
+  const bits = (at: number): Formula => formulas.variable(variableOf(at));
   return effects.every(({ to, value }) => {
-    const word = termFormulas(formulas, bits, value, written);
+    const word = evaluated(machine, value, written, () => bits);
     return word.every((formula, bit) => bit >= to.bits || formula === bits(to.word * 32 + to.shift + bit));
   });
 }
@@ -213,8 +247,7 @@ export function readByClauses(machine: Machine, register: Register): Word | unde
 /** What a read gives, without its effects. */
 export function givenBy(machine: Machine, register: Register): Word {
   const { read } = clausesIn(machine, register);
-  const { formulas } = workshopOf(machine.map);
-  return read ? termFormulas(formulas, bitOf(machine, formulas), read.gives, ZERO) : ZERO;
+  return read ? withinWidth(evaluated(machine, read.gives, ZERO), register) : ZERO;
 }
 
 /** Bits that stand for state that has changed since they were read may be anything. */
@@ -222,18 +255,21 @@ export function outdated(machine: Machine, word: Word, changed: ReadonlyMap<numb
   const { formulas } = workshopOf(machine.map);
   if (changed.size === 0) return word;
   return word.map((formula) => {
-    const stale = formulas.support(formula).some((at) => ((changed.get(at >> 5) ?? 0) >>> (at & 31)) & 1);
+    const stale = formulas
+      .support(formula)
+      .map(bitOfVariable)
+      .some((at) => ((changed.get(at >> 5) ?? 0) >>> (at & 31)) & 1);
     return stale ? (wordOfBits(machine, { known: 0, value: 0, was: 0 })[0] as Formula) : formula;
   });
 }
 
 /** A word with bits replaced; `flipped` ones become their opposites. */
-export function wordWith({ map }: Machine, word: Word, set: number, clear: number, flipped: number): Word {
-  const { formulas } = workshopOf(map);
+export function wordWith(machine: Machine, word: Word, set: number, clear: number, flipped: number): Word {
+  const { formulas } = workshopOf(machine.map);
   return word.map((formula, bit) => {
     if ((set >>> bit) & 1) return TRUE;
     if ((clear >>> bit) & 1) return FALSE;
-    return (flipped >>> bit) & 1 ? formulas.not(formula) : formula;
+    return (flipped >>> bit) & 1 ? orAnything(machine, () => formulas.not(formula)) : formula;
   });
 }
 
@@ -242,9 +278,10 @@ export function assumeRead(machine: Machine, register: Register, mask: number, v
   const { formulas } = workshopOf(machine.map);
   for (const [bit, formula] of givenBy(machine, register).entries()) {
     const literal = formulas.literal(formula);
-    if (((mask >>> bit) & 1) === 0 || !literal || literal.variable >= machine.map.words * 32) continue;
+    const at = literal ? bitOfVariable(literal.variable) : Number.POSITIVE_INFINITY;
+    if (((mask >>> bit) & 1) === 0 || !literal || at >= machine.map.words * 32) continue;
     const high = (((value >>> bit) & 1) === 1) !== literal.inverted;
-    assumeWord(machine, literal.variable >> 5, 1 << (literal.variable & 31), high ? -1 : 0);
+    assumeWord(machine, at >> 5, 1 << (at & 31), high ? -1 : 0);
   }
 }
 
@@ -255,21 +292,21 @@ export function shownBit(
   bit: number,
 ): { word: number; bit: number; inverted: boolean } | undefined {
   const literal = workshopOf(machine.map).formulas.literal(givenBy(machine, register)[bit] as Formula);
-  return literal && { word: literal.variable >> 5, bit: literal.variable & 31, inverted: literal.inverted };
+  if (!literal) return undefined;
+  const at = bitOfVariable(literal.variable);
+  return { word: at >> 5, bit: at & 31, inverted: literal.inverted };
 }
 
 /** What a read will give when all that is under way has arrived, however long that takes. */
 export function givenInTheEnd(machine: Machine, register: Register): Bits {
   const { read } = clausesIn(machine, register);
   if (!read) return { known: 0, value: 0, was: 0 };
-  const { formulas } = workshopOf(machine.map);
-  const now = bitOf(machine, formulas);
   const late = clausesOf(machine.map).followers.filter(
     ({ afterCycles }) => afterCycles === Number.POSITIVE_INFINITY,
   );
-  const word = termFormulas(
-    formulas,
-    (at) => {
+  const word = evaluated(machine, read.gives, ZERO, (formulas) => {
+    const now = bitOf(machine, formulas);
+    return (at) => {
       for (const follower of late) {
         const { storage } = follower.register;
         const bit = at - (storage?.word ?? -1) * 32 - (storage?.shift ?? 0);
@@ -278,9 +315,7 @@ export function givenInTheEnd(machine: Machine, register: Register): Bits {
         if ((known >>> bit) & 1) return (value >>> bit) & 1 ? TRUE : FALSE;
       }
       return now(at);
-    },
-    read.gives,
-    ZERO,
-  );
+    };
+  });
   return bitsOfWord(word);
 }

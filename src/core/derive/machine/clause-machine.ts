@@ -9,8 +9,8 @@ import {
 import { type Follower, fullMask, type Register } from '../../device/registers/types';
 import { storeOf } from './machine';
 import type { Operation } from './operations';
-import { type Bits, resetImage, type Start } from './state';
-import { anyBit, numberWord, termFormulas, type Word, ZERO } from './term-formulas';
+import { type Bits, resetImage, returnsIn, type Start } from './state';
+import { anyBit, numberWord, termFormulas, variableOf, type Word, withinWidth, ZERO } from './term-formulas';
 
 /**
  * A machine that executes clauses on symbolic state (bounded symbolic simulation): every bit of state is a formula over the bits that the
@@ -44,10 +44,10 @@ export interface Loss {
   condition?: BoundCondition['source'];
 }
 
-export function createClauseMachine(clauses: Clauses, start: Start): ClauseMachine {
-  const formulas = new Formulas();
+export function createClauseMachine(clauses: Clauses, start: Start, mostFormulas?: number): ClauseMachine {
+  const formulas = new Formulas(mostFormulas);
   const { map, words } = clauses;
-  const state: Formula[] = Array.from({ length: words * 32 }, (_, at) => formulas.variable(at));
+  const state: Formula[] = Array.from({ length: words * 32 }, (_, at) => formulas.variable(variableOf(at)));
   const machine: ClauseMachine = {
     clauses,
     formulas,
@@ -67,6 +67,7 @@ export function createClauseMachine(clauses: Clauses, start: Start): ClauseMachi
     for (const { place } of clauses.hidden) store(machine, place, ZERO, numberWord(-1));
   }
   followAll(machine);
+  for (const word of returnsIn(map).keys()) comeBack(machine, word);
   return machine;
 }
 
@@ -78,7 +79,7 @@ export const copyClauseMachine = (machine: ClauseMachine): ClauseMachine => ({
 });
 
 function choiceOf(machine: ClauseMachine): Formula {
-  return machine.formulas.variable(machine.fresh++);
+  return machine.formulas.variable(variableOf(machine.fresh++));
 }
 
 function load({ state }: ClauseMachine, { word, shift, bits }: Place): Word {
@@ -161,6 +162,7 @@ function write(machine: ClauseMachine, register: Register, word: Word): Map<numb
     changes.push({ to, value: wordOf(machine, value, word), mask: numberWord(-1) });
   // All are of the state before the access; where two are about one bit, the later one decides.
   for (const { to, value, mask } of changes) store(machine, to, value, mask);
+  comeBackAll(machine, changes);
   followAll(machine);
   return ideal;
 }
@@ -170,10 +172,11 @@ function read(machine: ClauseMachine, register: Register): { word: Word; open: F
   const { read: clause, afterRead } = machine.clauses.of(register);
   const changes = everyAccess(machine, 'read');
   const open = clause ? allOf(machine, clause.when, ZERO) : FALSE;
-  const gives = clause ? wordOf(machine, clause.gives, ZERO) : ZERO;
+  const gives = clause ? withinWidth(wordOf(machine, clause.gives, ZERO), register) : ZERO;
   const mask = ZERO.map(() => open);
   for (const { to, value } of afterRead) changes.push({ to, value: wordOf(machine, value, ZERO), mask });
   for (const change of changes) store(machine, change.to, change.value, change.mask);
+  comeBackAll(machine, changes);
   if (changes.length > 0) followAll(machine);
   if (!clause) return undefined;
   return { word: gives.map((bit) => machine.formulas.and(bit, open)), open };
@@ -212,6 +215,22 @@ function followAll(machine: ClauseMachine): void {
     }
   }
 }
+
+/** What has been written comes back by itself: at any time from now on, and surely when its time is over. */
+function comeBack(machine: ClauseMachine, word: number): void {
+  const back = returnsIn(machine.clauses.map).get(word);
+  if (!back) return;
+  const { follower } = back;
+  const bits = numberWord(back.bits.value);
+  machine.pending = machine.pending.filter((each) => each.follower !== follower);
+  const arrival = { follower, bits, changed: back.bits.known };
+  machine.pending.push({ at: machine.cycle + follower.afterCycles, ...arrival });
+  arrive(machine, arrival, false);
+}
+
+const comeBackAll = (machine: ClauseMachine, changes: readonly Change[]): void => {
+  for (const word of new Set(changes.map(({ to }) => to.word))) comeBack(machine, word);
+};
 
 type OnItsWay = Omit<ClauseMachine['pending'][number], 'at'>;
 
@@ -257,7 +276,7 @@ export function packedBits(machine: ClauseMachine, register: Register): Bits {
     } else if (holds(machine, machine.formulas.not(formula))) bits.known |= mask;
     else {
       const literal = machine.formulas.literal(formula);
-      if (literal?.variable !== at) continue;
+      if (literal?.variable !== variableOf(at)) continue;
       bits.was |= mask;
       if (literal.inverted) bits.value |= mask;
     }
@@ -301,7 +320,7 @@ function lossesOf(
 const conditionsOf = (machine: ClauseMachine, register: Register, word: Word) =>
   (machine.clauses.of(register).write?.when ?? []).map(({ holds: term, source }) => ({
     source,
-    open: truth(machine, wordOf(machine, term, word)),
+    open: truth(machine, wordOf(machine, term, withinWidth(word, register))),
   }));
 
 function writing(machine: ClauseMachine, register: Register, word: Word): Loss[] {

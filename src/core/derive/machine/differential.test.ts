@@ -1,6 +1,7 @@
 import { fuzzBudget, randomFrom } from '@/testing/random';
 import { hex, operationsByChance, partByChance } from '@/testing/random-registers';
 import { SecondJudge } from '@/testing/second-judge';
+import { TooManyFormulas } from '../../base/logic/formulas';
 import { clausesOf } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';
 import { fullMask, heldBits, type Register } from '../../device/registers/types';
@@ -25,10 +26,17 @@ function claims(device: Device, operations: readonly Operation[], start: 'reset'
 
 /** The same on the machine that executes clauses. */
 function clauseClaims(device: Device, operations: readonly Operation[], start: 'reset' | 'every') {
-  const machine = createClauseMachine(clausesOf(device.registers), start);
-  const losses = operations.flatMap((operation) => performClauses(machine, operation));
-  tickClauses(machine, 1000);
-  return { of: (register: Register): Bits => packedBits(machine, register), harmed: losses.length > 0 };
+  const machine = createClauseMachine(clausesOf(device.registers), start, 60_000);
+  try {
+    const losses = operations.flatMap((operation) => performClauses(machine, operation));
+    tickClauses(machine, 1000);
+    const bits = new Map(device.registers.all.map((register) => [register, packedBits(machine, register)]));
+    return { of: (register: Register): Bits => bits.get(register) as Bits, harmed: losses.length > 0 };
+  } catch (error) {
+    // Sums of what is summed up of what is not known: nothing is claimed.
+    if (!(error instanceof TooManyFormulas)) throw error;
+    return undefined;
+  }
 }
 
 test.each([
@@ -44,7 +52,9 @@ test.each([
     for (let round = 0; round < 25; round++) {
       const operations = operationsByChance(device, random);
       const any = random.int(2) === 0;
-      const { of, harmed } = run(device, operations, any ? 'every' : 'reset');
+      const claim = run(device, operations, any ? 'every' : 'reset');
+      if (!claim) continue;
+      const { of, harmed } = claim;
       const beginnings = Array.from({ length: 6 }, (_, chance) => ({ chance: 1 + chance + 7 * round, any }));
       for (const { lost, before, after } of judge.outcomes(operations, beginnings)) {
         if (!harmed) {
@@ -81,6 +91,7 @@ test('what the machine of the proof knows, the machine that executes clauses kno
       const operations = operationsByChance(device, random);
       const start = random.pick(['reset', 'every'] as const);
       const [coarse, exact] = [claims(device, operations, start), clauseClaims(device, operations, start)];
+      if (!exact) continue;
       for (const register of device.registers.all) {
         if (!register.storage) continue;
         const [a, b] = [coarse.of(register), exact.of(register)];

@@ -500,6 +500,8 @@ function updated(machine: Machine, operation: Extract<Operation, { kind: 'update
     if (mishaps.some((one) => !one.perhaps)) {
       machine.touched = undefined;
       tick(machine, 1);
+      // The write is on the bus all the same.
+      beginAccess(machine, 'write');
       return mishaps;
     }
     unread = mishaps[0];

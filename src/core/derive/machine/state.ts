@@ -30,6 +30,10 @@ export interface Machine {
   pending: Arrival[];
   /** By word: registers that follow it. */
   followers: readonly (readonly Follower[] | undefined)[];
+  /** By word: what its bits come back to by themselves. */
+  returns: ReadonlyMap<number, Arriving>;
+  /** Something arrives by itself, and is no write. */
+  arriving: boolean;
   /** Keys that the access which is being carried out has used up. */
   spent: Set<Register>;
   /** Words that changed since somebody looked. */
@@ -93,10 +97,13 @@ export function tryOut<T>(machine: Machine, work: (before: Before) => T): T {
   }
 }
 
-interface Arrival {
-  at: number;
+interface Arriving {
   follower: Follower;
   bits: Bits;
+}
+
+interface Arrival extends Arriving {
+  at: number;
 }
 
 /** Bits as the machine knows them; see {@link Machine}. */
@@ -122,6 +129,33 @@ function followersIn(map: RegisterMap): (Follower[] | undefined)[] {
     followersOf.set(map, followers);
   }
   return followers;
+}
+
+const returnsOf = new WeakMap<RegisterMap, ReadonlyMap<number, Arriving>>();
+
+/** Registers whose bits come back to a value by themselves, by word. */
+export function returnsIn(map: RegisterMap): ReadonlyMap<number, Arriving> {
+  let returns = returnsOf.get(map);
+  if (!returns) {
+    returns = new Map(
+      map.all.flatMap((register): [number, Arriving][] => {
+        if (!register.returns || !register.storage) return [];
+        const { value, afterCycles } = register.returns;
+        const mask = fullMask(heldBits(register));
+        const follower: Follower = {
+          register,
+          mask,
+          source: register,
+          shift: 0,
+          inverted: false,
+          afterCycles,
+        };
+        return [[register.storage.word, { follower, bits: { known: mask, value, was: 0 } }]];
+      }),
+    );
+    returnsOf.set(map, returns);
+  }
+  return returns;
 }
 
 interface StartImage {
@@ -151,7 +185,7 @@ export function resetImage(map: RegisterMap): StartImage {
 
 export function createMachine(map: RegisterMap, start: Start = 'reset'): Machine {
   const image = resetImage(map);
-  return {
+  const machine: Machine = {
     map,
     known: start === 'reset' ? image.known.slice() : new Int32Array(map.words),
     value: start === 'reset' ? image.value.slice() : new Int32Array(map.words),
@@ -174,8 +208,13 @@ export function createMachine(map: RegisterMap, start: Start = 'reset'): Machine
     pending: [],
     spent: new Set(),
     followers: followersIn(map),
+    returns: returnsIn(map),
+    arriving: false,
     changed: new ChangedWords(map.words),
   };
+  // What was written before the start may be on its way back.
+  for (const word of machine.returns.keys()) comeBack(machine, word, -1);
+  return machine;
 }
 
 /** A machine in the same state, that goes its own way from there. */
@@ -286,6 +325,15 @@ function touch({ touched }: Machine, word: number, bits: number): void {
   if (touched && bits !== 0) touched.set(word, (touched.get(word) ?? 0) | bits);
 }
 
+/** What has been written comes back by itself: at any time from now on, and surely when its time is over. */
+function comeBack(machine: Machine, word: number, bits: number): void {
+  const back = machine.arriving || bits === 0 ? undefined : machine.returns.get(word);
+  if (!back) return;
+  machine.pending = machine.pending.filter(({ follower }) => follower !== back.follower);
+  machine.pending.push({ at: machine.cycle + back.follower.afterCycles, ...back });
+  arrive(machine, back.follower, back.bits, false);
+}
+
 /** Gives bits of a register a value. What is only perhaps written becomes unknown unless it held that already. */
 export function put(machine: Machine, register: Holder, mask: number, value: number, taken: Taken): void {
   const { storage } = register;
@@ -307,6 +355,7 @@ export function put(machine: Machine, register: Holder, mask: number, value: num
   held &= ~lost;
   was &= ~lost;
   follow(machine, word, setWord(machine, word, known, held, was));
+  comeBack(machine, word, (mask & (taken.sure | taken.perhaps)) << shift);
 }
 
 /** Turns bits of a register into their opposites. */
@@ -321,6 +370,7 @@ export function flip(machine: Machine, register: Holder, mask: number, taken: Ta
   const was = (machine.was[word] ?? 0) & ~(sure & known) & ~lost;
   const turned = ((machine.value[word] ?? 0) ^ sure) & ~lost;
   follow(machine, word, setWord(machine, word, known & ~lost, turned, was));
+  comeBack(machine, word, (mask & (taken.sure | taken.perhaps)) << shift);
 }
 
 /** Copies bits into a register from another place: what is as it was there is unknown here. */
@@ -370,8 +420,11 @@ function arrive(machine: Machine, { register, mask }: Follower, bits: Bits, sure
   const own = bitsOf(machine, register);
   const taken = sure ? { sure: mask, perhaps: mask } : { sure: 0, perhaps: mask };
   const untouched = bits.was & own.was & ~own.known & ~own.value;
+  const { arriving } = machine;
+  machine.arriving = true;
   put(machine, register, bits.known, bits.value, taken);
   copy(machine, register, mask & ~bits.known & ~untouched, { known: 0, value: 0, was: 0 }, taken);
+  machine.arriving = arriving;
 }
 
 /** Lets time pass: what follows with a delay catches up. */

@@ -14,6 +14,22 @@ export const ZERO: Word = new Array<Formula>(32).fill(FALSE);
 export const numberWord = (value: number): Word =>
   Array.from({ length: 32 }, (_, bit) => ((value >>> bit) & 1 ? TRUE : FALSE));
 
+/** The bits of a word that a register has. */
+export const withinWidth = (word: Word, { bits }: { bits: number }): Word =>
+  word.map((formula, bit) => (bit < bits ? formula : FALSE));
+
+const MOST_WORDS = 2 ** 20;
+
+/**
+ * The variable of a bit of state: ordered by bit first and then by word, so that sums and comparisons of words stay small (bits of equal
+ * weight stand together).
+ */
+export const variableOf = (at: number): number => (at & 31) * MOST_WORDS + (at >>> 5);
+
+/** The bit of state that a variable stands for. */
+export const bitOfVariable = (variable: number): number =>
+  (variable % MOST_WORDS) * 32 + Math.floor(variable / MOST_WORDS);
+
 /** What a place of state holds. */
 export const placeFormulas = (bitOf: (at: number) => Formula, { word, shift, bits }: Place): Word =>
   Array.from({ length: 32 }, (_, bit) => (bit < bits ? bitOf(word * 32 + shift + bit) : FALSE));

@@ -181,6 +181,10 @@ function padsByWord(device: Device): PadsByWord {
   return found;
 }
 
+/** State that no address reaches and in which no field lies: counts of accesses, steps of a sequence. It is there for what comes after. */
+const isBookkeeping = (device: Device, { access, storage }: Register): boolean =>
+  access.kind === 'internal' && storage !== undefined && !padsByWord(device).has(storage.word);
+
 const followers = new WeakMap<RegisterMap, Int32Array>();
 
 /** What follows other registers, or the world, is as they are: bits by word that may change at any time. */
@@ -191,7 +195,7 @@ function followersOf(map: RegisterMap): Int32Array {
     for (const one of map.all) {
       const { follows, storage } = one;
       if (!storage) continue;
-      const shown = follows ? -1 : shownMask(one) << storage.shift;
+      const shown = follows || one.returns ? -1 : shownMask(one) << storage.shift;
       bits[storage.word] = (bits[storage.word] ?? 0) | shown;
     }
     const { anyAccess, anyWrite } = clausesOf(map);
@@ -353,8 +357,7 @@ class Run {
     let touched = ~(machine.was[word] ?? 0) & ~(this.allowed[word] ?? 0) & ~(this.reported[word] ?? 0);
     if (touched === 0) return;
     const register = this.device.registers.all.find((one) => one.storage?.word === word);
-    if (!register?.storage || (register.access.kind === 'internal' && !padsByWord(this.device).has(word)))
-      return;
+    if (!register?.storage || isBookkeeping(this.device, register)) return;
     if (this.lowered.style === 'from-reset') {
       // Given the value that it has anyway a bit is not changed; one that has no reset value is.
       const reset = resetImage(this.device.registers);
@@ -386,6 +389,7 @@ class Run {
   /** Whether the bits that steps of the recipe decide, and no pad, end as the last of the steps says. */
   checkSteps(): void {
     for (const { register, mask, value, open } of this.lowered.decided) {
+      if (isBookkeeping(this.device, register)) continue;
       const held = bitsOf(this.machine, register);
       const right = held.known & ~((held.value ^ value) & ~open);
       if ((mask & ~right) === 0) continue;

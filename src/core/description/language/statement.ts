@@ -241,6 +241,15 @@ export function parseFollows(text: string): Follows {
   };
 }
 
+/** Parses `V after N|unknown cycles`. Throws {@link ExpressionError}. */
+export function parseReturns(text: string): { value: number; afterCycles: number } {
+  const match = /^(0[xX][0-9A-Fa-f]+|\d+) after (\d+|unknown) cycles$/.exec(text.trim());
+  const afterCycles = cyclesOf(match?.[2]);
+  if (!match || afterCycles < 1)
+    throw new ExpressionError(`"${text}" is not a value and a time, like "0 after 40 cycles"`, 1);
+  return { value: Number(match[1]), afterCycles };
+}
+
 const cyclesOf = (word: string | undefined): number =>
   word === 'unknown' ? Number.POSITIVE_INFINITY : Number(word ?? 0);
 

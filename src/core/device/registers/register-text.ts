@@ -124,6 +124,10 @@ export function behaviourText(register: Register): string {
     parts.push(
       `bit ${bit} shows the level of the pad${invertedBy ? `, inverted where ${invertedBy.register.name} bit ${invertedBy.bit} is 1` : inverted ? ', inverted' : ''}`,
     );
+  if (register.returns)
+    parts.push(
+      `returns to ${hexText(register.returns.value, bits)} by itself ${register.returns.afterCycles === Number.POSITIVE_INFINITY ? 'after a time that nobody states' : `within ${register.returns.afterCycles} cycles`}`,
+    );
   for (const one of register.followers) parts.push(followerText(one));
   for (const guard of guards)
     parts.push(

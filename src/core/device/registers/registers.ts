@@ -15,6 +15,7 @@ import {
   parseAlways,
   parseFollows,
   parseReset,
+  parseReturns,
 } from '../../description/language/statement';
 import type { BlockSource, RegisterSource } from '../../description/recipe';
 import type { DeviceDescription, PadFunction } from '../../description/types';
@@ -91,7 +92,7 @@ export function buildRegisters(
                 title: source.title ?? '',
                 address: evaluate(base, scope) + offset,
                 ...(document ? { documentAddress: evaluate(document, scope) + offset } : {}),
-                bits: source.bits,
+                ...widthOf(source, parsed.access),
                 ...resetOf(source, instance.key, i),
                 access: parsed.access,
                 follows: parsed.follows,
@@ -104,6 +105,7 @@ export function buildRegisters(
                 flagMask: Number(source['cleared by one'] ?? 0),
                 zeroFlagMask: Number(source['cleared by zero'] ?? 0),
                 always: parsed.always,
+                ...(parsed.returns ? { returns: parsed.returns } : {}),
                 context: instance.context,
               };
               checkRegister(register, source);
@@ -184,14 +186,36 @@ const rowWords = ({ pad, signal, columns, source }: PadFunction): string => {
   return `${signal} on ${pad}${numbers.length > 0 ? ` (${numbers.join(', ')})` : ''}${source?.row === undefined ? '' : ` in row ${source.row}`}`;
 };
 
+/** The width on the bus, and of internal state its own. */
+function widthOf({ id, bits }: RegisterSource, { kind }: Access): Pick<Register, 'bits' | 'width'> {
+  for (const width of [8, 16, 32] as const) {
+    if (bits === width) return { bits: width };
+    if (kind === 'internal' && bits < width) return { bits: width, width: bits };
+  }
+  throw new ExpressionError(
+    `${id} has ${bits} bits; the bus has 8, 16 or 32, and only internal state has others`,
+    1,
+  );
+}
+
 function checkRegister(register: Register, source: RegisterSource): void {
   const { name, bits } = register;
-  const tooLarge = (value: number | undefined): boolean => (value ?? 0) > fullMask(bits);
+  const tooLarge = (value: number | undefined): boolean => (value ?? 0) > fullMask(register.width ?? bits);
   if (!Number.isInteger(register.reset) || tooLarge(register.reset) || tooLarge(register.unknownReset))
     throw new ExpressionError(`reset value of ${name} does not fit ${bits} bits`, 1);
   const { flagMask, zeroFlagMask } = register;
   if ([register.readOnlyMask, register.always?.mask, flagMask, zeroFlagMask].some(tooLarge))
     throw new ExpressionError(`a mask of ${name} does not fit ${bits} bits`, 1);
+  const { returns, access } = register;
+  if (returns && tooLarge(returns.value))
+    throw new ExpressionError(`what ${name} returns to does not fit ${bits} bits`, 1);
+  if (returns && access.kind !== 'internal' && !(access.kind === 'clauses' && access.holds))
+    throw new ExpressionError(
+      `${name} is ${access.kind}; "returns to" is said of internal state, or of what clauses hold`,
+      1,
+    );
+  if (returns && (register.follows || source.shows))
+    throw new ExpressionError(`${name} cannot both follow something and return to a value`, 1);
   const half = 2 ** (bits / 2);
   if (register.access.kind === 'masked' && (register.reset >= half || register.unknownReset >= half)) {
     throw new ExpressionError(
@@ -252,6 +276,7 @@ interface ParsedRegister {
   access: Access;
   follows?: Follows;
   always?: { value: number; mask: number };
+  returns?: { value: number; afterCycles: number };
 }
 
 function parseRegister(source: RegisterSource): ParsedRegister {
@@ -262,6 +287,7 @@ function parseRegister(source: RegisterSource): ParsedRegister {
     access: isInClauses(source) ? { kind: 'clauses', holds: holdsBits(source) } : parseAccess(source.access),
     follows: source.follows === undefined ? undefined : parseFollows(source.follows),
     always: source.always === undefined ? undefined : parseAlways(source.always),
+    returns: source['returns to'] === undefined ? undefined : parseReturns(source['returns to']),
   };
 }
 

@@ -17,6 +17,8 @@ export interface Register {
   /** Address as the document prints it, where that is another one. */
   documentAddress?: number;
   bits: 8 | 16 | 32;
+  /** Of internal state: how many bits there are, where that is no width of the bus. */
+  width?: number;
   reset: number;
   /** Bits for which the document gives no reset value; they are 0 in {@link reset}. */
   unknownReset: number;
@@ -54,6 +56,8 @@ export interface Register {
   commit?: { register: Register; from: number; bitsEach: number; openAt: 0 | 1 };
   /** For a register that the bus reaches in pieces only: the pieces, lowest bits first. It is then no bus register itself. */
   pieces?: Register[];
+  /** What its bits come back to by themselves, and how long that takes at most. */
+  returns?: { value: number; afterCycles: number };
   /** What the description says of it in clauses, names being those of registers. */
   clauses?: RegisterClauseTerms;
   /** The instance of its block: which port, pad or function it belongs to. */
@@ -129,9 +133,9 @@ export const canWrite = ({ access, clauses }: Register): boolean =>
 
 export const fullMask = (bits: number): number => (bits >= 32 ? 0xffffffff : ((1 << bits) - 1) >>> 0);
 
-/** The bits of a register that hold something: of a masked one the lower half. */
+/** The bits of a register that hold something: of a masked one the lower half, of internal state as many as there are. */
 export const heldBits = (register: Register): number =>
-  register.access.kind === 'masked' ? register.bits / 2 : register.bits;
+  register.access.kind === 'masked' ? register.bits / 2 : (register.width ?? register.bits);
 
 /** Bits `low … low+bits-1` as an unsigned mask. */
 export const maskOf = (low: number, bits: number): number => ((fullMask(bits) * 2 ** low) & 0xffffffff) >>> 0;
