@@ -32,6 +32,8 @@ export interface RecipeSource {
     level?: string;
     /** A bit that shows that the pad's interrupt has happened; cleared as its field says, or by writing 1 where it is a flag. */
     pending?: string;
+    /** The field that lets a pad's interrupt through; what else decides what it notices may raise its flag. */
+    enable?: string;
   };
   /** What the headers of the part's maker call a register, `{block}->{register}`, and which header has that. */
   names?: { registers: string; include?: string };

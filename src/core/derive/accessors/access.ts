@@ -18,6 +18,7 @@ import { type Mishap, perform, readRegister } from '../machine/machine';
 import { bitWords, mishapText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
 import { assume, bitsOf, createMachine, type Machine, returnsIn, shownBits, tryOut } from '../machine/state';
+import { interruptFields } from '../simulate/interrupt-fields';
 import { endOf } from '../simulate/proof';
 
 /** A bit of a value and the register bit that it goes to or comes from. */
@@ -281,24 +282,6 @@ function findLatch(device: Device, one: PlannedPad): LatchPart[] {
     const mask = (l ^ h) >>> 0;
     return mask === 0 ? [] : [{ slot, register: slot.through ?? slot.register, mask, high: h, low: l }];
   });
-}
-
-/** The fields by which the interrupt of a pad is on or off, in the order of the stages, with their values when it is off. */
-function interruptFields(device: Device, pad: PlannedPad): [field: string, off: number, on: number][] {
-  const none = defaultOf(device.description.recipe, 'trigger');
-  if (none === undefined) return [];
-  const valuesOf = (settings: PadSettings) =>
-    new Map(encodeSettings(settings, pad.pad, pad.fn, device).map(({ field, value }) => [field, value]));
-  const silent = { ...pad.settings, values: { ...pad.settings.values, trigger: none } };
-  const [planned, off] = [valuesOf(pad.settings), valuesOf(silent)];
-  const stageOf = (field: string): number =>
-    device.stages.findIndex((stage) => stage.fields?.includes(field));
-  return [...off]
-    .flatMap(([field, value]): [string, number, number][] => {
-      const on = planned.get(field);
-      return on === undefined || on === value ? [] : [[field, value, on]];
-    })
-    .sort(([a], [b]) => stageOf(a) - stageOf(b));
 }
 
 /** Whether there are bits by which the interrupt of a pad is turned off; some parts only let another pad take its place. */

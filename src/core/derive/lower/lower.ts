@@ -10,7 +10,7 @@ import { fullMask, heldBits, maskOf, type Register } from '../../device/register
 import type { CircuitId, CodeStyle } from '../../plan/model/types';
 import { halvesOf, perform, storeOf } from '../machine/machine';
 import type { BitOwner, Clash, ImageRegister, Operation, PadShare } from '../machine/operations';
-import { bitsOf, copyMachine, createMachine, type Machine } from '../machine/state';
+import { bitsOf, copyMachine, createMachine, type Machine, watchingWrites } from '../machine/state';
 import type { Contributions, FieldWants, Gathered } from './gather';
 import { gather } from './gather';
 import { type Change, type RegisterStep, stepsFor } from './strategies';
@@ -340,14 +340,16 @@ function flush(stage: Stage, batch: Batch, work: Work): void {
   const changes = [...batch.values()].sort((a, b) => a.register.address - b.register.address);
   batch.clear();
   for (const change of changes) {
-    const { machine } = work;
-    machine.touched = change.register.access.kind === 'clauses' ? new Map() : undefined;
-    for (const step of stepsFor(change, machine, work.style))
-      emit(work, operationOf(step, stage, [], change.scope));
-    const { touched } = machine;
-    machine.touched = undefined;
-    if (touched) decideTouched(work, touched);
-    else decide(work, change);
+    const carryOut = (): void => {
+      for (const step of stepsFor(change, work.machine, work.style))
+        emit(work, operationOf(step, stage, [], change.scope));
+    };
+    if (change.register.access.kind === 'clauses')
+      decideTouched(work, watchingWrites(work.machine, carryOut));
+    else {
+      carryOut();
+      decide(work, change);
+    }
   }
 }
 

@@ -35,6 +35,7 @@ import {
   shownBits,
   type Taken,
   tick,
+  watchingWrites,
 } from './state';
 import { numberWord, type Word } from './term-formulas';
 
@@ -453,11 +454,12 @@ function updateByClauses(
   operation: Extract<Operation, { kind: 'update' | 'flip' }>,
 ): Mishap[] {
   const { register } = operation;
-  machine.touched = new Map();
-  const { word, mishaps } = readRegister(machine, register);
-  tick(machine, 1);
-  const { touched } = machine;
-  machine.touched = undefined;
+  let given: Given | undefined;
+  const touched = watchingWrites(machine, () => {
+    given = readRegister(machine, register);
+    tick(machine, 1);
+  });
+  const { word, mishaps = [] }: Partial<Given> = given ?? {};
   if (!word) return mishaps;
   const [set, clear, flipped] =
     operation.kind === 'flip' ? [0, 0, operation.mask] : [operation.set, operation.clear, 0];
@@ -488,30 +490,19 @@ function writtenBy(machine: Machine, operation: Extract<Operation, { kind: 'upda
 
 function updated(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
   const { register } = operation;
-  let unread: Mishap | undefined;
   // A gate that opens between the read and the write lets zeros through to all bits that were to go back as they were.
   const underWay = machine.pending.length > 0;
-  let touched: ReadonlyMap<number, number> | undefined;
-  if (!operation.shadow) {
-    machine.touched = new Map();
-    const { mishaps } = readRegister(machine, register);
-    touched = machine.touched;
-    // What cannot be read cannot go back as it was.
-    if (mishaps.some((one) => !one.perhaps)) {
-      machine.touched = undefined;
-      tick(machine, 1);
-      // The write is on the bus all the same.
-      beginAccess(machine, 'write');
-      return mishaps;
-    }
-    unread = mishaps[0];
-  }
-  tick(machine, 1);
-  machine.touched = undefined;
+  let unread: Mishap[] = [];
+  const touched = watchingWrites(machine, () => {
+    if (!operation.shadow) unread = readRegister(machine, register).mishaps;
+    tick(machine, 1);
+  });
   beginAccess(machine, 'write');
+  // What cannot be read cannot go back as it was.
+  if (unread.some((mishap) => !mishap.perhaps)) return unread;
   const store = register.access.kind === 'alias' ? storeOf(register) : register;
   const behind = store === register ? undefined : barredBehind(machine, store);
-  const bar = barred(machine, register, 'write') ?? (behind ? { ...behind, register } : unread);
+  const bar = barred(machine, register, 'write') ?? (behind ? { ...behind, register } : unread[0]);
   if (bar && !bar.perhaps) return [bar];
   const through = both(both(taken(machine, register), taken(machine, store)), bar ? PERHAPS : ALL);
   const mishaps: Mishap[] = bar ? [bar] : [];
@@ -519,13 +510,13 @@ function updated(machine: Machine, operation: Extract<Operation, { kind: 'update
     if (mishap && !bar) mishaps.push(mishap);
   };
   const mask = operation.kind === 'flip' ? operation.mask : operation.clear | operation.set;
-  if (unread && underWay) {
+  if (unread.length > 0 && underWay) {
     const rest = ~mask & fullMask(heldBits(store));
     put(machine, store, rest, 0, { sure: 0, perhaps: through.perhaps });
   }
   // What has changed since it was read goes back as it was before.
-  const changed = ((touched?.get(store.storage?.word ?? -1) ?? 0) >>> (store.storage?.shift ?? 0)) & ~mask;
-  if (changed !== 0) {
+  const changed = ((touched.get(store.storage?.word ?? -1) ?? 0) >>> (store.storage?.shift ?? 0)) & ~mask;
+  if (changed !== 0 && !operation.shadow) {
     const back = changed & fullMask(heldBits(store));
     copy(machine, store, back, NOTHING, { sure: through.perhaps, perhaps: through.perhaps });
   }

@@ -325,6 +325,20 @@ function touch({ touched }: Machine, word: number, bits: number): void {
   if (touched && bits !== 0) touched.set(word, (touched.get(word) ?? 0) | bits);
 }
 
+/** Does something, and says which bits of which words it wrote to; whoever looks from outside sees them as well. */
+export function watchingWrites(machine: Machine, work: () => void): Map<number, number> {
+  const outer = machine.touched;
+  const touched = new Map<number, number>();
+  machine.touched = touched;
+  try {
+    work();
+  } finally {
+    machine.touched = outer;
+    for (const [word, bits] of touched) touch(machine, word, bits);
+  }
+  return touched;
+}
+
 /** What has been written comes back by itself: at any time from now on, and surely when its time is over. */
 function comeBack(machine: Machine, word: number, bits: number): void {
   const back = machine.arriving || bits === 0 ? undefined : machine.returns.get(word);

@@ -73,6 +73,7 @@ test('steps, keys, waits, and what may be for a moment are said, in the head of 
     'values that steps of the recipe write, and no pad plans: SYS.RUN (bits 2, 3), SYS.HELD (bits 2, 3), PC.COMMIT (bit 2), PD.COMMIT (bits 4, 5, 6)',
     expect.stringContaining('SYS.PROTECT, PC.UNSEAL, PD.UNSEAL'),
     "times, which are the document's word: at most 20 reads of SYS.RUNS; 2 cycles in stage release; SYS.RUNS shows SYS.RUN after 5 cycles",
+    'C2: whether an old flag interrupts at once when the interrupt is enabled; the description does not name the field that enables an interrupt, and that is its flag',
   ]);
   const pellin = deriveOn(familyPlan(family('pellin-p8')), family('pellin-p8'));
   expect(textsOf(pellin)).toContain(

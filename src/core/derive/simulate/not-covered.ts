@@ -1,4 +1,4 @@
-import { titleOf } from '../../description/meanings';
+import { defaultOf, titleOf } from '../../description/meanings';
 import { settingKeysOf } from '../../description/settings';
 import type { Device } from '../../device/device';
 import { accepts, type WordSets } from '../../device/fields/excludes';
@@ -12,7 +12,7 @@ import { bitWords } from '../machine/mishap-text';
  * of the recipe decide instead of the plan, times that are the document's word, and what the description lets pads be for a moment.
  */
 export interface NotCovered {
-  kind: 'alike' | 'itself' | 'steps' | 'effects' | 'time' | 'between';
+  kind: 'alike' | 'itself' | 'steps' | 'effects' | 'time' | 'between' | 'flags';
   /** For people to read; may hold the description's own words. */
   text: string;
   /** The pads that it is about; empty where it is about all of them. */
@@ -27,6 +27,7 @@ export function notCovered(device: Device, planned: readonly PlannedPad[], lower
     ...effectsOnly(lowered),
     ...times(device, planned, lowered),
     ...allowedBetween(device),
+    ...unwatchedFlags(device, planned),
   ];
 }
 
@@ -59,6 +60,29 @@ function takenByThemselves(planned: readonly PlannedPad[]): NotCovered[] {
       kind: 'itself',
       pads: taken.map(({ pad }) => pad.id),
       text: `${padsText(taken.map(({ pad, fn }) => `${pad.id} (${fn?.signal})`))}: no register selects the function; the pad is left a plain input, and what direction, output type or speed the function needs is not set up`,
+    },
+  ];
+}
+
+/** Interrupts of which the description does not say what enables them, or what shows that they have happened. */
+function unwatchedFlags({ description }: Device, planned: readonly PlannedPad[]): NotCovered[] {
+  const { enable, pending } = description.recipe.access;
+  const none = defaultOf(description.recipe, 'trigger');
+  const pads = planned.flatMap(({ pad, settings }) =>
+    none !== undefined && settings.values.trigger !== undefined && settings.values.trigger !== none
+      ? [pad.id]
+      : [],
+  );
+  if (pads.length === 0 || (enable !== undefined && pending !== undefined)) return [];
+  const missing = [
+    ...(enable === undefined ? ['enables an interrupt'] : []),
+    ...(pending === undefined ? ['is its flag'] : []),
+  ];
+  return [
+    {
+      kind: 'flags',
+      pads,
+      text: `${padsText(pads)}: whether an old flag interrupts at once when the interrupt is enabled; the description does not name the field that ${missing.join(', and that ')}`,
     },
   ];
 }

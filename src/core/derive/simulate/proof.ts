@@ -12,7 +12,15 @@ import type { Lowered } from '../lower/lower';
 import { type Mishap, perform } from '../machine/machine';
 import { bitWords, mishapText, operationText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
-import { bitsOf, createMachine, type Machine, resetImage, type Start } from '../machine/state';
+import {
+  bitsOf,
+  createMachine,
+  type Machine,
+  resetImage,
+  type Start,
+  watchingWrites,
+} from '../machine/state';
+import { RaisedFlags } from './raised-flags';
 import { changedWords, likelyWords, note, sameOrder, type Trace, traceFor } from './trace';
 import { fieldBits, judge, lookAt, type WatchedPad, watchPad } from './watch';
 
@@ -286,9 +294,18 @@ class Run {
   /** Carries out every operation and looks after each. */
   all(): void {
     const { machine } = this;
+    const flags = new RaisedFlags(this.device, this.planned, machine);
     for (const [index, operation] of this.lowered.operations.entries()) {
       machine.onArrival = () => this.lookAround(index, operation);
-      for (const mishap of perform(machine, operation)) this.noteMishap(index, operation, mishap);
+      const carryOut = (): void => {
+        for (const mishap of perform(machine, operation)) this.noteMishap(index, operation, mishap);
+      };
+      if (flags.isIdle) carryOut();
+      else {
+        const touched = watchingWrites(machine, carryOut);
+        for (const { pad, message } of flags.after(machine, touched, operationText(operation, index)))
+          this.fail(pad, { kind: 'on-the-way', message, operation: index }, operation);
+      }
       this.lookAround(index, operation);
     }
     machine.onArrival = undefined;

@@ -21,16 +21,34 @@ function writeLine(register: Register, name: string): string {
   return `${name}: ${assignmentsText(write.effects) || 'starts something, and holds nothing'}${whereText(write.when)}${taken}${after}`;
 }
 
+/** What happens to a register without an access to it. */
+function byItself(register: Register): string[] {
+  const { anyAccess, anyWrite } = clauseText(register);
+  const { returns } = register;
+  const when =
+    returns?.afterCycles === Number.POSITIVE_INFINITY
+      ? 'at some time'
+      : `within ${returns?.afterCycles} cycles`;
+  return [
+    ...(anyWrite ? [`any write on the bus: ${assignmentsText(anyWrite)}`] : []),
+    ...(anyAccess ? [`any access on the bus: ${assignmentsText(anyAccess)}`] : []),
+    ...(returns ? [`by itself: returns to ${returns.value} ${when}`] : []),
+  ];
+}
+
 /**
  * What a read of a register gives and what a write of `v` does, a line each, in the language of clauses; a further line for every other
  * register that the same write reaches.
  */
 export function clauseLines(map: RegisterMap, register: Register): string[] {
-  if (register.access.kind === 'internal') return ['no access: state that the bus does not reach'];
-  const { read } = clauseText(register);
+  if (register.access.kind === 'internal')
+    return ['no access: state that the bus does not reach', ...byItself(register)];
+  const { read, afterRead } = clauseText(register);
   return [
     `read: ${read ? `${termText(read.gives)}${whereText(read.when)}` : 'nothing'}`,
+    ...(afterRead ? [`a read does: ${assignmentsText(afterRead)}`] : []),
     writeLine(register, 'write v'),
+    ...byItself(register),
     ...reachedBeside(map, register).map(({ register: inner, shift }) =>
       writeLine(inner, `the same write, ${shift === 0 ? '' : `moved by ${shift} bits, `}as ${inner.name}`),
     ),
