@@ -59,7 +59,7 @@ function respelled(value: Json, { pins, settings, classes, corrected }: Spelling
     recipe: (recipe) =>
       within(recipe, {
         settings: keys,
-        between: keys,
+        between: (between) => (Array.isArray(between) ? between : keys(between)),
         applies: (all) => eachValue(all, (list) => eachItem(list, key)),
         encode: (list) => eachItem(list, (rule) => within(rule, { from: (from) => eachItem(from, key) })),
       }),

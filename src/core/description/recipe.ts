@@ -42,7 +42,21 @@ export interface RecipeSource {
   /** What must never be, not for one operation. */
   invariants?: InvariantSource[];
   /** Values a setting may have for a moment, besides what it was and what it becomes; `*` for any. */
-  between?: Partial<Record<SettingKey, string[]>>;
+  between?: Partial<Record<SettingKey, string[]>> | BetweenSource[];
+}
+
+/** Values that a setting may have for a moment, `*` for any: of all pads and at any time, or of some, in some stages. */
+export interface BetweenSource {
+  setting: SettingKey;
+  values: string[];
+  /** Only of pads that are planned so: `{"mode": "analog|function"}`. */
+  settings?: Partial<Record<SettingKey, string>>;
+  classes?: string[];
+  /** Only of pads for which this holds. */
+  where?: string;
+  /** Only after operations of these stages. */
+  stages?: string[];
+  why?: string;
 }
 
 /** What a setting of the part means: its title, its default, the order of its values, and what each value is. */

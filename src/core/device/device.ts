@@ -16,6 +16,7 @@ import type {
   PinNumber,
   SignalId,
 } from '../description/types';
+import type { Between } from './fields/between';
 import type { EncodeRule } from './fields/encode';
 import type { Alike, Exclude, WordSets } from './fields/excludes';
 import type { Field, Slot } from './fields/fields';
@@ -52,6 +53,8 @@ export interface Device {
   rules: EncodeRule[];
   stages: Stage[];
   invariants: Invariant[];
+  /** What settings may be for a moment on the way. */
+  between: Between[];
   /** What is not to be had together, and what no bit tells apart. */
   excludes: Exclude[];
   alike: Alike[];

@@ -1,6 +1,6 @@
 import { defaultOf, titleOf } from '../../description/meanings';
-import { settingKeysOf } from '../../description/settings';
 import type { Device } from '../../device/device';
+import { betweenSources } from '../../device/fields/between';
 import { accepts, type WordSets } from '../../device/fields/excludes';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import type { Register } from '../../device/registers/types';
@@ -163,12 +163,19 @@ function times(device: Device, planned: readonly PlannedPad[], lowered: Lowered)
 /** Values that the description lets settings have for a moment, which are then not reported on the way. */
 function allowedBetween(device: Device): NotCovered[] {
   const { recipe } = device.description;
-  const between = recipe.between ?? {};
-  const entries = settingKeysOf(between).flatMap((key) => {
-    const values = between[key] ?? [];
-    return values.length === 0
-      ? []
-      : [`${titleOf(recipe, key)} ${values.map((one) => (one === '*' ? 'any' : one)).join(' or ')}`];
+  const entries = betweenSources(recipe).flatMap((entry) => {
+    const { setting, values, settings, classes, where, stages } = entry;
+    if (values.length === 0) return [];
+    const limits = [
+      ...(settings ? [`planned ${Object.values(settings).join(', ')}`] : []),
+      ...(classes ? [`of class ${classes.join(' or ')}`] : []),
+      ...(where === undefined ? [] : [`where ${where}`]),
+      ...(stages ? [`in stage ${stages.join(' or ')}`] : []),
+    ];
+    const limited = limits.length > 0 ? ` (${limits.join('; ')})` : '';
+    return [
+      `${titleOf(recipe, setting)} ${values.map((one) => (one === '*' ? 'any' : one)).join(' or ')}${limited}`,
+    ];
   });
   if (entries.length === 0) return [];
   return [

@@ -1,7 +1,7 @@
 import { expectOk } from '@/testing/expect-ok';
 import { deriveOn, on, planOf } from '@/testing/frost-guard';
 import { loadSmall, problemsOfSmall, smallPart } from '@/testing/small-part';
-import type { RecipeSource, RegisterSource } from '../../description/recipe';
+import type { BetweenSource, RecipeSource, RegisterSource } from '../../description/recipe';
 import type { SettingKey } from '../../description/settings';
 import { compileDevice } from '../../device/compile/compile';
 import { loadDevice } from '../../device/compile/load';
@@ -760,6 +760,47 @@ describe('on the way', () => {
       between: { outputType: ['push-pull'], mode: ['output'] },
     };
     expect(failing(lenient)).toEqual({});
+  });
+  test('an output drives its own level from the start, whatever its mode may be for a moment', () => {
+    const lenient = { ...order(['open'], ['dir']), between: { mode: ['output'] } };
+    expect(failing(lenient).A2).toMatch(/is driven low before it is set high/);
+  });
+  describe('what may be for a moment is limited', () => {
+    const burst: Partial<RecipeSource> = {
+      ...inOrder(...right),
+      stages: [
+        { id: 'burst', per: 'pad', do: ['PORT.DIR bit b := 1', 'PORT.DIR bit b := 0'] },
+        ...(inOrder(...right).stages ?? []),
+      ],
+    };
+    const input: Record<string, Wish> = { B3: wishes.B3 as Wish };
+    const messagesWith = (entry: Partial<BetweenSource>): string[] =>
+      proven({ ...burst, between: [{ setting: 'mode', values: ['output'], ...entry }] }, input, 'from-reset')
+        .messages;
+    test.each<[string, Partial<BetweenSource>, boolean]>([
+      ['to the stage that does it', { stages: ['burst'] }, true],
+      ['to another stage', { stages: ['s1'] }, false],
+      ['to pads that are planned so', { settings: { mode: 'input' } }, true],
+      ['to pads that are planned otherwise', { settings: { mode: 'function' } }, false],
+      ['to a class', { classes: ['std'] }, true],
+      ['to another class', { classes: ['odd'] }, false],
+      ['by a condition', { where: 'b < 4' }, true],
+      ['by a condition that does not hold', { where: 'b > 4' }, false],
+    ])('%s', (_name, entry, allowed) => {
+      const messages = messagesWith(entry);
+      if (allowed) expect(messages).toEqual([]);
+      else expect(messages[0]).toMatch(/B3 is driven .* for a moment; planned is input/);
+    });
+    test('and what it names must be there', () => {
+      const problems = (entry: Partial<BetweenSource>): string =>
+        problemsOfSmall({ ...burst, between: [{ setting: 'mode', values: ['output'], ...entry }] });
+      expect(problems({ stages: ['brust'] })).toBe(
+        'recipe, between 1: there is no stage brust; did you mean burst?',
+      );
+      expect(problems({ classes: ['sdt'] })).toContain('there is no pad class sdt');
+      expect(problems({ values: ['outptu'] })).toBe('recipe, between 1: "outptu" is no value of mode');
+      expect(problems({ settings: { mode: 'inptu' } })).toContain('recipe, between 1: ');
+    });
   });
   test('a planned input driven for a moment by steps of the recipe is seen', () => {
     const recipe: Partial<RecipeSource> = {

@@ -271,6 +271,9 @@ class Run {
     for (const one of looked) this.watch(watchPad(device, this.machine, start, one.pad, one));
   }
 
+  private readonly stageOf = (index: number | undefined): string | undefined =>
+    index === undefined ? undefined : this.lowered.operations[index]?.stage;
+
   private watch(one: WatchedPad): void {
     this.watched.set(one.pad.id, one);
     for (const { word, field } of one.view.words) {
@@ -311,7 +314,7 @@ class Run {
     machine.onArrival = undefined;
     // What is still under way arrives after the last operation.
     for (const one of this.watched.values()) {
-      const verdict = judge(this.device, one);
+      const verdict = judge(this.device, one, this.stageOf);
       if (!verdict) continue;
       const index = one.operations[verdict.step - 1] ?? -1;
       const operation = this.lowered.operations[index];
@@ -396,7 +399,7 @@ class Run {
     const fresh = createMachine(this.device.registers, this.start);
     const one = watchPad(this.device, fresh, this.start, pad);
     for (const { field } of one.view.words) lookAt(this.machine, one, field, index, this.moment);
-    const verdict = judge(this.device, one);
+    const verdict = judge(this.device, one, this.stageOf);
     if (!verdict) return;
     const message = `after ${operationText(operation, index)} ${pad.id}, which is not planned, ${verdict.message}`;
     for (const other of this.padsOf(operation, -1))

@@ -1,10 +1,11 @@
 import { defaultOf, meantBy } from '../../description/meanings';
 import type { LineWord } from '../../description/recipe';
 import type { Mode, PadSettings, SettingKey } from '../../description/settings';
-import { settingKeysOf, settingKind } from '../../description/settings';
+import { settingKind } from '../../description/settings';
 import type { Pad, PadFunction } from '../../description/types';
 import { titleOn } from '../../device/available';
 import type { Device } from '../../device/device';
+import { type Between, concerns } from '../../device/fields/between';
 import { saidAlike } from '../../device/fields/excludes';
 import type { Slot } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
@@ -161,8 +162,11 @@ function statesOf(one: WatchedPad): FieldStates[] {
 const verdicts = new WeakMap<Device, Map<string, Verdict | null>>();
 const MOST_REMEMBERED = 20_000;
 
+/** The stage of an operation, by its position. */
+export type StageOf = (operation: number | undefined) => string | undefined;
+
 /** What is wrong with the way a pad has come; undefined when nothing is. */
-export function judge(device: Device, one: WatchedPad): Verdict | undefined {
+export function judge(device: Device, one: WatchedPad, stageOf: StageOf): Verdict | undefined {
   if (one.steps.length === 0) return undefined;
   let known = verdicts.get(device);
   if (!known || known.size > MOST_REMEMBERED) {
@@ -170,11 +174,14 @@ export function judge(device: Device, one: WatchedPad): Verdict | undefined {
     verdicts.set(device, known);
   }
   const meanings = meaningsOf(device, one.pad);
-  const local = device.invariants.length > 0 ? one.pad.id : '';
-  const key = `${meanings.key}#${local}#${settingsKey(device, one.planned)}#${one.view.start.text}#${one.path}`;
+  const { between } = device;
+  const limited = between.some(({ classes, where }) => classes || where);
+  const local = device.invariants.length > 0 || limited ? one.pad.id : '';
+  const stages = between.some((entry) => entry.stages) ? one.operations.map(stageOf).join(' ') : '';
+  const key = `${meanings.key}#${local}#${stages}#${settingsKey(device, one.planned)}#${one.view.start.text}#${one.path}`;
   let verdict = known.get(key);
   if (verdict === undefined) {
-    verdict = judgeAnew(device, one, statesOf(one), meanings) ?? null;
+    verdict = judgeAnew(device, one, statesOf(one), meanings, stageOf) ?? null;
     known.set(key, verdict);
   }
   return verdict ?? undefined;
@@ -203,16 +210,23 @@ interface Goal {
   end: FieldStates;
   contributed: ReadonlySet<string>;
   noticing: Meanings['noticing'];
+  /** What its settings may be for a moment. */
+  between: readonly Between[];
+  /** The stage whose operation has led to the state that is looked at. */
+  stage?: string;
 }
 
 function goalOf(
   device: Device,
+  pad: Pad,
   planned: PlannedPad | undefined,
   states: readonly FieldStates[],
   { noticing }: Meanings,
 ): Goal {
   const end = states.at(-1) ?? new Map<string, Bits>();
-  if (!planned) return { values: {}, end, contributed: new Set(), noticing };
+  const scope = device.scopeOf({ pad, fn: planned?.fn });
+  const between = device.between.filter((entry) => concerns(entry, pad, planned, scope));
+  if (!planned) return { values: {}, end, contributed: new Set(), noticing, between };
   const line = planned.fn && device.lineOf(planned.fn.signal)?.direction;
   const contributed = new Set(wantedOf(device, planned).ends.map((one) => one.field));
   return {
@@ -222,6 +236,7 @@ function goalOf(
     end,
     contributed,
     noticing,
+    between,
   };
 }
 
@@ -230,8 +245,9 @@ function judgeAnew(
   one: WatchedPad,
   states: readonly FieldStates[],
   meanings: Meanings,
+  stageOf: StageOf,
 ): Verdict | undefined {
-  const goal = goalOf(device, one.planned, states, meanings);
+  const goal = goalOf(device, one.pad, one.planned, states, meanings);
   const start = states[0] as FieldStates;
   // What depends on more than the meaning, which code is selected or which line, is looked at each time.
   const calm = defaultOf(device.description.recipe, 'trigger');
@@ -255,6 +271,7 @@ function judgeAnew(
         return { step, kind: 'invariant', message: `breaks "${invariant.text}"${why}` };
       }
     }
+    goal.stage = stageOf(one.operations[step - 1]);
     const message =
       meaningFault(device, goal, befores, meanings.list, suspicious, state) ??
       strayDrive(goal, meanings, start, state);
@@ -376,15 +393,18 @@ function analogFault(
   before: Meaning | undefined,
   now: Meaning,
 ): string | undefined {
-  if (now.mode !== 'analog' || goal.mode === 'analog' || among(device, 'mode', 'analog')) return undefined;
+  if (now.mode !== 'analog' || goal.mode === 'analog' || among(goal, 'mode', 'analog')) return undefined;
   return before && (before.mode === 'analog' || drives(before)) ? undefined : 'is analog for a moment';
 }
 
-/** Whether the description lets a setting have a value for a moment. */
-function among(device: Device, key: SettingKey, value: string | undefined): boolean {
-  const listed = device.description.recipe.between?.[key];
-  return listed !== undefined && (listed.includes('*') || (value !== undefined && listed.includes(value)));
-}
+/** Whether the description lets a setting of the pad have a value for a moment, in the stage that has brought it about. */
+const among = ({ between, stage }: Goal, key: SettingKey, value: string | undefined): boolean =>
+  between.some(
+    (entry) =>
+      entry.key === key &&
+      (entry.values.has('*') || (value !== undefined && entry.values.has(value))) &&
+      (!entry.stages || (stage !== undefined && entry.stages.has(stage))),
+  );
 
 const goalDrives = (goal: Goal): boolean =>
   goal.mode === 'output' || (goal.mode === 'function' && (goal.line === 'out' || goal.line === 'both'));
@@ -396,10 +416,12 @@ function outputFault(
   now: Meaning,
 ): string | undefined {
   // A pad that was driven before may stay driven until it is what it shall be.
-  if ((before && drives(before)) || among(device, 'mode', 'output')) return undefined;
+  // What may be an output for a moment may have any level then; an output itself must have its own.
+  if ((before && drives(before)) || (goal.mode !== 'output' && among(goal, 'mode', 'output')))
+    return undefined;
   for (const key of ['level', 'outputType'] as const) {
     const value = now.values[key];
-    if (value === undefined || !now.applies.has(key) || among(device, key, value)) continue;
+    if (value === undefined || !now.applies.has(key) || among(goal, key, value)) continue;
     if (goal.mode === 'output' && goal.values[key] === value) continue;
     if (goal.mode === 'output')
       return `is driven ${value} before it is set ${goal.values[key] ?? 'as planned'}`;
@@ -418,7 +440,7 @@ function functionFault(
   now: Meaning,
   state: FieldStates,
 ): string | undefined {
-  if ((before && drives(before)) || among(device, 'mode', 'function')) return undefined;
+  if ((before && drives(before)) || among(goal, 'mode', 'function')) return undefined;
   const wasFunction = before?.mode === 'function';
   if (goal.mode !== 'function') {
     if (wasFunction || !drives(now)) return undefined;
@@ -441,7 +463,7 @@ function functionFault(
   if (all && now.line !== goal.line) return undefined;
   if (!drives(now) || !all) return undefined;
   const outputType = now.values.outputType;
-  if (!now.applies.has('outputType') || outputType === undefined || among(device, 'outputType', outputType))
+  if (!now.applies.has('outputType') || outputType === undefined || among(goal, 'outputType', outputType))
     return undefined;
   if (goal.values.outputType === outputType) return undefined;
   return `its function drives ${outputType} before it is set ${goal.values.outputType}`;
@@ -466,7 +488,7 @@ function pullFault(
     return undefined;
   // One that keeps the level as it is pulls nowhere.
   if (meantBy(device.description.recipe, 'pull', value) === 'keeper') return undefined;
-  if (among(device, 'pull', value)) return undefined;
+  if (among(goal, 'pull', value)) return undefined;
   return `is pulled ${value} for a moment; planned is pull ${goal.values.pull ?? 'as it is'}`;
 }
 
@@ -485,7 +507,7 @@ function triggerFault(
   const value = now.values.trigger;
   const none = defaultOf(device.description.recipe, 'trigger');
   if (value === undefined || value === none || !now.applies.has('trigger')) return undefined;
-  if (among(device, 'trigger', value)) return undefined;
+  if (among(goal, 'trigger', value)) return undefined;
   // One that could interrupt before may go on doing so; bits that nothing has touched are not the plan's doing.
   if (before?.values.trigger !== undefined && before.applies.has('trigger') && before.values.trigger !== none)
     return undefined;
@@ -522,12 +544,12 @@ function otherFault(
   before: Meaning | undefined,
   now: Meaning,
 ): string | undefined {
-  for (const key of settingKeysOf(device.description.recipe.between ?? {})) {
+  for (const key of new Set(goal.between.map((entry) => entry.key))) {
     if (!settingKind(key).anyBetween) continue;
     const value = now.values[key];
-    if (device.description.recipe.between?.[key] === undefined || value === undefined) continue;
+    if (value === undefined) continue;
     if (!now.applies.has(key) || value === goal.values[key] || value === before?.values[key]) continue;
-    if (!among(device, key, value)) return `has ${titleOn(device, key)} ${value} for a moment`;
+    if (!among(goal, key, value)) return `has ${titleOn(device, key)} ${value} for a moment`;
   }
   return undefined;
 }

@@ -22,6 +22,7 @@ import {
 } from '../../description/types';
 import { checkClauses } from '../clauses/check-clauses';
 import type { Device, Stage } from '../device';
+import { compileBetween } from '../fields/between';
 import { checkMeanings } from '../fields/check-meanings';
 import { canonical, compileRule, dependsOnSignal, type EncodeRule, encodeSettings } from '../fields/encode';
 import { compileExcludes, readWords } from '../fields/excludes';
@@ -122,6 +123,7 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     rules,
     stages,
     invariants,
+    between: compileBetween(description, problems),
     excludes,
     alike,
     scopeOf,

@@ -3,7 +3,6 @@ import { attempt } from '../../description/language/attempt';
 import { type Condition, parseCondition, variablesIn } from '../../description/language/condition';
 import { ExpressionError } from '../../description/language/expression';
 import type { InvariantSource, RecipeSource } from '../../description/recipe';
-import { settingKeysOf } from '../../description/settings';
 
 /** What must be so after every operation, for every pad that has the fields it speaks of. */
 export interface Invariant {
@@ -22,21 +21,11 @@ export function compileInvariants(
   knowsVariable: (name: string) => boolean,
   problems: Problems,
 ): Invariant[] {
-  checkBetween(recipe, problems);
   return (recipe.invariants ?? []).flatMap((source, position): Invariant[] => {
     const place = `recipe, invariant ${position + 1}`;
     const found = attempt(() => compileInvariant(source, recipe, knowsVariable), place, problems);
     return found ? [found] : [];
   });
-}
-
-function checkBetween(recipe: RecipeSource, problems: Problems): void {
-  for (const key of settingKeysOf(recipe.between ?? {})) {
-    for (const value of recipe.between?.[key] ?? []) {
-      if (value !== '*' && !recipe.settings[key]?.includes(value))
-        problems.push({ place: `recipe, between, ${key}`, message: `"${value}" is no value of ${key}` });
-    }
-  }
 }
 
 function compileInvariant(
