@@ -566,7 +566,9 @@ static void write_row(int i, uint32_t v) {
     case K_masked: change(i, v >> (R[i].bits / 2) & low, v, through); break;
     case K_strobe: break;
     default:
-      change(i, full(i) & ~R[i].flags & ~R[i].zeros & ~R[i].fixed, v, through);
+      /* Reserved bits are there for the write to be taken; nobody misses them. */
+      change(i, full(i) & ~R[i].flags & ~R[i].zeros & ~R[i].fixed & ~R[i].always_mask, v, through);
+      keep(i, (look(i) & ~(R[i].always_mask & through)) | (v & R[i].always_mask & through));
       change(i, (R[i].flags & v) | (R[i].zeros & ~v), 0, through);
   }
   used_up(i); if (t != i) used_up(t);

@@ -310,8 +310,10 @@ function writeBits(
   const flags = (flagMask & mask & value) | (zeroFlagMask & mask & ~value);
   const plain = mask & ~flagMask & ~zeroFlagMask & fullMask(register.bits);
   // Written whole, what is read only goes along; it is not what the write is for, unless nothing else is there.
-  const wanted =
-    mask === -1 && (plain & ~register.readOnlyMask) !== 0 ? plain & ~register.readOnlyMask : plain;
+  const free = plain & ~register.readOnlyMask;
+  const asked = mask === -1 && (free | flagMask | zeroFlagMask) !== 0 ? free : plain;
+  // Reserved bits are given their value so that the write is taken; that is all they are for.
+  const wanted = asked & ~(register.always?.mask ?? 0);
   note(refused(machine, register, differing(machine, register, wanted, value) | flags, through));
   put(machine, register, plain, value, through);
   put(machine, register, flags, 0, through);

@@ -799,7 +799,7 @@ describe('on the way', () => {
       );
       expect(problems({ classes: ['sdt'] })).toContain('there is no pad class sdt');
       expect(problems({ values: ['outptu'] })).toBe('recipe, between 1: "outptu" is no value of mode');
-      expect(problems({ settings: { mode: 'inptu' } })).toContain('recipe, between 1: ');
+      expect(problems({ settings: { mode: 'inptu' } })).toContain('"inptu" is no value of mode');
     });
   });
   test('a planned input driven for a moment by steps of the recipe is seen', () => {
@@ -1138,5 +1138,88 @@ describe('two registers at one address, of which one sets and the other clears',
     expect(failures.map(({ message }) => message)).toEqual([
       'after operation 3 (stage down) A2 is pulled up for a moment; planned is pull none',
     ]);
+  });
+});
+
+describe('right code is not refused', () => {
+  const STYLES: readonly CodeStyle[] = ['from-reset', 'preserving'];
+  test.each(STYLES)('a flag is cleared in a register whose other bits can only be read (%s)', (style) => {
+    const { messages } = proven(
+      {
+        ...plain,
+        registers: {
+          blocks: [
+            port([
+              ...dirAndLatch,
+              { id: 'FLAG', offset: '2', bits: 8, 'cleared by one': '0x0F', readOnly: '0xF0' },
+            ]),
+          ],
+        },
+        stages: [{ id: 'clear', per: 'port', do: ['PORT.FLAG bit 1 := 1'] }, ...(plain.stages ?? [])],
+      },
+      { A1: { mode: 'output', level: 'high' } },
+      style,
+    );
+    expect(messages).toEqual([]);
+  });
+  test.each(STYLES)('reserved bits are given their value in a register that guards itself (%s)', (style) => {
+    const { messages } = proven(
+      {
+        ...plain,
+        registers: {
+          blocks: [
+            port([
+              { id: 'DIR', offset: '0', bits: 16, always: '0x4000 in 0x4000', reset: '0x4000' },
+              { id: 'LATCH', offset: '2', bits: 8 },
+            ]),
+          ],
+          guards: [{ block: 'PORT', registers: ['DIR'], 'open when': 'PORT.DIR bit 15', stops: 'writes' }],
+        },
+        stages: [
+          { id: 'open', per: 'port', do: ['PORT.DIR bit 15 := 1'] },
+          ...(plain.stages ?? []),
+          { id: 'shut', per: 'port', do: ['PORT.DIR bit 15 := 0'] },
+        ],
+      },
+      { A1: { mode: 'output', level: 'high' } },
+      style,
+    );
+    expect(messages).toEqual([]);
+  });
+  const drain: Partial<RecipeSource> = {
+    ...plain,
+    settings: { ...plain.settings, outputType: ['push-pull', 'open-drain'] },
+    applies: { input: [], output: ['level', 'outputType'], function: [], analog: [] },
+    registers: {
+      blocks: [
+        port([
+          { id: 'DIR', offset: '0', bits: 8 },
+          { id: 'LATCH', offset: '1', bits: 8, reset: '0xFF' },
+          { id: 'OPEN', offset: '2', bits: 8 },
+        ]),
+      ],
+    },
+    fields: { ...plain.fields, open: { in: 'PORT.OPEN', at: 'b', bits: 1 } },
+    encode: [
+      ...(plain.encode ?? []),
+      { field: 'open', from: ['mode', 'outputType'], table: { 'output open-drain': 1, '*': 0 } },
+    ],
+  };
+  test('a released open drain is not driven high', () => {
+    const stages = [
+      { id: 'open', fields: ['open'] },
+      { id: 'direction', fields: ['dir'] },
+      { id: 'latch', fields: ['latch'] },
+    ];
+    const wish: Wish = { mode: 'output', level: 'low', outputType: 'open-drain' };
+    expect(proven({ ...drain, stages }, { A1: wish }, 'from-reset').messages).toEqual([]);
+    const late = [
+      { id: 'direction', fields: ['dir'] },
+      { id: 'open', fields: ['open'] },
+      { id: 'latch', fields: ['latch'] },
+    ];
+    expect(proven({ ...drain, stages: late }, { A1: wish }, 'from-reset').messages[0]).toContain(
+      'A1 is driven high before it is set low',
+    );
   });
 });

@@ -419,6 +419,7 @@ function outputFault(
   // What may be an output for a moment may have any level then; an output itself must have its own.
   if ((before && drives(before)) || (goal.mode !== 'output' && among(goal, 'mode', 'output')))
     return undefined;
+  if (isReleased(device, now)) return undefined;
   for (const key of ['level', 'outputType'] as const) {
     const value = now.values[key];
     if (value === undefined || !now.applies.has(key) || among(goal, key, value)) continue;
@@ -430,6 +431,12 @@ function outputFault(
   if (goal.mode === 'output') return undefined;
   return `is driven by its latch for a moment; planned is ${goal.mode ?? 'nothing'}`;
 }
+
+/** An open-drain output whose latch is high drives nothing. */
+const isReleased = (device: Device, { values, applies }: Meaning): boolean =>
+  values.level === 'high' &&
+  applies.has('outputType') &&
+  meantBy(device.description.recipe, 'outputType', values.outputType) === 'open-drain';
 
 const isAway = (device: Device, field: string): boolean => device.fields.get(field)?.needsFunction === true;
 
