@@ -1,4 +1,4 @@
-import { randomFrom } from '@/testing/random';
+import { fuzzBudget, type Random, randomFrom } from '@/testing/random';
 import { SecondJudge } from '@/testing/second-judge';
 import { loadSmall, problemsOfSmall, type SmallRecipe, smallPart } from '@/testing/small-part';
 import type { BlockSource, RecipeSource, RegisterSource, StageSource } from '../description/recipe';
@@ -255,6 +255,41 @@ const word = (operation: Operation): string => {
   }
 };
 
+/** Operations with one left out, repeated, exchanged, or with a bit of its values turned. */
+function mutated(operations: readonly Operation[], random: Random): Operation[] {
+  const changed = [...operations];
+  const at = random.int(changed.length);
+  const operation = changed[at];
+  if (!operation) return changed;
+  switch (random.int(4)) {
+    case 0:
+      changed.splice(at, 1);
+      break;
+    case 1:
+      changed.splice(random.int(changed.length + 1), 0, operation);
+      break;
+    case 2: {
+      const other = random.int(changed.length);
+      changed[at] = changed[other] as Operation;
+      changed[other] = operation;
+      break;
+    }
+    default:
+      if (operation.kind === 'write')
+        changed[at] = {
+          ...operation,
+          value: (operation.value ^ (1 << random.int(operation.register.bits))) >>> 0,
+        };
+      if (operation.kind === 'update') {
+        const bit = (1 << random.int(operation.register.bits)) >>> 0;
+        changed[at] = random.int(2)
+          ? { ...operation, set: (operation.set ^ bit) >>> 0, clear: operation.clear & ~bit }
+          : { ...operation, clear: (operation.clear ^ bit) >>> 0, set: operation.set & ~bit };
+      }
+  }
+  return changed;
+}
+
 /**
  * From reset only: words that must be computed from what is read beyond changing bits of it, which operations do not; and a latch that
  * nothing can read, of which the other bits are not to be had.
@@ -289,6 +324,33 @@ describe.each(Object.entries(SHAPES))('%s', (name, shape) => {
         expect(judge.judge(planned, [{ operations: lowered.operations, beginnings }])).toEqual([true]);
       }
     judge.close();
+  });
+
+  test('changed operations that are proven all the same are right on the second machine', () => {
+    const device = loadSmall(recipe);
+    const judge = new SecondJudge(smallPart(recipe));
+    const random = randomFrom(name.length);
+    const wrong: string[] = [];
+    for (let seed = 1; seed <= 3; seed++) {
+      const style = random.pick(['from-reset', 'preserving'] as const);
+      const planned = planOf(device, seed);
+      const lowered = lower(device, planned, style);
+      const proven = Array.from({ length: fuzzBudget(60) }, () => mutated(lowered.operations, random)).filter(
+        (operations) => prove(device, planned, { ...lowered, operations }).failures.length === 0,
+      );
+      const beginnings = Array.from({ length: 12 }, (_, k) => ({
+        chance: 1 + k,
+        any: style === 'preserving',
+      }));
+      const verdicts = judge.judge(
+        planned,
+        proven.map((operations) => ({ operations, beginnings })),
+      );
+      for (const [at, right] of verdicts.entries())
+        if (!right) wrong.push(`${style}: ${proven[at]?.map(word).join('; ')}`);
+    }
+    judge.close();
+    expect(wrong).toEqual([]);
   });
 
   if (FROM_RESET_ONLY.has(name))
