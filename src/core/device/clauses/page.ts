@@ -30,5 +30,23 @@ Around these stand the conditions of the register:
 - \`readOnly\`, \`writable where\` and a guard in the register itself say which bits of a write are taken: \`each(ALLOW >> 0, 2)\` lets two
   bits through for each bit of \`ALLOW\`.
 
+## Clauses in a description
+
+What no kind says, a description says itself, in the same language: \`read\`, \`write\`, \`write when\`, \`after read\`, \`any write\`, \`any access\` and \`returns to\` of a
+register ([device descriptions](device-format.md#registers), worked examples 29 to 36). There \`v\` is what is written, \`this\` the register's own bits; other names are
+registers beside it (\`R\`), of the block that its instance belongs to (\`BLOCK.R\`), of a named instance (\`BLOCK[PA].R\`), of all of them (\`BLOCK[*].R\`), of an array (\`R[3]\`), or
+numbers of columns. State that no address reaches is a register of access \`internal\`, of 1 to 32 bits. Guards and keys stand around clauses as around kinds.
+
+| clause | when | what counts where two assign the same bit |
+|---|---|---|
+| \`any access\`, \`any write\` | with every access, or write, on the bus, refused or not | what the access itself assigns |
+| \`write\` | with a write that guards, keys and \`write when\` let through | the later assignment |
+| \`after read\` | with a read that guards let through | the later assignment |
+| \`returns to\` | at any time from a change on, at the latest after so many cycles | |
+
+All of them are about the state before the access.
+
+## Several at one address
+
 A write reaches every register within its bytes that is no view of the same word: each does what its own clause says.
 `;
