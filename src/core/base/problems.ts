@@ -39,6 +39,25 @@ export function collectProblems(most: number = LIMITS.problems): Problems {
   };
 }
 
+/** One mistake that shows at every instance, with its name in the message each time, is told once: of those pushed here the first. */
+export function onlyFirst(problems: Problems): Problems {
+  let told = false;
+  return {
+    push(first, ..._others) {
+      if (told || !first) return;
+      told = true;
+      problems.push(first);
+    },
+    get length() {
+      return problems.length;
+    },
+    get full() {
+      return problems.full;
+    },
+    list: () => problems.list(),
+  };
+}
+
 /** A list cut to its first `most`, with a last line that says how many more there are; none longer than people read. */
 export function boundProblems(problems: readonly Problem[], most: number = LIMITS.problems): Problem[] {
   const kept = problems.slice(0, most).map((problem) => ({

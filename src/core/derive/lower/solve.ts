@@ -21,9 +21,10 @@ export function stepsByClauses(machine: Machine, change: Change): RegisterStep[]
   const open = explicit ? mask : notYet(machine, register, mask, value);
   if (open === 0) return [];
   const groups = [[open], [open & value, open & ~value], bitsIn(open)];
+  const effort = new Effort();
   for (const kept of ['all', 'register', 'known'] as const)
     for (const group of groups) {
-      const steps = inTurn(machine, ways, register, group, value, kept);
+      const steps = inTurn(machine, ways, register, group, value, kept, effort);
       if (steps) return steps;
     }
   return undefined;
@@ -36,9 +37,12 @@ export function turnByClauses(machine: Machine, register: Register, mask: number
   const ways = clausesOf(machine.map)
     .assigning(register.storage?.word ?? -1)
     .filter(canWrite);
+  const effort = new Effort();
   for (const way of ways) {
     const goal: Goal = { register, mask, value: 'opposite' };
-    const step = attempt(() => solve(machine, way, goal, 'all') ?? turnedBack(machine, way, goal));
+    const step =
+      effort.attempt((formulas) => solve(machine, way, goal, 'all', formulas)) ??
+      effort.attempt((formulas) => turnedBack(machine, way, goal, formulas));
     if (step) return [step];
   }
   return undefined;
@@ -67,13 +71,18 @@ function inTurn(
   masks: readonly number[],
   value: number,
   kept: Kept,
+  effort: Effort,
 ): RegisterStep[] | undefined {
   return tryOut(machine, () => {
     const steps: RegisterStep[] = [];
     for (const mask of masks) {
       if (mask === 0) continue;
       const step = ways
-        .map((way) => attempt(() => solve(machine, way, { register, mask: mask >>> 0, value }, kept)))
+        .map((way) =>
+          effort.attempt((formulas) =>
+            solve(machine, way, { register, mask: mask >>> 0, value }, kept, formulas),
+          ),
+        )
         .find((solved) => solved !== undefined);
       if (!step) return undefined;
       steps.push(step);
@@ -101,20 +110,28 @@ const MOST_FORMULAS = 50_000;
 /** Variables of the word that is written stand above those of the state. */
 const WORD = -32;
 
-function attempt<T>(work: () => T): T | undefined {
-  try {
-    return work();
-  } catch (error) {
-    if (!(error instanceof TooManyFormulas)) throw error;
-    return undefined;
+/** How much all ways together may take; beyond it none is found. */
+class Effort {
+  private left = 10 * MOST_FORMULAS;
+
+  attempt<T>(work: (formulas: Formulas) => T): T | undefined {
+    if (this.left <= 0) return undefined;
+    const formulas = new Formulas(Math.min(MOST_FORMULAS, this.left));
+    try {
+      return work(formulas);
+    } catch (error) {
+      if (!(error instanceof TooManyFormulas)) throw error;
+      return undefined;
+    } finally {
+      this.left -= formulas.size;
+    }
   }
 }
 
 /** A register with its clauses, the state, and a word of variables to be written. */
-function setUp(machine: Machine, way: Register) {
+function setUp(machine: Machine, way: Register, formulas: Formulas) {
   const { write, read } = clausesOf(machine.map).of(way);
   if (!write) return undefined;
-  const formulas = new Formulas(MOST_FORMULAS);
   const stateBit = (at: number): Formula => {
     const [word, bit] = [at >> 5, at & 31];
     if (((machine.known[word] ?? 0) >>> bit) & 1)
@@ -122,14 +139,14 @@ function setUp(machine: Machine, way: Register) {
     return formulas.variable(variableOf(at));
   };
   const free: Word = ZERO.map((_, bit) => (bit < way.bits ? formulas.variable(WORD + bit) : FALSE));
-  return { write, read, formulas, stateBit, free };
+  return { write, read, stateBit, free };
 }
 
 /** A read whose bits go back as their opposites where they say something of the bits meant. */
-function turnedBack(machine: Machine, way: Register, goal: Goal): Turn | undefined {
-  const start = setUp(machine, way);
+function turnedBack(machine: Machine, way: Register, goal: Goal, formulas: Formulas): Turn | undefined {
+  const start = setUp(machine, way, formulas);
   if (!start?.read || !canRead(way)) return undefined;
-  const { write, read, formulas, stateBit, free } = start;
+  const { write, read, stateBit, free } = start;
   const meant = meantBits(formulas, stateBit, write, free, goal);
   const word = withinWidth(termFormulas(formulas, stateBit, read.gives, ZERO), way).map((bit, at) =>
     meant.has(WORD + at) ? formulas.not(bit) : bit,
@@ -155,10 +172,16 @@ const meantBits = (
     ),
   );
 
-function solve(machine: Machine, way: Register, goal: Goal, kept: Kept): RegisterStep | undefined {
-  const start = setUp(machine, way);
+function solve(
+  machine: Machine,
+  way: Register,
+  goal: Goal,
+  kept: Kept,
+  formulas: Formulas,
+): RegisterStep | undefined {
+  const start = setUp(machine, way, formulas);
   if (!start) return undefined;
-  const { write, read, formulas, stateBit, free } = start;
+  const { write, read, stateBit, free } = start;
   const constant = answer(formulas, condition(formulas, stateBit, write, free, goal, kept));
   if (constant) return { kind: 'write', register: way, value: wordIn(constant) };
   if (!read || !canRead(way) || kept === 'known') return undefined;

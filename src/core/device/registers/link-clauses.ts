@@ -85,6 +85,8 @@ export interface ClauseScope {
   scope: Scope;
   i: number;
   register: Register;
+  /** Counts what names reach, of which there is a limit. */
+  count(reached: number): void;
 }
 
 /** Fills the names of a register's clauses in. Throws {@link ExpressionError} with the column of what names nothing. */
@@ -127,6 +129,7 @@ const nameFor =
 function assign(at: ClauseScope, { target, value }: Assignment, allowed: Allowed): Assignment[] {
   const every = /^(\w+)\[\*\]/.exec(target)?.[1];
   const instances = every === undefined ? [undefined] : keysOf(at, every);
+  at.count(instances.length);
   return instances.map((each) => ({
     target: registerFor(at, target, 1, each).name,
     value: mapNames(value, nameFor(at, { ...allowed, each })),

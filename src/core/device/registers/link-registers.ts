@@ -1,5 +1,5 @@
 import { LIMITS, limitText } from '../../base/limits';
-import type { Problems } from '../../base/problems';
+import { onlyFirst, type Problems } from '../../base/problems';
 import { didYouMean } from '../../base/text/near';
 import { attempt } from '../../description/language/attempt';
 import {
@@ -33,10 +33,11 @@ export function linkRegisters(
   const { blocks, guards = [] } = device.recipe.registers;
   const linker: Linker = { device, map, arrays, scopeOf, openings: 0 };
   for (const block of blocks) {
+    const ofSource = new Map(block.registers.map((source) => [source, onlyFirst(problems)]));
     for (const instance of instancesOf(device, block)) {
-      for (const source of block.registers) {
+      for (const [source, first] of ofSource) {
         const place = `recipe, block ${block.id}, register ${source.id}`;
-        attempt(() => linkOne(linker, block, source, instance), place, problems);
+        attempt(() => linkOne(linker, block, source, instance), place, first);
       }
     }
   }
@@ -81,7 +82,7 @@ function countOpenings(linker: Linker, more: number): void {
   linker.openings += more;
   if (linker.openings > LIMITS.openings)
     throw new ExpressionError(
-      `keys, guards and overlaps name too much: at most ${limitText('openings')} are taken`,
+      `keys, guards, overlaps and clauses name too much: at most ${limitText('openings')} are taken`,
       1,
     );
 }
@@ -125,6 +126,7 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
         scope: linker.scopeOf({ ...instance.context, i }),
         i,
         register,
+        count: (reached) => countOpenings(linker, reached),
       });
     if (source.overlaps !== undefined) {
       const names = source.overlaps.split(',').map((name) => name.trim());

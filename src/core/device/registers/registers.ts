@@ -1,4 +1,4 @@
-import type { Problems } from '../../base/problems';
+import { onlyFirst, type Problems } from '../../base/problems';
 import { attempt } from '../../description/language/attempt';
 import {
   type Expression,
@@ -75,6 +75,7 @@ export function buildRegisters(
       const where = `${place}, register ${source.id}`;
       const parsed = attempt(() => parseRegister(source), where, problems);
       if (!parsed) continue;
+      const ofSource = onlyFirst(problems);
       if (parsed.index) indexExpressions.set(`${block.id}.${source.id}`, parsed.index);
       for (const instance of instancesOf(device, block)) {
         if (!isThere(device, source.has, instance)) continue;
@@ -117,7 +118,7 @@ export function buildRegisters(
             arrays.set(arrayKey(block.id, source.id, instance.key), array);
           },
           where,
-          problems,
+          ofSource,
         );
       }
     }
