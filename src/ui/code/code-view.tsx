@@ -46,7 +46,10 @@ export function CodeView() {
   const settled = state.pending.length === 0;
   const { lowered } = derived;
   const rows = useMemo(() => lensRegisters(derived), [derived]);
-  const uncovered = useMemo(() => notCovered(derived.device, derived.planned, derived.lowered), [derived]);
+  const uncovered = useMemo(
+    () => notCovered(derived.device, derived.planned, derived.lowered, derived.accessors.absent),
+    [derived],
+  );
   const show = useCallback(
     (index: number | undefined) => {
       const operation = index === undefined ? undefined : lowered.operations[index];

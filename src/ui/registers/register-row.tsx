@@ -67,7 +67,9 @@ export const RegisterRow = memo(function RegisterRow({
           <b className="m block font-semibold">{register.name}</b>
         </button>
         <span className="m block text-[11px] leading-[14px] text-soft">
-          {hexText(address, address > 0xffff ? 32 : 16)}
+          {row.register.access.kind === 'internal'
+            ? 'no address'
+            : hexText(address, address > 0xffff ? 32 : 16)}
         </span>
         <span
           className="m block text-[11px] leading-[14px] text-soft"

@@ -436,6 +436,31 @@ export function toggleAccess(device: Device, after: AfterInit, pad: PlannedPad):
   });
 }
 
+/**
+ * Why a pad's level is not to be turned, or those of several not to be written as a number: nothing reads the latch, and no write of its
+ * clauses does it. Undefined where there is a way, or where the latch is reached by other means than clauses.
+ */
+export function whyAbsent(
+  device: Device,
+  after: AfterInit,
+  action: 'toggle' | 'write',
+  pads: readonly PlannedPad[],
+): string | undefined {
+  const parts = pads.flatMap((pad) => latchOf(device, pad));
+  const missing = byRegister(parts).find(({ register, mask, ones }) => {
+    const slot = ones[0]?.slot;
+    const byClauses = register.access.kind === 'internal' || register.access.kind === 'clauses';
+    if (!byClauses || slot?.setBy || slot?.clearedBy || slot?.toggledBy) return false;
+    return action === 'toggle'
+      ? !turnByClauses(after.machine, register, mask)
+      : !wayByClauses(after.machine, register, mask);
+  });
+  if (!missing) return undefined;
+  return action === 'toggle'
+    ? `nothing reads ${missing.register.name}, and no write turns its bits`
+    : `no write takes bits of ${missing.register.name} as they stand in a number`;
+}
+
 /** Drives several pads by the bits of one number, the first pad by its lowest bit; `inverted` ones are low for a 1. */
 export function writeAccess(
   device: Device,
@@ -459,11 +484,6 @@ export function writeAccess(
         const turned = moves.map((move) => ({ ...move, inverted: move.inverted !== way.inverted }));
         return { kind: 'put', mask, moves: turned, register: way.register, way: way.way };
       }
-      if (register.access.kind === 'internal' || register.access.kind === 'clauses')
-        throw new ExpressionError(
-          `no write takes these bits of ${register.name} as they stand in a number; single pads are driven one by one`,
-          1,
-        );
       return { kind: 'put', register, mask, moves, way: wayOf(register, mask, ones[0]?.slot) };
     });
     const goalFor = (value: number) =>
@@ -497,22 +517,30 @@ function wayByClauses(
   register: Register,
   mask: number,
 ): (Pick<Put, 'register' | 'way'> & { inverted: boolean }) | undefined {
-  const solve = (value: number): RegisterStep | undefined => {
-    const steps = stepsByClauses(machine, { register, mask, value, explicit: true });
+  const solve = (bits: number, value: number): RegisterStep | undefined => {
+    const steps = stepsByClauses(machine, { register, mask: bits, value, explicit: true });
     return steps?.length === 1 ? steps[0] : undefined;
   };
-  const [high, low] = [solve(mask), solve(0)];
-  if (!high || !low) return undefined;
+  const [high, low] = [solve(mask, mask), solve(mask, 0)];
+  if (!high || !low || high.kind !== low.kind) return undefined;
+  // Each bit stands in the word where it stands in the register.
+  const inPlace = bitsIn(mask).every((at) => {
+    const bit = (1 << at) >>> 0;
+    return [high, low].every((step) => {
+      const single = solve(bit, step === high ? bit : 0);
+      if (single?.register !== step.register) return false;
+      return single.kind === 'write' ? single.value === bit : (single.set | single.clear) >>> 0 === bit;
+    });
+  });
+  if (!inPlace) return undefined;
   if (high.kind === 'write' && low.kind === 'write')
     return high.value === mask && low.value === mask && high.register !== low.register
       ? { register, way: { kind: 'pair', set: high.register, clear: low.register }, inverted: false }
       : undefined;
   if (high.kind !== 'update' || low.kind !== 'update' || high.register !== low.register) return undefined;
-  const [ones, zeros] = [high.set, low.set];
-  if ((high.set | high.clear) !== mask || (low.set | low.clear) !== mask || (ones ^ zeros) !== mask)
-    return undefined;
   // All as they stand, or all as their opposites.
-  if (ones !== mask && zeros !== mask) return undefined;
+  const [ones, zeros] = [high.set, low.set];
+  if ((ones ^ zeros) >>> 0 !== mask || (ones !== mask && zeros !== mask)) return undefined;
   return { register: high.register, way: { kind: 'update' }, inverted: zeros === mask };
 }
 

@@ -286,6 +286,41 @@ describe.each(STYLES)('what only clauses reach (%s)', (style) => {
   });
 });
 
+test('what the hardware does not allow is not offered, and said', () => {
+  const device = loadSmall(
+    recipe([
+      DIR,
+      SEEN,
+      { id: 'LATCH', offset: '0', bits: 8, access: 'internal' },
+      // Bit by bit in reversed order: no number can be written as it stands.
+      {
+        id: 'RAISE',
+        offset: '4',
+        bits: 8,
+        write: 'LATCH |= (v & 1) << 1 | (v & 2) >> 1',
+      },
+      { id: 'LOWER', offset: '5', bits: 8, write: 'LATCH &= ~((v & 1) << 1 | (v & 2) >> 1)' },
+    ]),
+  );
+  const derived = deriveOn(plan('preserving', pins('A0', 'A1')), device);
+  expect(derived.proof.failures).toEqual([]);
+  expect(derived.accessors.list.map(({ action, fault }) => [action, fault])).toEqual([
+    ['set', undefined],
+    ['clear', undefined],
+    ['read', undefined],
+    ['set', undefined],
+    ['clear', undefined],
+    ['read', undefined],
+    ['read', undefined],
+  ]);
+  const head = generateFiles(cTarget, derived)[0]?.text ?? '';
+  for (const line of [
+    'no toggle is offered for A0: nothing reads PA.LATCH, and no write turns its bits',
+    'no write is offered for A0, A1: no write takes bits of PA.LATCH as they stand in a number',
+  ])
+    expect(head.replace(/\s+\*\s+/g, ' ')).toContain(line);
+});
+
 test('a level in two places is set in both', () => {
   const device = loadSmall(
     recipe([DIR, LATCH, SEEN, { id: 'OTHER', offset: '3', bits: 8 }], {

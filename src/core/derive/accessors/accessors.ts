@@ -1,3 +1,4 @@
+import { ExpressionError } from '../../description/language/expression';
 import { defaultOf } from '../../description/meanings';
 import { hasRecipe } from '../../description/recipe';
 import type { Device } from '../../device/device';
@@ -18,6 +19,7 @@ import {
   pendingAccess,
   readAccess,
   toggleAccess,
+  whyAbsent,
   writeAccess,
 } from './access';
 
@@ -49,8 +51,17 @@ export interface Accessors {
   list: Accessor[];
   /** Registers that cannot be read, of which the code keeps a copy, and what they hold after initialisation. */
   shadows: Map<Register, number>;
+  /** What the hardware does not allow to be offered, and why. */
+  absent: AbsentAccessor[];
   /** What is known of the chip after initialisation; absent where there are no accessors. */
   after?: AfterInit;
+}
+
+/** An accessor that there is no way for. */
+export interface AbsentAccessor {
+  action: AccessAction;
+  pads: string[];
+  why: string;
 }
 
 /** The most nets that one number holds. */
@@ -67,7 +78,7 @@ export function accessorsOf(
   lowered: Lowered,
   before?: Accessors,
 ): Accessors {
-  if (!hasRecipe(device.description.recipe)) return { list: [], shadows: new Map() };
+  if (!hasRecipe(device.description.recipe)) return { list: [], shadows: new Map(), absent: [] };
   const plain = new Map<NetId, Accessible>();
   for (const sharing of byPad.values()) {
     const one = sharing[0];
@@ -80,22 +91,23 @@ export function accessorsOf(
       driven: mode === 'output',
     });
   }
-  if (plain.size === 0) return { list: [], shadows: new Map() };
+  if (plain.size === 0) return { list: [], shadows: new Map(), absent: [] };
   const changing = changedByAccess(
     device,
     [...plain.values()].map(({ pad, driven }) => ({ pad, driven, interrupts: interrupts(device, pad) })),
   );
   const after = afterInit(device, lowered, changing, before?.after);
-  const list = [
-    ...[...plain.values()].flatMap((one) =>
+  const worked = [
+    ...[...plain.values()].map((one) =>
       remembered(after, 'net', [one], () => netAccessors(device, after, one)),
     ),
-    ...groupsOf(plan, plain).flatMap(({ group, members }) =>
+    ...groupsOf(plan, plain).map(({ group, members }) =>
       remembered(after, `${group.kind} ${group.id} ${group.name}`, members, () =>
         groupAccessors(device, after, group, members),
       ),
     ),
   ];
+  const list = worked.flatMap((each) => each.offered);
   const used = new Set(
     list.flatMap(({ steps }) =>
       steps.flatMap((step) => {
@@ -104,12 +116,18 @@ export function accessorsOf(
       }),
     ),
   );
-  return { list, shadows: new Map([...after.shadows].filter(([register]) => used.has(register))), after };
+  const shadows = new Map([...after.shadows].filter(([register]) => used.has(register)));
+  return { list, shadows, absent: worked.flatMap((each) => each.absent), after };
+}
+
+interface Offer {
+  offered: Accessor[];
+  absent: AbsentAccessor[];
 }
 
 interface Worked {
   members: readonly Accessible[];
-  list: Accessor[];
+  offer: Offer;
 }
 const workedOut = new WeakMap<AfterInit['machine'], Map<string, Worked>>();
 
@@ -118,8 +136,8 @@ function remembered(
   { machine }: AfterInit,
   what: string,
   members: readonly Accessible[],
-  work: () => Accessor[],
-): Accessor[] {
+  work: () => Offer,
+): Offer {
   let known = workedOut.get(machine);
   if (!known) {
     known = new Map();
@@ -131,10 +149,10 @@ function remembered(
     const now = members[at];
     return one.pad === now?.pad && one.inverted === now.inverted && one.driven === now.driven;
   });
-  if (entry && same) return entry.list;
-  const list = work();
-  known.set(key, { members: [...members], list });
-  return list;
+  if (entry && same) return entry.offer;
+  const offer = work();
+  known.set(key, { members: [...members], offer });
+  return offer;
 }
 
 interface Accessible {
@@ -145,17 +163,37 @@ interface Accessible {
   driven: boolean;
 }
 
-function netAccessors(device: Device, after: AfterInit, one: Accessible): Accessor[] {
+/** Why there is no way for an accessor of some pads; none where there is one, or where the description does not say enough to tell. */
+function absentOf(
+  device: Device,
+  after: AfterInit,
+  action: 'toggle' | 'write',
+  pads: readonly PlannedPad[],
+): AbsentAccessor[] {
+  try {
+    const why = whyAbsent(device, after, action, pads);
+    return why === undefined ? [] : [{ action, pads: pads.map(({ pad }) => pad.id), why }];
+  } catch (error) {
+    if (!(error instanceof ExpressionError)) throw error;
+    return [];
+  }
+}
+
+function netAccessors(device: Device, after: AfterInit, one: Accessible): Offer {
   const { id, pad, inverted } = one;
   const drive = (asserted: boolean): AccessSteps =>
     driveAccess(device, after, pad, asserted !== inverted ? 'high' : 'low');
   const nets = [id];
-  return [
+  const isDriven = one.driven && device.description.recipe.access.latch !== undefined;
+  const absent = isDriven ? absentOf(device, after, 'toggle', [pad]) : [];
+  const offered: Accessor[] = [
     ...(one.driven && device.description.recipe.access.latch !== undefined
       ? [
           { action: 'set' as const, nets, ...drive(true) },
           { action: 'clear' as const, nets, ...drive(false) },
-          { action: 'toggle' as const, nets, ...toggleAccess(device, after, pad) },
+          ...(absent.length > 0
+            ? []
+            : [{ action: 'toggle' as const, nets, ...toggleAccess(device, after, pad) }]),
         ]
       : []),
     ...(device.description.recipe.access.level !== undefined
@@ -163,6 +201,7 @@ function netAccessors(device: Device, after: AfterInit, one: Accessible): Access
       : []),
     ...(interrupts(device, pad) ? interruptAccessors(device, after, one) : []),
   ];
+  return { offered, absent };
 }
 
 /** Whether a pad shall interrupt. */
@@ -194,17 +233,27 @@ function groupAccessors(
   after: AfterInit,
   group: AccessGroup,
   members: readonly Accessible[],
-): Accessor[] {
+): Offer {
   const nets = members.map((one) => one.id);
   const { latch, level } = device.description.recipe.access;
-  return [
-    ...(latch !== undefined && members.every((one) => one.driven)
+  const areDriven = latch !== undefined && members.every((one) => one.driven);
+  const absent = areDriven
+    ? absentOf(
+        device,
+        after,
+        'write',
+        members.map(({ pad }) => pad),
+      )
+    : [];
+  const offered: Accessor[] = [
+    ...(areDriven && absent.length === 0
       ? [{ action: 'write' as const, nets, group, ...writeAccess(device, after, members) }]
       : []),
     ...(level !== undefined
       ? [{ action: 'read' as const, nets, group, ...readAccess(device, after, members) }]
       : []),
   ];
+  return { offered, absent };
 }
 
 /** Buses, and circuits with several outputs; a circuit whose outputs are a bus is that bus. */

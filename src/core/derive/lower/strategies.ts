@@ -64,10 +64,10 @@ export function stepsFor(change: Change, machine: Machine, style: CodeStyle): Re
       // A statement writes what it says; a field is reached by solving.
       if (change.explicit && canWrite(register))
         return one(change.whole ? value : restOf(register, bitsOf(machine, register), mask) | (value & mask));
-      return stepsByClauses(machine, change) ?? one(value);
+      return stepsByClauses(machine, change) ?? [];
     case 'internal':
-      // Where no clause reaches it, it is refused when the description is loaded; the machine reports the write.
-      return stepsByClauses(machine, change) ?? one(value);
+      // Where no write does it nothing is done, and the proof says what is missing.
+      return stepsByClauses(machine, change) ?? [];
   }
 }
 

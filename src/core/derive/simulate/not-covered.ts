@@ -12,14 +12,19 @@ import { bitWords } from '../machine/mishap-text';
  * of the recipe decide instead of the plan, times that are the document's word, and what the description lets pads be for a moment.
  */
 export interface NotCovered {
-  kind: 'alike' | 'itself' | 'steps' | 'effects' | 'time' | 'between' | 'flags';
+  kind: 'alike' | 'itself' | 'steps' | 'effects' | 'time' | 'between' | 'flags' | 'accessors';
   /** For people to read; may hold the description's own words. */
   text: string;
   /** The pads that it is about; empty where it is about all of them. */
   pads: string[];
 }
 
-export function notCovered(device: Device, planned: readonly PlannedPad[], lowered: Lowered): NotCovered[] {
+export function notCovered(
+  device: Device,
+  planned: readonly PlannedPad[],
+  lowered: Lowered,
+  absent: readonly { action: string; pads: string[]; why: string }[] = [],
+): NotCovered[] {
   return [
     ...alikeSettings(device, planned),
     ...takenByThemselves(planned),
@@ -28,6 +33,13 @@ export function notCovered(device: Device, planned: readonly PlannedPad[], lower
     ...times(device, planned, lowered),
     ...allowedBetween(device),
     ...unwatchedFlags(device, planned),
+    ...absent.map(
+      ({ action, pads, why }): NotCovered => ({
+        kind: 'accessors',
+        pads,
+        text: `no ${action} is offered for ${padsText(pads)}: ${why}`,
+      }),
+    ),
   ];
 }
 

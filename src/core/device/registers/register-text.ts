@@ -11,6 +11,7 @@ export interface AddressText {
 
 /** The register's address as the document prints it, where that is another one, and as the CPU sees it. */
 export function addressTexts(register: Register, recipe: Pick<RecipeSource, 'addresses'>): AddressText[] {
+  if (register.access.kind === 'internal') return [];
   const text = (view: string, address: number, bits: number): AddressText => ({
     view,
     hex: hexText(address, bits),
@@ -29,7 +30,7 @@ export function addressTexts(register: Register, recipe: Pick<RecipeSource, 'add
 export const addressSentence = (register: Register, recipe: Pick<RecipeSource, 'addresses'>): string =>
   addressTexts(register, recipe)
     .map(({ view, hex, decimal }) => `${view} hex ${hex}, decimal ${decimal}`)
-    .join('; ');
+    .join('; ') || 'no address: internal state';
 
 function levelsText({ follows, inverter }: Register): string {
   if (follows?.kind !== 'pads') return '';
@@ -96,6 +97,9 @@ export function behaviourText(register: Register): string {
       break;
     case 'masked':
       parts.push('the upper half says which bits of the lower half are written');
+      break;
+    case 'internal':
+      parts.push('internal state; no address reaches it');
       break;
     case 'clauses':
       parts.push('behaves as its clauses say');

@@ -33,9 +33,9 @@ function provenLines(derived: Derived): string[] {
 }
 
 /** What the line before does not cover, or that there is no such thing but the description itself. */
-function notCoveredLines({ device, planned, lowered, proof }: Derived): string[] {
+function notCoveredLines({ device, planned, lowered, proof, accessors }: Derived): string[] {
   if (proof.pins === 0) return [];
-  const list = notCovered(device, planned, lowered);
+  const list = notCovered(device, planned, lowered, accessors.absent);
   return [
     'not covered: that the description of the part is true;',
     ...list.slice(0, MOST_UNCONFIRMED).map(({ text }) => `          ${text};`),

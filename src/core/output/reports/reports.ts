@@ -45,11 +45,15 @@ export function checkReport(derived: Derived) {
 /** A message without the marks around names. */
 export const plainMessage = (message: string): string => message.replaceAll('`', '');
 
+/** An address, which internal state has not. */
+const addressOf = ({ access, address }: Register): string =>
+  access.kind === 'internal' ? 'none' : hex(address);
+
 export function registersReport(derived: Derived) {
   return {
     registers: derived.lowered.image.map(({ register, reset, planned, mask, owners }) => ({
       name: register.name,
-      address: hex(register.address),
+      address: addressOf(register),
       bits: register.bits,
       reset: hex(reset, register.bits),
       planned: hex(planned, register.bits),
@@ -104,7 +108,7 @@ const hexOf = (operation: { register: Register }, value: number): string =>
 
 const registerHead = (register: Register) => ({
   register: register.name,
-  address: hex(register.address),
+  address: addressOf(register),
   bits: register.bits,
 });
 
@@ -117,7 +121,7 @@ export function generateReport(derived: Derived, files: readonly GeneratedFile[]
       proven,
       from: derived.proof.start,
       failures: failures.map((one) => failureReport(one, files)),
-      notCovered: notCovered(derived.device, derived.planned, derived.lowered),
+      notCovered: notCovered(derived.device, derived.planned, derived.lowered, derived.accessors.absent),
     },
     accessors: {
       total: derived.accessors.list.length,
