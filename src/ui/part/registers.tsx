@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { hexText } from '@/core/base/text/hex';
 import { hasWords, wordsOf } from '@/core/base/text/search-words';
 import { hasRecipe } from '@/core/description/recipe';
+import { clauseLines } from '@/core/device/clauses/clause-lines';
 import type { Device } from '@/core/device/device';
 import { behaviourText } from '@/core/device/registers/register-text';
 import type { Register } from '@/core/device/registers/types';
@@ -14,9 +15,11 @@ import { NoRecipe } from './no-recipe';
 export function Registers({ device, find = '' }: { device: Device; find?: string }) {
   const { recipe } = device.description;
   const [text, setText] = useState(find);
+  // Clauses speak of state that no address reaches.
+  const inClauses = device.registers.all.some((one) => one.clauses !== undefined);
   const all = useMemo(
-    () => device.registers.all.filter((one) => one.access.kind !== 'internal'),
-    [device.registers],
+    () => device.registers.all.filter((one) => one.access.kind !== 'internal' || inClauses),
+    [device.registers, inClauses],
   );
   const views = all.some((one) => one.documentAddress !== undefined);
   const shown = useMemo(() => {
@@ -47,6 +50,8 @@ export function Registers({ device, find = '' }: { device: Device; find?: string
       cell: (one) => one.documentAddress,
     },
   ];
+  const behaviour = (one: Register): string =>
+    one.clauses ? [behaviourText(one), ...clauseLines(device.registers, one)].join('; ') : behaviourText(one);
   const columns: Column<Register>[] = [
     { title: 'register', width: '150px', className: 'm', cell: (one) => one.name },
     ...(views ? documentViews : []),
@@ -54,16 +59,22 @@ export function Registers({ device, find = '' }: { device: Device; find?: string
       title: `${cpuName}, hex`,
       width: '120px',
       className: 'm',
-      cell: (one) => hexText(one.address, one.address > 0xffff ? 32 : 16),
+      cell: (one) =>
+        one.access.kind === 'internal' ? 'none' : hexText(one.address, one.address > 0xffff ? 32 : 16),
     },
-    { title: `${cpuName}, dec`, width: '120px', className: 'm text-soft', cell: (one) => one.address },
-    { title: 'bits', width: '44px', className: 'm', cell: (one) => one.bits },
+    {
+      title: `${cpuName}, dec`,
+      width: '120px',
+      className: 'm text-soft',
+      cell: (one) => (one.access.kind === 'internal' ? '' : one.address),
+    },
+    { title: 'bits', width: '44px', className: 'm', cell: (one) => one.width ?? one.bits },
     { title: 'reset', width: '100px', className: 'm', cell: (one) => hexText(one.reset, one.bits) },
     {
       title: 'what it is',
       width: 'minmax(260px,1fr)',
-      cell: behaviourText,
-      hint: behaviourText,
+      cell: behaviour,
+      hint: behaviour,
     },
   ];
   return (

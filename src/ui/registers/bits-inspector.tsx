@@ -146,6 +146,7 @@ const writesInto = (operation: Operation, register: Register): boolean =>
   operation.kind !== 'await' &&
   (operation.register === register ||
     operation.register.target === register ||
+    operation.register.clauses?.effects?.some(({ target }) => target === register.name) === true ||
     (operation.register.storage !== undefined && operation.register.storage.word === register.storage?.word));
 
 function WrittenBy({ row, run }: { row: LensRegister; run: BitRun | undefined }) {

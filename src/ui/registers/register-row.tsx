@@ -75,7 +75,7 @@ export const RegisterRow = memo(function RegisterRow({
           className="m block text-[11px] leading-[14px] text-soft"
           title="Offset in its block, hexadecimal and decimal"
         >
-          +{hexText(offset, 8)} · +{offset}
+          {register.access.kind !== 'internal' && `+${hexText(offset, 8)} · +${offset}`}
         </span>
       </div>
       <div className="flex">

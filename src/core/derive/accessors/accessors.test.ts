@@ -315,7 +315,7 @@ test('what the hardware does not allow is not offered, and said', () => {
   ]);
   const head = generateFiles(cTarget, derived)[0]?.text ?? '';
   for (const line of [
-    'no toggle is offered for A0: nothing reads PA.LATCH, and no write turns its bits',
+    'no toggle is offered for A0, A1: nothing reads PA.LATCH, and no write turns its bits',
     'no write is offered for A0, A1: no write takes bits of PA.LATCH as they stand in a number',
   ])
     expect(head.replace(/\s+\*\s+/g, ' ')).toContain(line);

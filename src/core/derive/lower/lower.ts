@@ -4,6 +4,7 @@ import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
 import { splitSignal } from '../../description/types';
 import type { Device, Stage } from '../../device/device';
+import { isBookkeeping } from '../../device/fields/bookkeeping';
 import { accepts } from '../../device/fields/excludes';
 import type { Contribution, PlannedPad } from '../../device/planned-pad';
 import { fullMask, heldBits, maskOf, type Register } from '../../device/registers/types';
@@ -194,7 +195,7 @@ function writeFields(
 ): void {
   // What statements have begun in a register is finished in the same access.
   const changes: Batch = stage.beforeEach.length === 0 ? new Map(batch) : new Map();
-  if (changes.size === 0) flush(stage, batch, work);
+  if (changes.size === 0) flush(device, stage, batch, work);
   const apart = [...changes.keys()].some(
     (register) =>
       !fields.has(register) ||
@@ -203,7 +204,7 @@ function writeFields(
       register.guards.some((guard) => guard.register === register),
   );
   if (changes.size > 0 && apart) {
-    flush(stage, batch, work);
+    flush(device, stage, batch, work);
     changes.clear();
   }
   for (const [register, own] of fields) {
@@ -331,12 +332,12 @@ function before(device: Device, stage: Stage, context: Context, work: Work): voi
   for (const statement of stage.beforeEach) {
     const batch: Batch = new Map();
     runStatement(device, stage, statement, [{ context, pads: [] }], batch, work);
-    flush(stage, batch, work);
+    flush(device, stage, batch, work);
   }
 }
 
 /** Carries out gathered statements and notes what they decide. */
-function flush(stage: Stage, batch: Batch, work: Work): void {
+function flush(device: Device, stage: Stage, batch: Batch, work: Work): void {
   const changes = [...batch.values()].sort((a, b) => a.register.address - b.register.address);
   batch.clear();
   for (const change of changes) {
@@ -345,7 +346,7 @@ function flush(stage: Stage, batch: Batch, work: Work): void {
         emit(work, operationOf(step, stage, [], change.scope));
     };
     if (change.register.access.kind === 'clauses')
-      decideTouched(work, watchingWrites(work.machine, carryOut));
+      decideTouched(device, work, watchingWrites(work.machine, carryOut));
     else {
       carryOut();
       decide(work, change);
@@ -354,16 +355,14 @@ function flush(stage: Stage, batch: Batch, work: Work): void {
 }
 
 /** Notes what a statement has done by clauses: bits of state that it has written, wherever they are. */
-function decideTouched(work: Work, touched: ReadonlyMap<number, number>): void {
+function decideTouched(device: Device, work: Work, touched: ReadonlyMap<number, number>): void {
   for (const register of work.machine.map.all) {
     const { storage } = register;
     const bits = storage ? (touched.get(storage.word) ?? 0) >>> storage.shift : 0;
-    if (bits === 0 || register.follows) continue;
+    if (bits === 0 || register.follows || isBookkeeping(device, register)) continue;
     const { known, value } = bitsOf(work.machine, register);
     const mask = (bits & fullMask(heldBits(register))) >>> 0;
-    // What no address reaches is there for what comes after: counts of accesses, states of a sequence.
-    const open = register.access.kind === 'internal' ? mask : (mask & ~known) >>> 0;
-    noteDecided(work, register, mask, value & known, open);
+    noteDecided(work, register, mask, value & known, (mask & ~known) >>> 0);
   }
 }
 
@@ -453,7 +452,7 @@ function runStatements(device: Device, stage: Stage, planned: readonly PlannedPa
   for (const statement of stage.statements) {
     const next = statement.kind === 'assign' ? `${statement.target.block}.${statement.target.register}` : '';
     if (next !== target || next === '' || overwrites(device, statement, occasions, batch))
-      flush(stage, batch, work);
+      flush(device, stage, batch, work);
     target = next;
     runStatement(device, stage, statement, occasions, batch, work);
   }
@@ -667,7 +666,7 @@ export function around(
   const take = (): Operation[] =>
     work.operations.splice(0).filter((one) => one.kind === 'wait' || related.has(one.register));
   for (const [position, stage] of device.stages.entries()) {
-    flush(stage, runStatements(device, stage, planned, work), work);
+    flush(device, stage, runStatements(device, stage, planned, work), work);
     (position <= at ? found.before : found.behind).push(...take());
     if (position !== at) continue;
     for (const { pad } of planned) before(device, stage, { pad, port: pad.port }, work);

@@ -33,13 +33,7 @@ export function notCovered(
     ...times(device, planned, lowered),
     ...allowedBetween(device),
     ...unwatchedFlags(device, planned),
-    ...absent.map(
-      ({ action, pads, why }): NotCovered => ({
-        kind: 'accessors',
-        pads,
-        text: `no ${action} is offered for ${padsText(pads)}: ${why}`,
-      }),
-    ),
+    ...notOffered(absent),
   ];
 }
 
@@ -74,6 +68,22 @@ function takenByThemselves(planned: readonly PlannedPad[]): NotCovered[] {
       text: `${padsText(taken.map(({ pad, fn }) => `${pad.id} (${fn?.signal})`))}: no register selects the function; the pad is left a plain input, and what direction, output type or speed the function needs is not set up`,
     },
   ];
+}
+
+/** Accessors that there is no way for; what is so for the same reason is said once. */
+function notOffered(absent: readonly { action: string; pads: string[]; why: string }[]): NotCovered[] {
+  const byReason = new Map<string, { action: string; pads: string[]; why: string }>();
+  for (const { action, pads, why } of absent) {
+    const key = `${action} ${why}`;
+    const known = byReason.get(key);
+    if (known && action === 'toggle') known.pads.push(...pads);
+    else byReason.set(known ? `${key} ${pads.join(' ')}` : key, { action, pads: [...pads], why });
+  }
+  return [...byReason.values()].map(({ action, pads, why }) => ({
+    kind: 'accessors',
+    pads,
+    text: `no ${action} is offered for ${padsText(pads)}: ${why}`,
+  }));
 }
 
 /** Interrupts of which the description does not say what enables them, or what shows that they have happened. */

@@ -5,6 +5,7 @@ import type { Pad } from '../../description/types';
 import { clausesOf } from '../../device/clauses/clauses';
 import { decodePad } from '../../device/decode';
 import type { Device } from '../../device/device';
+import { isBookkeeping } from '../../device/fields/bookkeeping';
 import { type Slot, slotMask } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from '../../device/registers/types';
@@ -188,10 +189,6 @@ function padsByWord(device: Device): PadsByWord {
   }
   return found;
 }
-
-/** State that no address reaches and in which no field lies: counts of accesses, steps of a sequence. It is there for what comes after. */
-const isBookkeeping = (device: Device, { access, storage }: Register): boolean =>
-  access.kind === 'internal' && storage !== undefined && !padsByWord(device).has(storage.word);
 
 const followers = new WeakMap<RegisterMap, Int32Array>();
 

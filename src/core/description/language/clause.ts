@@ -223,6 +223,10 @@ function plainText(term: Term): string {
       return `${printTerm(term.condition, 1)} ? ${printTerm(term.yes)} : ${printTerm(term.no)}`;
     case 'binary': {
       const power = POWER[term.operator];
+      // A number reads better on the right.
+      const turned = term.operator === '<' ? '>' : term.operator === '>=' ? '<=' : undefined;
+      if (turned && term.left.kind === 'number' && term.right.kind !== 'number')
+        return `${printTerm(term.right, power)} ${turned} ${printTerm(term.left, power + 1)}`;
       return `${printTerm(term.left, power)} ${term.operator} ${printTerm(term.right, power + 1)}`;
     }
   }
