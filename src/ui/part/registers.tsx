@@ -50,8 +50,13 @@ export function Registers({ device, find = '' }: { device: Device; find?: string
       cell: (one) => one.documentAddress,
     },
   ];
-  const behaviour = (one: Register): string =>
-    one.clauses ? [behaviourText(one), ...clauseLines(device.registers, one)].join('; ') : behaviourText(one);
+  const behaviour = (one: Register): string => {
+    if (!one.clauses) return behaviourText(one);
+    const lines = clauseLines(device.registers, one);
+    return one.access.kind === 'internal'
+      ? ['internal state', ...lines.slice(1)].join('; ')
+      : [one.title, ...lines].filter(Boolean).join('; ');
+  };
   const columns: Column<Register>[] = [
     { title: 'register', width: '150px', className: 'm', cell: (one) => one.name },
     ...(views ? documentViews : []),
