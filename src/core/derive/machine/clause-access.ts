@@ -39,6 +39,7 @@ const MOST_FORMULAS = 50_000;
 
 /** Before an access of which nothing is known yet: formulas last for one access, and are thrown away when there are many. */
 export function renewFormulas({ map }: Machine): void {
+  if (!map.inClauses) return;
   const workshop = workshops.get(map);
   if (workshop && workshop.formulas.size > MOST_FORMULAS) workshops.delete(map);
 }
@@ -108,6 +109,7 @@ function evaluated(
 
 /** Begins an access: works out what every access does, from the state before it. */
 export function beginAccess(machine: Machine, access: 'read' | 'write'): void {
+  if (!machine.map.inClauses) return;
   const clauses = clausesOf(machine.map);
   machine.everyAccess = undefined;
   if (clauses.anyAccess.length === 0 && (access === 'read' || clauses.anyWrite.length === 0)) return;

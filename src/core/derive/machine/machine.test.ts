@@ -58,6 +58,7 @@ function build() {
     byName: new Map(),
     find: () => undefined,
     endian: 'little',
+    inClauses: false,
     needsFunction: () => false,
   };
   return {

@@ -20,7 +20,7 @@ import {
 import type { BlockSource, RegisterSource } from '../../description/recipe';
 import type { DeviceDescription, PadFunction } from '../../description/types';
 import { arrayKey, type Instance, instanceKey, instancesOf, isThere, type RegisterArrays } from './instances';
-import { checkClauseKeys, holdsBits, isInClauses } from './link-clauses';
+import { checkClauseKeys, hasClauses, holdsBits, isInClauses } from './link-clauses';
 import { linkRegisters } from './link-registers';
 import { layOutMemory } from './memory';
 import { fullMask, type Register, type RegisterMap } from './types';
@@ -137,6 +137,7 @@ export function buildRegisters(
   const map: RegisterMap = {
     all,
     endian: device.recipe.endian,
+    inClauses: device.recipe.registers.blocks.some((block) => block.registers.some(hasClauses)),
     words: 0,
     byName,
     find,

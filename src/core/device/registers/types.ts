@@ -110,6 +110,8 @@ export interface RegisterMap {
   /** Every register on the bus, and internal state; of a register in pieces, the pieces. */
   all: Register[];
   endian: 'little' | 'big';
+  /** Some register's behaviour is said in clauses. */
+  inClauses: boolean;
   /** How many words of memory the registers take (see {@link Storage}). */
   words: number;
   byName: Map<string, Register>;
