@@ -6,12 +6,13 @@ import { dependsOnPad, encodeSettings } from './fields/encode';
 import { readField } from './fields/fields';
 import type { Register } from './registers/types';
 
-/** Every setting a pad can have, each once: canonical, with one entry per mux code for functions. */
+/** Every setting a pad can have, or in some variants of it, each once: canonical, with one entry per mux code for functions. */
 export function* settingsOf(
   device: Device,
   pad: Pad,
+  variants: readonly Variant[] = variantsOf(device, pad),
 ): Generator<{ settings: PadSettings; fn?: PadFunction }> {
-  for (const variant of variantsOf(device, pad)) {
+  for (const variant of variants) {
     for (const settings of settingsOfVariant(device, pad, variant)) yield { settings, fn: variant.fn };
   }
 }

@@ -322,14 +322,16 @@ export function acknowledgeAccess(device: Device, after: AfterInit, pad: Planned
     const { register, clearedBy } = slot;
     const mask = slotMask(slot);
     const isFlag = (register.flagMask & mask) !== 0;
-    if (!clearedBy && !isFlag && register.access.kind !== 'read-write')
+    const solved = clearedBy
+      ? undefined
+      : stepsByClauses(after.machine, { register, mask, value: 0, explicit: true });
+    if (!clearedBy && !isFlag && !solved && register.access.kind !== 'read-write')
       throw new ExpressionError(`the description does not say how ${register.name} is taken back`, 1);
     const main = clearedBy
       ? [step({ kind: 'write', register: clearedBy, value: mask })]
-      : stepsFor(
-          { register, mask, value: isFlag ? mask : 0, explicit: true },
-          after.machine,
-          'preserving',
+      : (
+          solved ??
+          stepsFor({ register, mask, value: isFlag ? mask : 0, explicit: true }, after.machine, 'preserving')
         ).map(step);
     const goal = { effect: [{ register, mask, value: 0 }], may: [{ register, mask }] };
     return protectedAccess(
@@ -346,15 +348,34 @@ export function acknowledgeAccess(device: Device, after: AfterInit, pad: Planned
 /** Whether something has happened on a pad that nobody has taken back. */
 export function pendingAccess(device: Device, after: AfterInit, pad: PlannedPad): AccessSteps {
   return attempted(() => {
-    const { register, low } = flagOf(device, pad).slot;
+    const { slot } = flagOf(device, pad);
+    const { register, low, inverted } = shownIn(after.machine, slot);
     const [mishap] = tryOut(after.machine, () => readRegister(after.machine, register).mishaps);
     const probe = step({ kind: 'await', register, mask: 0, value: 0, cycles: 0 });
     return {
-      steps: [{ kind: 'get', register, moves: [{ bit: 0, low, inverted: false }] }],
+      steps: [{ kind: 'get', register, moves: [{ bit: 0, low, inverted }] }],
       torn: false,
       ...(mishap ? { fault: mishapText(probe, 0, mishap, 'read') } : {}),
     };
   });
+}
+
+/** Where a bit is read: in its register, or, where no address reaches that, in one whose clauses show it. */
+function shownIn(
+  machine: Machine,
+  { register, low }: Slot,
+): { register: Register; low: number; inverted: boolean } {
+  if (register.access.kind !== 'internal') return { register, low, inverted: false };
+  const { storage } = register;
+  for (const other of machine.map.all) {
+    if (!other.clauses?.gives) continue;
+    for (let bit = 0; bit < other.bits; bit++) {
+      const shown = tryOut(machine, () => shownBit(machine, other, bit));
+      if (shown && shown.word === storage?.word && shown.bit === storage.shift + low)
+        return { register: other, low: bit, inverted: shown.inverted };
+    }
+  }
+  throw new ExpressionError(`no register shows bit ${low} of ${register.name}`, 1);
 }
 
 /** Drives a pad to a level. */

@@ -286,6 +286,64 @@ describe.each(STYLES)('what only clauses reach (%s)', (style) => {
   });
 });
 
+test.each(STYLES)('flags of both ports gathered in one word, which is theirs to read only (%s)', (style) => {
+  const device = loadSmall({
+    ...recipe([]),
+    settings: { mode: ['input', 'output'], level: ['low', 'high'], trigger: ['none', 'rising'] },
+    applies: { input: ['trigger'], output: ['level'], function: [], analog: [] },
+    registers: {
+      blocks: [
+        ...(recipe([
+          DIR,
+          LATCH,
+          SEEN,
+          { id: 'ASK', offset: '4', bits: 8 },
+          { id: 'FLAG', offset: '0', bits: 8, access: 'internal' },
+          { id: 'TAKE', offset: '5', bits: 8, write: 'FLAG &= ~v' },
+        ]).registers?.blocks ?? []),
+        {
+          id: 'ALL',
+          base: '0x3000',
+          registers: [{ id: 'FLAGS', offset: '0', bits: 16, read: 'PORT[A].FLAG | ~PORT[B].FLAG << 8' }],
+        },
+      ],
+    },
+    fields: {
+      ...recipe([]).fields,
+      ask: { in: 'PORT.ASK', at: 'b', bits: 1 },
+      flag: { in: 'PORT.FLAG', at: 'b', bits: 1 },
+    },
+    access: { latch: 'latch', level: 'seen', pending: 'flag', enable: 'ask' },
+    encode: [
+      ...(recipe([]).encode ?? []),
+      { field: 'ask', from: ['trigger'], table: { rising: 1, none: 0 } },
+    ],
+    stages: [
+      ...(recipe([]).stages ?? []),
+      { id: 'forget', per: 'pad', do: ['PORT.TAKE bit b := 1'] },
+      { id: 'ask', fields: ['ask'] },
+    ],
+  });
+  const nets = ['A3', 'B2'].map((pad) => ({
+    name: `N${pad}`,
+    role: { kind: 'input' } as const,
+    settings: { trigger: 'rising' },
+    placement: on(pad),
+  }));
+  const one = plan(style, nets);
+  expect(deriveOn(one, device).proof.failures).toEqual([]);
+  expect(faults(device, one)).toEqual([]);
+  const lines = run(
+    device,
+    one,
+    `keep(row("PA.FLAG"), 0x09); keep(row("PB.FLAG"), 0x06);
+     printf("%d %d ", p_na3_interrupt_pending(), p_nb2_interrupt_pending());
+     p_nb2_interrupt_acknowledge(); p_na3_interrupt_acknowledge();
+     printf("%d %d ", p_na3_interrupt_pending(), p_nb2_interrupt_pending()); ${show('PA.FLAG')} ${show('PB.FLAG')}`,
+  );
+  expect(lines.join(' ').trim()).toContain('1 1 0 0 1 2');
+});
+
 test('what the hardware does not allow is not offered, and said', () => {
   const device = loadSmall(
     recipe([

@@ -6,7 +6,7 @@ import { hasRecipe } from '../../description/recipe';
 import type { PadSettings } from '../../description/settings';
 import { sameSettings } from '../../description/settings';
 import type { Pad, PadFunction } from '../../description/types';
-import { padSort } from '../available';
+import { padSort, variantsOf } from '../available';
 import { clausesOf } from '../clauses/clauses';
 import { decodePad, settingsOf } from '../decode';
 import type { Device } from '../device';
@@ -242,11 +242,15 @@ function checkTables(device: Device, pads: Pad[], problems: Problems): void {
   const found = new OnePerKind();
   for (const pad of pads) {
     const fresh: { settings: PadSettings; fn?: PadFunction }[] = [];
-    for (const { settings, fn } of settingsOf(device, pad)) {
-      // Tables see no more of a pad than its class and mux code (or else all of it), so one speaks for all alike.
-      const signature = `${perPad ? pad.id : padSort(device, pad)} ${fn?.mux} ${perSignal ? fn?.signal : ''} ${fn && device.lineOf(fn.signal)?.direction} ${Object.values(settings.values).join(' ')}`;
-      if (seen.has(signature)) continue;
+    // Tables see no more of a pad than its class and mux code (or else all of it), so one variant speaks for all alike.
+    const sort = perPad ? pad.id : padSort(device, pad);
+    const variants = variantsOf(device, pad).filter(({ mode, fn }) => {
+      const signature = `${sort} ${mode} ${fn?.mux} ${perSignal ? fn?.signal : ''} ${fn && device.lineOf(fn.signal)?.direction}`;
+      if (seen.has(signature)) return false;
       seen.add(signature);
+      return true;
+    });
+    for (const { settings, fn } of settingsOf(device, pad, variants)) {
       const line = fn && device.lineOf(fn.signal)?.direction;
       const gaps = device.rules.filter(
         (rule) => !device.lacksField(rule.field, pad) && !matchRow(rule, settings.values, line),
