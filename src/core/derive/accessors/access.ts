@@ -1,7 +1,5 @@
 import { namesIn } from '../../description/language/clause';
 import { ExpressionError } from '../../description/language/expression';
-import { defaultOf } from '../../description/meanings';
-import type { PadSettings } from '../../description/settings';
 import type { Pad } from '../../description/types';
 import { clausesOf, type Effect } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';

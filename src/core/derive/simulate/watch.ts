@@ -388,7 +388,7 @@ function faultOf(
 }
 
 function analogFault(
-  device: Device,
+  _device: Device,
   goal: Goal,
   before: Meaning | undefined,
   now: Meaning,
