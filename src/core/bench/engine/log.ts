@@ -1,6 +1,6 @@
 import type { Accessor } from '../../derive/accessors/accessors';
-import type { Mishap } from '../../derive/machine/machine';
 import type { Operation } from '../../derive/machine/operations';
+import type { Mishap } from '../../derive/machine/state';
 
 /** What happened on the bench, in order; lanes name the entry that caused a change. */
 export type LogEntry = { time: number } & (

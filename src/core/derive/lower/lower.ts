@@ -3,8 +3,8 @@ import { evaluate } from '../../description/language/expression';
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
 import { splitSignal } from '../../description/types';
+import { isBookkeeping } from '../../device/bookkeeping';
 import type { Device, Stage } from '../../device/device';
-import { isBookkeeping } from '../../device/fields/bookkeeping';
 import { accepts } from '../../device/fields/excludes';
 import type { Contribution, PlannedPad } from '../../device/planned-pad';
 import { fullMask, heldBits, maskOf, type Register } from '../../device/registers/types';
@@ -14,7 +14,8 @@ import type { BitOwner, Clash, ImageRegister, Operation, PadShare } from '../mac
 import { bitsOf, copyMachine, createMachine, type Machine, watchingWrites } from '../machine/state';
 import type { Contributions, FieldWants, Gathered } from './gather';
 import { gather } from './gather';
-import { type Change, type RegisterStep, stepsFor } from './strategies';
+import type { Change, RegisterStep } from './steps';
+import { stepsFor } from './strategies';
 
 export interface Lowered {
   style: CodeStyle;

@@ -4,7 +4,7 @@ import { canRead, canWrite, heldBits, type Register } from '../../device/registe
 import { perform } from '../machine/machine';
 import { bitOf, type Machine, tryOut } from '../machine/state';
 import { anyBit, termFormulas, variableOf, type Word, withinWidth, ZERO } from '../machine/term-formulas';
-import type { Change, RegisterStep } from './strategies';
+import type { Change, RegisterStep } from './steps';
 
 /**
  * How bits that clauses alone reach are given their values: by solving. The bits of the word to be written are variables above those of

@@ -7,7 +7,7 @@ import {
   type Effect,
 } from '../../device/clauses/clauses';
 import { fullMask, type Register, type RegisterMap } from '../../device/registers/types';
-import type { Mishap } from './machine';
+import type { Mishap } from './state';
 import { assumeWord, type Bits, copy, flip, type Machine, put, shownBits, type Taken } from './state';
 import {
   anyBit,

@@ -6,8 +6,9 @@ import { clausesOf } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';
 import { fullMask, heldBits, type Register } from '../../device/registers/types';
 import { createClauseMachine, packedBits, performClauses, tickClauses } from './clause-machine';
-import { type Mishap, perform } from './machine';
+import { perform } from './machine';
 import type { Operation } from './operations';
+import type { Mishap } from './state';
 import { type Bits, bitsOf, createMachine, tick } from './state';
 
 /**

@@ -30,7 +30,9 @@ import {
   flip,
   lockState,
   type Machine,
+  type Mishap,
   put,
+  type Reason,
   setKey,
   shownBits,
   type Taken,
@@ -42,30 +44,6 @@ import { numberWord, type Word } from './term-formulas';
 /**
  * Accesses on the bus, as the hardware takes them: guards, keys, kinds of registers, and what of an operation is lost.
  */
-
-/** Why an operation had not, or perhaps not, the effect that it was written for. */
-export type Reason =
-  | 'guarded'
-  | 'locked'
-  | 'read-only'
-  | 'reserved'
-  | 'uncommitted'
-  | 'unmet'
-  | 'no-effect'
-  | 'unreadable'
-  | 'times-out';
-
-/** An operation that the hardware did not take, or may not have taken. */
-export interface Mishap {
-  reason: Reason;
-  register: Register;
-  /** Bits of the register that it is about. */
-  mask: number;
-  /** It happens in some of the states that are possible, not in all. */
-  perhaps: boolean;
-  /** What stood in the way. */
-  by?: { register: Register; bit?: number; wants?: 0 | 1 };
-}
 
 /** Which guards stand in the way: not open for sure, or not open for all we know. */
 function barred(machine: Machine, register: Register, access: 'read' | 'write'): Mishap | undefined {

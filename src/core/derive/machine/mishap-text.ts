@@ -1,8 +1,8 @@
 import { listed } from '../../base/text/listed';
 import { printTerm } from '../../description/language/clause';
 import type { Register } from '../../device/registers/types';
-import type { Mishap } from './machine';
 import type { Operation } from './operations';
+import type { Mishap } from './state';
 
 /** "operation 12 (stage direction)"; of code that was read "board.c:12". */
 export const operationText = (operation: Operation, index: number): string =>

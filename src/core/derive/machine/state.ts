@@ -456,3 +456,27 @@ export function tick(machine: Machine, cycles: number): void {
     machine.onArrival?.();
   }
 }
+
+/** Why an operation had not, or perhaps not, the effect that it was written for. */
+export type Reason =
+  | 'guarded'
+  | 'locked'
+  | 'read-only'
+  | 'reserved'
+  | 'uncommitted'
+  | 'unmet'
+  | 'no-effect'
+  | 'unreadable'
+  | 'times-out';
+
+/** An operation that the hardware did not take, or may not have taken. */
+export interface Mishap {
+  reason: Reason;
+  register: Register;
+  /** Bits of the register that it is about. */
+  mask: number;
+  /** It happens in some of the states that are possible, not in all. */
+  perhaps: boolean;
+  /** What stood in the way. */
+  by?: { register: Register; bit?: number; wants?: 0 | 1 };
+}

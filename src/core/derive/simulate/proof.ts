@@ -2,17 +2,18 @@ import { hexText } from '../../base/text/hex';
 import type { PadSettings } from '../../description/settings';
 import { sameSettings } from '../../description/settings';
 import type { Pad } from '../../description/types';
+import { isBookkeeping } from '../../device/bookkeeping';
 import { clausesOf } from '../../device/clauses/clauses';
 import { decodePad } from '../../device/decode';
 import type { Device } from '../../device/device';
-import { isBookkeeping } from '../../device/fields/bookkeeping';
 import { type Slot, slotMask } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from '../../device/registers/types';
 import type { Lowered } from '../lower/lower';
-import { type Mishap, perform } from '../machine/machine';
+import { perform } from '../machine/machine';
 import { bitWords, mishapText, operationText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
+import type { Mishap } from '../machine/state';
 import {
   bitsOf,
   createMachine,

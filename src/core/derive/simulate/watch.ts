@@ -225,7 +225,7 @@ function goalOf(
 ): Goal {
   const end = states.at(-1) ?? new Map<string, Bits>();
   const scope = device.scopeOf({ pad, fn: planned?.fn });
-  const between = device.between.filter((entry) => concerns(entry, pad, planned, scope));
+  const between = device.between.filter((entry) => concerns(entry, pad, planned?.settings.values, scope));
   if (!planned) return { values: {}, end, contributed: new Set(), noticing, between };
   const line = planned.fn && device.lineOf(planned.fn.signal)?.direction;
   const contributed = new Set(wantedOf(device, planned).ends.map((one) => one.field));

@@ -3,10 +3,9 @@ import { didYouMean } from '../../base/text/near';
 import { attempt } from '../../description/language/attempt';
 import { type Has, parseWhere } from '../../description/language/has';
 import type { BetweenSource, RecipeSource } from '../../description/recipe';
-import type { SettingKey } from '../../description/settings';
+import type { PadSettings, SettingKey } from '../../description/settings';
 import { settingKeysOf } from '../../description/settings';
 import type { DeviceDescription, Pad } from '../../description/types';
-import type { PlannedPad } from '../planned-pad';
 import { accepts, readWords, type WordSets } from './excludes';
 
 /** Values that a setting may have for a moment on the way, of which pads, and during which stages. */
@@ -79,13 +78,13 @@ const compileEntry = (
   ...(why === undefined ? {} : { why }),
 });
 
-/** Whether an entry is about a pad, as it is planned. */
+/** Whether an entry is about a pad; `values`: what it is planned to be. */
 export const concerns = (
   { planned, classes, where }: Between,
   pad: Pad,
-  plan: PlannedPad | undefined,
+  values: PadSettings['values'] | undefined,
   scope: Parameters<Has['holds']>[0],
 ): boolean =>
   (!classes || classes.has(pad.class ?? '')) &&
   (!where || where.holds(scope)) &&
-  (!planned || (plan !== undefined && accepts(planned, plan.settings.values)));
+  (!planned || (values !== undefined && accepts(planned, values)));

@@ -11,20 +11,9 @@ import { ExpressionError, type Scope } from '../../description/language/expressi
 import type { BlockSource, RegisterSource } from '../../description/recipe';
 import type { DeviceDescription } from '../../description/types';
 import { arrayKey, type Instance, instanceKey, instancesOf, type RegisterArrays } from './instances';
-import type { Register } from './types';
+import type { Register, RegisterClauseTerms } from './types';
 
-/**
- * Clauses of a description, with every name replaced by the register that it names from where it stands, or by the number of a column.
- * `BLOCK[*].R` makes one assignment for each instance of the block.
- */
-export interface RegisterClauseTerms {
-  gives?: Term;
-  when?: Term;
-  effects?: Assignment[];
-  afterRead?: Assignment[];
-  anyWrite?: Assignment[];
-  anyAccess?: Assignment[];
-}
+/** Reads clauses of a description, fills their names in, and refuses what names nothing. */
 
 const ASSIGNING = ['write', 'after read', 'any write', 'any access'] as const;
 const CLAUSE_KEYS = ['read', 'write when', ...ASSIGNING] as const;

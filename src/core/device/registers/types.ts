@@ -1,6 +1,6 @@
+import type { Assignment, Term } from '../../description/language/clause';
 import type { Context } from '../../description/language/scope';
 import type { Access, Follows } from '../../description/language/statement';
-import type { RegisterClauseTerms } from './link-clauses';
 
 /** One register at one address. Values are unsigned numbers below 2^bits. */
 export interface Register {
@@ -62,6 +62,19 @@ export interface Register {
   clauses?: RegisterClauseTerms;
   /** The instance of its block: which port, pad or function it belongs to. */
   context: Context;
+}
+
+/**
+ * Clauses of a description, with every name replaced by the register that it names from where it stands, or by the number of a column.
+ * `BLOCK[*].R` makes one assignment for each instance of the block.
+ */
+export interface RegisterClauseTerms {
+  gives?: Term;
+  when?: Term;
+  effects?: Assignment[];
+  afterRead?: Assignment[];
+  anyWrite?: Assignment[];
+  anyAccess?: Assignment[];
 }
 
 /** A bit that shows a pad's level. */

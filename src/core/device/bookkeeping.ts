@@ -1,5 +1,5 @@
-import type { Device } from '../device';
-import type { Register } from '../registers/types';
+import type { Device } from './device';
+import type { Register } from './registers/types';
 
 const fieldWords = new WeakMap<Device, ReadonlySet<number>>();
 
