@@ -2,6 +2,7 @@ import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
 import { corvane } from '@/testing/frost-guard';
 import { randomFrom } from '@/testing/random';
+import { loadSmall } from '@/testing/small-part';
 import type { Device } from '../device/device';
 import { fullMask, type Register } from '../device/registers/types';
 import { type Dump, type DumpOptions, readDump } from './dump';
@@ -156,5 +157,33 @@ describe('what is wrong is told by line, and the rest is read', () => {
   test('a text without any register is refused', () => {
     expect(readDump(corvane(), 'hello\nworld')).toMatchObject({ ok: false });
     expect(readDump(corvane(), '')).toMatchObject({ ok: false });
+  });
+});
+
+test('what clauses show of state is read through them; what they do not show is left out', () => {
+  const device = loadSmall({
+    registers: {
+      blocks: [
+        {
+          id: 'PORT',
+          each: 'port',
+          base: '0x1000 + 0x40*p',
+          name: 'P{port}',
+          registers: [
+            { id: 'LATCH', offset: '0', bits: 8, access: 'internal' },
+            { id: 'SIDE', offset: '0', bits: 8, access: 'internal' },
+            { id: 'TURNED', offset: '0', bits: 8, read: '~this', write: 'this := v' },
+            { id: 'LOOK', offset: '2', bits: 16, read: 'LATCH << 4 | SIDE & 0xF' },
+            { id: 'PLAIN', offset: '4', bits: 8 },
+          ],
+        },
+      ],
+    },
+  });
+  const { values } = expectOk(readDump(device, 'PA.TURNED = 0x0F\nPA.LOOK = 0xA5C\nPB.PLAIN = 0x12'));
+  expect(Object.fromEntries([...values].map(([register, value]) => [register.name, value]))).toEqual({
+    'PA.LATCH': 0xa5,
+    'PA.TURNED': 0xf0,
+    'PB.PLAIN': 0x12,
   });
 });

@@ -6,6 +6,7 @@ import type { Device } from '../device/device';
 import { RegisterNames } from '../device/registers/register-names';
 import { fullMask, type Register } from '../device/registers/types';
 import { parseValue } from './parse-value';
+import { statesRead } from './through-clauses';
 
 /** How a dump is written. `auto` looks at the text. */
 export const DUMP_FORMS = ['auto', 'values', 'memory', 'intel-hex', 's-record', 'binary'] as const;
@@ -92,6 +93,12 @@ const bytesOf = (text: string): Uint8Array | undefined => {
   return Uint8Array.from(plain.match(/../g) ?? [], (pair) => Number.parseInt(pair, 16));
 };
 
+/** Whether a dump can say something of a register: it holds bits, or its clauses say what a read gives. */
+const isRead = ({ access, storage, clauses }: Register): boolean =>
+  access.kind === 'clauses'
+    ? clauses?.gives !== undefined
+    : access.kind !== 'internal' && storage !== undefined;
+
 /** Collects bytes and values, and finds the registers that they are of. */
 class Reader {
   private readonly bytes = new Map<number, number>();
@@ -106,7 +113,7 @@ class Reader {
     private readonly view: 'cpu' | 'document',
   ) {
     this.little = device.description.recipe.endian !== 'big';
-    const kept = device.registers.all.filter((one) => one.access.kind !== 'internal' && one.storage);
+    const kept = device.registers.all.filter(isRead);
     this.names = new RegisterNames(kept);
     for (const register of kept) add(this.byAddress, this.addressOf(register), register);
   }
@@ -169,7 +176,7 @@ class Reader {
     const values = new Map<Register, number>();
     const used = new Set<number>();
     for (const register of this.device.registers.all) {
-      if (register.access.kind === 'internal' || !register.storage) continue;
+      if (!isRead(register)) continue;
       const named = this.named.get(register);
       const start = this.addressOf(register);
       const count = register.bits / 8;
@@ -192,7 +199,7 @@ class Reader {
       return fail(...problems.slice(0, 5), { place: 'dump', message });
     }
     const strayBytes = [...this.bytes.keys()].filter((address) => !used.has(address)).length;
-    return ok({ form, values, unread: problems, strayBytes });
+    return ok({ form, values: statesRead(this.device, values), unread: problems, strayBytes });
   }
 }
 

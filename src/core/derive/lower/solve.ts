@@ -38,12 +38,21 @@ export function turnByClauses(machine: Machine, register: Register, mask: number
     .assigning(register.storage?.word ?? -1)
     .filter(canWrite);
   const effort = new Effort();
-  for (const way of ways) {
-    const goal: Goal = { register, mask, value: 'opposite' };
-    const step =
+  const goal: Goal = { register, mask, value: 'opposite' };
+  const turn = firstOf(
+    ways,
+    (way): Turn | undefined =>
       effort.attempt((formulas) => solve(machine, way, goal, 'all', formulas)) ??
-      effort.attempt((formulas) => turnedBack(machine, way, goal, formulas));
-    if (step) return [step];
+      effort.attempt((formulas) => turnedBack(machine, way, goal, formulas)),
+  );
+  return turn && [turn];
+}
+
+/** The first answer that there is. */
+function firstOf<T, U>(list: readonly T[], answer: (item: T) => U | undefined): U | undefined {
+  for (const item of list) {
+    const found = answer(item);
+    if (found !== undefined) return found;
   }
   return undefined;
 }
@@ -77,13 +86,10 @@ function inTurn(
     const steps: RegisterStep[] = [];
     for (const mask of masks) {
       if (mask === 0) continue;
-      const step = ways
-        .map((way) =>
-          effort.attempt((formulas) =>
-            solve(machine, way, { register, mask: mask >>> 0, value }, kept, formulas),
-          ),
-        )
-        .find((solved) => solved !== undefined);
+      const goal: Goal = { register, mask: mask >>> 0, value };
+      const step = firstOf(ways, (way) =>
+        effort.attempt((formulas) => solve(machine, way, goal, kept, formulas)),
+      );
       if (!step) return undefined;
       steps.push(step);
       perform(machine, { ...step, stage: '', pads: [] });
