@@ -1,0 +1,94 @@
+import { expect, inspector, netRow, openPlan, test, typeNets } from './fixtures';
+
+test('clauses of a part are read where its registers are, and where a plan writes them', async ({
+  page,
+  request,
+}) => {
+  const id = 'clauses-in-words';
+  const registers = [
+    { id: 'LATCH', offset: '0', bits: 8, access: 'internal' },
+    {
+      id: 'LEFT',
+      offset: '0',
+      bits: 2,
+      access: 'internal',
+      'any access': 'this := this == 0 ? 0 : this - 1',
+    },
+    { id: 'DIR', offset: '0', bits: 8 },
+    { id: 'KEY', offset: '1', bits: 8, write: 'LEFT := v == 0x5A ? 3 : LEFT' },
+    { id: 'RAISE', offset: '2', bits: 8, write: 'LATCH |= v', 'write when': 'LEFT > 0' },
+    { id: 'LOWER', offset: '3', bits: 8, write: 'LATCH &= ~v', 'write when': 'LEFT > 0' },
+  ];
+  const pads = Array.from({ length: 8 }, (_, bit) => ({
+    id: `A${bit}`,
+    kind: 'io',
+    port: 'A',
+    bit,
+    class: 'std',
+  }));
+  const part = {
+    format: 'mavrek-device/2',
+    id,
+    name: 'Clauses in words',
+    maker: 'made up',
+    summary: 'eight pads',
+    source: { document: 'none' },
+    pads,
+    functions: [],
+    packages: [
+      {
+        id: 'q8',
+        name: 'quad 8',
+        shape: { kind: 'quad', pins: 8 },
+        pins: Object.fromEntries(pads.map((pad, at) => [String(at + 1), pad.id])),
+      },
+    ],
+    supplies: [],
+    padClasses: { std: { title: 'standard' } },
+    peripheralKinds: {},
+    peripherals: [],
+    notes: {},
+    recipe: {
+      endian: 'little',
+      settings: { mode: ['input', 'output'], level: ['low', 'high'] },
+      applies: { input: [], output: ['level'], function: [], analog: [] },
+      ports: { A: {} },
+      registers: { blocks: [{ id: 'PORT', each: 'port', base: '0x1000', name: 'P{port}', registers }] },
+      fields: { dir: { in: 'PORT.DIR', at: 'b', bits: 1 }, latch: { in: 'PORT.LATCH', at: 'b', bits: 1 } },
+      access: { latch: 'latch' },
+      encode: [
+        { field: 'dir', from: ['mode'], table: { output: 1, input: 0 } },
+        {
+          field: 'latch',
+          from: ['mode', 'level'],
+          table: { 'output high': 1, 'output low': 0, '*': 'keep' },
+        },
+      ],
+      stages: [
+        { id: 'latch', per: 'port', 'before each': ['PORT.KEY := 0x5A'], fields: ['latch'] },
+        { id: 'direction', fields: ['dir'] },
+      ],
+    },
+  };
+  const stored = await request.post('/api/devices', {
+    data: { fileName: 'part.json', text: JSON.stringify(part), expected: 0 },
+  });
+  expect(await stored.json()).toMatchObject({ id });
+  await page.goto(`/parts/${id}?tab=registers`);
+  await expect(page.getByText('write v: PA.LATCH := PA.LATCH | v where PA.LEFT > 0')).toBeVisible();
+  await expect(page.getByText(/internal state; any access on the bus: PA\.LEFT := /)).toBeVisible();
+
+  const answer = await request.post('/api/plans', {
+    data: { name: 'By clauses', device: id, package: 'q8' },
+  });
+  await openPlan(page, (await answer.json()).id, '?view=registers');
+  await typeNets(page, 'FAN: out @A1');
+  await expect(netRow(page, 'FAN')).toBeVisible();
+  const latch = page.locator('[data-register="PA.LATCH"]');
+  await expect(latch).toContainText('no address');
+  await latch.getByRole('button', { name: 'PA.LATCH' }).click();
+  await expect(latch).toContainText('no access: state that the bus does not reach');
+  await expect(inspector(page)).toContainText('PA.LOWER');
+  await page.goto(page.url().replace('view=registers', 'view=code'));
+  await expect(page.getByText('1 of 1 pins are proven from every state')).toBeVisible();
+});
