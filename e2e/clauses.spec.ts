@@ -1,4 +1,4 @@
-import { expect, inspector, netRow, openPlan, test, typeNets } from './fixtures';
+import { expect, inspector, openPlan, test, typeNets } from './fixtures';
 
 test('clauses of a part are read where its registers are, and where a plan writes them', async ({
   page,
@@ -82,13 +82,13 @@ test('clauses of a part are read where its registers are, and where a plan write
     data: { name: 'By clauses', device: id, package: 'q8' },
   });
   await openPlan(page, (await answer.json()).id, '?view=registers');
-  await typeNets(page, 'FAN: out @A1');
-  await expect(netRow(page, 'FAN')).toBeVisible();
+  await typeNets(page, 'yard: fan out low @A1');
+  await expect(page.getByRole('listbox', { name: 'Nets' }).getByRole('option').first()).toBeVisible();
   const latch = page.locator('[data-register="PA.LATCH"]');
   await expect(latch).toContainText('no address');
-  await latch.getByRole('button', { name: 'PA.LATCH' }).click();
+  await latch.getByRole('button', { name: 'PA.LATCH', exact: true }).click();
   await expect(latch).toContainText('no access: state that the bus does not reach');
-  await expect(inspector(page)).toContainText('PA.LOWER');
+  await expect(inspector(page)).toContainText('PA.RAISE');
   await page.goto(page.url().replace('view=registers', 'view=code'));
   await expect(page.getByText('1 of 1 pins are proven from every state')).toBeVisible();
 });
