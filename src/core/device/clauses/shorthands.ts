@@ -171,7 +171,7 @@ export function clauseText(register: Register): ClauseText {
   };
 }
 
-/** Clauses of the description, behind the register's guards and locks. */
+/** Clauses of the description, within the register's guards and locks. */
 function stated(register: Register, reading: Condition[], writing: Condition[]): ClauseText {
   const { gives, when, effects, afterRead } = register.clauses ?? {};
   const unmet: Condition[] = when ? [{ holds: printTerm(when), reason: 'unmet' }] : [];
