@@ -63,7 +63,7 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
   // Keys, and what they open.
   const keys = Array.from({ length: 1 + random.int(3) }, () => hex(1 + random.int(3))).join(' then ');
   add('KEY', 8, {
-    access: `key ${keys} opens SECRET${random.pick(['', ', DROP', ', NUDGE'])}${random.pick(['', ' once', ' for 2 writes', ' for 3 writes'])}${random.pick(['', ' unbroken'])}`,
+    access: `key ${keys} opens SECRET${random.pick(['', ', DROP', ', NUDGE', ', BY0, BY1'])}${random.pick(['', ' once', ' for 2 writes', ' for 3 writes'])}${random.pick(['', ' unbroken'])}`,
   });
   add('SECRET', 16);
   // Two that act at one address, and one that acts on a half of a word that is held.
@@ -227,7 +227,7 @@ export function partByChance(random: Random): { device: Device; description: Ret
       blocks: [{ id: 'X', base: '0x1000', registers }],
       guards: guards.map((text) => ({
         block: 'X',
-        registers: ['OUT', 'FLAGS', 'PART'],
+        registers: ['OUT', 'FLAGS', 'PART', 'SECRET', 'BY1'],
         'open when': text,
       })),
     },

@@ -561,7 +561,7 @@ static void write_row(int i, uint32_t v) {
       if (R[i].both == B_clear) change(t, twice, 0, through);
       if (R[i].both == B_toggle) change(t, twice, ~look(t), through);
       break; }
-    case K_alias: write_row(t, v); return;
+    case K_alias: write_row(t, v); break;
     case K_act: change(t, v, look(R[i].from), through); break;
     case K_masked: change(i, v >> (R[i].bits / 2) & low, v, through); break;
     case K_strobe: break;

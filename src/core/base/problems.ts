@@ -41,11 +41,11 @@ export function collectProblems(most: number = LIMITS.problems): Problems {
 
 /** One mistake that shows at every instance, with its name in the message each time, is told once: of those pushed here the first. */
 export function onlyFirst(problems: Problems): Problems {
-  let told = false;
+  let reported = false;
   return {
     push(first, ..._others) {
-      if (told || !first) return;
-      told = true;
+      if (reported || !first) return;
+      reported = true;
       problems.push(first);
     },
     get length() {

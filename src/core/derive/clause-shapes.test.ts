@@ -292,7 +292,7 @@ function mutated(operations: readonly Operation[], random: Random): Operation[] 
 
 /**
  * From reset only: words that must be computed from what is read beyond changing bits of it, which operations do not; and a latch that
- * nothing can read, of which the other bits are not to be had.
+ * nothing can read, whose other bits nobody knows.
  */
 const FROM_RESET_ONLY: ReadonlySet<string> = new Set([
   'a sequence that any access in between breaks, with a value for each port',

@@ -6,7 +6,7 @@ import { ExpressionError } from '../../description/language/expression';
 import type { Pad } from '../../description/types';
 import type { Device } from '../../device/device';
 import { type InterruptLine, interruptLine } from '../../device/interrupt-lines';
-import { levelsBehind } from '../../device/registers/levels';
+import { followsInverted, levelsBehind } from '../../device/registers/levels';
 import type { Register } from '../../device/registers/types';
 import type { Net } from '../../plan/model/types';
 import { USUAL_VOLTS } from '../attached/defaults';
@@ -74,9 +74,6 @@ export function benchPad(derived: Derived, pad: Pad, index: number, one: Resolve
     line: line === 'none' ? undefined : line,
   };
 }
-
-const followsInverted = ({ follows }: Register): boolean =>
-  follows?.kind === 'pads' && follows.inverted === true;
 
 /** The bits in which a pad's level is read. */
 function shownBits(device: Device, pad: Pad, one: ResolvedNet | undefined): ShownBit[] {

@@ -6,7 +6,7 @@ import type { Device } from '../../device/device';
 import { encodeSettings } from '../../device/fields/encode';
 import { placeValue, type Slot, slotMask } from '../../device/fields/fields';
 import type { PlannedPad } from '../../device/planned-pad';
-import { levelsBehind } from '../../device/registers/levels';
+import { followsInverted, levelsBehind } from '../../device/registers/levels';
 import { type Follower, fullMask, type Register, shownMask } from '../../device/registers/types';
 import { around, type Lowered } from '../lower/lower';
 import { stepsByClauses, turnByClauses } from '../lower/solve';
@@ -18,8 +18,8 @@ import { bitWords, mishapText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
 import type { Mishap } from '../machine/state';
 import { assume, bitsOf, createMachine, type Machine, returnsIn, shownBits, tryOut } from '../machine/state';
-import { interruptFields } from '../simulate/interrupt-fields';
 import { endOf } from '../simulate/proof';
+import { interruptFields } from './interrupt-fields';
 
 /** A bit of a value and the register bit that it goes to or comes from. */
 export interface BitMove {
@@ -656,12 +656,12 @@ function invertedBy(machine: Machine, register: Register, bit: number, pad: Pad)
     const shown = tryOut(machine, () => shownBit(machine, register, bit));
     if (!levels?.storage || shown?.word !== levels.storage.word) return undefined;
     if (shown.bit !== levels.storage.shift + (pad.bit ?? 0)) return undefined;
-    return shown.inverted !== (levels.follows?.kind === 'pads' && levels.follows.inverted === true);
+    return shown.inverted !== followsInverted(levels);
   }
   const shown = register.levels.find((one) => one.bit === bit);
   if (follows?.kind !== 'pads' && !shown) return undefined;
   const by = inverterOf(register, bit);
-  if (!by) return shown ? shown.inverted : follows?.kind === 'pads' && follows.inverted === true;
+  if (!by) return shown ? shown.inverted : followsInverted(register);
   const { known, value } = bitsOf(machine, by.register);
   return ((known >>> by.bit) & 1) === 1 ? ((value >>> by.bit) & 1) === 1 : undefined;
 }

@@ -87,9 +87,12 @@ function orAnything(machine: Machine, work: () => Formula): Formula {
     return work();
   } catch (error) {
     if (!(error instanceof TooManyFormulas)) throw error;
-    return wordOfBits(machine, { known: 0, value: 0, was: 0 })[0] as Formula;
+    return anything(machine);
   }
 }
+
+/** A bit that nobody knows. */
+const anything = (machine: Machine): Formula => wordOfBits(machine, NOTHING)[0] as Formula;
 
 /** The value of a term in the state before an access. What is too entangled to be said may be anything. */
 function evaluated(
@@ -103,7 +106,7 @@ function evaluated(
     return termFormulas(formulas, bitsOf?.(formulas) ?? bitOf(machine, formulas), term, written);
   } catch (error) {
     if (!(error instanceof TooManyFormulas)) throw error;
-    return wordOfBits(machine, { known: 0, value: 0, was: 0 });
+    return wordOfBits(machine, NOTHING);
   }
 }
 
@@ -126,6 +129,9 @@ export function endAccess(machine: Machine): void {
   machine.everyAccess = undefined;
   apply(machine, everyAccess, SURE);
 }
+
+/** Bits of which nothing is known. */
+export const NOTHING: Bits = { known: 0, value: 0, was: 0 };
 
 const SURE: Taken = { sure: -1, perhaps: -1 };
 const PERHAPS: Taken = { sure: 0, perhaps: -1 };
@@ -151,8 +157,25 @@ function apply(machine: Machine, assigned: Assigned, taken: Taken): void {
     const holder = { storage: { word, shift: 0 } };
     if ((ones | zeros) !== 0) put(machine, holder, ones | zeros, ones, taken);
     if (flipped !== 0) flip(machine, holder, flipped, taken);
-    if (open !== 0) copy(machine, holder, open, { known: 0, value: 0, was: 0 }, taken);
+    if (open !== 0) copy(machine, holder, open, NOTHING, taken);
   }
+}
+
+/** Does what an access assigns instead of what every access does; where it may not have come through, perhaps only. */
+function carryOut(machine: Machine, assigned: Assigned, sure: boolean): void {
+  const { everyAccess } = machine;
+  const either: Assigned = new Map();
+  for (const [at, formula] of assigned) {
+    const every = everyAccess?.get(at);
+    if (every === undefined) continue;
+    everyAccess?.delete(at);
+    if (sure) continue;
+    // One of both surely: unless they are the same nobody can say which.
+    either.set(at, every === formula ? every : anything(machine));
+    assigned.delete(at);
+  }
+  if (either.size > 0) apply(machine, either, SURE);
+  apply(machine, assigned, sure ? SURE : PERHAPS);
 }
 
 /** A word of which bits are known; the others may be anything. */
@@ -206,17 +229,8 @@ export function writeByClauses(machine: Machine, register: Register, word: Word,
   if (open === FALSE) return [whole('unmet', false)];
   const assigned: Assigned = new Map();
   assign(machine, write.effects, written, assigned, open);
-  const { everyAccess } = machine;
-  const kept: Assigned = new Map();
-  for (const at of assigned.keys()) {
-    const every = everyAccess?.get(at);
-    if (every === undefined) continue;
-    everyAccess?.delete(at);
-    if (!sure) kept.set(at, every);
-  }
-  if (kept.size > 0) apply(machine, kept, SURE);
   const idle = isIdle(machine, write.effects, written);
-  apply(machine, assigned, sure ? SURE : PERHAPS);
+  carryOut(machine, assigned, sure);
   if (idle) return [whole('no-effect', false)];
   return open === TRUE ? [] : [whole('unmet', true)];
 }
@@ -232,16 +246,15 @@ function isIdle(machine: Machine, effects: readonly Effect[], written: Word): bo
   });
 }
 
-/** A read that has come through guards: what it gives, over the state before it; its effects are carried out. */
-export function readByClauses(machine: Machine, register: Register): Word | undefined {
+/** What a read gives, over the state before it; its effects are carried out, `sure`: surely. */
+export function readByClauses(machine: Machine, register: Register, sure: boolean): Word | undefined {
   const { read, afterRead } = clausesIn(machine, register);
   if (!read) return undefined;
   const word = givenBy(machine, register);
   if (afterRead.length > 0) {
     const assigned: Assigned = new Map();
     assign(machine, afterRead, ZERO, assigned, TRUE);
-    for (const at of assigned.keys()) machine.everyAccess?.delete(at);
-    apply(machine, assigned, SURE);
+    carryOut(machine, assigned, sure);
   }
   return word;
 }
@@ -261,7 +274,7 @@ export function outdated(machine: Machine, word: Word, changed: ReadonlyMap<numb
       .support(formula)
       .map(bitOfVariable)
       .some((at) => ((changed.get(at >> 5) ?? 0) >>> (at & 31)) & 1);
-    return stale ? (wordOfBits(machine, { known: 0, value: 0, was: 0 })[0] as Formula) : formula;
+    return stale ? anything(machine) : formula;
   });
 }
 
@@ -302,7 +315,7 @@ export function shownBit(
 /** What a read will give when all that is under way has arrived, however long that takes. */
 export function givenInTheEnd(machine: Machine, register: Register): Bits {
   const { read } = clausesIn(machine, register);
-  if (!read) return { known: 0, value: 0, was: 0 };
+  if (!read) return NOTHING;
   const late = clausesOf(machine.map).followers.filter(
     ({ afterCycles }) => afterCycles === Number.POSITIVE_INFINITY,
   );

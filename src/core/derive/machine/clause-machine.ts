@@ -10,7 +10,16 @@ import { type Follower, fullMask, type Register } from '../../device/registers/t
 import { storeOf } from './machine';
 import type { Operation } from './operations';
 import { type Bits, resetImage, returnsIn, type Start } from './state';
-import { anyBit, numberWord, termFormulas, variableOf, type Word, withinWidth, ZERO } from './term-formulas';
+import {
+  anyBit,
+  numberWord,
+  placeFormulas,
+  termFormulas,
+  variableOf,
+  type Word,
+  withinWidth,
+  ZERO,
+} from './term-formulas';
 
 /**
  * A machine that executes clauses on symbolic state (bounded symbolic simulation): every bit of state is a formula over the bits that the
@@ -82,11 +91,7 @@ function choiceOf(machine: ClauseMachine): Formula {
   return machine.formulas.variable(variableOf(machine.fresh++));
 }
 
-function load({ state }: ClauseMachine, { word, shift, bits }: Place): Word {
-  return Array.from({ length: 32 }, (_, bit) =>
-    bit < bits ? (state[word * 32 + shift + bit] as Formula) : FALSE,
-  );
-}
+const load = (machine: ClauseMachine, place: Place): Word => placeFormulas(bitOfState(machine), place);
 
 /** Gives the bits of a place where `mask` holds a new value. */
 function store(machine: ClauseMachine, { word, shift, bits }: Place, value: Word, mask: Word): void {

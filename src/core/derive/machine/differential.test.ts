@@ -1,6 +1,7 @@
 import { fuzzBudget, randomFrom } from '@/testing/random';
 import { hex, operationsByChance, partByChance } from '@/testing/random-registers';
 import { SecondJudge } from '@/testing/second-judge';
+import { loadSmall } from '@/testing/small-part';
 import { TooManyFormulas } from '../../base/logic/formulas';
 import { clausesOf } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';
@@ -117,3 +118,46 @@ const bitCount = (mask: number): number => {
   for (let rest = mask >>> 0; rest !== 0; rest = (rest & (rest - 1)) >>> 0) count++;
   return count;
 };
+
+test('a key whose write may have been stopped by a guard may still be open', () => {
+  const device = loadSmall({
+    registers: {
+      blocks: [
+        {
+          id: 'X',
+          base: '0x1000',
+          registers: [
+            { id: 'GATE', offset: '0', bits: 8 },
+            { id: 'KEY', offset: '1', bits: 8, access: 'key 0x5A opens SECRET, STATED once' },
+            { id: 'SECRET', offset: '2', bits: 8 },
+            {
+              id: 'STATED',
+              offset: '3',
+              bits: 8,
+              read: 'this',
+              write: 'this := v',
+              'write when': 'GATE < 0x80',
+            },
+          ],
+        },
+      ],
+      guards: [{ block: 'X', registers: ['SECRET'], 'open when': 'X.GATE bit 0', stops: 'writes' }],
+    },
+  });
+  const named = (id: string): Register => device.registers.byName.get(`X.${id}`) as Register;
+  const write = (id: string, value: number): Operation => ({
+    kind: 'write',
+    register: named(id),
+    value,
+    stage: 's',
+    pads: [],
+  });
+  for (const id of ['SECRET', 'STATED']) {
+    const machine = createMachine(device.registers, 'every');
+    for (const operation of [write('KEY', 0x5a), write(id, 1), write('GATE', 1)]) perform(machine, operation);
+    // The first write may have used the key up, or have been stopped.
+    expect(perform(machine, write(id, 2))).toMatchObject([{ reason: 'locked', perhaps: true }]);
+    expect(bitsOf(machine, named(id)).known & 3).toBe(0);
+    expect(bitsOf(machine, named(id)).was & 3).toBe(0);
+  }
+});

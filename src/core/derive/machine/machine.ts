@@ -12,6 +12,7 @@ import {
   bitsOfWord,
   endAccess,
   givenInTheEnd,
+  NOTHING,
   outdated,
   readByClauses,
   renewFormulas,
@@ -147,8 +148,9 @@ export function writeRegister(machine: Machine, register: Register, value: numbe
   let mishaps: Mishap[];
   machine.spent.clear();
   beginAccess(machine, 'write');
-  if (!bar) mishaps = act(machine, register, value, ALL);
-  else mishaps = bar.perhaps ? [bar, ...act(machine, register, value, PERHAPS)] : [bar];
+  const spends = spendsSurely(register, bar);
+  if (!bar) mishaps = act(machine, register, value, ALL, spends);
+  else mishaps = bar.perhaps ? [bar, ...act(machine, register, value, PERHAPS, spends)] : [bar];
   writeBeside(machine, register, { known: -1, value, was: 0 });
   countWrite(machine, register);
   endAccess(machine);
@@ -166,20 +168,17 @@ function writeBeside(machine: Machine, register: Register, { known, value }: Bit
     const mask = fullMask(inner.bits);
     const ones = ((value & known) >>> shift) & mask;
     const open = (~known >>> shift) & mask;
-    const locks = [...inner.locks, ...(inner.target?.locks ?? [])];
-    const before = locks.map((key) => machine.keys.get(key) ?? 1);
+    const behind = inner.target ? barredBehind(machine, inner.target) : undefined;
+    const spends = spendsSurely(inner, bar) && spendsSurely(inner, behind);
     if (inner.access.kind === 'clauses') {
-      writeByClauses(machine, inner, wordOfBits(machine, { known: ~open, value: ones, was: 0 }), !bar);
-    } else act(machine, inner, ones >>> 0, bar ? PERHAPS : ALL);
-    if (open !== 0 && inner.access.kind !== 'clauses') {
-      if (inner.access.kind === 'key') setKey(machine, inner, everyCount(inner));
-      else act(machine, inner, open >>> 0, PERHAPS);
+      const word = wordOfBits(machine, { known: ~open, value: ones, was: 0 });
+      spendAfterClauses(machine, inner, writeByClauses(machine, inner, word, !bar), spends);
+      continue;
     }
-    // A write that sets nothing uses up a key all the same; one that may not have come through may not have.
-    spendKeys(machine, locks);
-    if (bar)
-      for (const [at, key] of locks.entries())
-        setKey(machine, key, (machine.keys.get(key) ?? 1) | (before[at] ?? 1));
+    act(machine, inner, ones >>> 0, bar ? PERHAPS : ALL, spends);
+    if (open === 0) continue;
+    if (inner.access.kind === 'key') setKey(machine, inner, everyCount(inner));
+    else act(machine, inner, open >>> 0, PERHAPS, spends);
   }
 }
 
@@ -187,8 +186,19 @@ function writeBeside(machine: Machine, register: Register, { known, value }: Bit
 const everyCount = (key: Register): number =>
   key.access.kind === 'key' ? 2 ** (key.access.keys.length + (key.access.writes ?? 1)) - 1 : 1;
 
-/** A write that has come through guards and locks; `reach` says whether for sure. */
-function act(machine: Machine, register: Register, value: number, reach: Taken): Mishap[] {
+/** Keys that a write to a register uses up: its own, and those of what it acts on. */
+const locksOf = ({ locks, target }: Register): readonly Register[] =>
+  target ? [...new Set([...locks, ...target.locks])] : locks;
+
+/**
+ * Whether a write uses up the keys that opened the way, in every state in which they had: not where something else may have stopped it.
+ * Of a single key that may be shut its own count says in which states it was open.
+ */
+const spendsSurely = (register: Register, bar: Mishap | undefined): boolean =>
+  bar === undefined || (bar.reason === 'locked' && locksOf(register).length === 1);
+
+/** A write that has come through guards and locks; `reach` says whether for sure, `spends` whether keys are used up for sure. */
+function act(machine: Machine, register: Register, value: number, reach: Taken, spends: boolean): Mishap[] {
   const { access, always } = register;
   const whole = (reason: Reason): Mishap[] => [
     { reason, register, mask: fullMask(register.bits), perhaps: false },
@@ -196,7 +206,7 @@ function act(machine: Machine, register: Register, value: number, reach: Taken):
   if (access.kind === 'read' || access.kind === 'internal') return whole('read-only');
   if (access.kind === 'clauses') {
     const lost = writeByClauses(machine, register, numberWord(value), reach !== PERHAPS);
-    if (!lost.some(({ perhaps }) => !perhaps)) spendKeys(machine, register.locks);
+    spendAfterClauses(machine, register, lost, spends);
     return lost;
   }
   if (access.kind === 'key') {
@@ -211,28 +221,34 @@ function act(machine: Machine, register: Register, value: number, reach: Taken):
   const own = both(taken(machine, register), sureness);
   const through = target === register ? own : both(own, taken(machine, target));
   const mishaps: Mishap[] = behind ? [{ ...behind, register }] : [];
+  const spendsBoth = spends && spendsSurely(register, behind);
+  /** A word that asks for nothing uses up a key all the same. */
+  const idle = (): Mishap[] => {
+    spendKeys(machine, locksOf(register), spendsBoth);
+    return whole('no-effect');
+  };
   const note = (mishap: Mishap | undefined): void => {
     if (mishap && sureness !== PERHAPS) mishaps.push(mishap);
   };
   switch (access.kind) {
     case 'strobe':
-      if (value === 0) return whole('no-effect');
+      if (value === 0) return idle();
       break;
     case 'set':
     case 'clear': {
-      if (value === 0) return whole('no-effect');
+      if (value === 0) return idle();
       const level = access.kind === 'set' ? -1 : 0;
       note(refused(machine, register, differing(machine, target, value, level), through));
       put(machine, target, value, level, through);
       break;
     }
     case 'toggle':
-      if (value === 0) return whole('no-effect');
+      if (value === 0) return idle();
       note(refused(machine, register, value, through));
       flip(machine, target, value, through);
       break;
     case 'set-clear': {
-      if (value === 0) return whole('no-effect');
+      if (value === 0) return idle();
       const { set, clear, both: twice } = halvesOf(register, value);
       const [high, low] = [set & ~twice, clear & ~twice];
       const { both: outcome } = access;
@@ -248,22 +264,23 @@ function act(machine: Machine, register: Register, value: number, reach: Taken):
     }
     case 'masked': {
       const mask = (value >>> (register.bits / 2)) & fullMask(register.bits / 2);
-      if (mask === 0) return whole('no-effect');
+      if (mask === 0) return idle();
       note(refused(machine, register, differing(machine, register, mask, value), through));
       put(machine, register, mask, value, through);
       break;
     }
     case 'act':
-      if (value === 0) return whole('no-effect');
+      if (value === 0) return idle();
       if (register.from) copy(machine, target, value, bitsOf(machine, register.from), through);
       note(refused(machine, register, value, through));
       break;
     case 'alias':
-      return [...mishaps, ...act(machine, target, value, through)];
+      mishaps.push(...act(machine, target, value, through, spendsBoth));
+      break;
     default:
       writeBits(machine, register, -1, value, through, note);
   }
-  spendKeys(machine, [...register.locks, ...(target === register ? [] : target.locks)]);
+  spendKeys(machine, locksOf(register), spendsBoth);
   return mishaps;
 }
 
@@ -323,14 +340,27 @@ function turnKey(machine: Machine, register: Register, keys: number[], value: nu
   setKey(machine, register, after);
 }
 
-/** A key that is good for so many writes has one less to go. */
-function spendKeys(machine: Machine, locks: readonly Register[]): void {
+/** A key that is good for so many writes has one less to go; or, where the write may not have come through, perhaps. */
+function spendKeys(machine: Machine, locks: readonly Register[], surely: boolean): void {
   for (const key of locks) {
     // One access uses up a key once, however many registers at its address the key opens.
     if (key.access.kind !== 'key' || key.access.unbroken || machine.spent.has(key)) continue;
-    machine.spent.add(key);
-    setKey(machine, key, afterWrite(machine, key));
+    if (surely) machine.spent.add(key);
+    const before = machine.keys.get(key) ?? 1;
+    setKey(machine, key, afterWrite(machine, key) | (surely ? 0 : before));
   }
+}
+
+/** The same after a write by clauses, whose condition may have stopped it. */
+function spendAfterClauses(
+  machine: Machine,
+  register: Register,
+  lost: readonly Mishap[],
+  spends: boolean,
+): void {
+  const refused = lost.filter(({ reason }) => reason !== 'no-effect');
+  if (refused.some(({ perhaps }) => !perhaps)) return;
+  spendKeys(machine, register.locks, spends && refused.length === 0);
 }
 
 /** How many keys may have been seen after a write: those left of one that has been seen whole, or none. */
@@ -360,8 +390,6 @@ function countWrite(machine: Machine, register: Register): void {
   for (const key of keys) if (key !== register) setKey(machine, key, afterWrite(machine, key, true));
 }
 
-const NOTHING: Bits = { known: 0, value: 0, was: 0 };
-
 /** What the bus reads, and what stood in the way. */
 export function readRegister(machine: Machine, register: Register): Given {
   renewFormulas(machine);
@@ -381,10 +409,14 @@ interface Given {
 
 function given(machine: Machine, register: Register): Given {
   const bar = barred(machine, register, 'read');
-  if (bar && register.access.kind === 'clauses' && bar.perhaps) readByClauses(machine, register);
+  if (bar?.perhaps && register.access.kind === 'clauses') {
+    // Zero where it is shut, and what the clauses say where it is not.
+    readByClauses(machine, register, false);
+    return { bits: NOTHING, mishaps: [bar], word: wordOfBits(machine, NOTHING) };
+  }
   if (bar) return { bits: bar.perhaps ? NOTHING : { known: -1, value: 0, was: 0 }, mishaps: [bar] };
   if (register.access.kind === 'clauses') {
-    const word = readByClauses(machine, register);
+    const word = readByClauses(machine, register, true);
     if (word) return { bits: bitsOfWord(word), mishaps: [], word };
   }
   switch (register.access.kind) {
@@ -440,16 +472,22 @@ function updateByClauses(
     tick(machine, 1);
   });
   const { word, mishaps = [] }: Partial<Given> = given ?? {};
-  if (!word) return mishaps;
+  beginAccess(machine, 'write');
+  // What cannot be read is not written; the access is on the bus all the same.
+  if (!word) {
+    countWrite(machine, register);
+    endAccess(machine);
+    return mishaps;
+  }
   const [set, clear, flipped] =
     operation.kind === 'flip' ? [0, 0, operation.mask] : [operation.set, operation.clear, 0];
   const written = wordWith(machine, outdated(machine, word, touched), set, clear, flipped);
   const bar = barred(machine, register, 'write');
-  beginAccess(machine, 'write');
   if (bar) mishaps.push(bar);
   if (!bar || bar.perhaps) {
-    mishaps.push(...writeByClauses(machine, register, written, !bar));
-    spendKeys(machine, register.locks);
+    const lost = writeByClauses(machine, register, written, !bar);
+    mishaps.push(...lost);
+    spendAfterClauses(machine, register, lost, spendsSurely(register, bar));
   }
   writeBeside(machine, register, bitsOfWord(written));
   countWrite(machine, register);
@@ -507,7 +545,7 @@ function updated(machine: Machine, operation: Extract<Operation, { kind: 'update
     note(refused(machine, register, mask, through));
     flip(machine, store, mask, through);
   } else writeBits(machine, store, mask, operation.set, through, note);
-  spendKeys(machine, [...register.locks, ...(store === register ? [] : store.locks)]);
+  spendKeys(machine, locksOf(register), spendsSurely(register, bar));
   return mishaps;
 }
 

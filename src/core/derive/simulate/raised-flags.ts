@@ -17,8 +17,8 @@ export class RaisedFlags {
   constructor(device: Device, planned: readonly PlannedPad[], machine: Machine) {
     const { enable, pending } = device.description.recipe.access;
     if (enable === undefined || pending === undefined) return;
-    for (const one of planned) {
-      const watched = watch(device, one, enable, pending);
+    for (const plan of planned) {
+      const watched = watch(device, plan, enable, pending);
       if (!watched) continue;
       // Down out of reset; from every state it may be up.
       watched.raisedBy = isKnown(machine, watched.flag, 0) ? undefined : 'the start';
@@ -36,22 +36,22 @@ export class RaisedFlags {
     touched: ReadonlyMap<number, number>,
     operation: string,
   ): { pad: string; message: string }[] {
-    return this.watched.flatMap((one) => {
+    return this.watched.flatMap((pad) => {
       const wrote = (places: readonly Place[]): boolean =>
         places.some(({ word, mask }) => ((touched.get(word) ?? 0) & mask) !== 0);
-      if (wrote(one.senses)) one.raisedBy = operation;
-      else if (wrote([one.flag]) && isKnown(machine, one.flag, 0)) one.raisedBy = undefined;
-      const wasOn = one.isOn;
-      one.isOn = one.enables.every((place) => isKnown(machine, place, place.value));
-      if (wasOn || !one.isOn || one.raisedBy === undefined) return [];
+      if (wrote(pad.senses)) pad.raisedBy = operation;
+      else if (wrote([pad.flag]) && isKnown(machine, pad.flag, 0)) pad.raisedBy = undefined;
+      const wasOn = pad.isOn;
+      pad.isOn = pad.enables.every((place) => isKnown(machine, place, place.value));
+      if (wasOn || !pad.isOn || pad.raisedBy === undefined) return [];
       const since =
-        one.raisedBy === 'the start'
+        pad.raisedBy === 'the start'
           ? 'it may have been up from the start'
-          : `${one.raisedBy} has changed what it notices`;
+          : `${pad.raisedBy} has changed what it notices`;
       return [
         {
-          pad: one.pad,
-          message: `after ${operation} the interrupt of ${one.pad} is enabled while its flag may be up: ${since}, and nothing has cleared it after that`,
+          pad: pad.pad,
+          message: `after ${operation} the interrupt of ${pad.pad} is enabled while its flag may be up: ${since}, and nothing has cleared it after that`,
         },
       ];
     });
@@ -77,25 +77,25 @@ interface Watched {
 const placeIn = ({ storage }: Register, mask: number, value: number): Place[] =>
   storage ? [{ word: storage.word, mask: mask << storage.shift, value: value << storage.shift }] : [];
 
-function watch(device: Device, one: PlannedPad, enable: string, pending: string): Watched | undefined {
+function watch(device: Device, plan: PlannedPad, enable: string, pending: string): Watched | undefined {
   const none = defaultOf(device.description.recipe, 'trigger');
-  const { trigger } = one.settings.values;
+  const { trigger } = plan.settings.values;
   if (none === undefined || trigger === undefined || trigger === none) return undefined;
   const places = (field: string, value: number): Place[] =>
     device
-      .slotsOf(field, one.pad, one.fn)
+      .slotsOf(field, plan.pad, plan.fn)
       .flatMap((slot) => placeIn(slot.register, slotMask(slot), placeValue(slot, value)));
   const byTrigger = new Set(
     device.rules.filter(({ from }) => from.includes('trigger')).map(({ field }) => field),
   );
-  const encoded = encodeSettings(one.settings, one.pad, one.fn, device).filter(({ field }) =>
+  const encoded = encodeSettings(plan.settings, plan.pad, plan.fn, device).filter(({ field }) =>
     byTrigger.has(field),
   );
   const on = encoded.find(({ field }) => field === enable);
   const [flag] = places(pending, 0);
   if (!on || !flag) return undefined;
   return {
-    pad: one.pad.id,
+    pad: plan.pad.id,
     flag,
     enables: places(enable, on.value),
     senses: encoded

@@ -380,19 +380,14 @@ function faultOf(
   return (
     (now.mode === 'output' ? outputFault(device, goal, before, now) : undefined) ??
     (now.mode === 'function' ? functionFault(device, goal, before, now, state) : undefined) ??
-    analogFault(device, goal, before, now) ??
+    analogFault(goal, before, now) ??
     pullFault(device, goal, before, now) ??
     triggerFault(device, goal, before, now, state) ??
     otherFault(device, goal, before, now)
   );
 }
 
-function analogFault(
-  _device: Device,
-  goal: Goal,
-  before: Meaning | undefined,
-  now: Meaning,
-): string | undefined {
+function analogFault(goal: Goal, before: Meaning | undefined, now: Meaning): string | undefined {
   if (now.mode !== 'analog' || goal.mode === 'analog' || among(goal, 'mode', 'analog')) return undefined;
   return before && (before.mode === 'analog' || drives(before)) ? undefined : 'is analog for a moment';
 }
