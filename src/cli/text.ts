@@ -114,6 +114,10 @@ function effect(step: RegisterStep): string {
       return `clear ${step.clear} set ${step.set}`;
     case 'flip':
       return `flip ${step.flip}`;
+    case 'read':
+      return step.holds === '' ? '' : `held as ${step.holds}`;
+    case 'write held':
+      return step.held;
     case 'await':
       return `${step.mask} = ${step.value} within ${step.cycles} cycles`;
   }

@@ -1,5 +1,6 @@
 import type { Derived } from '@/core/derive/derive';
-import type { Operation } from '@/core/derive/machine/operations';
+import { heldName, type Operation } from '@/core/derive/machine/operations';
+import { heldText } from '@/core/description/language/held-value';
 import type { Register } from '@/core/device/registers/types';
 
 /** The ways in which people write code that sets registers. */
@@ -90,6 +91,10 @@ function lineOf(operation: Operation, hand: Hand, at: number): string {
       const test = `(${place(operation.register, hand)} & ${hex(operation.mask)}) != ${hex(operation.value)}`;
       return at % 2 === 0 ? `while (${test}) { }` : `do { } while (${test});`;
     }
+    case 'read':
+      return `${operation.holds === undefined ? '(void)' : `uint32_t ${heldName(operation.holds)} = `}${place(operation.register, hand)};`;
+    case 'write held':
+      return `${place(operation.register, hand)} = (uint${operation.register.bits}_t)(${heldText(operation.value, heldName)});`;
     case 'flip':
       return `${place(operation.register, hand)} ^= ${hex(operation.mask)};`;
     case 'write':
@@ -123,6 +128,7 @@ function tableOf(operations: readonly Operation[]): string[] {
       return [`    { CHANGE, ${head}, .a = ${hex(one.set)}, .b = ${hex(one.clear)} },`];
     if (one.kind === 'await')
       return [`    { AWAIT, ${head}, .a = ${hex(one.value)}, .b = ${hex(one.mask)} },`];
+    if (one.kind !== 'flip') throw new Error(`rows do not say "${one.kind}"`);
     return [`    { FLIP, ${head}, .a = ${hex(one.mask)} },`];
   });
   const cases = [8, 16, 32].flatMap((bits) => [

@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Operation } from '@/core/derive/machine/operations';
+import type { HeldValue } from '@/core/description/language/held-value';
 import type { FieldPartSource } from '@/core/description/recipe';
 import type { DeviceDescription, PadFunction } from '@/core/description/types';
 import type { PlannedPad } from '@/core/device/planned-pad';
@@ -223,6 +224,22 @@ export class SecondJudge {
   }
 }
 
+/** A value of what was held, for a stack. */
+function postfix(value: HeldValue): string[] {
+  switch (value.kind) {
+    case 'number':
+      return [`n ${value.value}`];
+    case 'held':
+      return [`h ${value.id}`];
+    case 'not':
+      return [...postfix(value.of), '~'];
+    case 'shift':
+      return [...postfix(value.of), value.by > 0 ? `l ${value.by}` : `r ${-value.by}`];
+    case 'bits':
+      return [...postfix(value.left), ...postfix(value.right), value.operator];
+  }
+}
+
 const commandsFor = (operation: Operation): string[] => {
   switch (operation.kind) {
     case 'wait':
@@ -238,6 +255,14 @@ const commandsFor = (operation: Operation): string[] => {
       const ones = (set | (register.zeroFlagMask & ~clear)) >>> 0;
       return [`U ${register.address} ${register.bits} ${(clear | register.flagMask) >>> 0} ${ones}`];
     }
+    case 'read': {
+      const { register, holds } = operation;
+      return [`H ${register.address} ${register.bits} ${holds ?? 0}`];
+    }
+    case 'write held': {
+      const { register, value } = operation;
+      return [`X ${register.address} ${register.bits} ${postfix(value).join(' ')} .`];
+    }
     case 'flip':
       return [`F ${operation.register.address} ${operation.register.bits} ${operation.mask >>> 0}`];
   }
@@ -245,7 +270,7 @@ const commandsFor = (operation: Operation): string[] => {
 
 const MAIN = `
 int main(void) {
-  static uint32_t before[N]; static int asked[N];
+  static uint32_t before[N], held[256]; static int asked[N];
   char what; unsigned long a, b, c, d, e;
   while (scanf(" %c", &what) == 1) switch (what) {
     case 'I': if (scanf("%lu", &a) != 1) return 1; asked[a] = 1; break;
@@ -259,6 +284,21 @@ int main(void) {
       reg_write((uint32_t)a, (int)b, reg_read((uint32_t)a, (int)b) ^ (uint32_t)c); break;
     case 'A': if (scanf("%lu %lu %lu %lu %lu", &a, &b, &c, &d, &e) != 5) return 1;
       for (unsigned long n = 0; ; n++) { if ((reg_read((uint32_t)a, (int)b) & c) == d) break; if (n == e) { late++; break; } } break;
+    case 'H': if (scanf("%lu %lu %lu", &a, &b, &c) != 3 || c >= 256) return 1; held[c] = reg_read((uint32_t)a, (int)b); break;
+    case 'X': { uint32_t stack[64]; int top = 0; if (scanf("%lu %lu", &a, &b) != 2) return 1;
+      for (;;) { if (scanf(" %c", &what) != 1) return 1; if (what == '.') break;
+        if (top > 60) return 1;
+        switch (what) {
+          case 'n': if (scanf("%lu", &c) != 1) return 1; stack[top++] = (uint32_t)c; break;
+          case 'h': if (scanf("%lu", &c) != 1) return 1; stack[top++] = held[c]; break;
+          case '~': stack[top - 1] = ~stack[top - 1]; break;
+          case 'l': if (scanf("%lu", &c) != 1) return 1; stack[top - 1] <<= c; break;
+          case 'r': if (scanf("%lu", &c) != 1) return 1; stack[top - 1] >>= c; break;
+          case '&': top--; stack[top - 1] &= stack[top]; break;
+          case '|': top--; stack[top - 1] |= stack[top]; break;
+          case '^': top--; stack[top - 1] ^= stack[top]; break;
+        } }
+      reg_write((uint32_t)a, (int)b, (int)b == 32 ? stack[0] : stack[0] & (((uint32_t)1 << b) - 1)); break; }
     case 'P': let_pass(1000); printf("L %ld %ld %ld\\n", lost, refused, late);
       for (int i = 0; i < N; i++) if (asked[i] || look(i) != before[i]) printf("C %d %lu %lu\\n", i, (unsigned long)before[i], (unsigned long)look(i));
       printf("P\\n"); break;

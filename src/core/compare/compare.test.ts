@@ -3,7 +3,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Derived } from '@/core/derive/derive';
-import { perform } from '@/core/derive/machine/machine';
+import { perform } from '@/core/derive/machine/perform';
 import { bitsOf, createMachine } from '@/core/derive/machine/state';
 import { fullMask, heldBits } from '@/core/device/registers/types';
 import type { Net, Plan } from '@/core/plan/model/types';

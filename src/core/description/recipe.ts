@@ -277,11 +277,16 @@ export interface StageSource {
   per?: 'device' | 'port' | 'pad' | 'peripheral';
   /** With `per: pad` or `per: peripheral`: only for pads where this is not 0; a column that a pad lacks counts as 0. */
   where?: string;
+  /** Statements before this stage's fields are written, and after them. */
   do?: string[];
-  /** Statements before every single write of this stage's fields: a key that is good for one write. */
+  after?: string[];
+  /** Statements before every single write of this stage's fields (a key that is good for one write), and after it. */
   'before each'?: string[];
+  'after each'?: string[];
   /** Fields that are written in this stage. */
   fields?: string[];
+  /** All of the stage is done for one pad, port or peripheral after the other: where a register selects which is meant. */
+  'in turn'?: boolean;
   /**
    * Only pads with these settings: `{"pull": "none"}`. A field may so stand in two stages: a pull is released in an early one,
    * and switched on in a late one.

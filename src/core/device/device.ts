@@ -23,11 +23,16 @@ import type { Field, Slot } from './fields/fields';
 import type { Invariant } from './fields/invariants';
 import type { RegisterMap } from './registers/types';
 
-export interface Stage extends Omit<StageSource, 'do' | 'before each' | 'where' | 'for'> {
+export interface Stage
+  extends Omit<StageSource, 'do' | 'after' | 'before each' | 'after each' | 'in turn' | 'where' | 'for'> {
   /** Settings of the pads that it is for; absent: all pads. */
   for?: WordSets;
+  /** Before and after its fields. */
   statements: Statement[];
+  endStatements: Statement[];
   beforeEach: Statement[];
+  afterEach: Statement[];
+  inTurn: boolean;
   where?: Has;
 }
 

@@ -1,7 +1,8 @@
 import { hexText } from '../base/text/hex';
-import { perform, readRegister, storeOf } from '../derive/machine/machine';
+import { readRegister, storeOf } from '../derive/machine/machine';
 import { bitWords, mishapText } from '../derive/machine/mishap-text';
 import type { Operation, PadShare } from '../derive/machine/operations';
+import { perform } from '../derive/machine/perform';
 import type { Mishap } from '../derive/machine/state';
 import { createMachine, type Machine, tick } from '../derive/machine/state';
 import type { Device } from '../device/device';

@@ -121,7 +121,7 @@ class Reviewer {
     const registers = new Set(steps.map((step) => step.store));
     const decided = [...registers].map((register) => {
       const mask = (bitsOf(machine, register).known & fullMask(heldBits(register))) >>> 0;
-      return { register, mask, value: 0, open: mask };
+      return { register, mask, value: 0, open: mask, back: 0, free: 0 };
     });
     return { style: 'from-reset', operations, image: this.derived.lowered.image, clashes: [], decided };
   }

@@ -1,5 +1,5 @@
 import type { Derived } from '../derive/derive';
-import type { Decided } from '../derive/lower/lower';
+import type { Decided } from '../derive/lower/work';
 import type { ImageRegister } from '../derive/machine/operations';
 import type { ResolvedNet } from '../derive/resolve/resolve';
 import type { Device } from '../device/device';

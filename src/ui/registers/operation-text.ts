@@ -1,5 +1,6 @@
 import { hexText } from '@/core/base/text/hex';
-import type { Operation } from '@/core/derive/machine/operations';
+import { heldName, type Operation } from '@/core/derive/machine/operations';
+import { heldText } from '@/core/description/language/held-value';
 
 /** An operation in a few signs. */
 export function operationText(operation: Operation): string {
@@ -10,6 +11,12 @@ export function operationText(operation: Operation): string {
       return `until ${operation.register.name} & ${hexText(operation.mask, operation.register.bits)} is ${hexText(operation.value, operation.register.bits)}`;
     case 'write':
       return `${operation.register.name} = ${hexText(operation.value, operation.register.bits)}`;
+    case 'read':
+      return operation.holds === undefined
+        ? `read ${operation.register.name}`
+        : `${heldName(operation.holds)} = ${operation.register.name}`;
+    case 'write held':
+      return `${operation.register.name} = ${heldText(operation.value, heldName)}`;
     case 'flip':
       return `${operation.register.name} ^ ${hexText(operation.mask, operation.register.bits)}`;
     case 'update': {

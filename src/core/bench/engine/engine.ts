@@ -1,7 +1,7 @@
 import type { Derived } from '../../derive/derive';
-import { perform } from '../../derive/machine/machine';
 import { mishapText } from '../../derive/machine/mishap-text';
 import type { Operation } from '../../derive/machine/operations';
+import { perform } from '../../derive/machine/perform';
 import { tick } from '../../derive/machine/state';
 import type { Act, Clock } from '../attached/types';
 import { setStage } from './electrics';

@@ -1,4 +1,4 @@
-import { perform } from '../../derive/machine/machine';
+import { perform } from '../../derive/machine/perform';
 import { bitOf, showBits } from '../../derive/machine/state';
 import { edgesOf } from '../../derive/simulate/meanings';
 import type { PadState } from '../pads/pad-state';

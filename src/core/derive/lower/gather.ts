@@ -26,13 +26,15 @@ export interface Gathered {
 
 const earlyFields = new WeakMap<Device, Map<string, SettingKey[]>>();
 
-/** Fields that only such settings decide, and that no key of their stage's own has to come before. */
+/** Fields that only such settings decide, and that no key or selection of their stage's own has to come before. */
 function earlyKeys(device: Device): Map<string, SettingKey[]> {
   let found = earlyFields.get(device);
   if (!found) {
     found = new Map();
     const keyed = new Set(
-      device.stages.flatMap((stage) => (stage.beforeEach.length > 0 ? (stage.fields ?? []) : [])),
+      device.stages.flatMap(({ beforeEach, afterEach, inTurn, fields = [] }) =>
+        inTurn || beforeEach.length > 0 || afterEach.length > 0 ? fields : [],
+      ),
     );
     for (const { field, from } of device.rules) {
       if (!keyed.has(field) && from.every((key) => key !== 'line' && EARLY_KEYS.has(key)))

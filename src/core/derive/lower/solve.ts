@@ -1,7 +1,7 @@
 import { FALSE, type Formula, Formulas, TooManyFormulas, TRUE } from '../../base/logic/formulas';
 import { clausesOf, type WriteClause } from '../../device/clauses/clauses';
 import { canRead, canWrite, heldBits, type Register } from '../../device/registers/types';
-import { perform } from '../machine/machine';
+import { perform } from '../machine/perform';
 import { bitOf, type Machine, tryOut } from '../machine/state';
 import { anyBit, termFormulas, variableOf, type Word, withinWidth, ZERO } from '../machine/term-formulas';
 import type { Change, RegisterStep } from './steps';

@@ -7,8 +7,19 @@ import {
   type Effect,
 } from '../../device/clauses/clauses';
 import { fullMask, type Register, type RegisterMap } from '../../device/registers/types';
+import { type HeldBit, type HeldBits, stateBit } from './held';
 import type { Mishap } from './state';
-import { assumeWord, type Bits, copy, flip, type Machine, put, shownBits, type Taken } from './state';
+import {
+  assumeWord,
+  type Bits,
+  copy,
+  flip,
+  type Machine,
+  put,
+  putBack,
+  shownBits,
+  type Taken,
+} from './state';
 import {
   anyBit,
   bitOfVariable,
@@ -139,24 +150,28 @@ const PERHAPS: Taken = { sure: 0, perhaps: -1 };
 /** Writes back what bits have become. */
 function apply(machine: Machine, assigned: Assigned, taken: Taken): void {
   const { formulas } = workshopOf(machine.map);
-  const words = new Map<number, { ones: number; zeros: number; flipped: number; open: number }>();
+  const words = new Map<number, Record<'ones' | 'zeros' | 'flipped' | 'back' | 'turned' | 'open', number>>();
   for (const [at, formula] of assigned) {
     const [word, mask] = [at >> 5, 1 << (at & 31)];
     let masks = words.get(word);
     if (!masks) {
-      masks = { ones: 0, zeros: 0, flipped: 0, open: 0 };
+      masks = { ones: 0, zeros: 0, flipped: 0, back: 0, turned: 0, open: 0 };
       words.set(word, masks);
     }
     const literal = formulas.literal(formula);
     if (formula === TRUE) masks.ones |= mask;
     else if (formula === FALSE) masks.zeros |= mask;
-    else if (literal?.variable !== variableOf(at)) masks.open |= mask;
+    else if (literal?.variable === earlierVariable(at)) {
+      masks.back |= mask;
+      if (literal.inverted) masks.turned |= mask;
+    } else if (literal?.variable !== variableOf(at)) masks.open |= mask;
     else if (literal.inverted) masks.flipped |= mask;
   }
-  for (const [word, { ones, zeros, flipped, open }] of words) {
+  for (const [word, { ones, zeros, flipped, back, turned, open }] of words) {
     const holder = { storage: { word, shift: 0 } };
     if ((ones | zeros) !== 0) put(machine, holder, ones | zeros, ones, taken);
     if (flipped !== 0) flip(machine, holder, flipped, taken);
+    if (back !== 0) putBack(machine, holder, back, turned, taken);
     if (open !== 0) copy(machine, holder, open, NOTHING, taken);
   }
 }
@@ -186,6 +201,37 @@ export function wordOfBits({ map }: Machine, { known, value }: Bits): Word {
     if (((known >>> bit) & 1) === 0)
       return workshop.formulas.variable(variableOf(words * 32 + workshop.fresh++));
     return ((value >>> bit) & 1) === 1 ? TRUE : FALSE;
+  });
+}
+
+/** The variable of what a bit of state was before the first operation. */
+const earlierVariable = (at: number): number => -1 - at;
+
+/** A word of what code has held. A bit that is now what it was before the first operation stands for itself. */
+export function wordOfHeld(machine: Machine, bits: HeldBits): Word {
+  const { formulas } = workshopOf(machine.map);
+  return Array.from({ length: 32 }, (_, place) => {
+    const bit = bits[place] ?? 0;
+    if (bit === 0) return FALSE;
+    if (bit === 1) return TRUE;
+    if (bit === 'unknown') return anything(machine);
+    const now = stateBit(machine, bit.at);
+    const untouched = typeof now === 'object';
+    const plain = formulas.variable(untouched ? variableOf(bit.at) : earlierVariable(bit.at));
+    return bit.inverted !== (untouched && now.inverted) ? formulas.not(plain) : plain;
+  });
+}
+
+/** What code holds of a word that was read, in terms of the state before the first operation. */
+export function heldOfWord(machine: Machine, word: Word): HeldBits {
+  const { formulas } = workshopOf(machine.map);
+  return word.map((formula): HeldBit => {
+    if (formula <= TRUE) return formula === TRUE ? 1 : 0;
+    const literal = formulas.literal(formula);
+    const at = literal ? bitOfVariable(literal.variable) : Number.POSITIVE_INFINITY;
+    if (!literal || literal.variable < 0 || at >= machine.map.words * 32) return 'unknown';
+    const bit = stateBit(machine, at);
+    return typeof bit === 'object' ? { at, inverted: bit.inverted !== literal.inverted } : 'unknown';
   });
 }
 

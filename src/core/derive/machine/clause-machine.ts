@@ -1,4 +1,5 @@
 import { FALSE, type Formula, Formulas, TRUE } from '../../base/logic/formulas';
+import type { HeldValue } from '../../description/language/held-value';
 import {
   type BoundCondition,
   type BoundTerm,
@@ -39,6 +40,8 @@ export interface ClauseMachine {
   pending: { at: number; follower: Follower; bits: Formula[]; changed: number }[];
   /** What each follower was last given to show, so that only changes set out. */
   sent: Map<Follower, Formula[]>;
+  /** What code holds of what it has read. */
+  held: Map<number, Word>;
   /** The first variable that is no bit of the state before the first operation. */
   fresh: number;
 }
@@ -65,6 +68,7 @@ export function createClauseMachine(clauses: Clauses, start: Start, mostFormulas
     cycle: 0,
     pending: [],
     sent: new Map(),
+    held: new Map(),
     fresh: words * 32,
   };
   if (start === 'reset') {
@@ -85,6 +89,7 @@ export const copyClauseMachine = (machine: ClauseMachine): ClauseMachine => ({
   state: [...machine.state],
   pending: [...machine.pending],
   sent: new Map(machine.sent),
+  held: new Map(machine.held),
 });
 
 function choiceOf(machine: ClauseMachine): Formula {
@@ -352,6 +357,37 @@ export function performClauses(machine: ClauseMachine, operation: Operation): Lo
       return update(machine, operation);
     case 'flip':
       return flip(machine, operation);
+    case 'read': {
+      tickClauses(machine, 1);
+      const given = read(machine, operation.register)?.word;
+      if (operation.holds !== undefined && given) machine.held.set(operation.holds, given);
+      return given ? [] : unreadable(operation.register);
+    }
+    case 'write held':
+      return writing(machine, operation.register, heldWord(machine, operation.value));
+  }
+}
+
+/** What is worked out of what was held. */
+function heldWord(machine: ClauseMachine, value: HeldValue): Word {
+  const { formulas, held } = machine;
+  const inner = (part: HeldValue): Word => heldWord(machine, part);
+  switch (value.kind) {
+    case 'number':
+      return numberWord(value.value);
+    case 'held':
+      return held.get(value.id) ?? ZERO.map(() => choiceOf(machine));
+    case 'not':
+      return inner(value.of).map((bit) => formulas.not(bit));
+    case 'shift': {
+      const of = inner(value.of);
+      return of.map((_, at) => of[at - value.by] ?? FALSE);
+    }
+    case 'bits': {
+      const right = inner(value.right);
+      const signs = { '&': 'and', '|': 'or', '^': 'xor' } as const;
+      return inner(value.left).map((bit, at) => formulas[signs[value.operator]](bit, right[at] as Formula));
+    }
   }
 }
 

@@ -7,8 +7,8 @@ import { clausesOf } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';
 import { fullMask, heldBits, type Register } from '../../device/registers/types';
 import { createClauseMachine, packedBits, performClauses, tickClauses } from './clause-machine';
-import { perform } from './machine';
 import type { Operation } from './operations';
+import { perform } from './perform';
 import type { Mishap } from './state';
 import { type Bits, bitsOf, createMachine, tick } from './state';
 

@@ -1,6 +1,6 @@
 import type { Register, RegisterMap } from '../../device/registers/types';
 import * as machineOf from './machine';
-import { perform } from './machine';
+import { perform } from './perform';
 import { bitsOf, createMachine, type Machine, tick } from './state';
 
 /** A handful of registers of every kind, linked by hand: the machine knows nothing but these. */

@@ -7,11 +7,9 @@ import {
 } from '../../device/registers/types';
 import { reachedBeside } from '../../device/registers/within';
 import {
-  assumeRead,
   beginAccess,
   bitsOfWord,
   endAccess,
-  givenInTheEnd,
   NOTHING,
   outdated,
   readByClauses,
@@ -22,12 +20,10 @@ import {
 } from './clause-access';
 import type { Operation } from './operations';
 import {
-  assume,
   type Bits,
   bitOf,
   bitsOf,
   copy,
-  copyMachine,
   flip,
   lockState,
   type Machine,
@@ -35,7 +31,6 @@ import {
   put,
   type Reason,
   setKey,
-  shownBits,
   type Taken,
   tick,
   watchingWrites,
@@ -47,7 +42,7 @@ import { numberWord, type Word } from './term-formulas';
  */
 
 /** Which guards stand in the way: not open for sure, or not open for all we know. */
-function barred(machine: Machine, register: Register, access: 'read' | 'write'): Mishap | undefined {
+export function barred(machine: Machine, register: Register, access: 'read' | 'write'): Mishap | undefined {
   let found: Mishap | undefined;
   for (const guard of register.guards) {
     if (guard.register === register || (access === 'read' && guard.stops === 'writes')) continue;
@@ -84,11 +79,11 @@ function throughGuard(machine: Machine, register: Register, guard: Guard): Misha
   };
 }
 
-const ALL: Taken = { sure: -1, perhaps: -1 };
-const PERHAPS: Taken = { sure: 0, perhaps: -1 };
+export const ALL: Taken = { sure: -1, perhaps: -1 };
+export const PERHAPS: Taken = { sure: 0, perhaps: -1 };
 
 /** Bits of a register that commit bits, read-only bits and a guard of its own let through. */
-function taken(machine: Machine, register: Register): Taken {
+export function taken(machine: Machine, register: Register): Taken {
   let sure = fullMask(register.bits) & ~register.readOnlyMask;
   let perhaps = sure;
   const { commit } = register;
@@ -115,10 +110,18 @@ function taken(machine: Machine, register: Register): Taken {
   return { sure, perhaps };
 }
 
-const both = (a: Taken, b: Taken): Taken => ({ sure: a.sure & b.sure, perhaps: a.perhaps & b.perhaps });
+export const both = (a: Taken, b: Taken): Taken => ({
+  sure: a.sure & b.sure,
+  perhaps: a.perhaps & b.perhaps,
+});
 
 /** Bits that were to change and may not have. */
-function refused(machine: Machine, register: Register, wanted: number, through: Taken): Mishap | undefined {
+export function refused(
+  machine: Machine,
+  register: Register,
+  wanted: number,
+  through: Taken,
+): Mishap | undefined {
   const lost = (wanted & ~through.sure) >>> 0;
   if (lost === 0) return undefined;
   const fixed = (lost & register.readOnlyMask) >>> 0;
@@ -161,7 +164,7 @@ export function writeRegister(machine: Machine, register: Register, value: numbe
  * Registers within the bytes of a write that are no views of the same word take it too, each its part: two that act at one address both
  * act. What they do not take is not what the write was for.
  */
-function writeBeside(machine: Machine, register: Register, { known, value }: Bits): void {
+export function writeBeside(machine: Machine, register: Register, { known, value }: Bits): void {
   for (const { register: inner, shift } of reachedBeside(machine.map, register)) {
     const bar = barred(machine, inner, 'write');
     if (bar && !bar.perhaps) continue;
@@ -175,30 +178,61 @@ function writeBeside(machine: Machine, register: Register, { known, value }: Bit
       spendAfterClauses(machine, inner, writeByClauses(machine, inner, word, !bar), spends);
       continue;
     }
-    act(machine, inner, ones >>> 0, bar ? PERHAPS : ALL, spends);
-    if (open === 0) continue;
-    if (inner.access.kind === 'key') setKey(machine, inner, everyCount(inner));
-    else act(machine, inner, open >>> 0, PERHAPS, spends);
+    const reach = bar ? PERHAPS : ALL;
+    if (open === 0) act(machine, inner, ones >>> 0, reach, spends);
+    else if (inner.access.kind === 'key') setKey(machine, inner, everyCount(inner));
+    else actPerhaps(machine, inner, ones >>> 0, open >>> 0, reach, spends);
   }
 }
 
+/** A write of bits of which some are not known (`open`): the others for sure, and these perhaps. */
+export function actPerhaps(
+  machine: Machine,
+  register: Register,
+  ones: number,
+  open: number,
+  reach: Taken,
+  spends: boolean,
+): Mishap[] {
+  const { kind } = register.access;
+  const mishaps = act(machine, register, ones, reach, spends).filter(({ reason }) => reason !== 'no-effect');
+  // Where each 1 acts, only those that nobody knows may act, too; elsewhere they may be held beside the others.
+  const isHeld = kind === 'read-write' || kind === 'write' || kind === 'alias';
+  act(machine, register, (isHeld ? ones | open : open) >>> 0, PERHAPS, false);
+  // Halves that say together what becomes of a bit leave all open that they may mean.
+  if (kind === 'masked' || kind === 'set-clear') {
+    const half = register.bits / 2;
+    const meant = ((ones | open) >>> half) | (kind === 'masked' ? 0 : ones | open);
+    const store = storeOf(register);
+    const concerned = (open >>> half) | open;
+    copy(machine, store, meant & concerned & fullMask(half), NOTHING, both(PERHAPS, taken(machine, store)));
+  }
+  return mishaps;
+}
+
 /** Every count of keys that a key register can have seen. */
-const everyCount = (key: Register): number =>
+export const everyCount = (key: Register): number =>
   key.access.kind === 'key' ? 2 ** (key.access.keys.length + (key.access.writes ?? 1)) - 1 : 1;
 
 /** Keys that a write to a register uses up: its own, and those of what it acts on. */
-const locksOf = ({ locks, target }: Register): readonly Register[] =>
+export const locksOf = ({ locks, target }: Register): readonly Register[] =>
   target ? [...new Set([...locks, ...target.locks])] : locks;
 
 /**
  * Whether a write uses up the keys that opened the way, in every state in which they had: not where something else may have stopped it.
  * Of a single key that may be shut its own count says in which states it was open.
  */
-const spendsSurely = (register: Register, bar: Mishap | undefined): boolean =>
+export const spendsSurely = (register: Register, bar: Mishap | undefined): boolean =>
   bar === undefined || (bar.reason === 'locked' && locksOf(register).length === 1);
 
 /** A write that has come through guards and locks; `reach` says whether for sure, `spends` whether keys are used up for sure. */
-function act(machine: Machine, register: Register, value: number, reach: Taken, spends: boolean): Mishap[] {
+export function act(
+  machine: Machine,
+  register: Register,
+  value: number,
+  reach: Taken,
+  spends: boolean,
+): Mishap[] {
   const { access, always } = register;
   const whole = (reason: Reason): Mishap[] => [
     { reason, register, mask: fullMask(register.bits), perhaps: false },
@@ -315,7 +349,7 @@ function writeBits(
 }
 
 /** A lock of the register that is acted on holds for those that act on it. */
-function barredBehind(machine: Machine, target: Register): Mishap | undefined {
+export function barredBehind(machine: Machine, target: Register): Mishap | undefined {
   const state = target.locks.map((key) => ({ key, state: lockState(machine, key) }));
   const shut = state.find((one) => one.state === 'shut') ?? state.find((one) => one.state === 'perhaps');
   if (!shut) return undefined;
@@ -341,7 +375,7 @@ function turnKey(machine: Machine, register: Register, keys: number[], value: nu
 }
 
 /** A key that is good for so many writes has one less to go; or, where the write may not have come through, perhaps. */
-function spendKeys(machine: Machine, locks: readonly Register[], surely: boolean): void {
+export function spendKeys(machine: Machine, locks: readonly Register[], surely: boolean): void {
   for (const key of locks) {
     // One access uses up a key once, however many registers at its address the key opens.
     if (key.access.kind !== 'key' || key.access.unbroken || machine.spent.has(key)) continue;
@@ -352,7 +386,7 @@ function spendKeys(machine: Machine, locks: readonly Register[], surely: boolean
 }
 
 /** The same after a write by clauses, whose condition may have stopped it. */
-function spendAfterClauses(
+export function spendAfterClauses(
   machine: Machine,
   register: Register,
   lost: readonly Mishap[],
@@ -381,7 +415,7 @@ function afterWrite(machine: Machine, key: Register, other = false): number {
 const unbrokenKeys = new WeakMap<RegisterMap, Register[]>();
 
 /** Where every write counts, one to anything else breaks a sequence of keys, and uses up one of those that it is good for. */
-function countWrite(machine: Machine, register: Register): void {
+export function countWrite(machine: Machine, register: Register): void {
   let keys = unbrokenKeys.get(machine.map);
   if (!keys) {
     keys = machine.map.all.filter(({ access }) => access.kind === 'key' && access.unbroken);
@@ -407,7 +441,7 @@ interface Given {
   word?: Word;
 }
 
-function given(machine: Machine, register: Register): Given {
+export function given(machine: Machine, register: Register): Given {
   const bar = barred(machine, register, 'read');
   if (bar?.perhaps && register.access.kind === 'clauses') {
     // Zero where it is shut, and what the clauses say where it is not.
@@ -448,7 +482,10 @@ export const storeOf = (register: Register): Register =>
     : (register.target ?? register);
 
 /** Reads, changes some bits, writes: what was read goes back as it was, but for flags, to which 0 is written. */
-function update(machine: Machine, operation: Extract<Operation, { kind: 'update' | 'flip' }>): Mishap[] {
+export function update(
+  machine: Machine,
+  operation: Extract<Operation, { kind: 'update' | 'flip' }>,
+): Mishap[] {
   const { register } = operation;
   machine.spent.clear();
   if (register.access.kind === 'clauses') return updateByClauses(machine, operation);
@@ -569,7 +606,7 @@ function reservedBits(
 }
 
 /** Flips bits by way of two registers: those that are 1 through the one that clears, the others through the one that sets. */
-function flipThrough(
+export function flipThrough(
   machine: Machine,
   operation: Extract<Operation, { kind: 'flip' }>,
   through: { set: Register; clear: Register },
@@ -600,85 +637,4 @@ function flipThrough(
   countWrite(machine, through.set);
   endAccess(machine);
   return found;
-}
-
-/** Does one operation, and says what the hardware did not take. */
-export function perform(machine: Machine, operation: Operation): Mishap[] {
-  switch (operation.kind) {
-    case 'wait':
-      tick(machine, operation.cycles);
-      return [];
-    case 'await':
-      return awaitBits(machine, operation);
-    case 'write':
-      return writeRegister(machine, operation.register, operation.value);
-    case 'update':
-      return update(machine, operation);
-    case 'flip':
-      return operation.through
-        ? flipThrough(machine, operation, operation.through)
-        : operation.register.access.kind === 'masked'
-          ? flipThrough(machine, operation, { set: operation.register, clear: operation.register })
-          : update(machine, operation);
-  }
-}
-
-/** Bits that are what is wanted, or will be after a time that nobody knows. */
-function comesTo(machine: Machine, register: Register, mask: number, value: number): number {
-  const held =
-    register.access.kind === 'clauses' ? givenInTheEnd(machine, register) : bitsOf(machine, register);
-  let found = mask & held.known & ~(held.value ^ value);
-  for (const one of register.followers) {
-    if (one.afterCycles !== Number.POSITIVE_INFINITY) continue;
-    const bits = shownBits(machine, one);
-    found |= mask & bits.known & ~(bits.value ^ value);
-  }
-  return found >>> 0;
-}
-
-const assumeShown = (machine: Machine, register: Register, mask: number, value: number): void =>
-  register.access.kind === 'clauses'
-    ? assumeRead(machine, register, mask, value)
-    : assume(machine, register, mask, value);
-
-/**
- * Reads until bits have a value, at most so many times. It may end as soon as they can have it; it must end, in every state,
- * within the bound.
- */
-function awaitBits(machine: Machine, operation: Extract<Operation, { kind: 'await' }>): Mishap[] {
-  const { register, mask, value, cycles } = operation;
-  const shown = register.target && register.access.kind !== 'read' ? register.target : register;
-  const first = readRegister(machine, register);
-  if (first.mishaps.length > 0) return first.mishaps;
-  const matches = ({ known, value: held }: Bits): 'yes' | 'no' | 'perhaps' => {
-    if ((known & mask & (held ^ value)) !== 0) return 'no';
-    return (known & mask) === mask ? 'yes' : 'perhaps';
-  };
-  let spent = 0;
-  let state = matches(first.bits);
-  while (state === 'no' && spent < cycles) {
-    spent++;
-    state = matches(readRegister(machine, register).bits);
-  }
-  if (state === 'yes') return [];
-  if ((mask & ~comesTo(machine, register, mask, value)) === 0) {
-    // Nobody says how long it takes, but it comes: that is what is waited for.
-    assumeShown(machine, register, mask, value);
-    return [];
-  }
-  const late: Mishap = {
-    reason: 'times-out',
-    register,
-    mask,
-    perhaps: state === 'perhaps',
-  };
-  if (state === 'no') return [late];
-  // It may be over now. Does it end in the other case, too?
-  const other = copyMachine(machine);
-  while (state === 'perhaps' && spent < cycles) {
-    spent++;
-    state = matches(readRegister(other, register).bits);
-  }
-  assumeShown(machine, shown, mask, value);
-  return state === 'yes' ? [] : [late];
 }

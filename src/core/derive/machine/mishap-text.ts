@@ -33,7 +33,7 @@ export function mishapText(
   switch (reason) {
     case 'guarded':
     case 'locked':
-      return `${head}the ${operation.kind === 'await' ? 'read of' : 'write to'} ${register.name} ${lost}: ${cause(mishap)}`;
+      return `${head}the ${operation.kind === 'await' || operation.kind === 'read' ? 'read of' : 'write to'} ${register.name} ${lost}: ${cause(mishap)}`;
     case 'read-only':
       return `${write}: ${mishap.mask === 0xffffffff || register.access.kind === 'read' ? 'it can only be read' : `${bitWords(mishap.mask, register.bits)} cannot be written`}`;
     case 'reserved':

@@ -1,3 +1,4 @@
+import type { HeldValue } from '../../description/language/held-value';
 import type { Register } from '../../device/registers/types';
 
 /** One step of initialisation or of an accessor. Values are whole-register, unsigned. */
@@ -27,6 +28,10 @@ type Access = Purpose &
         through?: { set: Register; clear: Register };
         shadow?: true;
       }
+    /** Reads, for what the read does; or, with a number, holds what it gives until the code of the stage ends. */
+    | { kind: 'read'; register: Register; holds?: number }
+    /** Writes what is worked out of what was held. */
+    | { kind: 'write held'; register: Register; value: HeldValue }
   );
 
 type Pause = Purpose &
@@ -34,6 +39,9 @@ type Pause = Purpose &
     | { kind: 'await'; register: Register; mask: number; value: number; cycles: number }
     | { kind: 'wait'; cycles: number }
   );
+
+/** What is held, in texts and in code. */
+export const heldName = (id: number): `kept${number}` => `kept${id}`;
 
 /** A pad that an operation decides something for, and its bits of the value. */
 export interface PadShare {

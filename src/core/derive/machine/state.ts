@@ -5,6 +5,7 @@ import {
   type Register,
   type RegisterMap,
 } from '../../device/registers/types';
+import type { HeldBits } from './held';
 
 /**
  * A register machine: it knows memory, registers as views of it, access kinds, guards, keys and delays, and nothing about
@@ -36,6 +37,8 @@ export interface Machine {
   arriving: boolean;
   /** Keys that the access which is being carried out has used up. */
   spent: Set<Register>;
+  /** What code holds of what it has read, by number. */
+  held: Map<number, HeldBits>;
   /** Words that changed since somebody looked. */
   changed: ChangedWords;
   /** During an access: what every access does to bits of state, by their number (see `clause-access.ts`). */
@@ -79,11 +82,12 @@ export interface Before {
 
 /** Tries something out on a machine, which is afterwards as it was. */
 export function tryOut<T>(machine: Machine, work: (before: Before) => T): T {
-  const { cycle, pending, changed, before: outer } = machine;
+  const { cycle, pending, changed, held, before: outer } = machine;
   const before: Before = { words: new Map(), keys: new Map() };
   machine.before = before;
   machine.changed = new ChangedWords(machine.map.words);
   machine.pending = [...pending];
+  machine.held = new Map(held);
   try {
     return work(before);
   } finally {
@@ -93,7 +97,7 @@ export function tryOut<T>(machine: Machine, work: (before: Before) => T): T {
       machine.was[word] = was;
     }
     for (const [key, seen] of before.keys) machine.keys.set(key, seen);
-    Object.assign(machine, { cycle, pending, changed, before: outer });
+    Object.assign(machine, { cycle, pending, changed, held, before: outer });
   }
 }
 
@@ -207,6 +211,7 @@ export function createMachine(map: RegisterMap, start: Start = 'reset'): Machine
     ),
     pending: [],
     spent: new Set(),
+    held: new Map(),
     followers: followersIn(map),
     returns: returnsIn(map),
     arriving: false,
@@ -226,6 +231,7 @@ export const copyMachine = (machine: Machine): Machine => ({
   keys: new Map(machine.keys),
   pending: [...machine.pending],
   spent: new Set(),
+  held: new Map(machine.held),
   changed: new ChangedWords(machine.map.words),
   onArrival: undefined,
   before: undefined,
@@ -369,6 +375,37 @@ export function put(machine: Machine, register: Holder, mask: number, value: num
   held &= ~lost;
   was &= ~lost;
   follow(machine, word, setWord(machine, word, known, held, was));
+  comeBack(machine, word, (mask & (taken.sure | taken.perhaps)) << shift);
+}
+
+/**
+ * Bits become what they were before the first operation, or where `turned` says so the opposite. What is only perhaps written becomes unknown
+ * unless it is that already.
+ */
+export function putBack(
+  machine: Machine,
+  register: Holder,
+  mask: number,
+  turned: number,
+  taken: Taken,
+): void {
+  const { storage } = register;
+  if (!storage) return;
+  const { word, shift } = storage;
+  const v = turned << shift;
+  touch(machine, word, (mask & (taken.sure | taken.perhaps)) << shift);
+  const known = machine.known[word] ?? 0;
+  const held = machine.value[word] ?? 0;
+  const was = machine.was[word] ?? 0;
+  const sure = (mask & taken.sure) << shift;
+  const perhaps = (mask & taken.perhaps & ~taken.sure) << shift;
+  const lost = perhaps & ~(was & ~known & ~(held ^ v));
+  const gone = sure | lost;
+  follow(
+    machine,
+    word,
+    setWord(machine, word, known & ~gone, (held & ~gone) | (v & sure), (was | sure) & ~lost),
+  );
   comeBack(machine, word, (mask & (taken.sure | taken.perhaps)) << shift);
 }
 

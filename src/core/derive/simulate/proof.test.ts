@@ -1,6 +1,7 @@
 import { expectOk } from '@/testing/expect-ok';
 import { deriveOn, on, planOf } from '@/testing/frost-guard';
 import { loadSmall, problemsOfSmall, smallPart } from '@/testing/small-part';
+import { heldText } from '../../description/language/held-value';
 import type { BetweenSource, RecipeSource, RegisterSource } from '../../description/recipe';
 import type { SettingKey } from '../../description/settings';
 import { compileDevice } from '../../device/compile/compile';
@@ -85,6 +86,10 @@ function word(one: Operation): string {
       return `await ${one.register.name} ${hex(one.mask)}`;
     case 'wait':
       return `wait ${one.cycles}`;
+    case 'read':
+      return `${one.holds === undefined ? '' : `held${one.holds} = `}read ${one.register.name}`;
+    case 'write held':
+      return `write ${one.register.name} ${heldText(one.value, (id) => `held${id}`)}`;
   }
 }
 const words = (operations: readonly Operation[]): string[] => operations.map(word);

@@ -10,9 +10,9 @@ import { type Slot, slotMask } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import { fullMask, heldBits, type Register, type RegisterMap, shownMask } from '../../device/registers/types';
 import type { Lowered } from '../lower/lower';
-import { perform } from '../machine/machine';
 import { bitWords, mishapText, operationText } from '../machine/mishap-text';
 import type { Operation } from '../machine/operations';
+import { perform } from '../machine/perform';
 import type { Mishap } from '../machine/state';
 import {
   bitsOf,
@@ -406,10 +406,12 @@ class Run {
 
   /** Whether the bits that steps of the recipe decide, and no pad, end as the last of the steps says. */
   checkSteps(): void {
-    for (const { register, mask, value, open } of this.lowered.decided) {
+    for (const { register, mask, value, open, back, free } of this.lowered.decided) {
       if (isBookkeeping(this.device, register)) continue;
       const held = bitsOf(this.machine, register);
-      const right = held.known & ~((held.value ^ value) & ~open);
+      // What was read and written back is as it was before the first operation.
+      const same = held.was & ~held.known & ~held.value;
+      const right = (held.known & ~((held.value ^ value) & ~open) & ~back) | (same & back) | free;
       if ((mask & ~right) === 0) continue;
       const wrong = (mask & ~right & ~this.plannedIn(register)) >>> 0;
       if (wrong === 0) continue;

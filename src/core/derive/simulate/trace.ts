@@ -28,7 +28,15 @@ function stageIndexOf(device: Device): ReadonlyMap<string, number> {
   return indexes;
 }
 
-const KINDS: Record<Operation['kind'], number> = { write: 0, update: 1, flip: 2, await: 3, wait: 4 };
+const KINDS: Record<Operation['kind'], number> = {
+  write: 0,
+  update: 1,
+  flip: 2,
+  await: 3,
+  wait: 4,
+  read: 5,
+  'write held': 6,
+};
 /** Beyond that many operations of a stage on a register in the same way, their names are no longer told apart by number. */
 const MOST_TIMES = 4096;
 

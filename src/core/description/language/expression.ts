@@ -1,5 +1,5 @@
 /**
- * The position language: integers, variables, `+ - * / % << >> & |` and parentheses. It is total: every expression of it
+ * The position language: integers, variables, `+ - * / % << >> & ^ |`, `~` and parentheses. It is total: every expression of it
  * ends, and the only run-time errors are an unknown variable, division by zero and leaving the range of exact integers.
  * Nothing is ever handed to the JavaScript evaluator.
  */
@@ -7,21 +7,24 @@
 export type Expression =
   | { kind: 'number'; value: number }
   | { kind: 'variable'; name: string }
+  /** All 32 bits turned. */
+  | { kind: 'not'; of: Expression }
   | { kind: 'binary'; operator: Operator; left: Expression; right: Expression };
 
-type Operator = '+' | '-' | '*' | '/' | '%' | '<<' | '>>' | '&' | '|';
+type Operator = '+' | '-' | '*' | '/' | '%' | '<<' | '>>' | '&' | '^' | '|';
 
-/** Binding power, C's order: `|` loosest, then `&`, shifts, sums, products. */
+/** Binding power, C's order: `|` loosest, then `^`, `&`, shifts, sums, products. */
 const POWER: Record<Operator, number> = {
   '|': 1,
-  '&': 2,
-  '<<': 3,
-  '>>': 3,
-  '+': 4,
-  '-': 4,
-  '*': 5,
-  '/': 5,
-  '%': 5,
+  '^': 2,
+  '&': 3,
+  '<<': 4,
+  '>>': 4,
+  '+': 5,
+  '-': 5,
+  '*': 6,
+  '/': 6,
+  '%': 6,
 };
 
 const LIMIT_LENGTH = 500;
@@ -44,7 +47,7 @@ export interface Token {
 }
 
 const TOKEN =
-  /\s*(?:(0[xX][0-9A-Fa-f]+|0[bB][01]+|\d+)|([A-Za-z_][A-Za-z0-9_.]*)|(:=|<<|>>|<=|>=|!=|[-+*/%&|()=,<>]))/y;
+  /\s*(?:(0[xX][0-9A-Fa-f]+|0[bB][01]+|\d+)|([A-Za-z_][A-Za-z0-9_.]*)|(:=|<<|>>|<=|>=|!=|[-+*/%&^|~()=,<>[\]]))/y;
 
 /** Splits a text into tokens. Throws {@link ExpressionError} on a character the language does not have. */
 export function tokenise(text: string): Token[] {
@@ -125,6 +128,10 @@ function readOperand(reader: TokenReader, depth: number): Expression {
     return { kind: 'number', value };
   }
   if (token.kind === 'word') return { kind: 'variable', name: token.text };
+  if (token.text === '~') {
+    if (depth > LIMIT_DEPTH) throw new ExpressionError('nested too deeply', token.column);
+    return { kind: 'not', of: readOperand(reader, depth + 1) };
+  }
   if (token.text === '(') {
     const inner = readExpression(reader, 0, depth + 1);
     take(reader, ')');
@@ -155,6 +162,8 @@ export function evaluate(expression: Expression, scope: Scope): number {
       if (value === undefined) throw new ExpressionError(`"${expression.name}" has no value here`, 1);
       return value;
     }
+    case 'not':
+      return turned(evaluate(expression.of, scope));
     case 'binary':
       return combine(
         expression.operator,
@@ -162,6 +171,12 @@ export function evaluate(expression: Expression, scope: Scope): number {
         evaluate(expression.right, scope),
       );
   }
+}
+
+function turned(value: number): number {
+  if (value < 0 || value > 0xffffffff)
+    throw new ExpressionError(`~${value}: bits are taken of 32-bit numbers only`, 1);
+  return ~value >>> 0;
 }
 
 function combine(operator: Operator, left: number, right: number): number {
@@ -190,11 +205,12 @@ function rawCombine(operator: Operator, left: number, right: number): number {
       return operator === '<<' ? left * 2 ** right : Math.floor(left / 2 ** right);
     }
     case '&':
+    case '^':
     case '|': {
       if (left < 0 || right < 0 || left > 0xffffffff || right > 0xffffffff) {
         throw new ExpressionError(`${left} ${operator} ${right}: bits are taken of 32-bit numbers only`, 1);
       }
-      return (operator === '&' ? left & right : left | right) >>> 0;
+      return (operator === '&' ? left & right : operator === '^' ? left ^ right : left | right) >>> 0;
     }
   }
 }
@@ -202,6 +218,7 @@ function rawCombine(operator: Operator, left: number, right: number): number {
 /** The variables an expression mentions. */
 export function variablesOf(expression: Expression, into = new Set<string>()): Set<string> {
   if (expression.kind === 'variable') into.add(expression.name);
+  if (expression.kind === 'not') variablesOf(expression.of, into);
   if (expression.kind === 'binary') {
     variablesOf(expression.left, into);
     variablesOf(expression.right, into);

@@ -9,10 +9,12 @@ export interface Context {
   fn?: PadFunction;
   /** Index in an array of registers. */
   i?: number;
+  /** The planned pads of the port, by their bits: the bit n of the mask for bit n of the port. */
+  pads?: number;
 }
 
 /**
- * The variables of document-level tables: `b`, `p`, `n`, `m`, `i` and `pad.*`, `port.*`, `fn.*`, `signal.*`,
+ * The variables of document-level tables: `b`, `p`, `n`, `m`, `i`, `pads` and `pad.*`, `port.*`, `fn.*`, `signal.*`,
  * `peripheral.*` (numeric columns).
  */
 export function makeScope(device: DeviceDescription): (context: Context) => Scope {
@@ -44,6 +46,8 @@ function scopesOf(device: DeviceDescription): (context: Context) => Scope {
         return context.fn?.mux ?? undefined;
       case 'i':
         return context.i;
+      case 'pads':
+        return context.pads;
     }
     const dot = name.indexOf('.');
     const column = name.slice(dot + 1);
@@ -66,7 +70,7 @@ function scopesOf(device: DeviceDescription): (context: Context) => Scope {
 
 /** Every variable that has a value somewhere in a part: an expression that asks for another one is misspelt. */
 export function variablesOf({ pads, functions, peripherals, recipe }: DeviceDescription): Set<string> {
-  const names = new Set(['b', 'p', 'n', 'm', 'i']);
+  const names = new Set(['b', 'p', 'n', 'm', 'i', 'pads']);
   const add = (prefix: string, columns: Record<string, number> | undefined): void => {
     for (const column of Object.keys(columns ?? {})) names.add(`${prefix}.${column}`);
   };
@@ -85,4 +89,4 @@ export const isPadVariable = (name: string): boolean => /^([bpn]|pad\..+|port\..
 
 /** Every variable that there is. */
 export const isVariable = (name: string): boolean =>
-  /^([bpnmi]|(pad|port|fn|signal|peripheral)[.].+)$/.test(name);
+  /^(pads|[bpnmi]|(pad|port|fn|signal|peripheral)[.].+)$/.test(name);

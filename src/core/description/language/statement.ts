@@ -7,24 +7,31 @@ import {
   type TokenReader,
   take,
 } from './expression';
+import { isVariable } from './scope';
 
 /** A register, or some bits of it, as a statement or a guard names it: `GATE.READY bit port.gate`. */
 export interface RegisterRef {
   block: string;
   register: string;
+  /** Which element of an array; without it, the one that the array's index says. */
+  element?: Expression;
   /** Lowest and highest bit; absent when the whole register is meant. */
   low?: Expression;
   high?: Expression;
 }
 
+/** A step of a stage. The value of an assignment may name what `let` has read before. */
 export type Statement =
   | { kind: 'assign'; target: RegisterRef; value: Expression }
+  /** A read for what it does, or, with a name, for what it gives. */
+  | { kind: 'read'; target: RegisterRef; name?: string }
   | { kind: 'await'; target: RegisterRef; value: Expression; withinCycles: Expression }
   | { kind: 'wait'; cycles: Expression };
 
 /**
  * Parses one step of a stage:
- * `R := v`, `R bit n := v`, `R bits lo to hi := v`, `await R bit n = v within cycles`, `wait n cycles`.
+ * `R := v`, `R bit n := v`, `R bits lo to hi := v`, `read R`, `let name = R`, `await R bit n = v within cycles`, `wait n cycles`;
+ * R may be an element of an array, `R[e]`.
  * Throws {@link ExpressionError} with the column.
  */
 export function parseStatement(text: string): Statement {
@@ -43,6 +50,21 @@ function readStatement(reader: TokenReader): Statement {
     take(reader, 'cycles');
     return { kind: 'wait', cycles };
   }
+  if (first === 'read') {
+    take(reader);
+    return { kind: 'read', target: readRegister(reader) };
+  }
+  if (first === 'let') {
+    take(reader);
+    const name = take(reader);
+    if (!/^[a-z]\w*$/.test(name.text) || isVariable(name.text))
+      throw new ExpressionError(
+        `"${name.text}" is no name for what is read: a small letter, then letters, digits and "_", and no variable`,
+        name.column,
+      );
+    take(reader, '=');
+    return { kind: 'read', target: readRegister(reader), name: name.text };
+  }
   if (first === 'await') {
     take(reader);
     const target = readRef(reader);
@@ -56,25 +78,29 @@ function readStatement(reader: TokenReader): Statement {
   return { kind: 'assign', target, value: readExpression(reader) };
 }
 
-function readRef(reader: TokenReader): RegisterRef {
+/** A whole register. */
+function readRegister(reader: TokenReader): RegisterRef {
   const name = take(reader);
   const [block, register, ...more] = name.text.split('.');
   if (name.kind !== 'word' || !block || !register || more.length > 0) {
     throw new ExpressionError(`expected a register such as PORT.OUT, found "${name.text}"`, name.column);
   }
+  if (peek(reader)?.text !== '[') return { block, register };
+  take(reader);
+  const element = readExpression(reader);
+  take(reader, ']');
+  return { block, register, element };
+}
+
+function readRef(reader: TokenReader): RegisterRef {
+  const whole = readRegister(reader);
   const next = peek(reader)?.text;
-  if (next === 'bit') {
-    take(reader);
-    const low = readExpression(reader);
-    return { block, register, low, high: low };
-  }
-  if (next === 'bits') {
-    take(reader);
-    const low = readExpression(reader);
-    take(reader, 'to');
-    return { block, register, low, high: readExpression(reader) };
-  }
-  return { block, register };
+  if (next !== 'bit' && next !== 'bits') return whole;
+  take(reader);
+  const low = readExpression(reader);
+  if (next === 'bit') return { ...whole, low, high: low };
+  take(reader, 'to');
+  return { ...whole, low, high: readExpression(reader) };
 }
 
 /** Parses a guard's condition: a register bit that must read 1, or with `= 0` one that must read 0. */

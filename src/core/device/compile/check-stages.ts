@@ -1,12 +1,14 @@
 import type { Problems } from '../../base/problems';
 import { didYouMean } from '../../base/text/near';
-import { ExpressionError, evaluate } from '../../description/language/expression';
+import { ExpressionError, evaluate, variablesOf } from '../../description/language/expression';
+import { heldValue, namesHeld } from '../../description/language/held-value';
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
 import type { Pad } from '../../description/types';
 import { splitSignal } from '../../description/types';
 import type { Device, Stage } from '../device';
 import { canRead, canWrite, fullMask, heldBits, type Register } from '../registers/types';
+import { writeContext } from '../write-context';
 
 /** What can be wrong with the steps of a recipe: registers that are not there, bits that are not, values that do not fit. */
 export function checkStages(device: Device, pads: readonly Pad[], problems: Problems): void {
@@ -16,16 +18,54 @@ export function checkStages(device: Device, pads: readonly Pad[], problems: Prob
     if (seen.has(stage.id)) problems.push({ place, message: 'there are two stages of this name' });
     seen.add(stage.id);
     if (problems.full) return;
+    if (stage.inTurn && (stage.per ?? 'device') === 'device')
+      problems.push({
+        place: `${place}, in turn`,
+        message: 'the stage is carried out once; "in turn" goes with "per" port, pad or peripheral',
+      });
     const contexts = contextsOf(device, stage, pads);
-    stage.statements.forEach((statement, position) => {
-      checkStep(device, statement, contexts, `${place}, step ${position + 1}`, problems);
-    });
-    if (stage.beforeEach.length === 0) continue;
-    const written = registerContexts(device, stage, pads);
-    stage.beforeEach.forEach((statement, position) => {
-      checkStep(device, statement, written, `${place}, before each ${position + 1}`, problems);
-    });
+    const around = stage.beforeEach.length + stage.afterEach.length;
+    const written = around === 0 ? [] : registerContexts(device, stage, pads);
+    checkSteps(device, place, contexts, problems, [
+      ['step', stage.statements],
+      ['after', stage.endStatements],
+    ]);
+    checkSteps(device, place, written, problems, [
+      ['before each', stage.beforeEach],
+      ['after each', stage.afterEach],
+    ]);
   }
+}
+
+/** Lists of steps that follow each other: what is read in one is there for those after it, and must be used. */
+function checkSteps(
+  device: Device,
+  place: string,
+  cases: readonly Case[],
+  problems: Problems,
+  lists: readonly (readonly [name: string, statements: readonly Statement[]])[],
+): void {
+  const held = new Map<string, { place: string; used: boolean }>();
+  for (const [name, statements] of lists)
+    for (const [position, statement] of statements.entries()) {
+      const at = `${place}, ${name} ${position + 1}`;
+      if (statement.kind === 'assign')
+        for (const variable of variablesOf(statement.value)) {
+          const read = held.get(variable);
+          if (read) read.used = true;
+        }
+      checkStep(device, statement, cases, at, problems, new Set(held.keys()));
+      if (statement.kind !== 'read' || statement.name === undefined) continue;
+      if (held.has(statement.name))
+        problems.push({ place: at, message: `${statement.name} is read twice; give it another name` });
+      else held.set(statement.name, { place: at, used: false });
+    }
+  for (const [name, read] of held)
+    if (!read.used)
+      problems.push({
+        place: read.place,
+        message: `nothing after it uses ${name}; a read for what it does is "read", without a name`,
+      });
 }
 
 /** A context and what to call it. */
@@ -41,7 +81,12 @@ function contextsOf(device: Device, stage: Stage, pads: readonly Pad[]): Case[] 
       return [{ context: {}, name: '' }];
     case 'port':
       return Object.keys(device.description.recipe.ports)
-        .map((port) => ({ context: { port }, name: `, port ${port}` }))
+        .flatMap((port): Case[] => {
+          // All pads of the port, and each alone: what stands for the planned ones is one of these, or between them.
+          const bits = pads.flatMap((pad) => (pad.port === port ? [2 ** (pad.bit ?? 0)] : []));
+          const masks = [...new Set([bits.reduce((sum, bit) => sum + bit, 0), ...bits])];
+          return masks.map((mask) => ({ context: { port, pads: mask }, name: `, port ${port}` }));
+        })
         .filter(({ context }) => !stage.where || stage.where.holds(device.scopeOf(context)));
     case 'peripheral': {
       const seen = new Set<string>();
@@ -80,7 +125,10 @@ function registerContexts(device: Device, stage: Stage, pads: readonly Pad[]): C
       }
     }
   }
-  return [...registers].map((register) => ({ context: register.context, name: `, ${register.name}` }));
+  return [...registers].map((register) => ({
+    context: writeContext(device, register),
+    name: `, ${register.name}`,
+  }));
 }
 
 /** Checks a step in every context, and says the first thing that is wrong. */
@@ -90,10 +138,11 @@ function checkStep(
   cases: readonly Case[],
   place: string,
   problems: Problems,
+  held: ReadonlySet<string>,
 ): void {
   for (const { context, name } of cases) {
     try {
-      checkIn(device, statement, context);
+      checkIn(device, statement, context, held);
     } catch (error) {
       if (!(error instanceof ExpressionError)) throw error;
       problems.push({ place: `${place}${name}`, message: error.message });
@@ -102,7 +151,7 @@ function checkStep(
   }
 }
 
-function checkIn(device: Device, statement: Statement, context: Context): void {
+function checkIn(device: Device, statement: Statement, context: Context, held: ReadonlySet<string>): void {
   const scope = device.scopeOf(context);
   if (statement.kind === 'wait') {
     const cycles = evaluate(statement.cycles, scope);
@@ -111,11 +160,28 @@ function checkIn(device: Device, statement: Statement, context: Context): void {
     return;
   }
   const register = registerOf(device, statement.target, context);
+  const { kind } = register.access;
+  if (statement.kind === 'read') {
+    if (!canRead(register)) throw new ExpressionError(`${register.name} cannot be read`, 1);
+    if (register.pieces)
+      throw new ExpressionError(`${register.name} is reached in pieces, and cannot be read at once`, 1);
+    return;
+  }
+  const isHeld = (name: string): boolean => held.has(name);
+  if (statement.kind === 'assign' && namesHeld(statement.value, isHeld)) {
+    if (!canWrite(register)) throw new ExpressionError(`${register.name} can only be read`, 1);
+    if (statement.target.low || register.pieces)
+      throw new ExpressionError(
+        `what was read is written to whole registers; hold ${register.name}, too, and say what becomes of its bits`,
+        1,
+      );
+    heldValue(statement.value, scope, (name) => (isHeld(name) ? 1 : undefined));
+    return;
+  }
   const bits = rangeOf(statement.target, register, scope);
   const value = evaluate(statement.value, scope);
   if (value < 0 || value > fullMask(bits))
     throw new ExpressionError(`${value} does not fit ${bits} bits of ${register.name}`, 1);
-  const { kind } = register.access;
   if (statement.kind === 'await') {
     if (!canRead(register)) throw new ExpressionError(`${register.name} cannot be read`, 1);
     const cycles = evaluate(statement.withinCycles, scope);
@@ -131,10 +197,13 @@ function checkIn(device: Device, statement: Statement, context: Context): void {
 const LONGEST_WAIT = 0xffffffff;
 
 function registerOf(device: Device, ref: RegisterRef, context: Context): Register {
-  const found = device.registers.find(ref.block, ref.register, context);
-  if (found) return found;
-  const block = device.description.recipe.registers.blocks.find((one) => one.id === ref.block);
-  const there = block?.registers.some((one) => one.id === ref.register);
+  const element = ref.element && evaluate(ref.element, device.scopeOf(context));
+  const register = device.registers.find(ref.block, ref.register, context, element);
+  if (register) return register;
+  const block = device.description.recipe.registers.blocks.find(({ id }) => id === ref.block);
+  const there = block?.registers.some(({ id }) => id === ref.register);
+  if (element !== undefined && device.registers.find(ref.block, ref.register, context, 0))
+    throw new ExpressionError(`${ref.block}.${ref.register} has no element ${element}`, 1);
   throw new ExpressionError(
     there && block?.each
       ? `there is one ${ref.block}.${ref.register} for each ${block.each}, and here it is not said which`

@@ -64,7 +64,16 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     if (rule) rules.push(rule);
   }
   const stages = recipe.stages.map((stage): Stage => {
-    const { do: steps = [], 'before each': before = [], where, for: pads, ...rest } = stage;
+    const {
+      do: steps = [],
+      after: end = [],
+      'before each': before = [],
+      'after each': afterEach = [],
+      'in turn': inTurn = false,
+      where,
+      for: pads,
+      ...rest
+    } = stage;
     const read = (texts: readonly string[], what: string): Statement[] =>
       texts.flatMap((text, position) => {
         const place = `recipe, stage ${stage.id}, ${what} ${position + 1}`;
@@ -77,12 +86,14 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     for (const id of stage.fields ?? []) {
       if (!isField(id)) problems.push({ place: `recipe, stage ${stage.id}`, message: noField(id) });
     }
-    const beforeEach = read(before, 'before each');
     const only = pads && attempt(() => readWords(pads, recipe), `recipe, stage ${stage.id}, for`, problems);
     return {
       ...rest,
       statements: read(steps, 'step'),
-      beforeEach,
+      endStatements: read(end, 'after'),
+      beforeEach: read(before, 'before each'),
+      afterEach: read(afterEach, 'after each'),
+      inTurn,
       where: condition,
       ...(only ? { for: only } : {}),
     };

@@ -124,14 +124,14 @@ export function buildRegisters(
     }
   }
 
-  const find = (blockId: string, id: string, context: Context): Register | undefined => {
+  const find = (blockId: string, id: string, context: Context, element?: number): Register | undefined => {
     const block = blocks.get(blockId);
     const key = block && instanceKey(block, context);
     if (key === undefined) return undefined;
     const array = arrays.get(arrayKey(blockId, id, key));
     if (!array) return undefined;
     const index = indexExpressions.get(`${blockId}.${id}`);
-    return array[index ? evaluate(index, scopeOf(context)) : 0];
+    return array[element ?? (index ? evaluate(index, scopeOf(context)) : 0)];
   };
 
   const map: RegisterMap = {

@@ -129,7 +129,8 @@ export interface RegisterMap {
   words: number;
   byName: Map<string, Register>;
   /** The register a recipe names, in a context; undefined when the context does not reach one. */
-  find(block: string, id: string, context: Context): Register | undefined;
+  /** `element`: which one of an array; without it, the one that the array's index says. */
+  find(block: string, id: string, context: Context, element?: number): Register | undefined;
   /** True when the block's instance depends on the function chosen on a pad. */
   needsFunction(block: string, id: string): boolean;
 }

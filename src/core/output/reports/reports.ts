@@ -1,7 +1,8 @@
 import type { Derived } from '../../derive/derive';
-import type { Operation } from '../../derive/machine/operations';
+import { heldName, type Operation } from '../../derive/machine/operations';
 import { notCovered } from '../../derive/simulate/not-covered';
 import type { ProofFailure } from '../../derive/simulate/proof';
+import { heldText } from '../../description/language/held-value';
 import type { Register } from '../../device/registers/types';
 import type { Placing } from '../../place/model/answer';
 import type { Plan } from '../../plan/model/types';
@@ -90,6 +91,20 @@ function operationReport(operation: Operation) {
         kind: operation.kind,
         ...registerHead(operation.register),
         flip: hexOf(operation, operation.mask),
+      };
+    case 'read':
+      return {
+        stage,
+        kind: operation.kind,
+        ...registerHead(operation.register),
+        holds: operation.holds === undefined ? '' : heldName(operation.holds),
+      };
+    case 'write held':
+      return {
+        stage,
+        kind: operation.kind,
+        ...registerHead(operation.register),
+        held: heldText(operation.value, heldName),
       };
     case 'await':
       return {

@@ -106,6 +106,8 @@ class ArmBody implements Body {
         return [...this.value(one.value, 0), line(asm`str r0, [sp, #${this.slot(one.name)}]`)];
       case 'write':
         return [...this.value(one.value, 0), ...this.access(asm`str`, 0, one.register)];
+      case 'read':
+        return this.value({ kind: 'read', register: one.register }, 0);
       case 'keep':
         return [...this.value(one.value, 0), ...this.toCopy(one.register)];
       case 'choose': {

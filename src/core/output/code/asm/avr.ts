@@ -1,7 +1,7 @@
 import { append } from '../../../base/lists';
 import type { Register } from '../../../device/registers/types';
 import { bitsOf, type HeldName, type Statement, type Value } from '../program/types';
-import { type Body, type Frame, line, type Processor, reach } from './machine-code';
+import { type Body, type Frame, keptPlaces, line, type Processor, reach } from './machine-code';
 import { type AsmCode, asm, decimal, hex } from './writer';
 
 /**
@@ -65,11 +65,26 @@ interface Places {
   count: number;
 }
 
-/** Where what is held lies: as many bytes as it can have. What goes on to the next write only shares its place. */
+/**
+ * Where what is held lies: as many bytes as it can have. What goes on to the next write only shares its place, and what is kept gives its
+ * place on after it was last written.
+ */
 function placesOf({ statements }: Frame): Places {
   const places: Places = { first: new Map(), bytes: new Map(), reaches: new Map(), count: 0 };
+  const kept = keptPlaces(statements);
+  const rows = new Map<number, number>();
   let passing: number | undefined;
   for (const one of statements) {
+    const row = one.kind === 'hold' ? kept.get(one.name) : undefined;
+    if (one.kind === 'hold' && row !== undefined) {
+      // Registers of the part have 8 bits here.
+      const place = rows.get(row) ?? 2 + places.count++;
+      rows.set(row, place);
+      places.first.set(one.name, place);
+      places.bytes.set(one.name, 1);
+      places.reaches.set(one.name, 0xff);
+      continue;
+    }
     if (one.kind === 'enter') places.first.set('entered', 2 + places.count++);
     if (one.kind !== 'hold') continue;
     const most = reach(one.value, places.reaches);
@@ -125,6 +140,8 @@ class AvrBody implements Body {
       }
       case 'write':
         return this.write(one.register, one.value);
+      case 'read':
+        return this.read(one.register, 18);
       case 'keep':
         return [...this.value(one.value, 0, 1), line(asm`sts ${frame.names.copy(one.register)}, r18`)];
       case 'choose': {

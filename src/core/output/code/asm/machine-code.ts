@@ -56,11 +56,41 @@ export interface Body {
   firstCopy(register: Register, value: number): AsmCode[];
 }
 
-/** Names held in the statements, in order. */
-export function heldIn(statements: readonly Statement[]): (HeldName | 'entered')[] {
-  return statements.flatMap((one): (HeldName | 'entered')[] =>
-    one.kind === 'hold' ? [one.name] : one.kind === 'enter' ? ['entered'] : [],
-  );
+/** Where what statements hold lies, each in a place of its own; but what is kept gives its place on after it was last written. */
+export function slotsOf(statements: readonly Statement[]): Map<HeldName | 'entered', number> {
+  const kept = keptPlaces(statements);
+  const slots = new Map<HeldName | 'entered', number>(kept);
+  let count = Math.max(-1, ...kept.values()) + 1;
+  for (const one of statements) {
+    const name = one.kind === 'hold' ? one.name : one.kind === 'enter' ? 'entered' : undefined;
+    if (name !== undefined && !slots.has(name)) slots.set(name, count++);
+  }
+  return slots;
+}
+
+/** As few places as what is kept needs, from 0: one is free again once what was in it has been written for the last time. */
+export function keptPlaces(statements: readonly Statement[]): Map<HeldName, number> {
+  const last = new Map<HeldName, number>();
+  for (const [at, one] of statements.entries())
+    if (one.kind === 'write') for (const name of namesHeld(one.value)) last.set(name, at);
+  const places = new Map<HeldName, number>();
+  const free: number[] = [];
+  let count = 0;
+  for (const [at, one] of statements.entries()) {
+    if (one.kind === 'write')
+      for (const name of new Set(namesHeld(one.value))) {
+        const place = places.get(name);
+        if (place !== undefined && last.get(name) === at) free.push(place);
+      }
+    if (one.kind === 'hold' && one.name.startsWith('kept')) places.set(one.name, free.pop() ?? count++);
+  }
+  return places;
+}
+
+function namesHeld(value: Value): HeldName[] {
+  if (value.kind === 'held') return [value.name];
+  if (value.kind === 'both') return [...namesHeld(value.left), ...namesHeld(value.right)];
+  return 'of' in value ? namesHeld(value.of) : [];
 }
 
 /** The most bits that a value can have set. */

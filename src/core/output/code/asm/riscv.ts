@@ -95,6 +95,8 @@ class RiscvBody implements Body {
         const first = none ? [] : this.value(one.value, 0);
         return [...first, ...this.access(STORE[one.register.bits], none ? asm`zero` : asm`t0`, one.register)];
       }
+      case 'read':
+        return this.value({ kind: 'read', register: one.register }, 0);
       case 'keep':
         return [...this.value(one.value, 0), ...this.toCopy(one.register)];
       case 'choose': {

@@ -9,7 +9,7 @@ import type { ProgramFunction, ProgramStep, Statement, Width } from '../program/
 import type { Target } from '../types';
 import { arm } from './arm';
 import { avr, fitsAvr } from './avr';
-import { type Body, type Frame, heldIn, type Processor } from './machine-code';
+import { type Body, type Frame, type Processor, slotsOf } from './machine-code';
 import { type AsmNames, asmNames } from './names';
 import { riscv } from './riscv';
 import {
@@ -57,6 +57,9 @@ export const avrTarget = assembly(avr, 'Assembly, AVR', (derived) => {
   const program = programOf(derived);
   const wide = program.registers.find((one) => one.bits !== 8);
   if (wide) return `${wide.name} is a register of ${wide.bits} bits; AVR reaches registers of 8 bits`;
+  const functions = [program.steps, ...program.routines.map(({ steps }) => steps)];
+  if (!functions.every((steps) => fitsAvr(steps.flatMap(({ statements }) => statements))))
+    return 'the steps of the recipe hold more at once than AVR has registers';
   const far = program.registers.find((one) => one.address > 0xffff);
   return far && `${far.name} is at ${far.address.toString(16)}h; AVR reaches addresses below 10000h`;
 });
@@ -96,7 +99,7 @@ function printSource(
   ): Frame => ({
     names,
     statements,
-    slots: new Map(heldIn(statements).map((name, at) => [name, at])),
+    slots: slotsOf(statements),
     takes,
     calls: own.calls === true || statements.some((one) => one.kind === 'enter'),
     tells: own.tells === true,

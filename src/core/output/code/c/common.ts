@@ -1,7 +1,14 @@
 import { append } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { identityLines, lineWords } from '../identity';
-import type { InterruptNet, Program, ProgramRoutine, ProgramStep } from '../program/types';
+import {
+  type InterruptNet,
+  isLocal,
+  type Program,
+  type ProgramRoutine,
+  type ProgramStep,
+  type Statement,
+} from '../program/types';
 import type { CNames } from './names';
 import { printStatement } from './statements';
 import { blockComment, type CCode, c, comment, indented, wrappedComment } from './writer';
@@ -48,16 +55,16 @@ export function printSteps(
     append(lines, hookCall(names, 'BEFORE', step.begins));
     begins.set(step, lines.length);
     if (about !== undefined) append(lines, wrappedComment(about, 88).map(indented));
-    append(lines, block(statements.flatMap((one) => printStatement(names, one, late))));
+    append(lines, block(statements, names, late));
     append(lines, hookCall(names, 'AFTER', step.ends));
   }
 }
 
-/** A step that holds something has a block of its own, so that names do not meet. */
-const block = (lines: readonly CCode[]): CCode[] =>
-  lines.some((line) => line.startsWith('    uint32_t const '))
-    ? [c`    {`, ...lines.map(indented), c`    }`]
-    : [...lines];
+/** The statements of a step, in a block of their own where names could meet. */
+export function block(statements: readonly Statement[], names: CNames, late: CCode): CCode[] {
+  const lines = statements.flatMap((one) => printStatement(names, one, late));
+  return statements.some(isLocal) ? [c`    {`, ...lines.map(indented), c`    }`] : lines;
+}
 
 /** What is said of a routine before it. */
 export const routineComment = ({ about, fault }: ProgramRoutine): CCode[] => [

@@ -64,6 +64,8 @@ export function printStatement(names: CNames, one: Statement, late: CCode = c`re
       return [c`    uint32_t const ${identifier(one.name)} = ${printed(names, one.value)};`];
     case 'write':
       return writeStatement(names, one.register, printed(names, narrow(one.value, one.register.bits)));
+    case 'read':
+      return [c`    (void)${readCall(names, one.register)};`];
     case 'keep':
       return [c`    ${names.copy(one.register)} = ${printed(names, one.value)};`];
     case 'choose': {

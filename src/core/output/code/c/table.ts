@@ -4,10 +4,16 @@ import { fullMask, type Register } from '../../../device/registers/types';
 import { initialisationWords } from '../identity';
 import { programOf } from '../program/program';
 import type { ProgramStep, Statement, Value, Width } from '../program/types';
-import { hookCall, identityComment, printInterrupts, routineComment, routinePrototype } from './common';
+import {
+  block,
+  hookCall,
+  identityComment,
+  printInterrupts,
+  routineComment,
+  routinePrototype,
+} from './common';
 import type { CNames } from './names';
 import { linesOf, opening, printDone, variables } from './source';
-import { printStatement } from './statements';
 import { widthType } from './types';
 import {
   type CCode,
@@ -114,8 +120,7 @@ export function printTableSource(derived: Derived, names: CNames): { text: CCode
         for (const step of segment.steps) {
           begins.set(step, lines.length);
           if (step.about !== undefined) append(lines, wrappedComment(step.about, 88).map(indented));
-          const body = step.statements.flatMap((one) => printStatement(names, one, late));
-          lines.push(c`    {`, ...body.map(indented), c`    }`);
+          append(lines, block(step.statements, names, late));
         }
       }
       append(lines, hookCall(names, 'AFTER', segment.ends));

@@ -45,6 +45,8 @@ export function printStatement(names: CppNames, one: Statement, late: CppCode): 
       const value = printed(names, narrow(one.value, one.register.bits));
       return [cpp`Bus::write${decimal(one.register.bits)}(at::${names.register(one.register)}, ${value});`];
     }
+    case 'read':
+      return [cpp`static_cast<void>(${readCall(names, one.register)});`];
     case 'keep':
       return [cpp`${names.copy(one.register)} = ${printed(names, one.value)};`];
     case 'choose':

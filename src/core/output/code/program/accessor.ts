@@ -1,7 +1,7 @@
 import type { AccessStep, BitMove, Get, Put } from '../../../derive/accessors/access';
 import type { Accessor } from '../../../derive/accessors/accessors';
 import type { Register } from '../../../device/registers/types';
-import { keptBits, type Naming, naming, statementsOf, write } from './operation';
+import { keptBits, type Naming, naming, numberHolds, statementsOf, write } from './operation';
 import type { HeldName, ProgramFunction, Statement, Value, Width } from './types';
 import { and, anyOf, constant, copyOf, narrow, or, read, shifted, wide, xor } from './values';
 
@@ -9,7 +9,8 @@ export const widthFor = (nets: number): Width => (nets <= 8 ? 8 : nets <= 16 ? 1
 
 /** What an accessor does, as a function. */
 export function functionOf(accessor: Accessor, isCopied: (register: Register) => boolean): ProgramFunction {
-  const { action, group, nets, steps, fault, torn } = accessor;
+  const { action, group, nets, fault, torn } = accessor;
+  const steps = numberHolds(accessor.steps);
   const width = widthFor(nets.length);
   const reads = action === 'read' || action === 'interrupt_pending';
   const base: ProgramFunction = {

@@ -1,4 +1,5 @@
-import type { Operation } from '../../../derive/machine/operations';
+import { heldName, type Operation } from '../../../derive/machine/operations';
+import { type HeldValue, heldIn, renumbered } from '../../../description/language/held-value';
 import { fullMask, type Register } from '../../../device/registers/types';
 import type { HeldName, Statement, Value } from './types';
 import { and, constant, copyOf, narrow, or, read, shifted, wide, xor } from './values';
@@ -94,7 +95,61 @@ export function statementsOf(
     }
     case 'flip':
       return flip(operation, name);
+    case 'read': {
+      const { register, holds } = operation;
+      if (holds === undefined) return [{ kind: 'read', register }];
+      return [{ kind: 'hold', name: heldName(holds), value: wide(read(register)) }];
+    }
+    case 'write held':
+      return [write(operation.register, heldProgramValue(operation.value))];
   }
+}
+
+/** What is worked out of what was held, in 32 bits. */
+function heldProgramValue(value: HeldValue): Value {
+  switch (value.kind) {
+    case 'number':
+      return constant(value.value, 32);
+    case 'held':
+      return { kind: 'held', name: heldName(value.id) };
+    case 'not':
+      return xor(heldProgramValue(value.of), 0xffffffff);
+    case 'shift':
+      return shifted(heldProgramValue(value.of), value.by);
+    case 'bits': {
+      const [left, right] = [heldProgramValue(value.left), heldProgramValue(value.right)];
+      // A number on the right is what targets have instructions for.
+      const [first, second] = left.kind === 'constant' ? [right, left] : [left, right];
+      return { kind: 'both', sign: value.operator, left: first, right: second };
+    }
+  }
+}
+
+/**
+ * Steps that hold something, numbered in their order: what is read anew has a new name, and what nobody writes is read for what the read
+ * does only.
+ */
+export function numberHolds<T extends { kind: string }>(
+  steps: readonly (T | Operation)[],
+): (T | Operation)[] {
+  const numbers = new Map<number, number>();
+  let count = 0;
+  const isUsed = (id: number, from: number): boolean => {
+    for (const step of steps.slice(from) as Operation[]) {
+      if (step.kind === 'write held' && heldIn(step.value).has(id)) return true;
+      if (step.kind === 'read' && step.holds === id) return false;
+    }
+    return false;
+  };
+  return (steps as Operation[]).map((step, at): Operation => {
+    if (step.kind === 'write held')
+      return { ...step, value: renumbered(step.value, (id) => numbers.get(id) ?? id) };
+    if (step.kind !== 'read' || step.holds === undefined) return step;
+    const { holds, ...plain } = step;
+    if (!isUsed(holds, at + 1)) return plain;
+    numbers.set(holds, ++count);
+    return { ...plain, holds: count };
+  });
 }
 
 /** Every register that statements touch. */

@@ -13,7 +13,7 @@ import type { Register } from '../../../device/registers/types';
 import { formatOf, wantedRate } from '../../../plan/model/format';
 import { roleText } from '../../../plan/model/types';
 import { functionOf } from './accessor';
-import { naming, statementsOf, touched } from './operation';
+import { naming, numberHolds, statementsOf, touched } from './operation';
 import type {
   FactKind,
   InterruptLine,
@@ -43,7 +43,7 @@ function work(derived: Derived): Program {
   const { shadows } = derived.accessors;
   const isCopied = (register: Register): boolean => shadows.has(register);
   const { operations, parts } = derived.lowered;
-  const steps = stepsOf(derived, operations, isCopied, parts ? startsOf(parts) : new Set());
+  const steps = stepsOf(derived, numberHolds(operations), isCopied, parts ? startsOf(parts) : new Set());
   const routines = routinesOf(derived, steps, isCopied);
   const calls = parts && routines.filter(({ routine }) => routine.kind === 'circuit');
   const sections = sectionsOf(derived, isCopied);
@@ -102,7 +102,7 @@ function routinesOf(
     const own =
       kind === 'circuit'
         ? steps.slice(at, at + operations.length)
-        : stepsOf(derived, operations, isCopied, new Set(), false);
+        : stepsOf(derived, numberHolds(operations), isCopied, new Set(), false);
     if (kind === 'circuit') at += operations.length;
     const name = kind === 'circuit' ? ` the circuit ${circuit?.name ?? 'of unused pads'} alone.` : '';
     const not = unable.map(({ net, why }) => ` ${net} is released: ${why}.`).join('');

@@ -27,12 +27,17 @@ export type Value =
   /** The low bits. */
   | { kind: 'narrow'; of: Value; bits: Width };
 
-/** `held1`, `bits2`: names of a function's own. */
-export type HeldName = `${'held' | 'bits'}${number}`;
+/** `held1`, `bits2`: names within a function; `kept3`: of what steps of a stage read, for steps after it. */
+export type HeldName = `${'held' | 'bits' | 'kept'}${number}`;
+
+/** Whether a step needs a block of its own, so that names do not meet; what is kept for later steps has a name of its own. */
+export const isLocal = (one: Statement): boolean => one.kind === 'hold' && !one.name.startsWith('kept');
 
 export type Statement =
   | { kind: 'hold'; name: HeldName; value: Value }
   | { kind: 'write'; register: Register; value: Value }
+  /** For what the read does. */
+  | { kind: 'read'; register: Register }
   /** Into the copy in memory. */
   | { kind: 'keep'; register: Register; value: Value }
   /** One thing if a bit is set, another if it is not. */

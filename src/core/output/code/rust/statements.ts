@@ -57,6 +57,8 @@ export function printStatement(names: RustNames, one: Statement, late: RustCode)
         rust`self.bus.write${decimal(register.bits)}(${names.register(register)}, ${text});`;
       return inline ? [call(value)] : [rust`let next = ${value};`, call(rust`next`)];
     }
+    case 'read':
+      return [rust`let _ = ${readCall(names, one.register)};`];
     case 'keep':
       return [rust`self.${names.copy(one.register)} = ${printed(names, one.value)};`];
     case 'choose':

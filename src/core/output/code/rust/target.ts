@@ -2,7 +2,7 @@ import { append } from '../../../base/lists';
 import type { Derived } from '../../../derive/derive';
 import { identityLines, initialisationWords, lineWords, missingText, TORN_WORDS } from '../identity';
 import { programOf } from '../program/program';
-import type { FactKind, Program, ProgramStep } from '../program/types';
+import { type FactKind, isLocal, type Program, type ProgramStep } from '../program/types';
 import type { Target } from '../types';
 import { type RustNames, rustNames } from './names';
 import { printFunction, printStatement, widthType } from './statements';
@@ -203,7 +203,7 @@ function printSteps(
     begins.set(step, lines.length + 1);
     if (about !== undefined) append(lines, wrappedComment(about, 88).map(twice));
     const body = statements.flatMap((one) => printStatement(names, one, rust`return false;`));
-    const own = statements.some((one) => one.kind === 'hold');
+    const own = statements.some(isLocal);
     append(lines, (own ? [rust`{`, ...body.map(indented), rust`}`] : body).map(twice));
     if (step.ends !== undefined) lines.push(rust`        self.bus.after(Stage::${names.stage(step.ends)});`);
   }
