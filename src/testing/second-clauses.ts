@@ -7,7 +7,7 @@ import { compute, type Row } from './second-machine';
 export interface ClauseNames {
   /** The position of the row that a name means from where it stands, and -1 where it means none. */
   rowOf(name: string, each: string | undefined): number;
-  numberOf(name: string): number | undefined;
+  numberOf(name: string, each: string | undefined): number | undefined;
   copiesOf(block: string): string[];
 }
 
@@ -81,8 +81,38 @@ class Translator {
     }
     if (/^\d/.test(word)) return `UINT32_C(${compute(word, {})})`;
     if (word === 'v') return 'v';
-    const number = this.names.numberOf(word);
-    return number === undefined ? `look(${this.names.rowOf(word, this.each)})` : `UINT32_C(${number >>> 0})`;
+    const number = this.names.numberOf(word, this.each);
+    const chosen = elementsOf(word, this.names, this.each);
+    if (chosen)
+      return chosen.rows.reduceRight(
+        (beyond, row, k) => `(look(${chosen.by}) == ${k}u ? look(${row}) : ${beyond})`,
+        '0u',
+      );
+    return number === undefined ? `look(${rowOf(word, this.names, this.each)})` : `UINT32_C(${number >>> 0})`;
+  }
+}
+
+/** The row that a name means; one that means none is a mistake of the test. */
+function rowOf(name: string, names: ClauseNames, each: string | undefined): number {
+  const row = names.rowOf(name, each);
+  if (row < 0) throw new Error(`the second machine finds no ${name}`);
+  return row;
+}
+
+/** `R[S]`: the rows of all elements, and that of the register that says which. */
+function elementsOf(
+  name: string,
+  names: ClauseNames,
+  each: string | undefined,
+): { rows: number[]; by: number } | undefined {
+  const [, array = '', index = ''] = /^(.*)\[([A-Za-z_]\w*)\]$/.exec(name) ?? [];
+  if (array === '' || names.numberOf(index, each) !== undefined) return undefined;
+  const by = names.rowOf(index, each);
+  const rows: number[] = [];
+  for (let k = 0; ; k++) {
+    const row = names.rowOf(`${array}[${k}]`, each);
+    if (row < 0) return by < 0 ? undefined : { rows, by };
+    rows.push(row);
   }
 }
 
@@ -96,12 +126,18 @@ export function assignmentsInC(text: string, names: ClauseNames): { row: number;
     .flatMap((part) => {
       const target = /^\s*([^\s:|&^]+)/.exec(part)?.[1] ?? '';
       const looped = /^(\w+)\[\*\]/.exec(target)?.[1];
-      return (looped === undefined ? [undefined] : names.copiesOf(looped)).map((each) => {
+      return (looped === undefined ? [undefined] : names.copiesOf(looped)).flatMap((each) => {
         const translator = new Translator(part, names, each);
         translator.next();
         const sign = translator.next();
-        const row = names.rowOf(target, each);
         const right = translator.value();
+        const chosen = elementsOf(target, names, each);
+        if (chosen)
+          return chosen.rows.map((row, k) => {
+            const value = sign === ':=' ? right : `(look(${row}) ${sign.slice(0, 1)} ${right})`;
+            return { row, value: `(look(${chosen.by}) == ${k}u ? ${value} : look(${row}))` };
+          });
+        const row = rowOf(target, names, each);
         return { row, value: sign === ':=' ? right : `(look(${row}) ${sign.slice(0, 1)} ${right})` };
       });
     });

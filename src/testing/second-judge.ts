@@ -45,11 +45,22 @@ export class SecondJudge {
   }
 
   private freeRows(): Set<number> {
+    const steps = this.device.recipe.stages.flatMap((stage) => [
+      ...(stage['before each'] ?? []),
+      ...(stage['after each'] ?? []),
+      ...(stage.do ?? []),
+      ...(stage.after ?? []),
+    ]);
     const named = new Set(
-      this.device.recipe.stages
-        .flatMap((stage) => [...(stage.do ?? []), ...(stage['before each'] ?? [])])
-        .flatMap((text) => text.match(/[A-Za-z_]\w*\.[A-Za-z_]\w*(?=\s*(?:bits?\b|:=))/g) ?? []),
+      steps.flatMap(
+        (text) => text.match(/[A-Za-z_]\w*\.[A-Za-z_]\w*(?=(?:\[[^\]]*\])?\s*(?:bits?\b|:=))/g) ?? [],
+      ),
     );
+    // What was read and is the last thing written back must be as it was.
+    for (const text of steps) {
+      const [, name, row = ''] = /^let (\w+) = (\S+)$/.exec(text) ?? [];
+      if (steps.findLast((step) => step.startsWith(`${row} `)) === `${row} := ${name}`) named.delete(row);
+    }
     const free = new Set<number>();
     // Hidden state in which no field lies is bookkeeping of the hardware.
     const placed = new Set(

@@ -607,7 +607,8 @@ function namesFor(device: DeviceDescription, rows: readonly Row[], row: Row): Cl
     return (each === 'port' ? pad?.port : undefined) ?? row.copy;
   };
   return {
-    numberOf: (name) => row.env[name],
+    numberOf: (name, each) =>
+      row.env[name] ?? (each === undefined ? undefined : rows.find(({ copy }) => copy === each)?.env[name]),
     copiesOf: (block) => [...new Set(rows.filter((other) => other.block === block).map(({ copy }) => copy))],
     rowOf(name, each) {
       if (name === 'this') return rows.indexOf(row);
@@ -618,8 +619,7 @@ function namesFor(device: DeviceDescription, rows: readonly Row[], row: Row): Cl
       const position =
         element === undefined ? Math.min(row.index, array.length - 1) : (row.env[element] ?? Number(element));
       const found = array[position];
-      if (!found) throw new Error(`the second machine finds no ${name} for ${row.name}`);
-      return rows.indexOf(found);
+      return found ? rows.indexOf(found) : -1;
     },
   };
 }

@@ -1,63 +1,9 @@
-import { fuzzBudget, type Random, randomFrom } from '@/testing/random';
-import { SecondJudge } from '@/testing/second-judge';
-import { loadSmall, problemsOfSmall, type SmallRecipe, smallPart } from '@/testing/small-part';
-import type { BlockSource, RecipeSource, RegisterSource, StageSource } from '../description/recipe';
-import type { Device } from '../device/device';
-import { canonical } from '../device/fields/encode';
-import type { PlannedPad } from '../device/planned-pad';
-import type { CodeStyle } from '../plan/model/types';
-import { lower } from './lower/lower';
-import type { Operation } from './machine/operations';
-import { prove } from './simulate/proof';
+import { at, DIR, hidden, type Shape, testShapes } from '@/testing/hardware-shapes';
 
 /**
  * Hardware that only clauses can say: described, solved for, proven from reset and from every state, and run on the second machine, whose
  * clauses are translated from the text by other code.
  */
-
-interface Shape {
-  registers: RegisterSource[];
-  blocks?: BlockSource[];
-  stages?: StageSource[];
-  more?: Partial<RecipeSource>;
-}
-
-const DIR: RegisterSource = { id: 'DIR', offset: '0', bits: 8 };
-const hidden = (id: string, more: Partial<RegisterSource> = {}): RegisterSource => ({
-  id,
-  offset: '0',
-  bits: 8,
-  access: 'internal',
-  ...more,
-});
-const at = (offset: number, id: string, more: Partial<RegisterSource>): RegisterSource => ({
-  id,
-  offset: String(offset),
-  bits: 8,
-  ...more,
-});
-
-const recipeOf = ({ registers, blocks = [], stages, more }: Shape): SmallRecipe => ({
-  settings: { mode: ['input', 'output'], level: ['low', 'high'] },
-  applies: { input: [], output: ['level'], function: [], analog: [] },
-  registers: {
-    blocks: [{ id: 'PORT', each: 'port', base: '0x1000 + 0x400*p', name: 'P{port}', registers }, ...blocks],
-  },
-  fields: {
-    dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
-    latch: { in: 'PORT.LATCH', at: 'b', bits: 1 },
-  },
-  access: { latch: 'latch' },
-  encode: [
-    { field: 'dir', from: ['mode'], table: { output: 1, input: 0 } },
-    { field: 'latch', from: ['mode', 'level'], table: { 'output high': 1, 'output low': 0, '*': 'keep' } },
-  ],
-  stages: stages ?? [
-    { id: 'latch', fields: ['latch'] },
-    { id: 'direction', fields: ['dir'] },
-  ],
-  ...more,
-});
 
 const SHAPES: Record<string, Shape> = {
   'a latch that no address reads, and registers that set and clear it': {
@@ -229,67 +175,6 @@ function mirrored(name: string): string {
   return Array.from({ length: 8 }, (_, bit) => `(${name} >> ${bit} & 1) << ${7 - bit}`).join(' | ');
 }
 
-function planOf(device: Device, seed: number): PlannedPad[] {
-  const random = randomFrom(seed);
-  const pads = [...device.pads.values()].filter((pad) => pad.id !== 'B4' && random.int(3) > 0);
-  return pads.map((pad) => {
-    const values =
-      random.int(3) === 0 ? { mode: 'input' } : { mode: 'output', level: random.pick(['low', 'high']) };
-    const settings = canonical(
-      device.description.recipe,
-      { values, ...device.selection(undefined) },
-      undefined,
-    );
-    return { pad, settings };
-  });
-}
-
-const word = (operation: Operation): string => {
-  switch (operation.kind) {
-    case 'write':
-      return `${operation.register.name} := ${operation.value}`;
-    case 'update':
-      return `${operation.register.name} &= ~${operation.clear} |= ${operation.set}`;
-    default:
-      return operation.kind;
-  }
-};
-
-/** Operations with one left out, repeated, exchanged, or with a bit of its values turned. */
-function mutated(operations: readonly Operation[], random: Random): Operation[] {
-  const changed = [...operations];
-  const at = random.int(changed.length);
-  const operation = changed[at];
-  if (!operation) return changed;
-  switch (random.int(4)) {
-    case 0:
-      changed.splice(at, 1);
-      break;
-    case 1:
-      changed.splice(random.int(changed.length + 1), 0, operation);
-      break;
-    case 2: {
-      const other = random.int(changed.length);
-      changed[at] = changed[other] as Operation;
-      changed[other] = operation;
-      break;
-    }
-    default:
-      if (operation.kind === 'write')
-        changed[at] = {
-          ...operation,
-          value: (operation.value ^ (1 << random.int(operation.register.bits))) >>> 0,
-        };
-      if (operation.kind === 'update') {
-        const bit = (1 << random.int(operation.register.bits)) >>> 0;
-        changed[at] = random.int(2)
-          ? { ...operation, set: (operation.set ^ bit) >>> 0, clear: operation.clear & ~bit }
-          : { ...operation, clear: (operation.clear ^ bit) >>> 0, set: operation.set & ~bit };
-      }
-  }
-  return changed;
-}
-
 /**
  * From reset only: words that must be computed from what is read beyond changing bits of it, which operations do not; and a latch that
  * nothing can read, whose other bits nobody knows.
@@ -300,65 +185,4 @@ const FROM_RESET_ONLY: ReadonlySet<string> = new Set([
   'two bits of state that agree or not: a difference is written',
 ]);
 
-describe.each(Object.entries(SHAPES))('%s', (name, shape) => {
-  const recipe = recipeOf(shape);
-
-  test('is loaded, solved for and proven, and the second machine agrees', () => {
-    expect(problemsOfSmall(recipe)).toBe('');
-    const device = loadSmall(recipe);
-    const judge = new SecondJudge(smallPart(recipe));
-    const styles: CodeStyle[] = FROM_RESET_ONLY.has(name) ? ['from-reset'] : ['from-reset', 'preserving'];
-    for (const style of styles)
-      for (let seed = 1; seed <= 6; seed++) {
-        const planned = planOf(device, seed);
-        const lowered = lower(device, planned, style);
-        const { failures } = prove(device, planned, lowered);
-        expect([lowered.operations.map(word), failures.map(({ message }) => message)]).toEqual([
-          lowered.operations.map(word),
-          [],
-        ]);
-        const beginnings = Array.from({ length: 8 }, (_, k) => ({
-          chance: 1 + k,
-          any: style === 'preserving',
-        }));
-        expect(judge.judge(planned, [{ operations: lowered.operations, beginnings }])).toEqual([true]);
-      }
-    judge.close();
-  });
-
-  test('changed operations that are proven all the same are right on the second machine', () => {
-    const device = loadSmall(recipe);
-    const judge = new SecondJudge(smallPart(recipe));
-    const random = randomFrom(name.length);
-    const wrong: string[] = [];
-    for (let seed = 1; seed <= 3; seed++) {
-      const style = random.pick(['from-reset', 'preserving'] as const);
-      const planned = planOf(device, seed);
-      const lowered = lower(device, planned, style);
-      const proven = Array.from({ length: fuzzBudget(60) }, () => mutated(lowered.operations, random)).filter(
-        (operations) => prove(device, planned, { ...lowered, operations }).failures.length === 0,
-      );
-      const beginnings = Array.from({ length: 12 }, (_, k) => ({
-        chance: 1 + k,
-        any: style === 'preserving',
-      }));
-      const verdicts = judge.judge(
-        planned,
-        proven.map((operations) => ({ operations, beginnings })),
-      );
-      for (const [at, right] of verdicts.entries())
-        if (!right) wrong.push(`${style}: ${proven[at]?.map(word).join('; ')}`);
-    }
-    judge.close();
-    expect(wrong).toEqual([]);
-  });
-
-  if (FROM_RESET_ONLY.has(name))
-    test('is not called proven from every state', () => {
-      const device = loadSmall(recipe);
-      const planned = planOf(device, 1);
-      const { proven, failures } = prove(device, planned, lower(device, planned, 'preserving'));
-      expect(proven).toBeLessThan(planned.length);
-      expect(failures.length).toBe(planned.length - proven);
-    });
-});
+testShapes(SHAPES, FROM_RESET_ONLY);

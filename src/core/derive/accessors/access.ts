@@ -1,6 +1,7 @@
 import { namesIn } from '../../description/language/clause';
 import { ExpressionError } from '../../description/language/expression';
 import type { Pad } from '../../description/types';
+import { selectingRegisters } from '../../device/bookkeeping';
 import { clausesOf, type Effect } from '../../device/clauses/clauses';
 import type { Device } from '../../device/device';
 import { encodeSettings } from '../../device/fields/encode';
@@ -158,8 +159,12 @@ function addBits(into: Map<number, number>, { storage }: Register, mask: number)
 
 const flags = new WeakMap<Device, BitsByWord>();
 
-/** Bits that accesses change whatever they are for (every access, every write, reads), and those that change by themselves. */
-function restlessBits({ registers }: Device): { word: number; mask: number }[] {
+/**
+ * Bits that accesses change whatever they are for (every access, every write, reads), those that change by themselves, and those that are
+ * given a value anew wherever they matter.
+ */
+function restlessBits(device: Device): { word: number; mask: number }[] {
+  const { registers } = device;
   const clauses = clausesOf(registers);
   const reads = registers.all.filter((register) => register.clauses?.afterRead);
   const effects: Effect[] = [
@@ -170,6 +175,9 @@ function restlessBits({ registers }: Device): { word: number; mask: number }[] {
   return [
     ...effects.map(({ to }) => ({ word: to.word, mask: fullMask(to.bits) << to.shift })),
     ...[...returnsIn(registers).keys()].map((word) => ({ word, mask: -1 })),
+    ...[...selectingRegisters(device)].flatMap(({ storage, bits }) =>
+      storage ? [{ word: storage.word, mask: fullMask(bits) << storage.shift }] : [],
+    ),
   ];
 }
 
@@ -326,7 +334,9 @@ export function acknowledgeAccess(device: Device, after: AfterInit, pad: Planned
     const isFlag = (register.flagMask & mask) !== 0;
     const solved = clearedBy
       ? undefined
-      : stepsByClauses(after.machine, { register, mask, value: 0, explicit: true });
+      : whereSelected(device, after, [pad], register, field, (machine) =>
+          stepsByClauses(machine, { register, mask, value: 0, explicit: true }),
+        );
     if (!clearedBy && !isFlag && !solved && register.access.kind !== 'read-write')
       throw new ExpressionError(`the description does not say how ${register.name} is taken back`, 1);
     const main = clearedBy
@@ -390,6 +400,32 @@ export function driveAccess(
   return attempted(() => driven(device, after, pad, latchOf(device, pad), level));
 }
 
+const some = <T>(list: readonly T[]): readonly T[] | undefined => (list.length === 0 ? undefined : list);
+
+/**
+ * How bits that only clauses reach are driven: as things are, or else after what the stages do before the field is written, which may select
+ * what a write means.
+ */
+function whereSelected<T>(
+  device: Device,
+  { machine }: AfterInit,
+  pads: readonly PlannedPad[],
+  register: Register,
+  field: string | undefined,
+  work: (machine: Machine) => T | undefined,
+): T | undefined {
+  const direct = work(machine);
+  const { kind } = register.access;
+  if (direct !== undefined || (kind !== 'clauses' && kind !== 'internal')) return direct;
+  const latch = field ?? device.description.recipe.access.latch ?? '';
+  const { before, beforeEach } = around(device, pads, latch, machine, new Set(device.registers.all));
+  if (before.length + beforeEach.length === 0) return undefined;
+  return tryOut(machine, () => {
+    for (const operation of [...before, ...beforeEach]) perform(machine, operation);
+    return work(machine);
+  });
+}
+
 /** Gives bits of registers one of their two values. */
 function driven(
   device: Device,
@@ -412,7 +448,10 @@ function driven(
       clearedBy: slot?.clearedBy,
       explicit: false,
     };
-    return stepsFor(change, after.machine, 'preserving').map(step);
+    const steps = whereSelected(device, after, [pad], register, field, (machine) =>
+      some(stepsFor(change, machine, 'preserving')),
+    );
+    return (steps ?? []).map(step);
   });
   const goal = goalOf(parts, (one) => one[level]);
   const operations = (steps: readonly AccessStep[]) => steps as Operation[];
@@ -429,7 +468,11 @@ export function toggleAccess(device: Device, after: AfterInit, pad: PlannedPad):
     const parts = latchOf(device, pad);
     const main = byRegister(parts).flatMap(({ register, mask, ones }): Operation | Operation[] => {
       const slot = ones[0]?.slot;
-      const solved = slot?.toggledBy ? undefined : turnByClauses(after.machine, register, mask);
+      const solved = slot?.toggledBy
+        ? undefined
+        : whereSelected(device, after, [pad], register, undefined, (machine) =>
+            turnByClauses(machine, register, mask),
+          );
       if (solved) return solved.map(step);
       if (slot?.toggledBy)
         return step({ kind: 'write', register: slot.toggledBy, value: togglingWord(slot.toggledBy, mask) });
@@ -470,13 +513,15 @@ export function whyAbsent(
   pads: readonly PlannedPad[],
 ): string | undefined {
   const parts = pads.flatMap((pad) => latchOf(device, pad));
+  const solved = <T>(register: Register, work: (machine: Machine) => T | undefined): T | undefined =>
+    whereSelected(device, after, pads, register, undefined, work);
   const missing = byRegister(parts).find(({ register, mask, ones }) => {
     const slot = ones[0]?.slot;
     const byClauses = register.access.kind === 'internal' || register.access.kind === 'clauses';
     if (!byClauses || slot?.setBy || slot?.clearedBy || slot?.toggledBy) return false;
     return action === 'toggle'
-      ? !turnByClauses(after.machine, register, mask)
-      : !wayByClauses(after.machine, register, mask);
+      ? !solved(register, (machine) => turnByClauses(machine, register, mask))
+      : !solved(register, (machine) => wayByClauses(machine, register, mask));
   });
   if (!missing) return undefined;
   return action === 'toggle'
@@ -494,6 +539,7 @@ export function writeAccess(
     const parts = pads.flatMap(({ pad, inverted }, bit) =>
       latchOf(device, pad).map((part) => ({ ...part, bit, inverted })),
     );
+    const planned = pads.map(({ pad }) => pad);
     const puts = byRegister(parts).map(({ register, mask, ones }): Put => {
       const moves = ones.flatMap(({ mask: bits, high, bit, inverted }) =>
         bitsIn(bits).map((low) => ({
@@ -502,7 +548,11 @@ export function writeAccess(
           inverted: (((high >>> low) & 1) === 0) !== inverted,
         })),
       );
-      const way = ones[0]?.slot.setBy ? undefined : wayByClauses(after.machine, register, mask);
+      const way = ones[0]?.slot.setBy
+        ? undefined
+        : whereSelected(device, after, planned, register, undefined, (machine) =>
+            wayByClauses(machine, register, mask),
+          );
       if (way) {
         const turned = moves.map((move) => ({ ...move, inverted: move.inverted !== way.inverted }));
         return { kind: 'put', mask, moves: turned, register: way.register, way: way.way };
@@ -514,7 +564,7 @@ export function writeAccess(
     return protectedAccess(
       device,
       after,
-      pads.map((one) => one.pad),
+      planned,
       puts,
       samples(pads.length).map((value) => ({
         goal: goalFor(value),

@@ -250,12 +250,17 @@ function condition(
     all = formulas.and(all, more);
   };
   const bits = assignedBits(formulas, stateBit, write, word);
-  if (!bits.some(({ at }) => isMeant(goal, at))) return FALSE;
+  const meant = bits.filter(({ at }) => isMeant(goal, at));
+  if (meant.length === 0) return FALSE;
+  for (const { at, before, becomes } of meant) {
+    if (goal.value === 'opposite') also(formulas.xor(becomes, before));
+    else also((goal.value >>> (at - bitZero(goal.register))) & 1 ? becomes : formulas.not(becomes));
+  }
+  // Where no word does it in every state, what becomes of other bits does not matter.
+  if (answer(formulas, all) === undefined) return FALSE;
   for (const { at, before, becomes } of bits) {
-    if (isMeant(goal, at)) {
-      if (goal.value === 'opposite') also(formulas.xor(becomes, before));
-      else also((goal.value >>> (at - bitZero(goal.register))) & 1 ? becomes : formulas.not(becomes));
-    } else if (kept !== 'all' && !isBeside(goal.register, at)) continue;
+    if (isMeant(goal, at)) continue;
+    if (kept !== 'all' && !isBeside(goal.register, at)) continue;
     else if (kept !== 'known' || before <= TRUE) also(formulas.not(formulas.xor(becomes, before)));
     else
       also(

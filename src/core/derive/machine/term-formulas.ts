@@ -1,4 +1,4 @@
-import { FALSE, type Formula, type Formulas, TRUE } from '../../base/logic/formulas';
+import { FALSE, type Formula, type Formulas, TooManyFormulas, TRUE } from '../../base/logic/formulas';
 import type { BoundTerm, Place } from '../../device/clauses/clauses';
 
 /**
@@ -19,6 +19,8 @@ export const withinWidth = (word: Word, { bits }: { bits: number }): Word =>
   word.map((formula, bit) => (bit < bits ? formula : FALSE));
 
 const MOST_WORDS = 2 ** 20;
+
+const MOST_PICKED = 8;
 
 /**
  * The variable of a bit of state: ordered by bit first and then by word, so that sums and comparisons of words stay small (bits of equal
@@ -59,6 +61,19 @@ export function termFormulas(
       const condition = anyBit(formulas, inner(term.condition));
       const [yes, no] = [inner(term.yes), inner(term.no)];
       return yes.map((bit, at) => formulas.choose(condition, bit, no[at] as Formula));
+    }
+    case 'pick': {
+      const index = inner(term.index);
+      // Of many that hold bits of their own nothing useful can be said before it is known which is meant.
+      if (term.of.length > MOST_PICKED && index.some((bit) => bit > TRUE)) throw new TooManyFormulas();
+      return term.of.reduceRight<Word>((beyond, part, at) => {
+        const isMeant = index.reduce(
+          (all, bit, place) => formulas.and(all, (at >>> place) & 1 ? bit : formulas.not(bit)),
+          TRUE,
+        );
+        if (isMeant === FALSE) return beyond;
+        return inner(part).map((bit, place) => formulas.choose(isMeant, bit, beyond[place] as Formula));
+      }, ZERO);
     }
     case 'binary':
       return combine(

@@ -2,7 +2,7 @@ import { hexText } from '../../base/text/hex';
 import type { PadSettings } from '../../description/settings';
 import { sameSettings } from '../../description/settings';
 import type { Pad } from '../../description/types';
-import { isBookkeeping } from '../../device/bookkeeping';
+import { isBookkeeping, selectingRegisters } from '../../device/bookkeeping';
 import { clausesOf } from '../../device/clauses/clauses';
 import { decodePad } from '../../device/decode';
 import type { Device } from '../../device/device';
@@ -406,8 +406,9 @@ class Run {
 
   /** Whether the bits that steps of the recipe decide, and no pad, end as the last of the steps says. */
   checkSteps(): void {
+    const selecting = selectingRegisters(this.device);
     for (const { register, mask, value, open, back, free } of this.lowered.decided) {
-      if (isBookkeeping(this.device, register)) continue;
+      if (isBookkeeping(this.device, register) || selecting.has(register)) continue;
       const held = bitsOf(this.machine, register);
       // What was read and written back is as it was before the first operation.
       const same = held.was & ~held.known & ~held.value;

@@ -5,7 +5,8 @@ import { ExpressionError } from './expression';
  * and assignments to named state; a recursive descent over operators by their binding power. From loosest to tightest: `c ? a : b`;
  * `== != < >=`; `|`; `^`; `&`; `<< >>`; `+ -`; `~`. Comparisons give 1 or 0, and bind looser than bit operators, so that
  * `A & 1 == 1` means what it seems to. `each(A, n)` repeats every bit of A n times. `A > B` and `A <= B` are read as the opposite order.
- * Names: `R`, `BLOCK.R`, `BLOCK[PA].R` of one instance, `BLOCK[*].R` of all of them, `R[3]` of an array; columns as in expressions.
+ * Names: `R`, `BLOCK.R`, `BLOCK[PA].R` of one instance, `BLOCK[*].R` of all of them, `R[3]` of an array, `R[S]` of the element that the
+ * register S says; columns as in expressions. `pick(S, A, B, C)` is A where S is 0, B where it is 1, and so on, and 0 beyond.
  */
 export type Term =
   | { kind: 'number'; value: number }
@@ -13,7 +14,8 @@ export type Term =
   | { kind: 'not'; of: Term }
   | { kind: 'binary'; operator: BinaryOperator; left: Term; right: Term }
   | { kind: 'choice'; condition: Term; yes: Term; no: Term }
-  | { kind: 'each'; of: Term; times: number };
+  | { kind: 'each'; of: Term; times: number }
+  | { kind: 'pick'; index: Term; of: Term[] };
 
 const POWER = {
   '==': 1,
@@ -198,6 +200,13 @@ function readOperand(reader: Reader, depth: number): Term {
     reader.expect(')');
     return { kind: 'each', of, times: count };
   }
+  if (kind === 'word' && text === 'pick' && reader.skip('(')) {
+    const index = readChoice(reader, depth + 1);
+    const of: Term[] = [];
+    while (reader.skip(',')) of.push(readChoice(reader, depth + 1));
+    reader.expect(')');
+    return { kind: 'pick', index, of };
+  }
   if (kind === 'word') return { kind: 'name', name: text, column };
   throw new ExpressionError(`expected a value, found ${quoted(text)}`, column);
 }
@@ -219,6 +228,8 @@ function plainText(term: Term): string {
       return `~${printTerm(term.of, 9)}`;
     case 'each':
       return `each(${printTerm(term.of)}, ${term.times})`;
+    case 'pick':
+      return `pick(${[term.index, ...term.of].map((part) => printTerm(part)).join(', ')})`;
     case 'choice':
       return `${printTerm(term.condition, 1)} ? ${printTerm(term.yes)} : ${printTerm(term.no)}`;
     case 'binary': {
@@ -247,6 +258,9 @@ export function namesIn(term: Term, names = new Set<string>()): Set<string> {
     case 'choice':
       for (const inner of [term.condition, term.yes, term.no]) namesIn(inner, names);
       break;
+    case 'pick':
+      for (const inner of [term.index, ...term.of]) namesIn(inner, names);
+      break;
     case 'binary':
       for (const inner of [term.left, term.right]) namesIn(inner, names);
   }
@@ -269,6 +283,12 @@ export function mapNames(term: Term, of: (name: string, column: number) => Term)
       const condition = inner(term.condition);
       if (condition.kind === 'number') return inner(condition.value === 0 ? term.no : term.yes);
       return { kind: 'choice', condition, yes: inner(term.yes), no: inner(term.no) };
+    }
+    case 'pick': {
+      const index = inner(term.index);
+      if (index.kind !== 'number') return { kind: 'pick', index, of: term.of.map(inner) };
+      const picked = term.of[index.value];
+      return picked ? inner(picked) : { kind: 'number', value: 0 };
     }
     case 'binary':
       return settled({ ...term, left: inner(term.left), right: inner(term.right) });

@@ -27,7 +27,8 @@ export type BoundTerm =
       right: BoundTerm;
     }
   | { kind: 'choice'; condition: BoundTerm; yes: BoundTerm; no: BoundTerm }
-  | { kind: 'each'; of: BoundTerm; times: number };
+  | { kind: 'each'; of: BoundTerm; times: number }
+  | { kind: 'pick'; index: BoundTerm; of: BoundTerm[] };
 
 export interface Effect {
   to: Place;
@@ -171,6 +172,8 @@ function bindTerm(term: Term, places: Places): BoundTerm {
       return { kind: 'not', of: bind(term.of) };
     case 'each':
       return { kind: 'each', of: bind(term.of), times: term.times };
+    case 'pick':
+      return { kind: 'pick', index: bind(term.index), of: term.of.map(bind) };
     case 'choice':
       return { kind: 'choice', condition: bind(term.condition), yes: bind(term.yes), no: bind(term.no) };
     case 'binary':

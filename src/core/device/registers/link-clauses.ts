@@ -8,6 +8,7 @@ import {
   type Term,
 } from '../../description/language/clause';
 import { ExpressionError, type Scope } from '../../description/language/expression';
+import { makeScope } from '../../description/language/scope';
 import type { BlockSource, RegisterSource } from '../../description/recipe';
 import type { DeviceDescription } from '../../description/types';
 import { arrayKey, type Instance, instanceKey, instancesOf, type RegisterArrays } from './instances';
@@ -100,7 +101,7 @@ interface Allowed {
   /** `v` is what is written. */
   written: boolean;
   /** The instance that `[*]` stands for. */
-  each?: string;
+  each?: EachInstance;
 }
 
 const nameFor =
@@ -110,22 +111,44 @@ const nameFor =
       if (allowed.written) return { kind: 'name', name, column };
       throw new ExpressionError('"v" is what is written, and here nothing is', column);
     }
-    const value = name.includes('[') ? undefined : at.scope(name);
+    const value = name.includes('[') ? undefined : (at.scope(name) ?? allowed.each?.scope(name));
     if (value !== undefined) return { kind: 'number', value: value >>> 0 };
-    return { kind: 'name', name: registerFor(at, name, column, allowed.each).name, column };
+    const selected = selectedFor(at, name, column, allowed.each);
+    if (!selected) return { kind: 'name', name: registerFor(at, name, column, allowed.each).name, column };
+    at.count(selected.array.length);
+    return {
+      kind: 'pick',
+      index: selected.index,
+      of: selected.array.map((element): Term => ({ kind: 'name', name: element.name, column })),
+    };
   };
 
 function assign(at: ClauseScope, { target, value }: Assignment, allowed: Allowed): Assignment[] {
   const every = /^(\w+)\[\*\]/.exec(target)?.[1];
   const instances = every === undefined ? [undefined] : keysOf(at, every);
-  at.count(instances.length);
-  return instances.map((each) => ({
-    target: registerFor(at, target, 1, each).name,
-    value: mapNames(value, nameFor(at, { ...allowed, each })),
-  }));
+  return instances.flatMap((each): Assignment[] => {
+    const assigned = mapNames(value, nameFor(at, { ...allowed, ...(each ? { each } : {}) }));
+    const selected = selectedFor(at, target, 1, each);
+    at.count(selected?.array.length ?? 1);
+    if (!selected) return [{ target: registerFor(at, target, 1, each).name, value: assigned }];
+    return selected.array.map(({ name }, element): Assignment => {
+      const right: Term = { kind: 'number', value: element };
+      const condition: Term = { kind: 'binary', operator: '==', left: selected.index, right };
+      return {
+        target: name,
+        value: { kind: 'choice', condition, yes: assigned, no: { kind: 'name', name, column: 1 } },
+      };
+    });
+  });
 }
 
-function keysOf({ device }: ClauseScope, id: string): string[] {
+/** An instance that `[*]` stands for, with its columns. */
+interface EachInstance {
+  key: string;
+  scope: Scope;
+}
+
+function keysOf({ device }: ClauseScope, id: string): EachInstance[] {
   const block = device.recipe.registers.blocks.find((each) => each.id === id);
   if (!block)
     throw new ExpressionError(
@@ -135,15 +158,48 @@ function keysOf({ device }: ClauseScope, id: string): string[] {
       )}`,
       1,
     );
-  return instancesOf(device, block).map(({ key }) => key);
+  return instancesOf(device, block).map(({ key, context }) => ({ key, scope: makeScope(device)(context) }));
 }
 
 /** `this`, `R`, `R[3]`, `BLOCK.R`, `BLOCK[PA].R`, `BLOCK[*].R`. */
 const NAME = /^(?:(\w+)(?:\[([\w.]+|\*)\])?\.)?(\w+)(?:\[(\w+)\])?$/;
 
-function registerFor(at: ClauseScope, name: string, column: number, each: string | undefined): Register {
+/** `R[S]`: the array, and the register that says which of its elements is meant; undefined where a name says that itself. */
+function selectedFor(
+  at: ClauseScope,
+  name: string,
+  column: number,
+  each: EachInstance | undefined,
+): { array: Register[]; index: Term } | undefined {
+  const element = NAME.exec(name)?.[4];
+  if (element === undefined || /^\d/.test(element) || at.scope(element) !== undefined) return undefined;
+  const { array } = arrayFor(at, name, column, each);
+  const index = registerFor(at, element, column, each);
+  return { array, index: { kind: 'name', name: index.name, column } };
+}
+
+function registerFor(
+  at: ClauseScope,
+  name: string,
+  column: number,
+  each: EachInstance | undefined,
+): Register {
   if (name === 'this') return at.register;
-  const { device, arrays, instance, scope } = at;
+  const { array, element } = arrayFor(at, name, column, each);
+  const position = element === undefined ? at.i : /^\d/.test(element) ? Number(element) : at.scope(element);
+  const register = element === undefined ? array[Math.min(at.i, array.length - 1)] : array[position ?? -1];
+  if (!register) throw new ExpressionError(`${name}: there is no element ${position ?? element}`, column);
+  return register;
+}
+
+/** The register, or all elements of the array, that a name means, and the element that it names. */
+function arrayFor(
+  at: ClauseScope,
+  name: string,
+  column: number,
+  each: EachInstance | undefined,
+): { array: Register[]; element: string | undefined } {
+  const { device, arrays, instance } = at;
   const [, blockId, key, id = '', element] = NAME.exec(name) ?? [];
   const { blocks } = device.recipe.registers;
   const block = blockId === undefined ? at.block : blocks.find((other) => other.id === blockId);
@@ -166,7 +222,9 @@ function registerFor(at: ClauseScope, name: string, column: number, each: string
   if (key === '*' && each === undefined)
     throw new ExpressionError(`${name}: what is assigned must name [*], too`, column);
   const wanted =
-    key === '*' ? each : (key ?? (block === at.block ? instance.key : instanceKey(block, instance.context)));
+    key === '*'
+      ? each?.key
+      : (key ?? (block === at.block ? instance.key : instanceKey(block, instance.context)));
   const array = wanted === undefined ? undefined : arrays.get(arrayKey(block.id, id, wanted));
   if (!array)
     throw new ExpressionError(
@@ -175,8 +233,5 @@ function registerFor(at: ClauseScope, name: string, column: number, each: string
         : `${block.id}.${id} is not there for ${wanted || 'this'}`,
       column,
     );
-  const position = element === undefined ? at.i : /^\d/.test(element) ? Number(element) : scope(element);
-  const register = element === undefined ? array[Math.min(at.i, array.length - 1)] : array[position ?? -1];
-  if (!register) throw new ExpressionError(`${name}: there is no element ${position ?? element}`, column);
-  return register;
+  return { array, element };
 }
