@@ -106,7 +106,7 @@ function expectProven(device: Device): void {
   }
 }
 
-const SHAPES = 36;
+const SHAPES = 40;
 
 test('the page has an example of each of the shapes', () => {
   for (let shape = 1; shape <= SHAPES; shape++) expect(blocks.has(`shape ${shape}`)).toBe(true);
