@@ -1,6 +1,5 @@
 import { FALSE, type Formula, Formulas, TRUE } from '../../base/logic/formulas';
 import type { HeldValue } from '../../description/language/held-value';
-import type { Machine } from './state';
 
 /**
  * What code holds between a read and a write. Each bit is 0, 1, what a bit of state was before the first operation (or the opposite), or
@@ -10,8 +9,15 @@ export type HeldBit = 0 | 1 | { at: number; inverted: boolean } | 'unknown';
 
 export type HeldBits = readonly HeldBit[];
 
+/** Words of state: bits that are known, their values, and bits that are as they were. */
+interface Words {
+  known: Int32Array;
+  value: Int32Array;
+  was: Int32Array;
+}
+
 /** A bit of state now, in terms of what it was before the first operation. */
-export function stateBit({ known, value, was }: Machine, at: number): HeldBit {
+export function stateBit({ known, value, was }: Words, at: number): HeldBit {
   const [word, mask] = [at >> 5, 1 << (at & 31)];
   const high = ((value[word] ?? 0) & mask) !== 0;
   if (((known[word] ?? 0) & mask) !== 0) return high ? 1 : 0;

@@ -1,4 +1,5 @@
 import { defaultOf, titleOf } from '../../description/meanings';
+import { selectingRegisters } from '../../device/bookkeeping';
 import type { Device } from '../../device/device';
 import { betweenSources } from '../../device/fields/between';
 import { accepts, type WordSets } from '../../device/fields/excludes';
@@ -121,17 +122,26 @@ function decidedBySteps(device: Device, planned: readonly PlannedPad[], lowered:
   for (const one of planned)
     for (const { register, mask } of wantedOf(device, one).contributions)
       byPlan.set(register, (byPlan.get(register) ?? 0) | mask);
-  const bits = lowered.decided.flatMap(({ register, mask }) => {
-    const rest = (mask & ~(byPlan.get(register) ?? 0)) >>> 0;
-    return rest === 0 ? [] : [`${register.name} (${bitWords(rest, register.bits)})`];
-  });
-  if (bits.length === 0) return [];
+  const selecting = selectingRegisters(device);
+  const [written, worked, selects]: string[][] = [[], [], []];
+  for (const { register, mask, back, free } of lowered.decided) {
+    // What was read and put back is shown to be as it was.
+    const rest = (mask & ~back & ~(byPlan.get(register) ?? 0)) >>> 0;
+    const list = (bits: number, into: string[] | undefined): void => {
+      if (bits !== 0) into?.push(`${register.name} (${bitWords(bits, register.bits)})`);
+    };
+    if (selecting.has(register)) list(rest, selects);
+    else {
+      list((rest & ~free) >>> 0, written);
+      list((rest & free) >>> 0, worked);
+    }
+  }
+  const entry = (text: string, list: readonly string[] = []): NotCovered[] =>
+    list.length === 0 ? [] : [{ kind: 'steps', pads: [], text: `${text}: ${list.join(', ')}` }];
   return [
-    {
-      kind: 'steps',
-      pads: [],
-      text: `values that steps of the recipe write, and no pad plans: ${bits.join(', ')}`,
-    },
+    ...entry('values that steps of the recipe write, and no pad plans', written),
+    ...entry('values that steps of the recipe work out of what they read', worked),
+    ...entry('what registers that select something are left with', selects),
   ];
 }
 

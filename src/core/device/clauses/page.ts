@@ -33,9 +33,11 @@ Around these stand the conditions of the register:
 ## Clauses in a description
 
 What no kind says, a description says itself, in the same language: \`read\`, \`write\`, \`write when\`, \`after read\`, \`any write\`, \`any access\` and \`returns to\` of a
-register ([device descriptions](device-format.md#registers), worked examples 29 to 36). There \`v\` is what is written, \`this\` the register's own bits; other names are
+register ([device descriptions](device-format.md#registers), worked examples 29 to 40). There \`v\` is what is written, \`this\` the register's own bits; other names are
 registers beside it (\`R\`), of the block that its instance belongs to (\`BLOCK.R\`), of a named instance (\`BLOCK[PA].R\`), of all of them (\`BLOCK[*].R\`), of an array (\`R[3]\`), or
-numbers of columns. State that no address reaches is a register of access \`internal\`, of 1 to 32 bits. Guards and keys stand around clauses as around kinds.
+numbers of columns. \`R[S]\` is the element of an array that the register S says: read, it is \`pick(S, R0, R1, …)\`; assigned, every element is given
+\`S == i ? value : itself\`. Where \`BLOCK[*].R\` is assigned, it means the same instance in the value, and columns are that instance's.
+ State that no address reaches is a register of access \`internal\`, of 1 to 32 bits. Guards and keys stand around clauses as around kinds.
 
 | clause | when | what counts where two assign the same bit |
 |---|---|---|
