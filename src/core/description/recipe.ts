@@ -272,9 +272,9 @@ export interface StageSource {
   why?: string;
   /**
    * Statements run once, for every port in use, or for every planned pad; for every peripheral whose functions are planned, where the
-   * plan asks for their clocks.
+   * plan asks for their clocks; for every signal that could be on a planned pad and that the plan leads nowhere.
    */
-  per?: 'device' | 'port' | 'pad' | 'peripheral';
+  per?: 'device' | 'port' | 'pad' | 'peripheral' | 'signal';
   /** With `per: pad` or `per: peripheral`: only for pads where this is not 0; a column that a pad lacks counts as 0. */
   where?: string;
   /** Statements before this stage's fields are written, and after them. */

@@ -24,6 +24,8 @@ interface Group {
   moves: boolean[];
   /** Set when a field's place depends on the function. */
   fn?: PadFunction;
+  /** A register of the signal selects the pad, and drives it from there, whatever the port says. */
+  takes: boolean;
   byValues: Map<string, PadSettings[]>;
   /** For each field the values it has in any of the settings: one that it never has rules the group out at once. */
   possible: Set<number>[];
@@ -78,6 +80,7 @@ function indexFor(device: Device, pad: Pad): Group[] {
 
 function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
   const groups = new Map<string, Group>();
+  const lineOf = variant.fn && device.lineOf(variant.fn.signal)?.direction;
   for (const settings of settingsOfVariant(device, pad, variant)) {
     // A field that this signal does not have (an input number of a line that only drives) is neither written nor read.
     const encoded = encodeSettings(settings, pad, variant.fn, device).filter(
@@ -93,6 +96,7 @@ function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
         fields,
         moves,
         fn: dependsOnFunction ? variant.fn : undefined,
+        takes: dependsOnFunction && ['out', 'both'].includes(lineOf ?? ''),
         byValues: new Map(),
         possible: fields.map(() => new Set()),
       };
@@ -154,5 +158,7 @@ function valuesIn(
   return values;
 }
 
+/** One says all that the other says, and more; or it is a signal that has chosen the pad, which is then the signal's. */
 const saysMore = (a: Group, b: Group): boolean =>
-  a.fields.length > b.fields.length && b.fields.every((field) => a.fields.includes(field));
+  (a.fields.length > b.fields.length && b.fields.every((field) => a.fields.includes(field))) ||
+  (a.takes && !b.takes);

@@ -422,6 +422,18 @@ function occasionsOf(device: Device, stage: Stage, all: readonly PlannedPad[]): 
       }
       return [...used.values()].filter(({ context }) => isFor(device, stage, context));
     }
+    case 'signal': {
+      const led = new Set(all.flatMap(({ fn }) => (fn ? [fn.signal] : [])));
+      const free = new Map<string, Occasion>();
+      for (const { pad } of planned)
+        for (const fn of device.functionsByPad.get(pad.id) ?? []) {
+          if (led.has(fn.signal) || fn.mux === null) continue;
+          const known = free.get(fn.signal);
+          if (known) known.pads.push(pad.id);
+          else free.set(fn.signal, { context: { pad, fn }, pads: [pad.id] });
+        }
+      return [...free.values()].filter(({ context }) => isFor(device, stage, context));
+    }
     case 'port':
       return Object.keys(device.description.recipe.ports).flatMap((port) => {
         const inPort = planned.filter(({ pad }) => pad.port === port).map(({ pad }) => pad);

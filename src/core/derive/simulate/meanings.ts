@@ -17,6 +17,8 @@ export interface FieldMeaning {
   values?: readonly number[];
   /** It only says where a peripheral listens; what drives the pad does not depend on it. */
   listens: boolean;
+  /** On the side of a signal: all bits of the field, as a mask. */
+  whole?: number;
 }
 
 /** Something that the registers can make of a pad: settings, with the function left open. */
@@ -28,7 +30,13 @@ export interface Meaning {
   fields: ReadonlyMap<string, FieldMeaning>;
   /** Of a function: apart from what selects, the fields say the same as for some other use. */
   alike: boolean;
+  /** The very function, where a register of its signal alone selects the pad: that field stands under {@link fieldOf}. */
+  signal?: string;
 }
+
+/** The name of a field that stands where a function says, for one function of the pad. */
+export const fieldOf = (field: string, { signal, mux }: PadFunction): string =>
+  `${field} of ${signal} ${mux}`;
 
 /** A pad's output stage is on: it drives, by its latch or by a function. */
 export const drives = (one: Pick<Meaning, 'mode' | 'line'>): boolean =>
@@ -68,7 +76,8 @@ export function meaningsOf(device: Device, pad: Pad): Meanings {
       ),
     );
     memory = {
-      perPad,
+      // Fields that stand where a function says are other ones on every pad.
+      perPad: perPad || [...device.fields.values()].some((field) => field.needsFunction),
       perSignal: device.excludes.some((one) => one.signals !== undefined),
       lists: new Map(),
       byPad: new Map(),
@@ -148,7 +157,42 @@ function listMeanings(device: Device, pad: Pad, lines: Map<LineWord, PadFunction
   for (const one of list) {
     if (one.mode === 'function') one.alike = others.some((other) => saysTheSame(one, other, ofMode));
   }
-  return list;
+  return list.flatMap((one) => chosenBySignals(device, pad, one, lines));
+}
+
+/**
+ * A function that drives, and that no bit of the pad tells from another use: it is on where a register on the side of its signal selects
+ * the pad. One meaning for each function of the pad, with the value of that register.
+ */
+function chosenBySignals(
+  device: Device,
+  pad: Pad,
+  meaning: Meaning,
+  lines: ReadonlyMap<LineWord, PadFunction[]>,
+): Meaning[] {
+  const moving = [...meaning.fields].filter(
+    ([id, { any, listens }]) => any && !listens && device.fields.get(id)?.needsFunction,
+  );
+  if (!meaning.alike || !drives(meaning) || moving.length === 0 || meaning.line === undefined)
+    return [meaning];
+  return (lines.get(meaning.line) ?? []).map((fn): Meaning => {
+    const fields = new Map(meaning.fields);
+    for (const rule of device.rules) {
+      if (!meaning.fields.get(rule.field)?.any) continue;
+      const row = matchRow(rule, meaning.values, meaning.line);
+      if (!row || row.result === 'keep') continue;
+      const value = evaluate(row.result, device.scopeOf({ pad, fn }));
+      if (!moving.some(([id]) => id === rule.field)) {
+        fields.set(rule.field, { value, selects: true, any: false, listens: false });
+        continue;
+      }
+      fields.delete(rule.field);
+      const width = device.fields.get(rule.field)?.width ?? 32;
+      const whole = width >= 32 ? -1 : (1 << width) - 1;
+      fields.set(fieldOf(rule.field, fn), { value, selects: true, any: false, listens: false, whole });
+    }
+    return { ...meaning, fields, signal: fn.signal };
+  });
 }
 
 /** Whether what a function's fields say about the use, but for what selects it, is what another meaning's fields say. */

@@ -24,7 +24,7 @@ import {
 } from '../machine/state';
 import { RaisedFlags } from './raised-flags';
 import { changedWords, likelyWords, note, sameOrder, type Trace, traceFor } from './trace';
-import { fieldBits, judge, lookAt, type WatchedPad, watchPad } from './watch';
+import { fieldBits, judge, lookAt, takenBy, type WatchedPad, watchPad } from './watch';
 
 export type FailureKind =
   /** The hardware did not take an operation, or may not have. */
@@ -450,6 +450,14 @@ class Run {
         register: slot.register,
         mask: slotMask(slot),
       });
+      return;
+    }
+    const taken = takenBy(this.device, this.machine, one);
+    if (taken) {
+      const { signal, slot } = taken;
+      const mask = slotMask(slot);
+      const message = `${one.pad.id} may be driven by ${signal} in the end: nothing writes ${bitWords(mask, slot.register.bits)} of ${slot.register.name}, which may select the pad`;
+      this.fail(one.pad.id, { kind: 'ends-wrong', message, register: slot.register, mask });
       return;
     }
     if (this.lowered.style !== 'from-reset' || this.failures.has(one.pad.id)) return;

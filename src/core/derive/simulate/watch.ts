@@ -12,7 +12,15 @@ import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import type { Bits, Machine, Start } from '../machine/state';
 import { createMachine } from '../machine/state';
 import { type FieldStates, isBroken } from './broken-invariants';
-import { drives, edgesOf, type FieldMeaning, type Meaning, type Meanings, meaningsOf } from './meanings';
+import {
+  drives,
+  edgesOf,
+  type FieldMeaning,
+  fieldOf,
+  type Meaning,
+  type Meanings,
+  meaningsOf,
+} from './meanings';
 
 /** A pad's field where it is read. */
 interface WatchedField {
@@ -60,6 +68,17 @@ function viewOf(device: Device, machine: Machine, pad: Pad, fn: PadFunction | un
     const slots = device.slotsOf(id, pad, fn);
     if (slots.length > 0) fields.push({ id, slots });
   }
+  // What selects the pad on the side of a signal, whoever's that is.
+  const chosen = new Set(
+    meaningsOf(device, pad).list.flatMap(({ signal, fields: said }) => (signal ? [...said.keys()] : [])),
+  );
+  if (chosen.size > 0)
+    for (const each of device.functionsByPad.get(pad.id) ?? [])
+      for (const { field } of device.rules) {
+        const id = fieldOf(field, each);
+        const slots = chosen.has(id) ? device.slotsOf(field, pad, each) : [];
+        if (slots.length > 0 && !fields.some((known) => known.id === id)) fields.push({ id, slots });
+      }
   const words: PadView['words'] = [];
   fields.forEach(({ slots }, field) => {
     for (const { register } of slots) {
@@ -205,6 +224,7 @@ function settingsKey(device: Device, planned: PlannedPad | undefined): string {
 interface Goal {
   mode?: Mode;
   line?: LineWord;
+  signal?: string;
   values: PadSettings['values'];
   /** Values that the plan gives to fields, as they stand at the end. */
   end: FieldStates;
@@ -232,6 +252,7 @@ function goalOf(
   return {
     mode: planned.settings.values.mode as Mode,
     ...(line ? { line } : {}),
+    ...(planned.fn ? { signal: planned.fn.signal } : {}),
     values: planned.settings.values,
     end,
     contributed,
@@ -257,7 +278,10 @@ function judgeAnew(
       (now.applies.has('trigger') && now.values.trigger !== calm) ||
       faultOf(device, goal, undefined, now, start) !== undefined,
   );
-  const fitting = meanings.list.filter((one) => fits(one, start, goal));
+  const possible = meanings.list.filter((one) => fits(one, start, goal));
+  // A signal that has chosen the pad for sure has it, and nothing else.
+  const taking = possible.filter((one) => one.signal !== undefined && isSurely(device, one, start));
+  const fitting = taking.length > 0 ? taking : possible;
   // A start that means nothing, as with reset values that select what the pad has not, is as good as an idle one.
   const befores = fitting.length > 0 || isDriven(meanings, start) ? fitting : [undefined];
   const widths = new Map([...device.fields].map(([id, field]) => [id, field.width]));
@@ -295,11 +319,19 @@ function fits(meaning: Meaning, state: FieldStates, goal: Goal): boolean {
       continue;
     }
     // What selects is judged apart for the pad's own plan; of other pads' lines it must be this pad's number to concern it.
-    if (said.selects && goal.contributed.has(id)) continue;
+    const own = meaning.signal === undefined || meaning.signal === goal.signal;
+    if (said.selects && own && goal.contributed.has(id)) continue;
     if ((bits.known & (bits.value ^ said.value)) !== 0) return false;
   }
   return true;
 }
+
+/** Whether all fields of a meaning are known to hold what it says. */
+const isSurely = (device: Device, { fields }: Meaning, state: FieldStates): boolean =>
+  [...fields].every(([id, { value, any, whole }]) => {
+    const bits = state.get(id);
+    return any || !bits || ((whole ?? widthMask(device, id)) & ~(bits.known & ~(bits.value ^ value))) === 0;
+  });
 
 /** Fields that hold, at least in part, what they held at the start. */
 interface Kept {
@@ -322,6 +354,8 @@ const keptIn = (state: FieldStates): Kept[] => {
  * that the one fits the start, and the other what is known now, is looked at before.
  */
 function agree(before: Meaning, now: Meaning, fields: readonly Kept[]): boolean {
+  if (now.signal !== undefined && before.signal !== now.signal && wasSelected(before, now, fields))
+    return false;
   for (const { id, bits, kept } of fields) {
     const said = now.fields.get(id);
     const earlier = before.fields.get(id);
@@ -333,6 +367,17 @@ function agree(before: Meaning, now: Meaning, fields: readonly Kept[]): boolean 
   }
   return true;
 }
+
+/**
+ * Whether a function that is on now, selected by a register that nothing has touched, was so before: then the pad was the function's, and
+ * nothing else.
+ */
+const wasSelected = (before: Meaning, now: Meaning, fields: readonly Kept[]): boolean =>
+  [...now.fields].every(([id, { any, value, whole }]) => {
+    const earlier = before.fields.get(id);
+    if (earlier || any) return !earlier || earlier.any || earlier.value === value;
+    return whole === undefined || fields.some((kept) => kept.id === id && kept.kept === whole);
+  });
 
 /** Whether the part says that no bit tells two meanings apart. */
 const isAlike = (device: Device, a: Meaning, b: Meaning): boolean =>
@@ -446,8 +491,10 @@ function functionFault(
   const wasFunction = before?.mode === 'function';
   if (goal.mode !== 'function') {
     if (wasFunction || !drives(now)) return undefined;
-    return `is driven by a function for a moment; planned is ${goal.mode ?? 'nothing'}`;
+    return `is driven by ${now.signal ?? 'a function'} for a moment; planned is ${goal.mode ?? 'nothing'}`;
   }
+  if (now.signal !== undefined && now.signal !== goal.signal)
+    return wasFunction || !drives(now) ? undefined : `is driven by ${now.signal} for a moment`;
   let all = true;
   for (const [id, said] of now.fields) {
     // An input that is not yet led to its peripheral is no function that is on.
@@ -552,6 +599,28 @@ function otherFault(
     if (value === undefined) continue;
     if (!now.applies.has(key) || value === goal.values[key] || value === before?.values[key]) continue;
     if (!among(goal, key, value)) return `has ${titleOn(device, key)} ${value} for a moment`;
+  }
+  return undefined;
+}
+
+/** A function that may drive a planned pad in the end though the plan says something else: a register that selects the pad may do so. */
+export function takenBy(
+  device: Device,
+  machine: Machine,
+  { pad, fn }: PlannedPad,
+): { signal: string; slot: Slot } | undefined {
+  for (const { signal, fields } of meaningsOf(device, pad).list) {
+    if (signal === undefined || signal === fn?.signal) continue;
+    const taking = device.functionsByPad.get(pad.id)?.find((each) => each.signal === signal);
+    let selecting: Slot | undefined;
+    const mayBe = [...fields].every(([id, { value, any }]) => {
+      const away = device.rules.find(({ field }) => taking && fieldOf(field, taking) === id)?.field;
+      const slots = device.slotsOf(away ?? id, pad, away === undefined ? undefined : taking);
+      if (away !== undefined) selecting = slots[0];
+      const bits = fieldBits(machine, slots);
+      return any || (bits.known & (bits.value ^ value)) === 0;
+    });
+    if (mayBe && selecting) return { signal, slot: selecting };
   }
   return undefined;
 }

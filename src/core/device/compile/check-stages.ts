@@ -88,13 +88,14 @@ function contextsOf(device: Device, stage: Stage, pads: readonly Pad[]): Case[] 
           return masks.map((mask) => ({ context: { port, pads: mask }, name: `, port ${port}` }));
         })
         .filter(({ context }) => !stage.where || stage.where.holds(device.scopeOf(context)));
-    case 'peripheral': {
+    case 'peripheral':
+    case 'signal': {
       const seen = new Set<string>();
       return pads
         .flatMap((pad) =>
           (device.functionsByPad.get(pad.id) ?? []).flatMap((fn): Case[] => {
-            const [id] = splitSignal(fn.signal);
-            if (seen.has(id)) return [];
+            const id = stage.per === 'signal' ? fn.signal : splitSignal(fn.signal)[0];
+            if (seen.has(id) || (stage.per === 'signal' && fn.mux === null)) return [];
             seen.add(id);
             return [{ context: { pad, fn }, name: `, ${id}` }];
           }),

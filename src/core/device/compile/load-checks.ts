@@ -309,6 +309,35 @@ function checkValues(
   }
 }
 
+/**
+ * What registers on the side of signals hold while nobody leads those signals to the pad: their reset values, or where these select the pad
+ * already another one.
+ */
+function leadingElsewhere(device: Device, pad: Pad): ReadonlyMap<Register, number> {
+  const taken = new Map<Register, Set<number>>();
+  for (const { settings, fn } of settingsOf(device, pad)) {
+    if (!fn) continue;
+    for (const { field, value } of encodeSettings(settings, pad, fn, device)) {
+      if (!device.fields.get(field)?.needsFunction) continue;
+      const [slot, ...more] = device.slotsOf(field, pad, fn);
+      if (!slot || more.length > 0) continue;
+      const { register } = slot;
+      const held = ((register.reset & ~slotMask(slot)) | placeValue(slot, value)) >>> 0;
+      taken.set(register, (taken.get(register) ?? new Set()).add(held));
+    }
+  }
+  const free = new Map<Register, number>();
+  for (const [register, values] of taken) {
+    if (!values.has(register.reset)) continue;
+    const all = fullMask(register.bits);
+    const other = [all, 0, ...Array.from({ length: 64 }, (_, at) => at & all)].find(
+      (value) => !values.has(value),
+    );
+    if (other !== undefined) free.set(register, other);
+  }
+  return free;
+}
+
 /** Encodes each setting into reset values and decodes it again: exactly that setting must come back. */
 function checkReadsBack(
   device: Device,
@@ -316,9 +345,12 @@ function checkReadsBack(
   cases: readonly { settings: PadSettings; fn?: PadFunction }[],
   problems: OnePerKind,
 ): void {
+  const movable = [...device.fields.values()].some((field) => field.needsFunction);
+  const elsewhere = movable ? leadingElsewhere(device, pad) : new Map<Register, number>();
   for (const { settings, fn } of cases) {
     const written = new Map<Register, number>();
-    const contents = (register: Register): number => written.get(register) ?? register.reset;
+    const contents = (register: Register): number =>
+      written.get(register) ?? elsewhere.get(register) ?? register.reset;
     for (const { field, value } of encodeSettings(settings, pad, fn, device)) {
       for (const slot of device.slotsOf(field, pad, fn)) {
         const kept = (contents(slot.register) & ~slotMask(slot)) >>> 0;
