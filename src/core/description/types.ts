@@ -209,13 +209,22 @@ export interface Interrupts {
    * one pad or shared by several. A pad that is in none cannot interrupt.
    */
   lines: 'pad' | 'bit' | 'port' | 'listed';
-  listed?: { name: string; pads: PadId[]; number?: number }[];
+  listed?: ListedLine[];
   /** How many lines there are, where that is fewer than pads. */
   count?: number;
   /** Number of a line at the interrupt controller, as an expression of the pad: `16 + b`. */
   number?: string;
   why: string;
   source?: Source;
+}
+
+/** A line of some pads: of single ones, or of all pads of some ports, of which one can be led to it, or which all raise it `together`. */
+export interface ListedLine {
+  name: string;
+  pads?: PadId[];
+  ports?: string[];
+  number?: number;
+  together?: boolean;
 }
 
 /** `mavrek-device/2`: everything Mavrek knows about one part. The core holds nothing about any part beside this. */

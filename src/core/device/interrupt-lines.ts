@@ -1,5 +1,5 @@
 import { evaluate, parseExpression } from '../description/language/expression';
-import type { Pad } from '../description/types';
+import type { ListedLine, Pad } from '../description/types';
 import type { Device } from './device';
 
 /** A line to the interrupt controller, as a pad reaches it. */
@@ -9,6 +9,10 @@ export interface InterruptLine {
   shared: 'own' | 'one' | 'together';
   number?: number;
 }
+
+/** Whether a pad is on a listed line. */
+export const isOn = ({ pads, ports }: ListedLine, { id, port }: Pad): boolean =>
+  pads?.includes(id) === true || (port !== undefined && ports?.includes(port) === true);
 
 /** The line by which a pad interrupts; `none` where it has none, undefined where the part does not say how lines go. */
 export function interruptLine(device: Device, pad: Pad): InterruptLine | 'none' | undefined {
@@ -28,11 +32,12 @@ export function interruptLine(device: Device, pad: Pad): InterruptLine | 'none' 
     case 'pad':
       return { id: pad.id, shared: 'own', ...numbered };
     case 'listed': {
-      const line = interrupts.listed?.find((one) => one.pads.includes(pad.id));
+      const line = interrupts.listed?.find((each) => isOn(each, pad));
       if (!line) return 'none';
+      const several = (line.pads?.length ?? 0) > 1 || line.ports !== undefined;
       return {
         id: line.name,
-        shared: line.pads.length > 1 ? 'one' : 'own',
+        shared: several ? (line.together ? 'together' : 'one') : 'own',
         ...(line.number === undefined ? numbered : { number: line.number }),
       };
     }

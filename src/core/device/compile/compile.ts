@@ -169,7 +169,7 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
 }
 
 /** Lines that are listed lead to pads that are there, and each pad has one at most. */
-function checkInterrupts({ interrupts, pads }: DeviceDescription, problems: Problems): void {
+function checkInterrupts({ interrupts, pads, recipe }: DeviceDescription, problems: Problems): void {
   if (!interrupts) return;
   const place = 'interrupts';
   if ((interrupts.lines === 'listed') !== (interrupts.listed !== undefined))
@@ -180,11 +180,20 @@ function checkInterrupts({ interrupts, pads }: DeviceDescription, problems: Prob
   const known = new Set(pads.map((one) => one.id));
   const lines = new Map<string, string>();
   const names = new Set<string>();
-  for (const { name, pads: own } of interrupts.listed ?? []) {
+  const ports = Object.keys(recipe.ports);
+  for (const line of interrupts.listed ?? []) {
+    const { name } = line;
     if (names.has(name))
       problems.push({ place: `${place}, line ${name}`, message: 'there are two of that name' });
     names.add(name);
-    for (const pad of own) {
+    for (const port of line.ports ?? [])
+      if (!ports.includes(port))
+        problems.push({
+          place: `${place}, line ${name}`,
+          message: `there is no port ${port}${didYouMean(port, ports)}`,
+        });
+    const inPorts = pads.filter(({ port }) => port !== undefined && line.ports?.includes(port));
+    for (const pad of new Set([...(line.pads ?? []), ...inPorts.map(({ id }) => id)])) {
       const other = lines.get(pad);
       if (!known.has(pad))
         problems.push({ place: `${place}, line ${name}`, message: `there is no pad ${pad}` });
