@@ -281,7 +281,7 @@ const commandsFor = (operation: Operation): string[] => {
 
 const MAIN = `
 int main(void) {
-  static uint32_t before[N], held[256]; static int asked[N];
+  static uint32_t before[N], held[65536]; static int asked[N];
   char what; unsigned long a, b, c, d, e;
   while (scanf(" %c", &what) == 1) switch (what) {
     case 'I': if (scanf("%lu", &a) != 1) return 1; asked[a] = 1; break;
@@ -295,7 +295,7 @@ int main(void) {
       reg_write((uint32_t)a, (int)b, reg_read((uint32_t)a, (int)b) ^ (uint32_t)c); break;
     case 'A': if (scanf("%lu %lu %lu %lu %lu", &a, &b, &c, &d, &e) != 5) return 1;
       for (unsigned long n = 0; ; n++) { if ((reg_read((uint32_t)a, (int)b) & c) == d) break; if (n == e) { late++; break; } } break;
-    case 'H': if (scanf("%lu %lu %lu", &a, &b, &c) != 3 || c >= 256) return 1; held[c] = reg_read((uint32_t)a, (int)b); break;
+    case 'H': if (scanf("%lu %lu %lu", &a, &b, &c) != 3 || c >= 65536) return 1; held[c] = reg_read((uint32_t)a, (int)b); break;
     case 'X': { uint32_t stack[64]; int top = 0; if (scanf("%lu %lu", &a, &b) != 2) return 1;
       for (;;) { if (scanf(" %c", &what) != 1) return 1; if (what == '.') break;
         if (top > 60) return 1;

@@ -111,6 +111,16 @@ export class Formulas {
     return undefined;
   }
 
+  /** What a formula is where its first variable is false, and where it is true; undefined of a constant. */
+  split(formula: Formula): { variable: number; low: Formula; high: Formula } | undefined {
+    if (formula <= TRUE) return undefined;
+    return {
+      variable: this.top(formula),
+      low: this.low[formula] as Formula,
+      high: this.high[formula] as Formula,
+    };
+  }
+
   /** The variables that a formula depends on. */
   support(formula: Formula): number[] {
     const variables = new Set<number>();

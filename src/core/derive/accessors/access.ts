@@ -11,13 +11,13 @@ import { followsInverted, levelsBehind } from '../../device/registers/levels';
 import { type Follower, fullMask, type Register, shownMask } from '../../device/registers/types';
 import { around } from '../lower/around';
 import type { Lowered } from '../lower/lower';
-import { stepsByClauses, turnByClauses } from '../lower/solve';
-import type { RegisterStep } from '../lower/steps';
+import { stepsByClauses, type Turn, turnByClauses } from '../lower/solve';
+import { operationsOfStep, type RegisterStep } from '../lower/steps';
 import { stepsFor, wordOfHalves } from '../lower/strategies';
 import { shownBit } from '../machine/clause-access';
 import { readRegister } from '../machine/machine';
 import { bitWords, mishapText } from '../machine/mishap-text';
-import type { Operation } from '../machine/operations';
+import type { BareOperation, Operation } from '../machine/operations';
 import { perform } from '../machine/perform';
 import type { Mishap } from '../machine/state';
 import { assume, bitsOf, createMachine, type Machine, returnsIn, shownBits, tryOut } from '../machine/state';
@@ -341,10 +341,14 @@ export function acknowledgeAccess(device: Device, after: AfterInit, pad: Planned
       throw new ExpressionError(`the description does not say how ${register.name} is taken back`, 1);
     const main = clearedBy
       ? [step({ kind: 'write', register: clearedBy, value: mask })]
-      : (
+      : stepOperations(
           solved ??
-          stepsFor({ register, mask, value: isFlag ? mask : 0, explicit: true }, after.machine, 'preserving')
-        ).map(step);
+            stepsFor(
+              { register, mask, value: isFlag ? mask : 0, explicit: true },
+              after.machine,
+              'preserving',
+            ),
+        );
     const goal = { effect: [{ register, mask, value: 0 }], may: [{ register, mask }] };
     return protectedAccess(
       device,
@@ -451,7 +455,7 @@ function driven(
     const steps = whereSelected(device, after, [pad], register, field, (machine) =>
       some(stepsFor(change, machine, 'preserving')),
     );
-    return (steps ?? []).map(step);
+    return stepOperations(steps ?? []);
   });
   const goal = goalOf(parts, (one) => one[level]);
   const operations = (steps: readonly AccessStep[]) => steps as Operation[];
@@ -473,7 +477,7 @@ export function toggleAccess(device: Device, after: AfterInit, pad: PlannedPad):
         : whereSelected(device, after, [pad], register, undefined, (machine) =>
             turnByClauses(machine, register, mask),
           );
-      if (solved) return solved.map(step);
+      if (solved) return stepOperations(solved);
       if (slot?.toggledBy)
         return step({ kind: 'write', register: slot.toggledBy, value: togglingWord(slot.toggledBy, mask) });
       if (register.access.kind === 'write') return step({ kind: 'flip', register, mask, shadow: true });
@@ -601,7 +605,7 @@ function wayByClauses(
     const bit = (1 << at) >>> 0;
     return [high, low].every((step) => {
       const single = solve(bit, step === high ? bit : 0);
-      if (single?.register !== step.register) return false;
+      if (!single || single.kind === 'computed' || single.register !== step.register) return false;
       return single.kind === 'write' ? single.value === bit : (single.set | single.clear) >>> 0 === bit;
     });
   });
@@ -735,8 +739,17 @@ function attempted(work: () => AccessSteps): AccessSteps {
   }
 }
 
-type Bare<T> = T extends unknown ? Omit<T, 'stage' | 'pads' | 'scope'> : never;
-const step = (bare: Bare<Operation>): Operation => ({ ...bare, stage: 'access', pads: [] }) as Operation;
+const step = (bare: BareOperation): Operation => ({ ...bare, stage: 'access', pads: [] });
+
+/** Holds of what is read for a write are numbered apart from those of the stages around it. */
+const FIRST_HELD = 1000;
+
+const stepOperations = (steps: readonly Turn[]): Operation[] =>
+  steps.flatMap((each, at) => {
+    if (each.kind === 'flip') return step(each);
+    const { before, write } = operationsOfStep(each, FIRST_HELD * (at + 1));
+    return [...before, write].map(step);
+  });
 
 /** Parts gathered by register, in the order in which they first come. */
 function byRegister<T extends LatchPart>(
@@ -807,7 +820,10 @@ function protectedAccess(
   const direct = faultOf(main);
   if (direct === undefined) return { steps: [...main], torn: isTorn(main) };
   const stages = around(device, pads, field, after.machine, relatedTo(device, main));
-  const keyed = main.flatMap((one) => [...stages.beforeEach, one, ...stages.afterEach]);
+  // What is read for a write is read before the steps that stand around it.
+  const keyed = main.flatMap((one) =>
+    one.kind === 'read' ? [one] : [...stages.beforeEach, one, ...stages.afterEach],
+  );
   const parts: (Operation | Put)[][] = [stages.before, keyed, stages.after];
   let steps = parts.flat();
   if (faultOf(steps) !== undefined) return { steps: [...main], torn: isTorn(main), fault: direct };
@@ -826,6 +842,7 @@ const isTorn = (steps: readonly (Operation | Put)[]): boolean =>
   steps.some(
     (one) =>
       one.kind === 'update' ||
+      one.kind === 'write held' ||
       (one.kind === 'flip' && !one.through && one.register.access.kind !== 'masked') ||
       (one.kind === 'put' && (one.way.kind === 'update' || one.way.kind === 'shadow')),
   );

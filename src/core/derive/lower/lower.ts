@@ -11,17 +11,7 @@ import { gather } from './gather';
 import { after, before, decide, flush, padsOf, runStatements, turnsOf } from './statements';
 import type { RegisterStep } from './steps';
 import { stepsFor } from './strategies';
-import {
-  type Batch,
-  type Decided,
-  emit,
-  type Joint,
-  join,
-  newWork,
-  operationOf,
-  touch,
-  type Work,
-} from './work';
+import { type Batch, type Decided, emitStep, type Joint, join, newWork, touch, type Work } from './work';
 
 export interface Lowered {
   style: CodeStyle;
@@ -137,9 +127,10 @@ function writeFields(
       : stepsFor(change, work.machine, work.style);
     for (const step of steps) {
       const context = keyed ? writeContext(device, change.register, step.register) : {};
-      before(device, stage, context, work);
-      emit(work, operationOf(step, stage, sharesOf(change, step.register), change.scope));
-      after(device, stage, context, work);
+      emitStep(work, step, stage, sharesOf(change, step.register), change.scope, {
+        before: () => before(device, stage, context, work),
+        after: () => after(device, stage, context, work),
+      });
     }
     if (change.explicit) decide(work, change);
   }

@@ -1,10 +1,21 @@
-import { FALSE, type Formula, Formulas, TooManyFormulas, TRUE } from '../../base/logic/formulas';
+import { type Formula, Formulas, TooManyFormulas, TRUE } from '../../base/logic/formulas';
 import { clausesOf, type WriteClause } from '../../device/clauses/clauses';
-import { canRead, canWrite, heldBits, type Register } from '../../device/registers/types';
+import { canRead, canWrite, type Register } from '../../device/registers/types';
 import { perform } from '../machine/perform';
 import { bitOf, type Machine, tryOut } from '../machine/state';
-import { anyBit, termFormulas, variableOf, type Word, withinWidth, ZERO } from '../machine/term-formulas';
-import type { Change, RegisterStep } from './steps';
+import { termFormulas, type Word, withinWidth, ZERO } from '../machine/term-formulas';
+import { computedStep } from './solve-computed';
+import { type Change, operationsOfStep, type RegisterStep } from './steps';
+import {
+  answer,
+  assignedBits,
+  condition,
+  type Goal,
+  isMeant,
+  type Kept,
+  setUp,
+  WORD,
+} from './write-conditions';
 
 /**
  * How bits that clauses alone reach are given their values: by solving. The bits of the word to be written are variables above those of
@@ -22,11 +33,18 @@ export function stepsByClauses(machine: Machine, change: Change): RegisterStep[]
   if (open === 0) return [];
   const groups = [[open], [open & value, open & ~value], bitsIn(open)];
   const effort = new Effort();
-  for (const kept of ['all', 'register', 'known'] as const)
+  for (const kept of ['all', 'register', 'known'] as const) {
     for (const group of groups) {
       const steps = inTurn(machine, ways, register, group, value, kept, effort);
       if (steps) return steps;
     }
+    if (kept !== 'all') continue;
+    const goal: Goal = { register, mask: open >>> 0, value };
+    const computed = firstOf(ways, (way) =>
+      effort.attempt((formulas) => computedStep(machine, way, goal, formulas)),
+    );
+    if (computed) return [computed];
+  }
   return undefined;
 }
 
@@ -43,7 +61,8 @@ export function turnByClauses(machine: Machine, register: Register, mask: number
     ways,
     (way): Turn | undefined =>
       effort.attempt((formulas) => solve(machine, way, goal, 'all', formulas)) ??
-      effort.attempt((formulas) => turnedBack(machine, way, goal, formulas)),
+      effort.attempt((formulas) => turnedBack(machine, way, goal, formulas)) ??
+      effort.attempt((formulas) => computedStep(machine, way, goal, formulas)),
   );
   return turn && [turn];
 }
@@ -92,29 +111,15 @@ function inTurn(
       );
       if (!step) return undefined;
       steps.push(step);
-      perform(machine, { ...step, stage: '', pads: [] });
+      const { before, write } = operationsOfStep(step, 1);
+      for (const operation of [...before, write]) perform(machine, { ...operation, stage: '', pads: [] });
     }
     return steps;
   });
 }
 
-/**
- * Which of the other bits must stay: all; those of the register meant, where a write cannot but change others; or, where nothing can read
- * it, those that are known.
- */
-type Kept = 'all' | 'register' | 'known';
-
-interface Goal {
-  register: Register;
-  mask: number;
-  value: number | 'opposite';
-}
-
 /** A way that is more entangled is no way. */
 const MOST_FORMULAS = 50_000;
-
-/** Variables of the word that is written stand above those of the state. */
-const WORD = -32;
 
 /** How much all ways together may take; beyond it none is found. */
 class Effort {
@@ -132,20 +137,6 @@ class Effort {
       this.left -= formulas.size;
     }
   }
-}
-
-/** A register with its clauses, the state, and a word of variables to be written. */
-function setUp(machine: Machine, way: Register, formulas: Formulas) {
-  const { write, read } = clausesOf(machine.map).of(way);
-  if (!write) return undefined;
-  const stateBit = (at: number): Formula => {
-    const [word, bit] = [at >> 5, at & 31];
-    if (((machine.known[word] ?? 0) >>> bit) & 1)
-      return ((machine.value[word] ?? 0) >>> bit) & 1 ? TRUE : FALSE;
-    return formulas.variable(variableOf(at));
-  };
-  const free: Word = ZERO.map((_, bit) => (bit < way.bits ? formulas.variable(WORD + bit) : FALSE));
-  return { write, read, stateBit, free };
 }
 
 /** A read whose bits go back as their opposites where they say something of the bits meant. */
@@ -202,81 +193,5 @@ function solve(
   return { kind: 'update', register: way, clear: (decided & ~set) >>> 0, set };
 }
 
-const answer = (formulas: Formulas, formula: Formula): Map<number, boolean> | undefined =>
-  formulas.solve(formula, 0);
-
 const wordIn = (values: ReadonlyMap<number, boolean>): number =>
   [...values].reduce((word, [variable, high]) => (high ? word | (1 << (variable - WORD)) : word), 0) >>> 0;
-
-function isMeant({ register, mask }: Goal, at: number): boolean {
-  const { storage } = register;
-  const bit = at - (storage?.word ?? -1) * 32 - (storage?.shift ?? 0);
-  return bit >= 0 && bit < heldBits(register) && ((mask >>> bit) & 1) === 1;
-}
-
-interface AssignedBit {
-  at: number;
-  before: Formula;
-  becomes: Formula;
-}
-
-function assignedBits(
-  formulas: Formulas,
-  stateBit: (at: number) => Formula,
-  write: WriteClause,
-  word: Word,
-): AssignedBit[] {
-  const assigned = new Map<number, Formula>();
-  for (const { to, value } of write.effects) {
-    const becomes = termFormulas(formulas, stateBit, value, word);
-    for (let bit = 0; bit < to.bits; bit++)
-      assigned.set(to.word * 32 + to.shift + bit, becomes[bit] as Formula);
-  }
-  return [...assigned].map(([at, becomes]) => ({ at, before: stateBit(at), becomes }));
-}
-
-/** In which states, with which words, a write does what is wanted and nothing else. */
-function condition(
-  formulas: Formulas,
-  stateBit: (at: number) => Formula,
-  write: WriteClause,
-  word: Word,
-  goal: Goal,
-  kept: Kept,
-): Formula {
-  const stated = write.when.filter(({ source }) => source.reason === 'unmet');
-  let all: Formula = TRUE;
-  const also = (more: Formula): void => {
-    all = formulas.and(all, more);
-  };
-  const bits = assignedBits(formulas, stateBit, write, word);
-  const meant = bits.filter(({ at }) => isMeant(goal, at));
-  if (meant.length === 0) return FALSE;
-  for (const { at, before, becomes } of meant) {
-    if (goal.value === 'opposite') also(formulas.xor(becomes, before));
-    else also((goal.value >>> (at - bitZero(goal.register))) & 1 ? becomes : formulas.not(becomes));
-  }
-  // Where no word does it in every state, what becomes of other bits does not matter.
-  if (answer(formulas, all) === undefined) return FALSE;
-  for (const { at, before, becomes } of bits) {
-    if (isMeant(goal, at)) continue;
-    if (kept !== 'all' && !isBeside(goal.register, at)) continue;
-    else if (kept !== 'known' || before <= TRUE) also(formulas.not(formulas.xor(becomes, before)));
-    else
-      also(
-        ((goal.register.reset >>> (at - bitZero(goal.register))) & 1) === 1 ? becomes : formulas.not(becomes),
-      );
-  }
-  // A condition that is not met in every state is no reason not to try: the proof says what stands in the way.
-  const open = stated
-    .map(({ holds }) => anyBit(formulas, termFormulas(formulas, stateBit, holds, word)))
-    .reduce((both, holds) => formulas.and(both, holds), TRUE);
-  const met = formulas.and(all, open);
-  return met === FALSE || answer(formulas, met) === undefined ? all : met;
-}
-
-const bitZero = ({ storage }: Register): number => (storage?.word ?? 0) * 32 + (storage?.shift ?? 0);
-
-/** A bit of the very register: what nothing is known of is written with its reset value. */
-const isBeside = (register: Register, at: number): boolean =>
-  at >= bitZero(register) && at < bitZero(register) + heldBits(register);

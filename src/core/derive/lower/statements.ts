@@ -13,7 +13,7 @@ import { halvesOf, storeOf } from '../machine/machine';
 import { bitsOf, watchingWrites } from '../machine/state';
 import type { Change } from './steps';
 import { stepsFor } from './strategies';
-import { type Batch, emit, join, jointFor, operationOf, touch, type Work } from './work';
+import { type Batch, emit, emitStep, join, jointFor, touch, type Work } from './work';
 
 /** Steps of a stage as operations: for which ports, pads or peripherals they are carried out, and what they decide. */
 
@@ -48,7 +48,7 @@ export function flush(device: Device, stage: Stage, batch: Batch, work: Work): v
   for (const change of changes) {
     const carryOut = (): void => {
       for (const step of stepsFor(change, work.machine, work.style))
-        emit(work, operationOf(step, stage, [], change.scope));
+        emitStep(work, step, stage, [], change.scope);
     };
     if (change.register.access.kind === 'clauses')
       decideTouched(device, work, watchingWrites(work.machine, carryOut), false);

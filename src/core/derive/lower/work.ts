@@ -2,11 +2,11 @@ import type { Stage } from '../../device/device';
 import type { Contribution } from '../../device/planned-pad';
 import type { Register } from '../../device/registers/types';
 import type { CodeStyle } from '../../plan/model/types';
-import type { Clash, ImageRegister, Operation, PadShare } from '../machine/operations';
+import type { BareOperation, Clash, ImageRegister, Operation, PadShare } from '../machine/operations';
 import { perform } from '../machine/perform';
 import type { Machine } from '../machine/state';
 import type { Contributions } from './gather';
-import type { Change, RegisterStep } from './steps';
+import { type Change, operationsOfStep, type RegisterStep } from './steps';
 
 /** What lowering has done so far: operations, a machine that has gone along, and which bits are decided. */
 
@@ -58,25 +58,42 @@ export const newWork = (
   held: { stage: new Map(), each: new Map(), count: 0 },
 });
 
-/** A step with whom it is for; written out, since it is done for every access of every derivation. */
+/** What a step does, with whom it is for; written out, since it is done for every access of every derivation. */
 export function operationOf(
-  step: RegisterStep,
+  step: BareOperation,
   { id: stage }: Stage,
   pads: PadShare[],
   scope: readonly string[] | undefined,
 ): Operation {
-  const { register } = step;
-  return step.kind === 'write'
-    ? { kind: 'write', register, value: step.value, stage, pads, ...(scope ? { scope } : {}) }
-    : {
-        kind: 'update',
-        register,
-        clear: step.clear,
-        set: step.set,
-        stage,
-        pads,
-        ...(scope ? { scope } : {}),
-      };
+  switch (step.kind) {
+    case 'write': {
+      const { register, value } = step;
+      return { kind: 'write', register, value, stage, pads, ...(scope ? { scope } : {}) };
+    }
+    case 'update': {
+      const { register, clear, set } = step;
+      return { kind: 'update', register, clear, set, stage, pads, ...(scope ? { scope } : {}) };
+    }
+    default:
+      return { ...step, stage, pads, ...(scope ? { scope } : {}) };
+  }
+}
+
+/** Carries a step out: what it reads, what comes between, the write, and what comes after it. */
+export function emitStep(
+  work: Work,
+  step: RegisterStep,
+  stage: Stage,
+  pads: PadShare[],
+  scope: readonly string[] | undefined,
+  around?: { before(): void; after(): void },
+): void {
+  const { before, write } = operationsOfStep(step, work.held.count + 1);
+  work.held.count += before.length;
+  for (const read of before) emit(work, operationOf(read, stage, [], scope));
+  around?.before();
+  emit(work, operationOf(write, stage, pads, scope));
+  around?.after();
 }
 
 export function emit(work: Work, operation: Operation): void {

@@ -6,8 +6,8 @@ import {
   clausesOf,
   type Effect,
 } from '../../device/clauses/clauses';
-import { fullMask, type Register, type RegisterMap } from '../../device/registers/types';
-import { type HeldBit, type HeldBits, stateBit } from './held';
+import { fullMask, type Register, type RegisterMap, shownMask } from '../../device/registers/types';
+import { formulaOfHeld, type HeldBits, heldOf, literalOf, stateBit } from './held';
 import type { Mishap } from './state';
 import {
   assumeWord,
@@ -210,29 +210,46 @@ const earlierVariable = (at: number): number => -1 - at;
 /** A word of what code has held. A bit that is now what it was before the first operation stands for itself. */
 export function wordOfHeld(machine: Machine, bits: HeldBits): Word {
   const { formulas } = workshopOf(machine.map);
-  return Array.from({ length: 32 }, (_, place) => {
-    const bit = bits[place] ?? 0;
-    if (bit === 0) return FALSE;
-    if (bit === 1) return TRUE;
-    if (bit === 'unknown') return anything(machine);
-    const now = stateBit(machine, bit.at);
-    const untouched = typeof now === 'object';
-    const plain = formulas.variable(untouched ? variableOf(bit.at) : earlierVariable(bit.at));
-    return bit.inverted !== (untouched && now.inverted) ? formulas.not(plain) : plain;
-  });
+  const variable = (at: number): Formula => {
+    const now = literalOf(stateBit(machine, at));
+    if (!now) return formulas.variable(earlierVariable(at));
+    const current = formulas.variable(variableOf(at));
+    return now.inverted ? formulas.not(current) : current;
+  };
+  return Array.from({ length: 32 }, (_, place) =>
+    orAnything(machine, () => formulaOfHeld(formulas, bits[place] ?? 0, variable, () => anything(machine))),
+  );
 }
 
 /** What code holds of a word that was read, in terms of the state before the first operation. */
 export function heldOfWord(machine: Machine, word: Word): HeldBits {
   const { formulas } = workshopOf(machine.map);
-  return word.map((formula): HeldBit => {
-    if (formula <= TRUE) return formula === TRUE ? 1 : 0;
-    const literal = formulas.literal(formula);
-    const at = literal ? bitOfVariable(literal.variable) : Number.POSITIVE_INFINITY;
-    if (!literal || literal.variable < 0 || at >= machine.map.words * 32) return 'unknown';
-    const bit = stateBit(machine, at);
-    return typeof bit === 'object' ? { at, inverted: bit.inverted !== literal.inverted } : 'unknown';
-  });
+  return word.map((formula) =>
+    heldOf(formulas, formula, (variable) => {
+      const at = bitOfVariable(variable);
+      const isState = variable >= 0 && at < machine.map.words * 32 && !isRestless(machine, at);
+      return isState ? stateBit(machine, at) : 'unknown';
+    }),
+  );
+}
+
+const restless = new WeakMap<RegisterMap, Int32Array>();
+
+/** Bits that change by themselves between two reads: what the pads show, flags, what comes back. */
+export function isRestless({ map }: Machine, at: number): boolean {
+  let bits = restless.get(map);
+  if (!bits) {
+    bits = new Int32Array(map.words);
+    for (const register of map.all) {
+      const { storage, follows, flagMask, zeroFlagMask, returns } = register;
+      if (!storage) continue;
+      const all = follows?.kind === 'pads' || returns !== undefined;
+      const own = all ? -1 : flagMask | zeroFlagMask | shownMask(register);
+      bits[storage.word] = (bits[storage.word] ?? 0) | (own << storage.shift);
+    }
+    restless.set(map, bits);
+  }
+  return (((bits[at >> 5] ?? 0) >>> (at & 31)) & 1) === 1;
 }
 
 /** What of a word is known. */

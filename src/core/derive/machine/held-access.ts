@@ -1,17 +1,18 @@
 import { type HeldValue, heldIn } from '../../description/language/held-value';
-import { fullMask, heldBits, type Register, shownMask } from '../../device/registers/types';
+import { fullMask, heldBits, type Register } from '../../device/registers/types';
 import {
   beginAccess,
   bitsOfWord,
   endAccess,
   givenBy,
   heldOfWord,
+  isRestless,
   NOTHING,
   renewFormulas,
   wordOfHeld,
   writeByClauses,
 } from './clause-access';
-import { bitsOfHeld, type HeldBits, stateBit } from './held';
+import { bitsOfHeld, type HeldBits, literalOf, stateBit } from './held';
 import {
   ALL,
   act,
@@ -36,21 +37,14 @@ import { bitsOf, copy, type Machine, type Mishap, put, putBack, setKey, type Tak
 
 /** Accesses of code that holds what it has read, and writes it or what it works out of it. */
 
-/** Bits that change by themselves between two reads: what the pads show, flags, what comes back. */
-function restless({ follows, flagMask, zeroFlagMask, returns, ...register }: Register): number {
-  if (follows?.kind === 'pads' || returns) return -1;
-  return flagMask | zeroFlagMask | shownMask(register as Register);
-}
-
 /** What a read would give, in terms of the state before the first operation. */
 function heldNow(machine: Machine, register: Register): HeldBits {
   if (register.access.kind === 'clauses') return heldOfWord(machine, givenBy(machine, register));
   const store = storeOf(register);
   const { storage } = store;
-  const fixed = ~restless(store);
   return Array.from({ length: register.bits }, (_, bit) => {
-    if (!storage || bit >= heldBits(store) || ((fixed >>> bit) & 1) === 0) return 'unknown';
-    return stateBit(machine, storage.word * 32 + storage.shift + bit);
+    const at = (storage?.word ?? 0) * 32 + (storage?.shift ?? 0) + bit;
+    return !storage || bit >= heldBits(store) || isRestless(machine, at) ? 'unknown' : stateBit(machine, at);
   });
 }
 
@@ -136,8 +130,8 @@ function actOn(
   const flags = flagMask | zeroFlagMask;
   const plain = ~flags & ~readOnlyMask & fullMask(heldBits(store));
   const first = store.storage ? store.storage.word * 32 + store.storage.shift : Number.NaN;
-  const back = maskOf(bits, (bit, at) => typeof bit === 'object' && bit.at === first + at) & plain;
-  const turned = maskOf(bits, (bit) => typeof bit === 'object' && bit.inverted) & back;
+  const back = maskOf(bits, (bit, at) => literalOf(bit)?.at === first + at) & plain;
+  const turned = maskOf(bits, (bit) => literalOf(bit)?.inverted === true) & back;
   const now = bitsOf(machine, store);
   const settled = now.known & ~(now.value ^ ones) & ~open;
   const same = now.was & ~now.known & ~(now.value ^ turned) & back;

@@ -2,12 +2,23 @@ import { FALSE, type Formula, Formulas, TRUE } from '../../base/logic/formulas';
 import type { HeldValue } from '../../description/language/held-value';
 
 /**
- * What code holds between a read and a write. Each bit is 0, 1, what a bit of state was before the first operation (or the opposite), or
- * unknown; bit operations on them are worked out by formulas, so that a bit taken apart and put together again is itself.
+ * What code holds between a read and a write. Each bit is 0, 1, unknown, or a formula over what bits of state were before the first
+ * operation: as decisions on one such bit after the other, so that it outlives the formulas of an access. Bit operations are worked out by
+ * formulas (BDD), so that a bit taken apart and put together again is itself.
  */
-export type HeldBit = 0 | 1 | { at: number; inverted: boolean } | 'unknown';
+export type HeldBit = 0 | 1 | 'unknown' | HeldNode;
+
+/** What a bit is where another one, of the state before the first operation, was 0, and where it was 1. */
+interface HeldNode {
+  at: number;
+  low: HeldBit;
+  high: HeldBit;
+}
 
 export type HeldBits = readonly HeldBit[];
+
+/** Beyond so many decisions a bit is unknown. */
+const MOST_NODES = 64;
 
 /** Words of state: bits that are known, their values, and bits that are as they were. */
 interface Words {
@@ -21,26 +32,59 @@ export function stateBit({ known, value, was }: Words, at: number): HeldBit {
   const [word, mask] = [at >> 5, 1 << (at & 31)];
   const high = ((value[word] ?? 0) & mask) !== 0;
   if (((known[word] ?? 0) & mask) !== 0) return high ? 1 : 0;
-  return ((was[word] ?? 0) & mask) === 0 ? 'unknown' : { at, inverted: high };
+  if (((was[word] ?? 0) & mask) === 0) return 'unknown';
+  return high ? { at, low: 1, high: 0 } : { at, low: 0, high: 1 };
+}
+
+/** The bit of state that a held bit is, or is the opposite of; undefined for any other. */
+export function literalOf(bit: HeldBit): { at: number; inverted: boolean } | undefined {
+  if (typeof bit !== 'object') return undefined;
+  const { at, low, high } = bit;
+  if (low === 0 && high === 1) return { at, inverted: false };
+  return low === 1 && high === 0 ? { at, inverted: true } : undefined;
+}
+
+/** A formula as a held bit; `bitOf` says what its variables are, undefined where nobody knows. */
+export function heldOf(formulas: Formulas, formula: Formula, bitOf: (variable: number) => HeldBit): HeldBit {
+  let left = MOST_NODES;
+  const convert = (at: Formula): HeldBit => {
+    const node = formulas.split(at);
+    if (!node) return at === TRUE ? 1 : 0;
+    const bit = left-- > 0 ? bitOf(node.variable) : 'unknown';
+    if (bit === 'unknown') return 'unknown';
+    const [low, high] = [convert(node.low), convert(node.high)];
+    if (low === 'unknown' || high === 'unknown') return 'unknown';
+    if (typeof bit === 'number') return bit === 1 ? high : low;
+    const literal = literalOf(bit);
+    if (!literal) return 'unknown';
+    return literal.inverted ? { at: literal.at, low: high, high: low } : { at: literal.at, low, high };
+  };
+  return convert(formula);
+}
+
+/** A held bit as a formula over variables for bits of state; `unknown` makes one that stands for nothing known. */
+export function formulaOfHeld(
+  formulas: Formulas,
+  bit: HeldBit,
+  variable: (at: number) => Formula,
+  unknown: () => Formula,
+): Formula {
+  if (bit === 0) return FALSE;
+  if (bit === 1) return TRUE;
+  if (bit === 'unknown') return unknown();
+  const inner = (part: HeldBit): Formula => formulaOfHeld(formulas, part, variable, unknown);
+  return formulas.choose(variable(bit.at), inner(bit.high), inner(bit.low));
 }
 
 /** The value of what was held; what nobody has read is unknown. */
 export function bitsOfHeld(value: HeldValue, held: ReadonlyMap<number, HeldBits>): HeldBits {
   const formulas = new Formulas();
-  const meanings: HeldBit[] = [];
-  const numbers = new Map<string, number>();
-  /** The same variable for the same bit, wherever it was read. */
-  const variable = (key: string, bit: HeldBit): Formula => {
-    const known = numbers.get(key) ?? meanings.push(bit) - 1;
-    numbers.set(key, known);
-    return formulas.variable(known);
-  };
-  const formulaOf = (bit: HeldBit, key: string): Formula => {
-    if (bit === 0) return FALSE;
-    if (bit === 1) return TRUE;
-    if (bit === 'unknown') return variable(key, bit);
-    const plain = variable(`state ${bit.at}`, { at: bit.at, inverted: false });
-    return bit.inverted ? formulas.not(plain) : plain;
+  /** Variables from 0 on are bits of state, those below are bits of which nothing is known, the same ones wherever they are read. */
+  const unknowns = new Map<string, number>();
+  const unknown = (key: string) => (): Formula => {
+    const number = unknowns.get(key) ?? -1 - unknowns.size;
+    unknowns.set(key, number);
+    return formulas.variable(number);
   };
   const word = (bit: (at: number) => Formula): Formula[] => Array.from({ length: 32 }, (_, at) => bit(at));
   const evaluate = (part: HeldValue): Formula[] => {
@@ -49,7 +93,14 @@ export function bitsOfHeld(value: HeldValue, held: ReadonlyMap<number, HeldBits>
         return word((at) => ((part.value >>> at) & 1 ? TRUE : FALSE));
       case 'held': {
         const bits = held.get(part.id);
-        return word((at) => formulaOf(bits ? (bits[at] ?? 0) : 'unknown', `${part.id} ${at}`));
+        return word((at) =>
+          formulaOfHeld(
+            formulas,
+            bits ? (bits[at] ?? 0) : 'unknown',
+            (state) => formulas.variable(state),
+            unknown(`${part.id} ${at}`),
+          ),
+        );
       }
       case 'not': {
         const of = evaluate(part.of);
@@ -61,19 +112,12 @@ export function bitsOfHeld(value: HeldValue, held: ReadonlyMap<number, HeldBits>
       }
       case 'bits': {
         const [left, right] = [evaluate(part.left), evaluate(part.right)];
-        const combine = { '&': formulas.and, '|': formulas.or, '^': formulas.xor }[part.operator].bind(
-          formulas,
-        );
-        return word((at) => combine(left[at] as Formula, right[at] as Formula));
+        const name = ({ '&': 'and', '|': 'or', '^': 'xor' } as const)[part.operator];
+        return word((at) => formulas[name](left[at] as Formula, right[at] as Formula));
       }
     }
   };
-  return evaluate(value).map((formula): HeldBit => {
-    if (formula === TRUE) return 1;
-    if (formula === FALSE) return 0;
-    const literal = formulas.literal(formula);
-    const bit = literal ? meanings[literal.variable] : undefined;
-    if (literal === undefined || typeof bit !== 'object') return 'unknown';
-    return { at: bit.at, inverted: literal.inverted };
-  });
+  return evaluate(value).map((formula) =>
+    heldOf(formulas, formula, (at) => (at < 0 ? 'unknown' : { at, low: 0, high: 1 })),
+  );
 }

@@ -4,6 +4,11 @@ import type { Register } from '../../device/registers/types';
 /** One step of initialisation or of an accessor. Values are whole-register, unsigned. */
 export type Operation = Access | Pause;
 
+type Bare<T> = T extends unknown ? Omit<T, keyof Purpose> : never;
+
+/** What an operation does, without whom it is for. */
+export type BareOperation = Bare<Operation>;
+
 /** Who an operation is for. */
 interface Purpose {
   stage: string;
