@@ -268,15 +268,20 @@ export function testShapes(
         ) as CodeStyle;
         const derived = derivedBy(device, style, random);
         if (derived.proof.failures.length > 0) continue;
-        for (let run = 0; run < fuzzBudget(10); run++) {
-          const { operations, planned, text } = sequence(derived, random);
-          const beginnings = Array.from({ length: 4 }, (_, k) => ({
-            chance: 1 + k,
-            any: style === 'preserving',
-          }));
-          const all = [...derived.lowered.operations, ...operations];
-          if (!judge.judge(planned, [{ operations: all, beginnings }])[0]) wrong.push(`${style}: ${text}`);
-        }
+        const runs = Array.from({ length: fuzzBudget(20) }, () => sequence(derived, random));
+        const beginnings = Array.from({ length: 4 }, (_, k) => ({
+          chance: 1 + k,
+          any: style === 'preserving',
+        }));
+        const verdicts = judge.judge(
+          [],
+          runs.map(({ operations, planned }) => ({
+            planned,
+            beginnings,
+            operations: [...derived.lowered.operations, ...operations],
+          })),
+        );
+        for (const [at, right] of verdicts.entries()) if (!right) wrong.push(`${style}: ${runs[at]?.text}`);
       }
       judge.close();
       expect(wrong).toEqual([]);

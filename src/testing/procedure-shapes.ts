@@ -63,6 +63,20 @@ export const PROCEDURES: Record<string, Shape> = {
       },
     ],
   },
+  'a sequence that any access breaks, before a word that holds all bits': {
+    registers: [
+      hidden('STEP', { bits: 2, 'any access': 'this := 0' }),
+      at(0, 'DIR', { write: 'this := v', read: 'this', 'write when': 'STEP == 2' }),
+      at(1, 'LATCH', { write: 'this := v', read: 'this', 'write when': 'STEP == 2' }),
+      at(2, 'KEY', { write: 'STEP := v == 0xA0 + p ? 1 : (v == 0x51) & (STEP == 1) ? 2 : 0' }),
+    ],
+    stages: ['latch', 'dir'].map((field) => ({
+      id: field,
+      per: 'port' as const,
+      'before each': ['PORT.KEY := 0xA0 + p', 'PORT.KEY := 0x51'],
+      fields: [field],
+    })),
+  },
   'a sequence that a read ends': {
     registers: [
       at(0, 'DIR', { write: 'NEXT := v', read: 'SHOWN' }),

@@ -83,13 +83,19 @@ export class SecondJudge {
     return free;
   }
 
-  /** For each case whether all went as planned, from each of its beginnings. */
+  /** For each case whether all went as planned (for all, or for this case), from each of its beginnings. */
   judge(
     planned: readonly PlannedPad[],
-    cases: readonly { operations: readonly Operation[]; beginnings: readonly Beginning[] }[],
+    cases: readonly {
+      operations: readonly Operation[];
+      beginnings: readonly Beginning[];
+      planned?: readonly PlannedPad[];
+    }[],
   ): boolean[] {
-    const wanted = planned.flatMap((one) => this.fieldsOf(one));
-    const commands: string[] = [...new Set(wanted.map((one) => one.row))].map((row) => `I ${row}`);
+    const ofAll = planned.flatMap((one) => this.fieldsOf(one));
+    const wanted = cases.map((each) => each.planned?.flatMap((one) => this.fieldsOf(one)) ?? ofAll);
+    const asked = new Set([ofAll, ...wanted].flatMap((bits) => bits.map(({ row }) => row)));
+    const commands: string[] = [...asked].map((row) => `I ${row}`);
     for (const { operations, beginnings } of cases) {
       for (const { chance, any } of beginnings) {
         commands.push(`S ${chance} ${any ? 1 : 0}`, ...operations.flatMap(commandsFor), 'P');
@@ -105,11 +111,11 @@ export class SecondJudge {
     const results = stdout.split('E\n').slice(0, -1);
     if (status !== 0 || results.length !== cases.length)
       throw new Error(`the second machine stopped: ${stdout.slice(-200)}`);
-    return results.map((text) =>
+    return results.map((text, at) =>
       text
         .split('P\n')
         .slice(0, -1)
-        .every((run) => this.isRight(run, wanted)),
+        .every((run) => this.isRight(run, wanted[at] ?? [])),
     );
   }
 

@@ -9,10 +9,10 @@ import { placeValue, type Slot, slotMask } from '../../device/fields/fields';
 import type { PlannedPad } from '../../device/planned-pad';
 import { followsInverted, levelsBehind } from '../../device/registers/levels';
 import { type Follower, fullMask, type Register, shownMask } from '../../device/registers/types';
-import { around } from '../lower/around';
+import { around as stepsAround } from '../lower/around';
 import type { Lowered } from '../lower/lower';
 import { stepsByClauses, type Turn, turnByClauses } from '../lower/solve';
-import { operationsOfStep, type RegisterStep } from '../lower/steps';
+import { operationsOfStep, type RegisterStep, readApart } from '../lower/steps';
 import { stepsFor, wordOfHalves } from '../lower/strategies';
 import { shownBit } from '../machine/clause-access';
 import { readRegister } from '../machine/machine';
@@ -422,7 +422,7 @@ function whereSelected<T>(
   const { kind } = register.access;
   if (direct !== undefined || (kind !== 'clauses' && kind !== 'internal')) return direct;
   const latch = field ?? device.description.recipe.access.latch ?? '';
-  const { before, beforeEach } = around(device, pads, latch, machine, new Set(device.registers.all));
+  const { before, beforeEach } = stepsAround(device, pads, latch, machine, new Set(device.registers.all));
   if (before.length + beforeEach.length === 0) return undefined;
   return tryOut(machine, () => {
     for (const operation of [...before, ...beforeEach]) perform(machine, operation);
@@ -744,10 +744,10 @@ const step = (bare: BareOperation): Operation => ({ ...bare, stage: 'access', pa
 /** Holds of what is read for a write are numbered apart from those of the stages around it. */
 const FIRST_HELD = 1000;
 
-const stepOperations = (steps: readonly Turn[]): Operation[] =>
+const stepOperations = (steps: readonly Turn[], from = 1): Operation[] =>
   steps.flatMap((each, at) => {
     if (each.kind === 'flip') return step(each);
-    const { before, write } = operationsOfStep(each, FIRST_HELD * (at + 1));
+    const { before, write } = operationsOfStep(each, FIRST_HELD * (at + from));
     return [...before, write].map(step);
   });
 
@@ -819,22 +819,32 @@ function protectedAccess(
   };
   const direct = faultOf(main);
   if (direct === undefined) return { steps: [...main], torn: isTorn(main) };
-  const stages = around(device, pads, field, after.machine, relatedTo(device, main));
+  const stages = stepsAround(device, pads, field, after.machine, relatedTo(device, main));
   // What is read for a write is read before the steps that stand around it.
-  const keyed = main.flatMap((one) =>
-    one.kind === 'read' ? [one] : [...stages.beforeEach, one, ...stages.afterEach],
-  );
-  const parts: (Operation | Put)[][] = [stages.before, keyed, stages.after];
-  let steps = parts.flat();
-  if (faultOf(steps) !== undefined) return { steps: [...main], torn: isTorn(main), fault: direct };
+  const around = (own: readonly (Operation | Put)[]): (Operation | Put)[] => [
+    ...stages.before,
+    ...own.flatMap((one) => (one.kind === 'read' ? [one] : [...stages.beforeEach, one, ...stages.afterEach])),
+    ...stages.after,
+  ];
+  const [own, apart] = [main, readingApart(main)];
+  const chosen = [own, ...(apart ? [apart] : [])].find((list) => faultOf(around(list)) === undefined);
+  if (!chosen) return { steps: [...main], torn: isTorn(main), fault: direct };
+  let steps = around(chosen);
   // Whatever is not needed goes: what is left is what the latch is protected by.
   for (let at = steps.length - 1; at >= 0; at--) {
     const one = steps[at];
-    if (one && main.includes(one)) continue;
+    if (one && chosen.includes(one)) continue;
     const without = steps.toSpliced(at, 1);
     if (faultOf(without) === undefined) steps = without;
   }
   return { steps, torn: true };
+}
+
+/** The same steps with what is read and changed read first, where steps that stand before the write do not bear a read in between. */
+function readingApart(main: readonly (Operation | Put)[]): (Operation | Put)[] | undefined {
+  if (!main.some((one) => one.kind === 'update')) return undefined;
+  const steps = main.map((one) => (one.kind === 'update' && !one.shadow ? (readApart(one) ?? one) : one));
+  return steps.flatMap((one, at) => (one.kind === 'computed' ? stepOperations([one], at + 1) : [one]));
 }
 
 /** An interrupt between read and write could be undone, or undo the write; so could one between key and lock. */
@@ -936,9 +946,11 @@ function strayIn(
   before: { words: Map<number, [number, number, number]>; keys: Map<Register, number> },
 ): string | undefined {
   const restless = restlessBits(device);
-  for (const [word, [known, value]] of before.words) {
+  for (const [word, [known, value, was]] of before.words) {
     const same = known & (machine.known[word] ?? 0) & ~(value ^ (machine.value[word] ?? 0));
-    let stray = ~(machine.was[word] ?? 0) & ~same;
+    // Of what nobody knows only what is as it was, and not turned, is the same.
+    const kept = was & (machine.was[word] ?? 0) & ~(value ^ (machine.value[word] ?? 0));
+    let stray = ~kept & ~same;
     for (const { register, mask } of goal.may) {
       if (register.storage?.word === word) stray &= ~(mask << register.storage.shift);
     }

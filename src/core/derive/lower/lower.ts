@@ -5,13 +5,24 @@ import type { Register } from '../../device/registers/types';
 import { writeContext } from '../../device/write-context';
 import type { CircuitId, CodeStyle } from '../../plan/model/types';
 import type { BitOwner, Clash, ImageRegister, Operation, PadShare } from '../machine/operations';
+import { perform } from '../machine/perform';
 import { createMachine, tryOut } from '../machine/state';
 import type { Contributions, FieldWants, Gathered } from './gather';
 import { gather } from './gather';
 import { after, before, decide, flush, padsOf, runStatements, turnsOf } from './statements';
-import type { RegisterStep } from './steps';
+import { operationsOfStep, type RegisterStep, readApart } from './steps';
 import { stepsFor } from './strategies';
-import { type Batch, type Decided, emitStep, type Joint, join, newWork, touch, type Work } from './work';
+import {
+  type Batch,
+  type Decided,
+  emitStep,
+  type Joint,
+  join,
+  newWork,
+  operationOf,
+  touch,
+  type Work,
+} from './work';
 
 export interface Lowered {
   style: CodeStyle;
@@ -138,9 +149,25 @@ function writeFields(
 
 /** How a register is driven once what the stage does before each write has been done: it may select what the write means. */
 function keyedSteps(device: Device, stage: Stage, change: Joint, work: Work): RegisterStep[] {
-  return tryOut(work.machine, () => {
-    before(device, stage, writeContext(device, change.register), newWork(work.style, work.machine));
-    return stepsFor(change, work.machine, work.style);
+  const { machine, style } = work;
+  const context = writeContext(device, change.register);
+  const steps = tryOut(machine, () => {
+    before(device, stage, context, newWork(style, machine));
+    return stepsFor(change, machine, style);
+  });
+  return steps.map((step) => {
+    if (step.kind !== 'update') return step;
+    // What stands before the write may not bear a read in between.
+    const isTaken = (way: RegisterStep): boolean =>
+      tryOut(machine, () => {
+        const { before: reads, write } = operationsOfStep(way, 1_000_000);
+        for (const read of reads) perform(machine, operationOf(read, stage, [], []));
+        before(device, stage, context, newWork(style, machine));
+        return perform(machine, operationOf(write, stage, [], [])).length === 0;
+      });
+    if (isTaken(step)) return step;
+    const apart = readApart(step);
+    return apart && isTaken(apart) ? apart : step;
   });
 }
 

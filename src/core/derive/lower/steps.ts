@@ -29,6 +29,17 @@ export interface ComputedStep {
   turn: number;
 }
 
+/** The same change with the read apart, so that something can be done between it and the write. Flags among the bits it would not spare. */
+export function readApart({
+  register,
+  clear,
+  set,
+}: Extract<RegisterStep, { kind: 'update' }>): ComputedStep | undefined {
+  const mask = (fullMask(register.bits) & ~(clear | set)) >>> 0;
+  if (mask === 0 || register.flagMask !== 0 || register.zeroFlagMask !== 0) return undefined;
+  return { kind: 'computed', register, reads: [{ register, mask }], turn: set };
+}
+
 /** The value of a computed step, whose reads are held under numbers from `first` on. */
 export function computedValue({ register, reads, turn }: ComputedStep, first: number): HeldValue {
   const all = fullMask(register.bits);

@@ -239,6 +239,11 @@ export const copyMachine = (machine: Machine): Machine => ({
   touched: undefined,
 });
 
+/** Bits of a word that are as they were before the first operation; one that has been turned since is not. */
+export function untouchedBits({ known, value, was }: Machine, word: number): number {
+  return (was[word] ?? 0) & ((known[word] ?? 0) | ~(value[word] ?? 0));
+}
+
 /** What is held in a register, without a bus access. */
 export function bitsOf(machine: Machine, register: Register): Bits {
   const { storage } = register;

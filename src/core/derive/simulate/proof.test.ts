@@ -1228,3 +1228,16 @@ describe('right code is not refused', () => {
     );
   });
 });
+
+test('a bit that is turned, and not the plan’s, is a stray, also where it is turned twice', () => {
+  const { lowered, device } = proven(plain, lamp);
+  const [first] = lowered.operations;
+  const register = first && 'register' in first ? first.register : undefined;
+  expect(register).toBeDefined();
+  const turned: Operation = { kind: 'flip', stage: 'direction', pads: [], register: register!, mask: 0x80 };
+  const planned = plannedOn(device, lamp);
+  const { failures } = prove(device, planned, { ...lowered, operations: [...lowered.operations, turned] });
+  expect(failures.map(({ message }) => message)).toEqual([expect.stringMatching(/changes bits 0x80 of/)]);
+  const twice = [...lowered.operations, turned, turned];
+  expect(prove(device, planned, { ...lowered, operations: twice }).failures[0]?.kind).toBe('stray');
+});

@@ -20,6 +20,7 @@ import {
   type Machine,
   resetImage,
   type Start,
+  untouchedBits,
   watchingWrites,
 } from '../machine/state';
 import { RaisedFlags } from './raised-flags';
@@ -357,7 +358,7 @@ class Run {
       const word = machine.changed.list[at] as number;
       note(this.trace, word, index, machine);
       this.lookForStrays(word, index, operation);
-      const touched = ~(machine.was[word] ?? 0);
+      const touched = ~untouchedBits(machine, word);
       if (touched !== 0) {
         for (const { pad, mask } of padsByWord(this.device).get(word) ?? []) {
           if ((touched & mask) !== 0 && !this.plannedPads.has(pad.id))
@@ -372,7 +373,7 @@ class Run {
 
   private lookForStrays(word: number, index: number, operation: Operation): void {
     const { machine } = this;
-    let touched = ~(machine.was[word] ?? 0) & ~(this.allowed[word] ?? 0) & ~(this.reported[word] ?? 0);
+    let touched = ~untouchedBits(machine, word) & ~(this.allowed[word] ?? 0) & ~(this.reported[word] ?? 0);
     if (touched === 0) return;
     const register = this.device.registers.all.find((one) => one.storage?.word === word);
     if (!register?.storage || isBookkeeping(this.device, register)) return;

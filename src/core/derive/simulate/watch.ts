@@ -10,7 +10,7 @@ import { saidAlike } from '../../device/fields/excludes';
 import type { Slot } from '../../device/fields/fields';
 import { type PlannedPad, wantedOf } from '../../device/planned-pad';
 import type { Bits, Machine, Start } from '../machine/state';
-import { createMachine } from '../machine/state';
+import { createMachine, untouchedBits } from '../machine/state';
 import { type FieldStates, isBroken } from './broken-invariants';
 import {
   drives,
@@ -161,7 +161,7 @@ export function fieldBits(machine: Machine, slots: readonly Slot[]): Bits {
     const mask = width >= 32 ? -1 : (1 << width) - 1;
     field.known |= (((machine.known[storage.word] ?? 0) >>> from) & mask) << shift;
     field.value |= (((machine.value[storage.word] ?? 0) >>> from) & mask) << shift;
-    field.was |= (((machine.was[storage.word] ?? 0) >>> from) & mask) << shift;
+    field.was |= ((untouchedBits(machine, storage.word) >>> from) & mask) << shift;
   }
   return field;
 }
