@@ -1,8 +1,10 @@
+import { collectProblems } from '@/core/base/problems';
 import { type Lowered, lower } from '@/core/derive/lower/lower';
 import type { Operation } from '@/core/derive/machine/operations';
 import { prove } from '@/core/derive/simulate/proof';
 import type { RecipeSource } from '@/core/description/recipe';
-import type { DeviceDescription } from '@/core/description/types';
+import type { DeviceDescription, Pad } from '@/core/description/types';
+import { checkStages } from '@/core/device/compile/check-stages';
 import { compileDevice } from '@/core/device/compile/compile';
 import { loadDevice } from '@/core/device/compile/load';
 import { settingsOf } from '@/core/device/decode';
@@ -27,6 +29,8 @@ export interface Tally {
   harmless: number;
   /** Proven, but wrong on the second machine, which is how it is noticed: what the description says is another part. */
   second: number;
+  /** Proven, and other than before only in registers that the changed steps write and no pad plans: the head of the code says so. */
+  stated: number;
   /** Proven, but wrong on the second machine, though the hardware described is the same. Must be none. */
   missed: string[];
 }
@@ -37,7 +41,32 @@ type StepChange = (recipe: RecipeSource, random: Random) => string | undefined;
 const pick = <T>(random: Random, list: readonly T[]): T | undefined =>
   list.length > 0 ? random.pick(list) : undefined;
 
-const withSteps = (recipe: RecipeSource) => recipe.stages.filter((stage) => (stage.do ?? []).length > 0);
+/** All lists of steps of a recipe that are not empty. */
+const stepLists = (recipe: RecipeSource): string[][] =>
+  recipe.stages
+    .flatMap((stage) => [stage.do, stage.after, stage['before each'], stage['after each']])
+    .flatMap((list) => (list && list.length > 0 ? [list] : []));
+
+/** Changes a step by chance; undefined where that leaves it as it is. */
+function changeStep(
+  recipe: RecipeSource,
+  random: Random,
+  change: (text: string) => string,
+): string | undefined {
+  const list = pick(random, stepLists(recipe));
+  const at = random.int(list?.length ?? 1);
+  const text = list?.[at];
+  if (!list || text === undefined || change(text) === text) return undefined;
+  list[at] = change(text);
+  return text;
+}
+
+/** A text with one of the places that match changed. */
+function changeOne(text: string, pattern: RegExp, random: Random, change: (found: string) => string): string {
+  const found = pick(random, [...text.matchAll(pattern)]);
+  if (!found) return text;
+  return text.slice(0, found.index) + change(found[0]) + text.slice(found.index + found[0].length);
+}
 
 const STEP_CHANGES: Record<string, StepChange> = {
   'stage dropped'(recipe, random) {
@@ -53,8 +82,17 @@ const STEP_CHANGES: Record<string, StepChange> = {
     return `${first.id}, ${second.id}`;
   },
   'step dropped'(recipe, random) {
-    const stage = pick(random, withSteps(recipe));
-    return stage?.do?.splice(random.int(stage.do.length), 1)[0];
+    const list = pick(random, stepLists(recipe));
+    return list?.splice(random.int(list.length), 1)[0];
+  },
+  'steps swapped'(recipe, random) {
+    const list = pick(random, stepLists(recipe));
+    const at = random.int((list?.length ?? 1) - 1);
+    const [first, second] = [list?.[at], list?.[at + 1]];
+    if (!list || first === undefined || second === undefined) return undefined;
+    list[at] = second;
+    list[at + 1] = first;
+    return `${first}, ${second}`;
   },
   'key before each dropped'(recipe, random) {
     const stage = pick(
@@ -63,24 +101,26 @@ const STEP_CHANGES: Record<string, StepChange> = {
     );
     return stage?.['before each']?.splice(random.int(stage['before each'].length), 1)[0];
   },
-  'await or wait made shorter'(recipe, random) {
-    const stage = pick(random, withSteps(recipe));
-    const at = random.int(stage?.do?.length ?? 1);
-    const text = stage?.do?.[at];
-    const shorter = text?.replace(/within \d+$/, 'within 1').replace(/^wait \d+/, 'wait 1');
-    if (!stage?.do || shorter === undefined || shorter === text) return undefined;
-    stage.do[at] = shorter;
-    return text;
+  'a stage in turn, or no longer'(recipe, random) {
+    const stage = pick(
+      random,
+      recipe.stages.filter(({ per = 'device' }) => per !== 'device'),
+    );
+    if (!stage) return undefined;
+    stage['in turn'] = !stage['in turn'];
+    return stage.id;
   },
-  'value of a step changed'(recipe, random) {
-    const stage = pick(random, withSteps(recipe));
-    const at = random.int(stage?.do?.length ?? 1);
-    const text = stage?.do?.[at];
-    const other = text?.replace(/:= (0x[0-9A-Fa-f]+|\d+)$/, (_, value) => `:= ${Number(value) ^ 1}`);
-    if (!stage?.do || other === undefined || other === text) return undefined;
-    stage.do[at] = other;
-    return text;
-  },
+  'await or wait made shorter': (recipe, random) =>
+    changeStep(recipe, random, (text) =>
+      text.replace(/within \d+$/, 'within 1').replace(/^wait \d+/, 'wait 1'),
+    ),
+  'value of a step changed': (recipe, random) =>
+    changeStep(recipe, random, (text) =>
+      text.replace(/(?<=:= (?:.*[^\w.])?)(0x[0-9A-Fa-f]+|\d+)$/, (value) => String(Number(value) ^ 1)),
+    ),
+  'what is read written back otherwise': (recipe, random) =>
+    changeStep(recipe, random, (text) => text.replace(/:= ([a-z]\w+)$/, ':= $1 ^ 4')),
+
   'field left out of its stage'(recipe, random) {
     const stage = pick(
       random,
@@ -88,6 +128,45 @@ const STEP_CHANGES: Record<string, StepChange> = {
     );
     return stage?.fields?.splice(random.int(stage.fields.length), 1)[0];
   },
+};
+
+const CLAUSES = [
+  'read',
+  'write',
+  'write when',
+  'after read',
+  'any access',
+  'any write',
+  'returns to',
+] as const;
+
+/** Changes a clause of some register by chance. */
+function changeClause(
+  recipe: RecipeSource,
+  random: Random,
+  change: (text: string) => string,
+): string | undefined {
+  const stated = recipe.registers.blocks.flatMap((block) =>
+    block.registers.flatMap((register) =>
+      CLAUSES.flatMap((key) => (register[key] === undefined ? [] : [{ block: block.id, register, key }])),
+    ),
+  );
+  const clause = pick(random, stated);
+  const text = clause?.register[clause.key];
+  if (!clause || text === undefined || change(text) === text) return undefined;
+  clause.register[clause.key] = change(text);
+  return `${clause.block}.${clause.register.id}, ${clause.key}: ${text}`;
+}
+
+const OTHER_SIGN: Record<string, string> = {
+  '|': '&',
+  '&': '|',
+  '^': '|',
+  '==': '!=',
+  '>': '<',
+  '<': '>',
+  '+': '-',
+  '-': '+',
 };
 
 /** A change of what is said of the hardware: the description is of another part then. */
@@ -130,6 +209,31 @@ const PART_CHANGES: Record<string, StepChange> = {
     const other = pick(random, ['read-write', 'read', 'write', 'strobe', 'masked'] as const);
     register.access = other;
     return (before ?? 'read-write') === other ? undefined : `${block?.id}.${register.id} ${other}`;
+  },
+  'number in a clause changed': (recipe, random) =>
+    changeClause(recipe, random, (text) =>
+      changeOne(text, /\b(?:0x[0-9A-Fa-f]+|\d+)\b/g, random, (value) => String(Number(value) ^ 1)),
+    ),
+  'sign in a clause changed': (recipe, random) =>
+    changeClause(recipe, random, (text) =>
+      changeOne(text, /(?<=[\w)] )(?:==|[|&^<>+-])(?= )/g, random, (sign) => OTHER_SIGN[sign] ?? sign),
+    ),
+  'opposite in a clause': (recipe, random) =>
+    changeClause(recipe, random, (text) =>
+      text.includes('~')
+        ? changeOne(text, /~/g, random, () => '')
+        : changeOne(text, /\bv\b/g, random, () => '~v'),
+    ),
+  'clause left out'(recipe, random) {
+    const registers = recipe.registers.blocks.flatMap((block) => block.registers);
+    const key = random.pick(['write when', 'after read', 'any access', 'any write', 'returns to'] as const);
+    const register = pick(
+      random,
+      registers.filter((each) => each[key] !== undefined),
+    );
+    if (!register) return undefined;
+    delete register[key];
+    return `${register.id}, ${key}`;
   },
   'value of a table changed'(recipe, random) {
     const rule = pick(random, recipe.encode);
@@ -201,6 +305,32 @@ const OPERATION_CHANGES: Record<string, OperationChange> = {
     operations[operations.indexOf(one)] = { ...one, register };
     return `${one.register.name} → ${register.name}`;
   },
+  'held value changed'(operations, random) {
+    const one = pick(
+      random,
+      operations.filter((it) => it.kind === 'write held'),
+    );
+    if (one?.kind !== 'write held') return undefined;
+    const right = { kind: 'number' as const, value: 2 ** random.int(one.register.bits) };
+    const operator = random.pick(['^', '|'] as const);
+    operations[operations.indexOf(one)] = {
+      ...one,
+      value: { kind: 'bits', operator, left: one.value, right },
+    };
+    return one.register.name;
+  },
+  'read after what it is read before'(operations, random) {
+    const one = pick(
+      random,
+      operations.filter((it) => it.kind === 'read'),
+    );
+    const at = one ? operations.indexOf(one) : -1;
+    const next = operations[at + 1];
+    if (!one || !next) return undefined;
+    operations[at] = next;
+    operations[at + 1] = one;
+    return next.kind;
+  },
   'key changed'(operations, random) {
     const one = pick(
       random,
@@ -259,6 +389,8 @@ interface Suspect {
   style: CodeStyle;
   operations: readonly Operation[];
   samePart: boolean;
+  /** The recipe with the changed steps. */
+  changed?: DeviceDescription;
 }
 
 /**
@@ -279,6 +411,7 @@ export function mutate(device: Device, each: number, seed: number): { tallies: T
       unproven: 0,
       harmless: 0,
       second: 0,
+      stated: 0,
       missed: [],
     };
     tallies.push(tally);
@@ -289,8 +422,10 @@ export function mutate(device: Device, each: number, seed: number): { tallies: T
       planned,
       suspects.map(({ operations, style }) => ({ operations, beginnings: beginnings(style) })),
     );
-    suspects.forEach(({ tally, what, style, samePart }, k) => {
+    suspects.forEach((suspect, k) => {
+      const { tally, what, style, samePart } = suspect;
       if (results[k]) tally.harmless++;
+      else if (samePart && isStated(planned, suspect)) tally.stated++;
       else if (samePart) tally.missed.push(`${tally.kind}, ${what}, ${style}`);
       else tally.second++;
     });
@@ -320,6 +455,17 @@ export function mutate(device: Device, each: number, seed: number): { tallies: T
   return { tallies, plans };
 }
 
+/** Whether nothing is wrong on the second machine but that registers hold what the changed steps, and no others, give them. */
+function isStated(planned: readonly PlannedPad[], { changed, operations, style }: Suspect): boolean {
+  if (!changed) return false;
+  const judge = new SecondJudge(changed);
+  try {
+    return judge.judge(planned, [{ operations, beginnings: beginnings(style) }])[0] === true;
+  } finally {
+    judge.close();
+  }
+}
+
 const traceOf = (operations: readonly Operation[]): string =>
   operations
     .map((one) => {
@@ -329,6 +475,8 @@ const traceOf = (operations: readonly Operation[]): string =>
       return `${register.address}/${register.bits} ${JSON.stringify(more)}`;
     })
     .join('\n');
+
+const isPort = (pad: Pad): boolean => pad.kind === 'io' && pad.port !== undefined;
 
 function mutateRecipe(
   device: Device,
@@ -345,7 +493,9 @@ function mutateRecipe(
   tally.made++;
   // Steps do not change what the checks on loading look at; hardware does.
   const loaded = kind in STEP_CHANGES ? compileDevice(description) : loadDevice(description);
-  if (!loaded.ok) {
+  const problems = collectProblems();
+  if (loaded.ok && kind in STEP_CHANGES) checkStages(loaded.value, description.pads.filter(isPort), problems);
+  if (!loaded.ok || problems.length > 0) {
     tally.refused++;
     return undefined;
   }
@@ -368,7 +518,15 @@ function mutateRecipe(
     tally.unproven++;
     return undefined;
   }
-  return { tally, what, style, operations: after.operations, samePart: kind in STEP_CHANGES };
+  const samePart = kind in STEP_CHANGES;
+  return {
+    tally,
+    what,
+    style,
+    operations: after.operations,
+    samePart,
+    ...(samePart ? { changed: description } : {}),
+  };
 }
 
 function mutateOperations(

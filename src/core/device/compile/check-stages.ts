@@ -46,6 +46,7 @@ function checkSteps(
   lists: readonly (readonly [name: string, statements: readonly Statement[]])[],
 ): void {
   const held = new Map<string, { place: string; used: boolean }>();
+  checkPutBack(place, problems, lists);
   for (const [name, statements] of lists)
     for (const [position, statement] of statements.entries()) {
       const at = `${place}, ${name} ${position + 1}`;
@@ -66,6 +67,34 @@ function checkSteps(
         place: read.place,
         message: `nothing after it uses ${name}; a read for what it does is "read", without a name`,
       });
+}
+
+const nameOf = ({ block, register, element }: RegisterRef): string =>
+  `${block}.${register}${element ? JSON.stringify(element) : ''}`;
+
+/** What is put back at last must have been read before anything else was written there. */
+function checkPutBack(
+  place: string,
+  problems: Problems,
+  lists: readonly (readonly [name: string, statements: readonly Statement[]])[],
+): void {
+  const steps = lists.flatMap(([name, statements]) =>
+    statements.map((statement, at) => ({ statement, at: `${place}, ${name} ${at + 1}` })),
+  );
+  for (const [position, { statement, at }] of steps.entries()) {
+    if (statement.kind !== 'read' || statement.name === undefined) continue;
+    const register = nameOf(statement.target);
+    const writes = ({ statement: other }: (typeof steps)[number]): boolean =>
+      other.kind === 'assign' && nameOf(other.target) === register;
+    const last = steps.findLast(writes)?.statement;
+    const isPutBack =
+      last?.kind === 'assign' && last.value.kind === 'variable' && last.value.name === statement.name;
+    if (isPutBack && steps.slice(0, position).some(writes))
+      problems.push({
+        place: at,
+        message: `${register} is read after a step has written it, and what is put back with ${statement.name} is not what it held before; read it first`,
+      });
+  }
 }
 
 /** A context and what to call it. */
