@@ -168,22 +168,53 @@ export function variantsOf(device: Device, pad: Pad): Variant[] {
     );
 }
 
-/** All settings of a pad in a use, each once, canonical; those that are not to be had with the reason. */
-function* tuplesOf(
-  device: Device,
-  pad: Pad,
-  { mode, fn }: Variant,
-): Generator<{ settings: PadSettings; why: string | undefined }> {
+interface Tuple {
+  settings: PadSettings;
+  /** Why it is not to be had. */
+  why: string | undefined;
+}
+
+/** Of all pads alike; and of the pad that was asked for last, what depends on it. */
+const tuples = new WeakMap<
+  Device,
+  { alike: Map<string, readonly Tuple[]>; pad: Pad | undefined; own: Map<string, readonly Tuple[]> }
+>();
+
+/** All settings of a pad in a use, each once, canonical; those that are not to be had with the reason. The same lists for pads alike. */
+function tuplesOf(device: Device, pad: Pad, variant: Variant): readonly Tuple[] {
+  const { mode, fn } = variant;
+  // What is not to be had of a function may depend on its columns.
+  const signal = fn && (device.tellsSignals || restrictedOf(device)) ? fn.signal : '';
+  const key = `${padSort(device, pad)} ${mode} ${fn?.mux} ${lineAs(device, fn)} ${signal}`;
+  let memory = tuples.get(device);
+  if (!memory) {
+    memory = { alike: new Map(), pad: undefined, own: new Map() };
+    tuples.set(device, memory);
+  }
+  if (signal !== '' && memory.pad !== pad) {
+    memory.pad = pad;
+    memory.own = new Map();
+  }
+  const lists = signal === '' ? memory.alike : memory.own;
+  let list = lists.get(key);
+  if (!list) {
+    list = listTuples(device, pad, variant);
+    lists.set(key, list);
+  }
+  return list;
+}
+
+function listTuples(device: Device, pad: Pad, { mode, fn }: Variant): Tuple[] {
   const { recipe } = device.description;
   const line = lineAs(device, fn);
   const applied = appliedKeys(recipe, mode, line);
   const keys = settingKeysOf(recipe.settings).filter((key) => key !== 'mode' && applied.includes(key));
   const valuesFor = (key: SettingKey): string[] =>
     (recipe.settings[key] ?? []).filter((value) => lackOfClass(device, pad, key, value) === undefined);
-  for (const chosen of product(keys, valuesFor)) {
+  return product(keys, valuesFor).map((chosen): Tuple => {
     const settings = canonical(recipe, { values: { ...chosen, mode }, ...device.selection(fn) }, line);
-    yield { settings, why: unavailable(device, pad, fn, settings.values) };
-  }
+    return { settings, why: unavailable(device, pad, fn, settings.values) };
+  });
 }
 
 /** Every setting that a pad can have in a use. */
@@ -191,20 +222,18 @@ export function* settingsOfVariant(device: Device, pad: Pad, variant: Variant): 
   for (const { settings, why } of tuplesOf(device, pad, variant)) if (why === undefined) yield settings;
 }
 
-/** Every combination of the values that settings can have. */
-export function* product(
+/** Every combination of the values that settings can have, the last setting changing first. */
+export const product = (
   keys: readonly SettingKey[],
   valuesOf: (key: SettingKey) => string[],
-): Generator<Partial<Record<SettingKey, string>>> {
-  const [first, ...rest] = keys;
-  if (first === undefined) {
-    yield {};
-    return;
-  }
-  for (const value of valuesOf(first)) {
-    for (const others of product(rest, valuesOf)) yield { [first]: value, ...others };
-  }
-}
+): Partial<Record<SettingKey, string>>[] =>
+  keys.reduce<Partial<Record<SettingKey, string>>[]>(
+    (all, key) => {
+      const values = valuesOf(key);
+      return all.flatMap((chosen) => values.map((value) => ({ ...chosen, [key]: value })));
+    },
+    [{}],
+  );
 
 /** For each value of each setting why no combination with it is to be had, or null where one is. */
 type Offered = Map<string, string | null>;

@@ -241,7 +241,7 @@ function checkTables(device: Device, pads: Pad[], problems: Problems): void {
   const missing = new Map<EncodeRule, Missing>();
   const found = new OnePerKind();
   for (const pad of pads) {
-    const fresh: { settings: PadSettings; fn?: PadFunction }[] = [];
+    const fresh: Case[] = [];
     // Tables see no more of a pad than its class and mux code (or else all of it), so one variant speaks for all alike.
     const sort = perPad ? pad.id : padSort(device, pad);
     const variants = variantsOf(device, pad).filter(({ mode, fn }) => {
@@ -261,8 +261,9 @@ function checkTables(device: Device, pads: Pad[], problems: Problems): void {
         missing.set(rule, entry);
       }
       if (gaps.length > 0) continue;
-      fresh.push({ settings, fn });
-      checkValues(device, pad, fn, settings, found);
+      const encoded = encodedOf(device, pad, fn, settings, found);
+      fresh.push({ settings, fn, encoded });
+      checkValues(device, pad, fn, encoded, found);
     }
     // An incomplete table cannot be read back at all.
     if (!found.any && missing.size === 0) checkReadsBack(device, pad, fresh, found);
@@ -281,21 +282,37 @@ function checkTables(device: Device, pads: Pad[], problems: Problems): void {
 
 const MOST_TUPLES = 24;
 
-/** Values that do not fit their fields. */
-function checkValues(
+/** Settings of a pad, and the values of its fields. */
+interface Case {
+  settings: PadSettings;
+  fn?: PadFunction;
+  encoded: readonly FieldValue[];
+}
+
+function encodedOf(
   device: Device,
   pad: Pad,
   fn: PadFunction | undefined,
   settings: PadSettings,
   found: OnePerKind,
-): void {
-  let encoded: readonly FieldValue[] = [];
+): readonly FieldValue[] {
   try {
-    encoded = encodeSettings(settings, pad, fn, device);
+    return encodeSettings(settings, pad, fn, device);
   } catch (error) {
     if (!(error instanceof ExpressionError)) throw error;
     found.add(`value ${error.message}`, 'recipe, encode', pad.id, error.message);
+    return [];
   }
+}
+
+/** Values that do not fit their fields. */
+function checkValues(
+  device: Device,
+  pad: Pad,
+  fn: PadFunction | undefined,
+  encoded: readonly FieldValue[],
+  found: OnePerKind,
+): void {
   for (const { field: id, value } of encoded) {
     const field = device.fields.get(id);
     if (!field) continue;
@@ -315,8 +332,11 @@ function checkValues(
  */
 function leadingElsewhere(device: Device, pad: Pad): ReadonlyMap<Register, number> {
   const taken = new Map<Register, Set<number>>();
+  const seen = new Set<PadFunction>();
   for (const { settings, fn } of settingsOf(device, pad)) {
-    if (!fn) continue;
+    // Which settings the function has does not matter to what selects the pad.
+    if (!fn || seen.has(fn)) continue;
+    seen.add(fn);
     for (const { field, value } of encodeSettings(settings, pad, fn, device)) {
       if (!device.fields.get(field)?.needsFunction) continue;
       const [slot, ...more] = device.slotsOf(field, pad, fn);
@@ -339,19 +359,14 @@ function leadingElsewhere(device: Device, pad: Pad): ReadonlyMap<Register, numbe
 }
 
 /** Encodes each setting into reset values and decodes it again: exactly that setting must come back. */
-function checkReadsBack(
-  device: Device,
-  pad: Pad,
-  cases: readonly { settings: PadSettings; fn?: PadFunction }[],
-  problems: OnePerKind,
-): void {
+function checkReadsBack(device: Device, pad: Pad, cases: readonly Case[], problems: OnePerKind): void {
   const movable = [...device.fields.values()].some((field) => field.needsFunction);
   const elsewhere = movable ? leadingElsewhere(device, pad) : new Map<Register, number>();
-  for (const { settings, fn } of cases) {
+  for (const { settings, fn, encoded } of cases) {
     const written = new Map<Register, number>();
     const contents = (register: Register): number =>
       written.get(register) ?? elsewhere.get(register) ?? register.reset;
-    for (const { field, value } of encodeSettings(settings, pad, fn, device)) {
+    for (const { field, value } of encoded) {
       for (const slot of device.slotsOf(field, pad, fn)) {
         const kept = (contents(slot.register) & ~slotMask(slot)) >>> 0;
         written.set(slot.register, (kept | placeValue(slot, value)) >>> 0);
