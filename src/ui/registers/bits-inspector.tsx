@@ -160,7 +160,10 @@ function WrittenBy({ row, run }: { row: LensRegister; run: BitRun | undefined })
       : [],
   );
   return (
-    <Section title="Written by" aside={list.length === 0 ? 'nothing' : undefined}>
+    <Section
+      title={list.some(({ operation }) => operation.kind === 'read') ? 'Read and written by' : 'Written by'}
+      aside={list.length === 0 ? 'nothing' : undefined}
+    >
       <ol>
         {list.map(({ operation, index }) => (
           <li key={index}>

@@ -1,6 +1,6 @@
 import { append, largest } from '../../base/lists';
 import { evaluate } from '../../description/language/expression';
-import { type HeldValue, heldValue, namesHeld } from '../../description/language/held-value';
+import { type HeldValue, heldValue, namesHeld, withinBits } from '../../description/language/held-value';
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
 import { type Pad, splitSignal } from '../../description/types';
@@ -105,7 +105,14 @@ function noteDecided(
   entry.open = ((entry.open & ~bits) | open) >>> 0;
   entry.back = ((entry.back & ~bits) | back) >>> 0;
   entry.free = ((entry.free & ~bits) | free) >>> 0;
-  touch(work, store, bits, held);
+  // What is as it was, or what only a read decides, is nothing that the plan gives a value.
+  const image = work.touched.get(store);
+  const left = (back | free) >>> 0;
+  if (image && left !== 0) {
+    image.mask = (image.mask & ~left) >>> 0;
+    image.planned = ((image.planned & ~left) | (image.reset & left)) >>> 0;
+  }
+  if (left !== bits) touch(work, store, (bits & ~left) >>> 0, held);
 }
 
 /** Notes which bits a statement has given which value. */
@@ -334,7 +341,10 @@ function writeAllHeld(
   for (const { context, pads } of occasions) {
     const register = resolve(device, target, context);
     if (!register) continue;
-    const wanted = heldValue(value, device.scopeOf(context), (name) => held.get(heldKey(name, context)));
+    const wanted = withinBits(
+      heldValue(value, device.scopeOf(context), (name) => held.get(heldKey(name, context))),
+      fullMask(register.bits),
+    );
     const known = writes.get(register);
     if (!known) writes.set(register, { value: wanted, scope: [...pads] });
     else if (JSON.stringify(known.value) === JSON.stringify(wanted)) append(known.scope, pads);

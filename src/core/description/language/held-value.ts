@@ -83,6 +83,29 @@ function bits(operator: BitOperator, a: HeldValue, b: HeldValue): HeldValue {
   return value;
 }
 
+/** The same in as few bits as are written, where no bits above them come down. */
+export function withinBits(value: HeldValue, mask: number): HeldValue {
+  const shiftsDown = (part: HeldValue): boolean =>
+    part.kind === 'bits'
+      ? shiftsDown(part.left) || shiftsDown(part.right)
+      : 'of' in part && ((part.kind === 'shift' && part.by < 0) || shiftsDown(part.of));
+  const cut = (part: HeldValue): HeldValue => {
+    switch (part.kind) {
+      case 'held':
+        return part;
+      case 'number':
+        return { kind: 'number', value: (part.value & mask) >>> 0 };
+      case 'not':
+        return { kind: 'bits', operator: '^', left: cut(part.of), right: { kind: 'number', value: mask } };
+      case 'shift':
+        return { ...part, of: cut(part.of) };
+      case 'bits':
+        return { ...part, left: cut(part.left), right: cut(part.right) };
+    }
+  };
+  return shiftsDown(value) ? value : cut(value);
+}
+
 /** With other numbers for what was read. */
 export function renumbered(value: HeldValue, of: (id: number) => number): HeldValue {
   switch (value.kind) {

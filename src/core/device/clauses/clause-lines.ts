@@ -1,14 +1,25 @@
-import { parseAssignments, parseTerm, printTerm } from '../../description/language/clause';
+import { parseAssignments, parseTerm, printTerm, type Term } from '../../description/language/clause';
 import type { Register, RegisterMap } from '../registers/types';
 import { reachedBeside } from '../registers/within';
 import { type Condition, clauseText } from './shorthands';
 
-const termText = (text: string): string => printTerm(parseTerm(text));
+const MOST_PICKED = 4;
+const MOST_ASSIGNED = 6;
 
-const assignmentsText = (text: string): string =>
-  parseAssignments(text)
-    .map(({ target, value }) => `${target} := ${printTerm(value)}`)
-    .join('; ');
+/** For people: of a long list of elements the first and the last. */
+const printed = (term: Term): string =>
+  printTerm(term).replace(/pick\(([^()]*)\)/g, (all, list: string) => {
+    const [index, first, ...others] = list.split(', ');
+    return others.length < MOST_PICKED ? all : `pick(${index}, ${first}, …, ${others.at(-1)})`;
+  });
+
+const termText = (text: string): string => printed(parseTerm(text));
+
+function assignmentsText(text: string): string {
+  const all = parseAssignments(text).map(({ target, value }) => `${target} := ${printed(value)}`);
+  if (all.length <= MOST_ASSIGNED) return all.join('; ');
+  return `${all[0]}; ${all[1]}; … ${all.length - 3} more …; ${all.at(-1)}`;
+}
 
 const whereText = (conditions: readonly Condition[]): string =>
   conditions.length === 0 ? '' : ` where ${conditions.map(({ holds }) => termText(holds)).join(' and ')}`;
