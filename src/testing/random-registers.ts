@@ -1,7 +1,8 @@
 import type { Operation } from '@/core/derive/machine/operations';
+import type { HeldValue } from '@/core/description/language/held-value';
 import type { RegisterSource } from '@/core/description/recipe';
 import type { Device } from '@/core/device/device';
-import { canWrite, fullMask, type Register } from '@/core/device/registers/types';
+import { canRead, canWrite, fullMask, type Register } from '@/core/device/registers/types';
 import type { Random } from './random';
 import { loadSmall, smallPart } from './small-part';
 
@@ -187,7 +188,33 @@ function addClauses(
 
 const WRITABLE = /^(read-write|write|set|clear|toggle|set-clear|alias|masked|act|key|clauses)$/;
 
-/** Up to 14 writes, updates, flips and waits. */
+/** Something that is worked out of what was read. */
+function heldByChance(random: Random, ids: readonly number[], mask: number): HeldValue {
+  const held: HeldValue = { kind: 'held', id: random.pick(ids) };
+  const number = (): HeldValue => ({ kind: 'number', value: (random.int(2 ** 16) & mask) >>> 0 });
+  const bits = (operator: '&' | '|' | '^', left: HeldValue, right: HeldValue): HeldValue => ({
+    kind: 'bits',
+    operator,
+    left,
+    right,
+  });
+  switch (random.int(6)) {
+    case 0:
+      return held;
+    case 1:
+      return bits('^', held, number());
+    case 2:
+      return bits('|', bits('&', held, number()), number());
+    case 3:
+      return { kind: 'not', of: held };
+    case 4:
+      return { kind: 'shift', of: held, by: random.pick([1, 4, -1, -4]) };
+    default:
+      return bits(random.pick(['&', '|', '^']), held, { kind: 'held', id: random.pick(ids) });
+  }
+}
+
+/** Up to 14 writes, updates, flips and waits; reads that are held, and writes of what is worked out of them. */
 export function operationsByChance(device: Device, random: Random): Operation[] {
   const all = device.registers.all.filter((one) => WRITABLE.test(one.access.kind) && canWrite(one));
   const looks = device.registers.all.filter((one) => one.clauses?.afterRead);
@@ -196,8 +223,25 @@ export function operationsByChance(device: Device, random: Random): Operation[] 
     const any = (random.int(2 ** 16) * 2 ** 16 + random.int(2 ** 16)) >>> 0;
     return (random.pick([any, any & 0x0f0f0f0f, 0xffffffff, 1]) & fullMask(register.bits)) >>> 0;
   };
+  // Of two that act at one address nobody says which of them a read shows.
+  const readable = device.registers.all.filter((one) => canRead(one) && one.overlaps.length === 0);
+  const ids: number[] = [];
   return Array.from({ length: 1 + random.int(14) }, (): Operation => {
     const base = { stage: 's', pads: [] };
+    if (random.int(6) === 0) {
+      const holds = 1 + random.int(3);
+      ids.push(holds);
+      return { kind: 'read', register: random.pick(readable), holds, ...base };
+    }
+    if (ids.length > 0 && random.int(5) === 0) {
+      const register = random.pick(all);
+      return {
+        kind: 'write held',
+        register,
+        value: heldByChance(random, ids, fullMask(register.bits)),
+        ...base,
+      };
+    }
     if (random.int(6) === 0) return { kind: 'wait', cycles: random.int(9), ...base };
     const look = looks[0];
     if (look && random.int(12) === 0)
@@ -207,10 +251,11 @@ export function operationsByChance(device: Device, random: Random): Operation[] 
       random.int(3) === 0
         ? random.pick(all.filter((one) => /KEY|SECRET|ON$|OUT|PULL|DROP|WORD|BY|OWN|ALSO/.test(one.name)))
         : random.pick(all);
-    const readable =
+    const isChanged =
       /^(read-write|alias)$/.test(register.access.kind) ||
       (register.access.kind === 'clauses' && register.clauses?.gives !== undefined);
-    if (!readable || random.int(2) === 0) return { kind: 'write', register, value: value(register), ...base };
+    if (!isChanged || random.int(2) === 0)
+      return { kind: 'write', register, value: value(register), ...base };
     // Flags beside other bits are turned by nobody: what a flip puts back would clear them.
     if (register.flagMask + register.zeroFlagMask === 0 && random.int(4) === 0)
       return { kind: 'flip', register, mask: value(register), ...base };

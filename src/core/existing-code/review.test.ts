@@ -1,7 +1,9 @@
 import { FAMILIES, family, familyPlan } from '@/testing/families';
 import { deriveOn } from '@/testing/frost-guard';
 import { HANDS, handWritten } from '@/testing/hand-written';
+import { shapeDerived } from '@/testing/hardware-shapes';
 import { randomBoard } from '@/testing/instances';
+import { PROCEDURES } from '@/testing/procedure-shapes';
 import { fuzzBudget } from '@/testing/random';
 import type { Derived } from '../derive/derive';
 import { cTableTarget, cTarget } from '../output/code/c/target';
@@ -52,3 +54,16 @@ describe.each(FAMILIES)('the example of %s', (folder) => {
     }
   });
 });
+
+test.each(Object.entries(PROCEDURES))(
+  'code with steps around its writes, %s: it reads back, or says what it cannot know',
+  (name, shape) => {
+    const derived = shapeDerived(shape, 'from-reset');
+    const files = generateFiles(cTarget, derived).map(({ path, text }) => ({ name: path, text }));
+    const { findings, asPlanned } = review(derived, files);
+    // Here what is written depends on a number that only the hardware knows.
+    if (/the opposite of a number/.test(name))
+      expect(findings.map(({ rule }) => rule)).toContain('not-understood');
+    else expect([asPlanned, findings]).toEqual([derived.resolved.length, []]);
+  },
+);

@@ -359,9 +359,12 @@ export function performClauses(machine: ClauseMachine, operation: Operation): Lo
       return flip(machine, operation);
     case 'read': {
       tickClauses(machine, 1);
-      const given = read(machine, operation.register)?.word;
-      if (operation.holds !== undefined && given) machine.held.set(operation.holds, given);
-      return given ? [] : unreadable(operation.register);
+      const { register, holds: id } = operation;
+      const given = read(machine, register);
+      if (!given) return unreadable(register);
+      if (id !== undefined) machine.held.set(id, given.word);
+      const isOpen = holds(machine, given.open);
+      return isOpen ? [] : [{ register, mask: fullMask(register.bits), perhaps: true }];
     }
     case 'write held':
       return writing(machine, operation.register, heldWord(machine, operation.value));

@@ -26,6 +26,7 @@ import {
   locksOf,
   PERHAPS,
   refused,
+  shownStore,
   spendAfterClauses,
   spendKeys,
   spendsSurely,
@@ -40,7 +41,7 @@ import { bitsOf, copy, type Machine, type Mishap, put, putBack, setKey, type Tak
 /** What a read would give, in terms of the state before the first operation. */
 function heldNow(machine: Machine, register: Register): HeldBits {
   if (register.access.kind === 'clauses') return heldOfWord(machine, givenBy(machine, register));
-  const store = storeOf(register);
+  const store = shownStore(register);
   const { storage } = store;
   return Array.from({ length: register.bits }, (_, bit) => {
     const at = (storage?.word ?? 0) * 32 + (storage?.shift ?? 0) + bit;
@@ -64,8 +65,10 @@ export function holdRegister(machine: Machine, register: Register, holds?: numbe
 /** Writes what is worked out of what was held. What the hardware did not take comes back. */
 export function writeHeld(machine: Machine, register: Register, value: HeldValue): Mishap[] {
   const whole = { register, mask: fullMask(register.bits) };
-  if ([...heldIn(value)].some((id) => !machine.held.has(id)))
-    return [{ ...whole, reason: 'unreadable', perhaps: false }];
+  // Of what nobody has read anything may be written.
+  const unread: Mishap[] = [...heldIn(value)].some((id) => !machine.held.has(id))
+    ? [{ ...whole, reason: 'unreadable', perhaps: false }]
+    : [];
   const bits = bitsOfHeld(value, machine.held).slice(0, register.bits);
   renewFormulas(machine);
   tick(machine, 1);
@@ -73,7 +76,7 @@ export function writeHeld(machine: Machine, register: Register, value: HeldValue
   machine.spent.clear();
   beginAccess(machine, 'write');
   const spends = spendsSurely(register, bar);
-  const mishaps: Mishap[] = bar ? [bar] : [];
+  const mishaps: Mishap[] = bar ? [...unread, bar] : unread;
   if (!bar || bar.perhaps) {
     const word = wordOfHeld(machine, bits);
     if (register.access.kind === 'clauses') {

@@ -464,16 +464,16 @@ export function given(machine: Machine, register: Register): Given {
         bits: { known: -1, value: 0, was: 0 },
         mishaps: [{ reason: 'unreadable', register, mask: fullMask(register.bits), perhaps: false }],
       };
-    case 'set':
-    case 'clear':
-    case 'toggle':
-    case 'set-clear':
-    case 'alias':
-      return { bits: register.target ? bitsOf(machine, register.target) : NOTHING, mishaps: [] };
     default:
-      return { bits: bitsOf(machine, register), mishaps: [] };
+      return { bits: bitsOf(machine, shownStore(register)), mishaps: [] };
   }
 }
+
+/** The register whose bits a read of this one gives. */
+export const shownStore = (register: Register): Register =>
+  /^(set|clear|toggle|set-clear|alias)$/.test(register.access.kind) && register.target
+    ? register.target
+    : register;
 
 /** The register whose bits an access to this one changes. */
 export const storeOf = (register: Register): Register =>

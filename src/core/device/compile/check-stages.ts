@@ -193,6 +193,15 @@ function checkIn(device: Device, statement: Statement, context: Context, held: R
   const { kind } = register.access;
   if (statement.kind === 'read') {
     if (!canRead(register)) throw new ExpressionError(`${register.name} cannot be read`, 1);
+    const beside = register.overlaps.find(
+      (other) =>
+        canRead(other) && shownWord(other) !== shownWord(register) && other.address === register.address,
+    );
+    if (beside)
+      throw new ExpressionError(
+        `${register.name} and ${beside.name} stand at one address, and nobody says which of them a read shows`,
+        1,
+      );
     if (register.pieces)
       throw new ExpressionError(`${register.name} is reached in pieces, and cannot be read at once`, 1);
     return;
@@ -223,6 +232,9 @@ function checkIn(device: Device, statement: Statement, context: Context, held: R
     throw new ExpressionError(`${register.name} is internal: the bus does not reach it`, 1);
   if (!canWrite(register)) throw new ExpressionError(`${register.name} can only be read`, 1);
 }
+
+/** The word of state that a read shows. */
+const shownWord = ({ storage, target }: Register): number | undefined => (storage ?? target?.storage)?.word;
 
 const LONGEST_WAIT = 0xffffffff;
 
