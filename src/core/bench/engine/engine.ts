@@ -34,6 +34,8 @@ function cyclesOf(operation: Operation): number {
     case 'wait':
       return operation.cycles;
     case 'write':
+    case 'read':
+    case 'write held':
       return 1;
     case 'await':
       return 0;

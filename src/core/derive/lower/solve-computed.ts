@@ -1,4 +1,4 @@
-import { FALSE, type Formula, type Formulas, TRUE } from '../../base/logic/formulas';
+import { FALSE, type Formula, type Formulas, TooManyFormulas, TRUE } from '../../base/logic/formulas';
 import { clausesOf } from '../../device/clauses/clauses';
 import { canRead, type Register } from '../../device/registers/types';
 import type { Machine } from '../machine/state';
@@ -78,8 +78,14 @@ function shownNear(
   return near.slice(0, MOST_NEAR).flatMap((each): Shown[] => {
     const { read } = clauses.of(each);
     if (!read) return [];
-    const word = withinWidth(termFormulas(formulas, stateBit, read.gives, ZERO), each);
-    return word.some((bit) => bit > TRUE) ? [{ register: each, word }] : [];
+    try {
+      const word = withinWidth(termFormulas(formulas, stateBit, read.gives, ZERO), each);
+      return word.some((bit) => bit > TRUE) ? [{ register: each, word }] : [];
+    } catch (error) {
+      // What is too entangled to be said is no help.
+      if (!(error instanceof TooManyFormulas)) throw error;
+      return [];
+    }
   });
 }
 

@@ -139,7 +139,8 @@ function actOn(
   const settled = now.known & ~(now.value ^ ones) & ~open;
   const same = now.was & ~now.known & ~(now.value ^ turned) & back;
   const lost = refused(machine, register, (plain & ~settled & ~same) >>> 0, through);
-  if (lost && through.perhaps !== 0 && reach !== PERHAPS) mishaps.push(lost);
+  // Where something may stand in the way that has been said.
+  if (lost && !behind && reach !== PERHAPS) mishaps.push(lost);
   put(machine, store, plain & ~open, ones, through);
   putBack(machine, store, back, turned, through);
   copy(machine, store, plain & open & ~back, NOTHING, through);

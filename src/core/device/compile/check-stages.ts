@@ -18,10 +18,10 @@ export function checkStages(device: Device, pads: readonly Pad[], problems: Prob
     if (seen.has(stage.id)) problems.push({ place, message: 'there are two stages of this name' });
     seen.add(stage.id);
     if (problems.full) return;
-    if (stage.inTurn && (stage.per ?? 'device') === 'device')
+    if (stage.inTurn && ['device', 'signal'].includes(stage.per ?? 'device'))
       problems.push({
         place: `${place}, in turn`,
-        message: 'the stage is carried out once; "in turn" goes with "per" port, pad or peripheral',
+        message: '"in turn" goes with "per": "port", "pad" or "peripheral"',
       });
     const contexts = contextsOf(device, stage, pads);
     const around = stage.beforeEach.length + stage.afterEach.length;
