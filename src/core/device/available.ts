@@ -177,7 +177,7 @@ interface Tuple {
 /** Of all pads alike; and of the pad that was asked for last, what depends on it. */
 const tuples = new WeakMap<
   Device,
-  { alike: Map<string, readonly Tuple[]>; pad: Pad | undefined; own: Map<string, readonly Tuple[]> }
+  { alike: Map<string, readonly Tuple[]>; pad: Pad | undefined; ofPad: Map<string, readonly Tuple[]> }
 >();
 
 /** All settings of a pad in a use, each once, canonical; those that are not to be had with the reason. The same lists for pads alike. */
@@ -188,14 +188,14 @@ function tuplesOf(device: Device, pad: Pad, variant: Variant): readonly Tuple[] 
   const key = `${padSort(device, pad)} ${mode} ${fn?.mux} ${lineAs(device, fn)} ${signal}`;
   let memory = tuples.get(device);
   if (!memory) {
-    memory = { alike: new Map(), pad: undefined, own: new Map() };
+    memory = { alike: new Map(), pad: undefined, ofPad: new Map() };
     tuples.set(device, memory);
   }
   if (signal !== '' && memory.pad !== pad) {
     memory.pad = pad;
-    memory.own = new Map();
+    memory.ofPad = new Map();
   }
-  const lists = signal === '' ? memory.alike : memory.own;
+  const lists = signal === '' ? memory.alike : memory.ofPad;
   let list = lists.get(key);
   if (!list) {
     list = listTuples(device, pad, variant);

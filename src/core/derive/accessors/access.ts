@@ -821,13 +821,15 @@ function protectedAccess(
   if (direct === undefined) return { steps: [...main], torn: isTorn(main) };
   const stages = stepsAround(device, pads, field, after.machine, relatedTo(device, main));
   // What is read for a write is read before the steps that stand around it.
-  const around = (own: readonly (Operation | Put)[]): (Operation | Put)[] => [
+  const around = (writes: readonly (Operation | Put)[]): (Operation | Put)[] => [
     ...stages.before,
-    ...own.flatMap((one) => (one.kind === 'read' ? [one] : [...stages.beforeEach, one, ...stages.afterEach])),
+    ...writes.flatMap((each) =>
+      each.kind === 'read' ? [each] : [...stages.beforeEach, each, ...stages.afterEach],
+    ),
     ...stages.after,
   ];
-  const [own, apart] = [main, readingApart(main)];
-  const chosen = [own, ...(apart ? [apart] : [])].find((list) => faultOf(around(list)) === undefined);
+  const apart = readingApart(main);
+  const chosen = [main, ...(apart ? [apart] : [])].find((list) => faultOf(around(list)) === undefined);
   if (!chosen) return { steps: [...main], torn: isTorn(main), fault: direct };
   let steps = around(chosen);
   // Whatever is not needed goes: what is left is what the latch is protected by.
@@ -842,9 +844,11 @@ function protectedAccess(
 
 /** The same steps with what is read and changed read first, where steps that stand before the write do not bear a read in between. */
 function readingApart(main: readonly (Operation | Put)[]): (Operation | Put)[] | undefined {
-  if (!main.some((one) => one.kind === 'update')) return undefined;
-  const steps = main.map((one) => (one.kind === 'update' && !one.shadow ? (readApart(one) ?? one) : one));
-  return steps.flatMap((one, at) => (one.kind === 'computed' ? stepOperations([one], at + 1) : [one]));
+  if (!main.some(({ kind }) => kind === 'update')) return undefined;
+  const steps = main.map((each) =>
+    each.kind === 'update' && !each.shadow ? (readApart(each) ?? each) : each,
+  );
+  return steps.flatMap((each, at) => (each.kind === 'computed' ? stepOperations([each], at + 1) : [each]));
 }
 
 /** An interrupt between read and write could be undone, or undo the write; so could one between key and lock. */

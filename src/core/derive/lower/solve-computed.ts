@@ -93,11 +93,11 @@ const MOST_NEAR = 12;
 
 const sameInstance = ({ context }: Register, ...others: readonly Register[]): boolean =>
   Object.keys(context).length === 0 ||
-  others.some((other) => other.context.port === context.port && other.context.pad === context.pad);
+  others.some(({ context: near }) => near.port === context.port && near.pad === context.pad);
 
 /** One register, then two. */
 function* readSets(shown: readonly Shown[]): Generator<readonly Shown[]> {
-  for (const one of shown) yield [one];
+  for (const single of shown) yield [single];
   for (const [at, first] of shown.entries()) for (const second of shown.slice(at + 1)) yield [first, second];
 }
 

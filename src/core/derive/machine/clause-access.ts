@@ -244,8 +244,8 @@ export function isRestless({ map }: Machine, at: number): boolean {
       const { storage, follows, flagMask, zeroFlagMask, returns } = register;
       if (!storage) continue;
       const all = follows?.kind === 'pads' || returns !== undefined;
-      const own = all ? -1 : flagMask | zeroFlagMask | shownMask(register);
-      bits[storage.word] = (bits[storage.word] ?? 0) | (own << storage.shift);
+      const changing = all ? -1 : flagMask | zeroFlagMask | shownMask(register);
+      bits[storage.word] = (bits[storage.word] ?? 0) | (changing << storage.shift);
     }
     restless.set(map, bits);
   }

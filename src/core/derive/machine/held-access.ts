@@ -111,11 +111,11 @@ function actOn(
     return [];
   }
   const store = storeOf(register);
-  const behind = store === register ? undefined : barredBehind(machine, store);
+  const targetBar = store === register ? undefined : barredBehind(machine, store);
   if (kind !== 'read-write' && kind !== 'write' && kind !== 'alias')
     return actPerhaps(machine, register, ones, open, reach, spends);
-  const mishaps: Mishap[] = behind ? [{ ...behind, register }] : [];
-  if (behind && !behind.perhaps) return mishaps;
+  const mishaps: Mishap[] = targetBar ? [{ ...targetBar, register }] : [];
+  if (targetBar && !targetBar.perhaps) return mishaps;
   const { always, flagMask, zeroFlagMask, readOnlyMask } = store;
   const reserved = always ? (ones ^ always.value) & always.mask & ~open : 0;
   if (reserved !== 0 || (open & (always?.mask ?? 0)) !== 0)
@@ -128,7 +128,7 @@ function actOn(
   if (reserved !== 0) return mishaps;
   const through = both(
     both(taken(machine, register), taken(machine, store)),
-    behind || mishaps.length > 0 ? PERHAPS : reach,
+    targetBar || mishaps.length > 0 ? PERHAPS : reach,
   );
   const flags = flagMask | zeroFlagMask;
   const plain = ~flags & ~readOnlyMask & fullMask(heldBits(store));
@@ -140,12 +140,12 @@ function actOn(
   const same = now.was & ~now.known & ~(now.value ^ turned) & back;
   const lost = refused(machine, register, (plain & ~settled & ~same) >>> 0, through);
   // Where something may stand in the way that has been said.
-  if (lost && !behind && reach !== PERHAPS) mishaps.push(lost);
+  if (lost && !targetBar && reach !== PERHAPS) mishaps.push(lost);
   put(machine, store, plain & ~open, ones, through);
   putBack(machine, store, back, turned, through);
   copy(machine, store, plain & open & ~back, NOTHING, through);
   put(machine, store, ((flagMask & ones) | (zeroFlagMask & ~ones)) & ~open, 0, through);
   put(machine, store, flags & open, 0, { sure: 0, perhaps: through.perhaps });
-  spendKeys(machine, locksOf(register), spends && spendsSurely(register, behind));
+  spendKeys(machine, locksOf(register), spends && spendsSurely(register, targetBar));
   return mishaps;
 }

@@ -278,9 +278,11 @@ function judgeAnew(
       (now.applies.has('trigger') && now.values.trigger !== calm) ||
       faultOf(device, goal, undefined, now, start) !== undefined,
   );
-  const possible = meanings.list.filter((one) => fits(one, start, goal));
+  const possible = meanings.list.filter((meaning) => fits(meaning, start, goal));
   // A signal that has chosen the pad for sure has it, and nothing else.
-  const taking = possible.filter((one) => one.signal !== undefined && isSurely(device, one, start));
+  const taking = possible.filter(
+    (meaning) => meaning.signal !== undefined && isSurely(device, meaning, start),
+  );
   const fitting = taking.length > 0 ? taking : possible;
   // A start that means nothing, as with reset values that select what the pad has not, is as good as an idle one.
   const befores = fitting.length > 0 || isDriven(meanings, start) ? fitting : [undefined];
@@ -319,8 +321,8 @@ function fits(meaning: Meaning, state: FieldStates, goal: Goal): boolean {
       continue;
     }
     // What selects is judged apart for the pad's own plan; of other pads' lines it must be this pad's number to concern it.
-    const own = meaning.signal === undefined || meaning.signal === goal.signal;
-    if (said.selects && own && goal.contributed.has(id)) continue;
+    const isPlanned = meaning.signal === undefined || meaning.signal === goal.signal;
+    if (said.selects && isPlanned && goal.contributed.has(id)) continue;
     if ((bits.known & (bits.value ^ said.value)) !== 0) return false;
   }
   return true;

@@ -153,10 +153,10 @@ export function heldText(value: HeldValue, nameOf: (id: number) => string, power
       case 'shift':
         return [`${heldText(value.of, nameOf, 4)} ${value.by > 0 ? '<<' : '>>'} ${Math.abs(value.by)}`, 4];
       case 'bits': {
-        const own = { '|': 1, '^': 2, '&': 3 }[value.operator];
+        const binding = { '|': 1, '^': 2, '&': 3 }[value.operator];
         return [
-          `${heldText(value.left, nameOf, own)} ${value.operator} ${heldText(value.right, nameOf, own + 1)}`,
-          own,
+          `${heldText(value.left, nameOf, binding)} ${value.operator} ${heldText(value.right, nameOf, binding + 1)}`,
+          binding,
         ];
       }
     }

@@ -350,10 +350,10 @@ function leadingElsewhere(device: Device, pad: Pad): ReadonlyMap<Register, numbe
   for (const [register, values] of taken) {
     if (!values.has(register.reset)) continue;
     const all = fullMask(register.bits);
-    const other = [all, 0, ...Array.from({ length: 64 }, (_, at) => at & all)].find(
+    const elsewhere = [all, 0, ...Array.from({ length: 64 }, (_, at) => at & all)].find(
       (value) => !values.has(value),
     );
-    if (other !== undefined) free.set(register, other);
+    if (elsewhere !== undefined) free.set(register, elsewhere);
   }
   return free;
 }
