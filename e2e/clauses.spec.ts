@@ -124,7 +124,7 @@ test('what steps read and write back is shown with its names, and in the code', 
   await expect(inspector(page)).toContainText('PA.MODE = kept1');
   await page.goto(page.url().replace('view=registers', 'view=code'));
   await expect(page.getByText('uint32_t const kept1 =').first()).toBeVisible();
-  await expect(page.getByText('1 of 1 pins are proven from every state')).toBeVisible();
+  await expect(page.getByTestId('view').getByText('1 of 1 pins are proven from every state')).toBeVisible();
 
   const wrong = partOf(
     'procedures-wrong',
