@@ -137,8 +137,13 @@ function writeFields(
       ? keyedSteps(device, stage, change, work)
       : stepsFor(change, work.machine, work.style);
     for (const step of steps) {
-      const context = keyed ? writeContext(device, change.register, step.register) : {};
-      emitStep(work, step, stage, sharesOf(change, step.register), change.scope, {
+      const pads = sharesOf(change, step.register);
+      if (!keyed) {
+        emitStep(work, step, stage, pads, change.scope);
+        continue;
+      }
+      const context = writeContext(device, change.register, step.register);
+      emitStep(work, step, stage, pads, change.scope, {
         before: () => before(device, stage, context, work),
         after: () => after(device, stage, context, work),
       });

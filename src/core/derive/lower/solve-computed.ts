@@ -114,12 +114,13 @@ function choose(
     reads: reads.map(({ register }) => ({ register, mask: 0 })),
     turn: 0,
   };
-  const masks = reads.map((_, at) => [1 << at]).concat(reads.length > 1 ? [[3]] : []);
+  /** Which of the reads are put together, as masks; none for a constant. */
+  const subsets = Array.from({ length: 1 << reads.length }, (_, mask) => mask);
   for (const [bit, need] of needs) {
     const node = formulas.split(need);
     const given = (value: Formula): Formula =>
       node?.variable === WORD + bit ? formulas.choose(value, node.high, node.low) : need;
-    const options: { of: number; turn: number; value: Formula }[] = [0, ...masks.flat()].flatMap((of) => {
+    const options = subsets.flatMap((of) => {
       const value = reads.reduce<Formula>(
         (sum, { word }, at) => ((of >>> at) & 1 ? formulas.xor(sum, word[bit] as Formula) : sum),
         FALSE,

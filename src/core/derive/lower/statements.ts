@@ -3,7 +3,7 @@ import { evaluate } from '../../description/language/expression';
 import { type HeldValue, heldValue, namesHeld, withinBits } from '../../description/language/held-value';
 import type { Context } from '../../description/language/scope';
 import type { RegisterRef, Statement } from '../../description/language/statement';
-import { type Pad, splitSignal } from '../../description/types';
+import { type Pad, type PadFunction, splitSignal } from '../../description/types';
 import { isBookkeeping } from '../../device/bookkeeping';
 import type { Device, Stage } from '../../device/device';
 import { accepts } from '../../device/fields/excludes';
@@ -189,6 +189,7 @@ export function runStatements(
   statements: readonly Statement[] = stage.statements,
 ): Batch {
   const batch: Batch = new Map();
+  if (statements.length === 0) return batch;
   const occasions = occasionsOf(device, stage, planned);
   let target = '';
   for (const statement of statements) {
@@ -421,28 +422,20 @@ function occasionsOf(device: Device, stage: Stage, all: readonly PlannedPad[]): 
       return planned
         .map(({ pad, fn }): Occasion => ({ context: { pad, fn }, pads: [pad.id] }))
         .filter(({ context }) => isFor(device, stage, context));
-    case 'peripheral': {
-      const used = new Map<string, Occasion>();
-      for (const { pad, fn } of planned) {
-        if (!fn) continue;
-        const [id] = splitSignal(fn.signal);
-        const known = used.get(id);
-        if (known) used.set(id, { ...known, pads: [...known.pads, pad.id] });
-        else used.set(id, { context: { pad, fn }, pads: [pad.id] });
-      }
-      return [...used.values()].filter(({ context }) => isFor(device, stage, context));
-    }
+    case 'peripheral':
+      return gathered(
+        device,
+        stage,
+        planned.flatMap(({ pad, fn }) => (fn ? [{ pad, fn, key: splitSignal(fn.signal)[0] }] : [])),
+      );
     case 'signal': {
       const led = new Set(all.flatMap(({ fn }) => (fn ? [fn.signal] : [])));
-      const free = new Map<string, Occasion>();
-      for (const { pad } of planned)
-        for (const fn of device.functionsByPad.get(pad.id) ?? []) {
-          if (led.has(fn.signal) || fn.mux === null) continue;
-          const known = free.get(fn.signal);
-          if (known) known.pads.push(pad.id);
-          else free.set(fn.signal, { context: { pad, fn }, pads: [pad.id] });
-        }
-      return [...free.values()].filter(({ context }) => isFor(device, stage, context));
+      const free = planned.flatMap(({ pad }) =>
+        (device.functionsByPad.get(pad.id) ?? []).flatMap((fn) =>
+          led.has(fn.signal) || fn.mux === null ? [] : [{ pad, fn, key: fn.signal }],
+        ),
+      );
+      return gathered(device, stage, free);
     }
     case 'port':
       return Object.keys(device.description.recipe.ports).flatMap((port) => {
@@ -452,6 +445,21 @@ function occasionsOf(device: Device, stage: Stage, all: readonly PlannedPad[]): 
         return [{ context, pads: inPort.map(({ id }) => id) }];
       });
   }
+}
+
+/** One occasion for each key, in the context of the first function that has it. */
+function gathered(
+  device: Device,
+  stage: Stage,
+  functions: readonly { pad: Pad; fn: PadFunction; key: string }[],
+): Occasion[] {
+  const occasions = new Map<string, Occasion>();
+  for (const { pad, fn, key } of functions) {
+    const known = occasions.get(key);
+    if (known) known.pads.push(pad.id);
+    else occasions.set(key, { context: { pad, fn }, pads: [pad.id] });
+  }
+  return [...occasions.values()].filter(({ context }) => isFor(device, stage, context));
 }
 
 /** The pads that a stage is for: all, or those whose settings it names. */
