@@ -239,6 +239,12 @@ test('what is asked by address only', async () => {
   expect(held).toEqual([]);
 }, 300_000);
 
+test('an idle connection outlives that of a proxy: none is closed while a request is on its way', async () => {
+  const answer = await fetch(url('/api/health'));
+  const seconds = Number(/timeout=(\d+)/.exec(answer.headers.get('keep-alive') ?? '')?.[1]);
+  expect(seconds).toBeGreaterThan(60);
+});
+
 describe('large and right', () => {
   /** The shortest of three; `work` is told which it is. */
   const within = async (work: (attempt: number) => Promise<unknown>): Promise<void> => {

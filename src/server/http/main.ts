@@ -18,6 +18,11 @@ const port = Number(process.env.PORT ?? 4600);
 const dir = process.env.MAVREK_HOME ?? process.cwd();
 /** How long what is under way may take when the server is stopped. */
 const STOP_MS = 1500;
+/**
+ * How long an idle connection is kept. Longer than a proxy keeps its connections to us (60 s by default): whoever closes first can do so
+ * while the next request is on its way, which then fails.
+ */
+const KEEP_ALIVE_MS = 75_000;
 
 async function serve(): Promise<void> {
   const app = next({ dev: false, dir, hostname: host, port });
@@ -42,6 +47,7 @@ async function serve(): Promise<void> {
       response.destroy();
     });
   });
+  server.keepAliveTimeout = KEEP_ALIVE_MS;
   // The port is taken before the application is made ready: two servers on one port do not both think that it is theirs.
   await new Promise<void>((done, failed) => {
     server.once('error', failed);
