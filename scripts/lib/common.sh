@@ -92,7 +92,7 @@ ensure_cli() {
   have=$(cat "$STATE/cli-built" 2> /dev/null || true)
   [ "$want" = "$have" ] && [ -f "$STATE/cli.cjs" ] && return
   mkdir -p "$STATE"
-  "$MAVREK_HOME/node_modules/.bin/esbuild" "$MAVREK_HOME/src/cli/main.ts" --bundle --platform=node --main-fields=module,main --target=node20 \
+  "$MAVREK_HOME/node_modules/.bin/esbuild" "$MAVREK_HOME/src/cli/main.ts" --bundle --minify-whitespace --minify-syntax --platform=node --main-fields=module,main --target=node20 \
     --tsconfig="$MAVREK_HOME/tsconfig.json" --log-level=warning --outfile="$STATE/cli.$$.cjs" 8>&- || die 'the command line tool could not be built'
   mv "$STATE/cli.$$.cjs" "$STATE/cli.cjs"
   printf '%s\n' "$want" | write_file "$STATE/cli-built"

@@ -39,7 +39,32 @@ interface Memory {
   perPad: boolean;
   perSignal: boolean;
   fragments: Map<string, Group[]>;
-  byPad: Map<string, Group[]>;
+  byPad: Map<string, Index>;
+}
+
+/** A pad's groups, and by the values of one field that all of them have and that stands still: a crossbar's code leaves few. */
+interface Index {
+  groups: readonly Group[];
+  key?: string;
+  byKey: Map<number, Group[]>;
+}
+
+const NO_GROUPS: readonly Group[] = [];
+
+function indexed(groups: readonly Group[]): Index {
+  const byKey = new Map<number, Group[]>();
+  const key = groups[0]?.fields.find((id) =>
+    groups.every(({ fields, moves }) => moves[fields.indexOf(id)] === false),
+  );
+  if (key === undefined) return { groups, byKey };
+  for (const group of groups) {
+    for (const value of group.possible[group.fields.indexOf(key)] ?? []) {
+      const same = byKey.get(value);
+      if (same) same.push(group);
+      else byKey.set(value, [group]);
+    }
+  }
+  return { groups, key, byKey };
 }
 
 const memories = new WeakMap<Device, Memory>();
@@ -59,11 +84,11 @@ function memoryOf(device: Device): Memory {
   return memory;
 }
 
-function indexFor(device: Device, pad: Pad): Group[] {
+function indexFor(device: Device, pad: Pad): Index {
   const memory = memoryOf(device);
   let index = memory.byPad.get(pad.id);
   if (!index) {
-    index = variantsOf(device, pad).flatMap((variant) => {
+    const groups = variantsOf(device, pad).flatMap((variant) => {
       // What means something for a function may depend on the direction of its line.
       const key = `${memory.perPad ? pad.id : padSort(device, pad)} ${variant.mode} ${variant.fn?.mux} ${memory.perPad || memory.perSignal ? variant.fn?.signal : ''} ${variant.fn && device.lineOf(variant.fn.signal)?.direction}`;
       let groups = memory.fragments.get(key);
@@ -73,6 +98,7 @@ function indexFor(device: Device, pad: Pad): Group[] {
       }
       return groups;
     });
+    index = indexed(groups);
     memory.byPad.set(pad.id, index);
   }
   return index;
@@ -119,18 +145,22 @@ function indexVariant(device: Device, pad: Pad, variant: Variant): Group[] {
  * that is somebody else's), the one that says more is meant. Empty when the bits mean nothing; several when ambiguous.
  */
 export function decodePad(device: Device, pad: Pad, contents: (register: Register) => number): PadSettings[] {
-  let found: { group: Group; match: PadSettings[] }[] = [];
+  let matches: { group: Group; match: PadSettings[] }[] = [];
   const read = new Map<string, number>();
-  for (const group of indexFor(device, pad)) {
+  const { groups, key, byKey } = indexFor(device, pad);
+  const keyed = key === undefined ? undefined : readField(device.slotsOf(key, pad), contents);
+  if (key !== undefined && keyed !== undefined) read.set(key, keyed);
+  for (const group of keyed === undefined ? groups : (byKey.get(keyed) ?? NO_GROUPS)) {
     const values = valuesIn(device, pad, group, contents, read);
     if (values === undefined) continue;
     const match = group.byValues.get(values);
-    if (match && !found.some((other) => saysMore(other.group, group))) {
-      found = found.filter((other) => !saysMore(group, other.group));
-      found.push({ group, match });
+    if (match && !matches.some((earlier) => saysMore(earlier.group, group))) {
+      matches = matches.filter((earlier) => !saysMore(group, earlier.group));
+      matches.push({ group, match });
     }
   }
-  const all = found.flatMap(({ match }) => match);
+  const all = matches.flatMap(({ match }) => match);
+  if (all.length <= 1) return all;
   // Lines of different directions may share a code and its bits.
   return all.filter((one, index) => all.findIndex((other) => sameSettings(one, other)) === index);
 }

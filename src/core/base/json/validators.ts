@@ -9,6 +9,11 @@ export const ajv = new Ajv({
   strict: true,
   strictRequired: false,
   strictTypes: false,
+  // A function for each definition, not a copy of it at every place: a quarter less to compile.
+  inlineRefs: false,
+  // That they are schemas is for the tests: it takes a tenth of a second of every command.
+  validateSchema: false,
+  meta: false,
   code: { optimize: false },
 });
 
