@@ -7,7 +7,7 @@ import { fail, ok, type Result } from '../result';
 const DEEPEST = 60;
 
 /** Rows and columns of offsets into a text, both counted from 1. Reads the text once. */
-function placesIn(name: string, text: string): (offset: number) => string {
+export function placesIn(name: string, text: string): (offset: number) => string {
   let starts: number[] | undefined;
   return (offset) => {
     starts ??= lineStarts(text);

@@ -1,0 +1,381 @@
+import { type Cursor, printRaw } from './cursor';
+import {
+  column,
+  constant,
+  either,
+  flag,
+  type Json,
+  joined,
+  key,
+  type LineForm,
+  optional,
+  type Piece,
+  repeated,
+  sequence,
+  within,
+} from './forms';
+import { source } from './shared';
+import { itemsOf, properties, textsOf } from './targets';
+import { fieldsWithTables, tablesApart } from './tables';
+import {
+  clause,
+  count,
+  entries,
+  expression,
+  number,
+  numberOrExpression,
+  oneOf,
+  phrase,
+  rest,
+  rows,
+  text,
+  type Value,
+  word,
+  words,
+} from './values';
+
+/** The lines of the port hardware: blocks and their registers, guards, fields and their tables, stages, invariants. */
+
+/** What a register does when it is accessed, in the words that stand for clauses; a list among them is joined by "and". */
+const ACCESS_WORDS = ['set', 'clear', 'toggle', 'masked', 'alias', 'act', 'strobe', 'key'] as const;
+
+const spoken: Value = {
+  shows: 'set of NAME | clear of NAME | toggle of NAME | set and clear of NAME | masked | alias of NAME | act copies NAME to NAME | strobe | key NUMBER opens NAME',
+  read(cursor) {
+    const start = cursor.at;
+    const first = cursor.readWord();
+    cursor.at = start;
+    if (cursor.text[start] !== '`' && !ACCESS_WORDS.some((each) => each === first)) return undefined;
+    const said = cursor.readPhrase();
+    if (said === undefined || cursor.text[start] === '`') return said;
+    return first === 'key'
+      ? said.replace(/(?<= opens .*) and /g, ', ')
+      : said.replace(/ both (set|clear|toggle|keep)$/, ', both $1');
+  },
+  print(given: unknown) {
+    const said = String(given);
+    const plain = said.startsWith('key ')
+      ? said.replace(/, /g, ' and ')
+      : said.replace(/, both (set|clear|toggle|keep)$/, ' both $1');
+    const again = (cursor: Cursor): string | undefined => {
+      const read = spoken.read(cursor) as string | undefined;
+      return read === said ? plain : undefined;
+    };
+    return printRaw(plain, again) === plain ? plain : printRaw(said, () => undefined);
+  },
+};
+
+const simpleAccess = (said: string, access: string): Piece =>
+  constant('access', access, sequence(said));
+
+const access: Piece[] = [
+  simpleAccess('rw', 'read-write'),
+  simpleAccess('ro', 'read'),
+  simpleAccess('wo', 'write'),
+  simpleAccess('hidden', 'internal'),
+  {
+    ...key('access', spoken),
+    print(from) {
+      const { access: said } = from;
+      const isWord = said === undefined || ['read-write', 'read', 'write', 'internal'].includes(String(said));
+      return isWord ? undefined : spoken.print(said);
+    },
+  },
+];
+
+/** State that no address reaches has none in the text, and an empty one in the exchange format. */
+const offset: Piece = {
+  shows: '[+EXPRESSION]',
+  read(cursor, into) {
+    if (cursor.take('+')) return key('offset', expression).read(cursor, into);
+    into.offset = '0';
+    return true;
+  },
+  print: (from) =>
+    from.access === 'internal' && from.offset === '0' ? '' : `+${expression.print(from.offset)}`,
+};
+
+const reset: Value = (() => {
+  const list: Value = {
+    shows: '[VALUE, …]',
+    read(cursor) {
+      if (!cursor.take('[')) return undefined;
+      const items: string[] = [];
+      while (!cursor.take(']')) {
+        if (items.length > 0) cursor.expect(',');
+        const item = cursor.readPhrase(',]');
+        if (item === undefined) cursor.expect(']');
+        else items.push(item);
+      }
+      return items;
+    },
+    print: (given) => `[${(given as string[]).map((item) => phrase.print(item)).join(', ')}]`,
+  };
+  const each: Value = {
+    shows: 'VALUE',
+    read: (cursor) => list.read(cursor) ?? phrase.read(cursor),
+    print: (given) => (Array.isArray(given) ? list : phrase).print(given),
+  };
+  const map = entries(
+    'NAME VALUE',
+    (cursor) => {
+      const name = cursor.readWord();
+      const held = name === undefined ? undefined : each.read(cursor);
+      return name === undefined || held === undefined ? undefined : [name, held];
+    },
+    (name, held) => `${word.print(name)} ${each.print(held)}`,
+  );
+  return {
+    shows: 'VALUE | (NAME VALUE, …)',
+    read: (cursor) => map.read(cursor) ?? phrase.read(cursor),
+    print: (given) => (typeof given === 'string' ? phrase : map).print(given),
+  };
+})();
+
+/** Registers named after each other; the exchange format has them with commas. */
+const registerNames: Value = {
+  shows: 'NAME …',
+  read(cursor) {
+    const all = words.read(cursor) as string[];
+    return all.length === 0 ? undefined : all.join(', ');
+  },
+  print: (given) => words.print(String(given).split(/\s*,\s*/)),
+};
+
+const said = (lead: string, name: string, item: Value): Piece => sequence(lead, key(name, item));
+const has = said('has', 'has', phrase);
+const packages = said('packages', 'packages', words);
+
+const register: LineForm = {
+  says: 'a register',
+  head: [
+    column(
+      sequence(
+        key('id', word),
+        optional(joined(sequence('[', joined(key('count', number)), joined(sequence(']'))))),
+      ),
+    ),
+    column(sequence(offset, ':', joined(key('bits', number)))),
+    optional(key('title', text)),
+  ],
+  options: [
+    ...access,
+    said('index', 'index', expression),
+    said('accessed by', 'accessed by', number),
+    said('follows', 'follows', phrase),
+    repeated('shows', sequence('shows', key('$value', phrase))),
+    said('w1c', 'cleared by one', word),
+    said('w0c', 'cleared by zero', word),
+    said('ignores', 'readOnly', word),
+    said('always', 'always', phrase),
+    said('writable where', 'writable where', phrase),
+    said('overlaps', 'overlaps', registerNames),
+    said('write when', 'write when', clause),
+    said('read', 'read', clause),
+    said('write', 'write', clause),
+    said('after read', 'after read', clause),
+    said('any write', 'any write', clause),
+    said('any access', 'any access', clause),
+    said('returns to', 'returns to', phrase),
+    said('reset', 'reset', reset),
+    has,
+    packages,
+    source,
+  ],
+  target: itemsOf('registers'),
+};
+
+const PER = ['device', 'port', 'pad', 'peripheral', 'signal'];
+
+/** `(pull none, mode input|analog)`: words that settings may have. */
+export const choice = entries(
+  'SETTING VALUE|VALUE',
+  (cursor) => {
+    const name = cursor.readWord();
+    const held = name === undefined ? undefined : cursor.readPhrase();
+    return name === undefined || held === undefined ? undefined : [name, held];
+  },
+  (name, held: string) => `${word.print(name)} ${phrase.print(held)}`,
+);
+
+/** `bit b` is a place of one bit. */
+const single: Piece = constant('bits', 1, sequence('bit'));
+
+const part: Piece = sequence(
+  key('in', word),
+  either(
+    sequence(single, key('at', expression)),
+    sequence(key('bits', count), 'bits at', key('at', expression)),
+  ),
+);
+
+const by = (name: string): Piece => said(name, name, word);
+const SINGLE_BITS = ['set by', 'cleared by', 'toggled by'] as const;
+
+/** A part of a field that is in several places, with the registers that change its bits alone. */
+const partOfSeveral: Piece = sequence(
+  part,
+  optional({
+    shows: '([set by NAME], [cleared by NAME], [toggled by NAME])',
+    read(cursor, into) {
+      if (!cursor.take('(')) return false;
+      do {
+        if (!SINGLE_BITS.some((name) => by(name).read(cursor, into))) return cursor.expect(')') ?? true;
+      } while (cursor.take(','));
+      cursor.expect(')');
+      return true;
+    },
+    print(from) {
+      const all = SINGLE_BITS.flatMap((name) => by(name).print(from) ?? []);
+      return all.length === 0 ? undefined : `(${all.join(', ')})`;
+    },
+  }),
+);
+
+const place: Piece = {
+  shows: `${part.shows} [then …]`,
+  read(cursor, into) {
+    const parts: Json[] = [];
+    do {
+      const { at } = cursor;
+      const one: Json = Object.create(null);
+      if (!partOfSeveral.read(cursor, one)) return false;
+      parts.push(one);
+      cursor.marks.note(parts, parts.length - 1, at);
+    } while (cursor.take('then'));
+    const [first] = parts;
+    if (parts.length > 1) into.parts = parts;
+    else Object.assign(into, first);
+    if (parts.length === 1) cursor.marks.copy(first as Json, into);
+    return true;
+  },
+  print: (from) =>
+    Array.isArray(from.parts)
+      ? from.parts.map((each) => partOfSeveral.print(each)).join(' then ')
+      : part.print(from),
+};
+
+const table: Piece = sequence(
+  'from',
+  key('from', words),
+  key('table', rows),
+  optional(said('left out', 'left out', text)),
+);
+
+export const HARDWARE: readonly LineForm[] = [
+  {
+    keyword: 'block',
+    says: 'a block of registers',
+    head: [
+      key('id', word),
+      optional(sequence('each', key('each', oneOf('port', 'pad', 'peripheral', 'signal')))),
+      sequence('at', key('base', expression)),
+    ],
+    options: [
+      said('printed at', 'document', expression),
+      said('named', 'name', word),
+      has,
+      packages,
+      source,
+    ],
+    children: [register],
+    target: itemsOf('recipe/registers/blocks'),
+  },
+  {
+    keyword: 'guard',
+    says: 'a guard',
+    head: [key('block', word), sequence('open when', key('open when', phrase))],
+    options: [
+      said('registers', 'registers', words),
+      constant('stops', 'writes', sequence('stops writes')),
+      has,
+    ],
+    target: itemsOf('recipe/registers/guards'),
+  },
+  {
+    keyword: 'field',
+    says: 'a field',
+    head: [column(key('$key', word)), place],
+    options: [
+      ...SINGLE_BITS.map(by),
+      said('through', 'through', word),
+      flag('shared', 'shared'),
+      has,
+      said('absent', 'absent', numberOrExpression),
+      packages,
+      within('$table', table),
+    ],
+    target: fieldsWithTables,
+  },
+  {
+    keyword: 'table',
+    says: 'a table of a field',
+    head: [key('field', word), table],
+    options: [],
+    target: tablesApart,
+  },
+  {
+    keyword: 'access',
+    says: 'the fields of the application',
+    head: [],
+    options: ['latch', 'level', 'pending', 'enable'].map((name) => said(name, name, word)),
+    target: properties('recipe/access', ['latch', 'level', 'pending', 'enable']),
+  },
+  {
+    keyword: 'stage',
+    says: 'a stage',
+    head: [key('id', word), optional(key('title', text))],
+    options: [
+      said('per', 'per', oneOf(...PER)),
+      said('for', 'for', choice),
+      said('where', 'where', phrase),
+      flag('in turn', 'in turn'),
+      said('writes', 'fields', words),
+      said('why', 'why', text),
+    ],
+    children: [
+      {
+        keyword: 'before each',
+        says: 'a step before each write',
+        head: [key('$value', rest)],
+        options: [],
+        target: textsOf('before each'),
+      },
+      {
+        keyword: 'after each',
+        says: 'a step after each write',
+        head: [key('$value', rest)],
+        options: [],
+        target: textsOf('after each'),
+      },
+      {
+        keyword: 'after',
+        says: 'a step after the fields',
+        head: [key('$value', rest)],
+        options: [],
+        target: textsOf('after'),
+      },
+      { says: 'a step', head: [key('$value', rest)], options: [], target: textsOf('do') },
+    ],
+    target: itemsOf('recipe/stages'),
+  },
+  {
+    keyword: 'invariant',
+    says: 'an invariant',
+    head: [],
+    options: [
+      said('never', 'never', phrase),
+      said('steady', 'steady', words),
+      said('while', 'while', phrase),
+      said('why', 'why', text),
+    ],
+    target: itemsOf('recipe/invariants'),
+  },
+  {
+    keyword: 'names',
+    says: "the maker's names",
+    head: [key('registers', text)],
+    options: [said('include', 'include', text)],
+    target: properties('recipe/names', ['registers', 'include']),
+  },
+];

@@ -1,0 +1,444 @@
+import { type Cursor, Mistake } from './cursor';
+import {
+  constant,
+  either,
+  entry,
+  flag,
+  type Json,
+  key,
+  type LineForm,
+  optional,
+  type Piece,
+  repeated,
+  sequence,
+  within,
+} from './forms';
+import { HARDWARE } from './hardware';
+import { SETTINGS_LINES } from './settings';
+import { columns, notes, source, why } from './shared';
+import { entriesAt, itemsOf, properties } from './targets';
+import {
+  commas,
+  entries,
+  expression,
+  mapOf,
+  names,
+  number,
+  oneOf,
+  quantity,
+  runsOf,
+  separated,
+  several,
+  text,
+  type Value,
+  word,
+  words,
+} from './values';
+
+/** All lines of a part's text, in the order in which they are printed. They may stand in any order. */
+
+const milliamps = quantity('mA');
+const volts = quantity('V');
+const hertz = quantity('Hz', true);
+const ohms = quantity('Ohm', true);
+
+const sources = sequence('sources', key('sourceMilliamps', milliamps));
+const sinks = sequence('sinks', key('sinkMilliamps', milliamps));
+const upTo = sequence('up to', key('highestHertz', hertz));
+
+const pitch = optional(sequence('pitch', key('pitchMillimetres', quantity('mm'))));
+const exposed = optional(flag('exposedPad', 'exposed pad'));
+const shape: Piece = within(
+  'shape',
+  either(
+    constant('kind', 'quad', sequence('quad', key('pins', number), pitch, exposed)),
+    constant('kind', 'dual-row', sequence('dual row', key('pins', number), pitch, exposed)),
+    constant(
+      'kind',
+      'ball-grid',
+      sequence('balls', key('columns', number), 'columns', pitch, 'rows', key('rows', words)),
+    ),
+  ),
+);
+
+/** Lines of a kind: `TX DE out, RX in (pull up)`; names in a row have what stands after the last of them. */
+const DIRECTIONS = ['in', 'out', 'both', 'analog'];
+const kindLines: Value = {
+  shows: '(NAME … in | out | both | analog [(SETTING VALUE, …)], …)',
+  read(cursor) {
+    if (!cursor.take('(')) return undefined;
+    const lines: Json = Object.create(null);
+    separated(cursor, () => {
+      const { at } = cursor;
+      const all = names.read(cursor) as string[];
+      if (all.length === 0) return undefined;
+      const direction = all.pop() as string;
+      if (!DIRECTIONS.includes(direction) || all.length === 0)
+        throw new Mistake(`expected names and their direction, which is ${DIRECTIONS.join(', ')}`, at);
+      const defaults = mapOf(word).read(cursor);
+      for (const name of all) {
+        if (name in lines) throw new Mistake(`line ${name} stands here twice`, at);
+        lines[name] = { direction, ...(defaults ? { defaults } : {}) };
+        cursor.marks.note(lines, name, at);
+      }
+      return true;
+    });
+    cursor.expect(')');
+    return lines;
+  },
+  print(given) {
+    const lines = Object.entries(given as Record<string, { direction: string; defaults?: Json }>);
+    const tail = ({ direction, defaults }: { direction: string; defaults?: Json }): string =>
+      defaults ? `${direction} ${mapOf(word).print(defaults)}` : direction;
+    const groups = grouped(lines, ([, line]) => tail(line));
+    return `(${commas(groups.map(({ items, by }) => `${runsOf(items.map(([name]) => name)).join(' ')} ${by}`))})`;
+  },
+};
+
+/** Runs of items that agree in something. */
+function grouped<T>(items: readonly T[], of: (item: T) => string): { by: string; items: T[] }[] {
+  const groups: { by: string; items: T[] }[] = [];
+  for (const item of items) {
+    const by = of(item);
+    const last = groups.at(-1);
+    if (last?.by === by) last.items.push(item);
+    else groups.push({ by, items: [item] });
+  }
+  return groups;
+}
+
+const dividers: Value = {
+  shows: 'FROM..TO [step NUMBER] | NUMBER …',
+  read(cursor) {
+    const { at } = cursor;
+    const run = cursor.readWord();
+    const match = /^(\d+)[.]{2}(\d+)$/.exec(run ?? '');
+    if (match) {
+      const step = cursor.take('step') ? cursor.readNumber() : undefined;
+      return { from: Number(match[1]), to: Number(match[2]), ...(step === undefined ? {} : { step }) };
+    }
+    cursor.at = at;
+    if (cursor.take('from')) {
+      const from = cursor.readNumber();
+      cursor.expect('to');
+      const to = cursor.readNumber();
+      const step = cursor.take('step') ? cursor.readNumber() : undefined;
+      return { from, to, ...(step === undefined ? {} : { step }) };
+    }
+    const list = several(number).read(cursor) as number[];
+    return list.length === 0 ? undefined : list;
+  },
+  print(given) {
+    if (Array.isArray(given)) return several(number).print(given);
+    const { from, to, step } = given as { from: number; to: number; step?: number };
+    const whole = Number.isSafeInteger(from) && Number.isSafeInteger(to);
+    return `${whole ? `${from}..${to}` : `from ${from} to ${to}`}${step === undefined ? '' : ` step ${step}`}`;
+  },
+};
+
+const rate: Piece = within(
+  'rate',
+  sequence(
+    'rate',
+    optional(sequence('clock', key('clockHertz', hertz))),
+    optional(sequence('per', key('per', number))),
+    'dividers',
+    key('dividers', dividers),
+    optional(sequence('lines', key('lines', words))),
+  ),
+);
+
+/** What a serial peripheral can be set to. */
+const FORMATS: readonly Piece[] = [
+  sequence('data bits', key('dataBits', several(number))),
+  sequence('parity', key('parity', words)),
+  sequence('stop bits', key('stopBits', several(number))),
+  sequence('modes', key('modes', several(number))),
+  sequence('bit orders', key('bitOrders', words)),
+  sequence('speed classes', key('speedClasses', words)),
+];
+const formats: Piece = within('formats', {
+  shows: `formats (${FORMATS.map((piece) => piece.shows).join(', ')})`,
+  lead: 'formats',
+  read(cursor, into) {
+    if (!cursor.take('formats')) return false;
+    cursor.expect('(');
+    separated(cursor, () => (FORMATS.some((piece) => piece.read(cursor, into)) ? true : undefined));
+    cursor.expect(')');
+    return true;
+  },
+  print: (from) => `formats (${commas(FORMATS.flatMap((piece) => piece.print(from) ?? []))})`,
+});
+
+/** Instances, those that follow each other and are of one kind together: `UART1..UART8 SPI1 UART (clock 50 MHz)`. */
+const FACTS: readonly Piece[] = [sequence('clock', key('clockHertz', hertz)), upTo, columns, source];
+const peripherals: Value = {
+  shows: 'NAME … KIND [([clock NUMBER Hz], [up to NUMBER Hz], [columns …], [document …])], …',
+  read(cursor) {
+    const all: Json[] = [];
+    const list = separated(cursor, () => {
+      const { at } = cursor;
+      const run = names.read(cursor) as string[];
+      const kind = run.pop();
+      if (kind === undefined) return undefined;
+      if (run.length === 0) throw new Mistake(`expected names and then their kind, found "${kind}"`, at);
+      const facts: Json = Object.create(null);
+      if (cursor.take('(')) {
+        separated(cursor, () => (FACTS.some((piece) => piece.read(cursor, facts)) ? true : undefined));
+        cursor.expect(')');
+      }
+      for (const id of run) {
+        all.push({ id, kind, ...facts });
+        cursor.marks.note(all, all.length - 1, at);
+      }
+      return true;
+    });
+    return list.length === 0 ? undefined : all;
+  },
+  print(given) {
+    const tail = (item: Json): string => {
+      const facts = FACTS.flatMap((piece) => piece.print(item) ?? []);
+      return `${word.print(item.kind)}${facts.length === 0 ? '' : ` (${facts.join(', ')})`}`;
+    };
+    return commas(
+      grouped(given as Json[], tail).map(
+        ({ by, items }) => `${runsOf(items.map(({ id }) => String(id))).join(' ')} ${by}`,
+      ),
+    );
+  },
+};
+
+const pins = entries(
+  'PIN PAD',
+  (cursor) => {
+    const pin = cursor.readWord();
+    const pad = pin === undefined ? undefined : cursor.readWord();
+    if (pin !== undefined && pad === undefined)
+      throw new Mistake(`expected the pad of pin ${pin}, found ${cursor.next()}`, cursor.at);
+    return pin === undefined ? undefined : [pin, pad];
+  },
+  (pin, pad: string) => `${word.print(pin)} ${word.print(pad)}`,
+  undefined,
+);
+
+const mux: Piece = {
+  shows: 'CODE | none | itself',
+  read(cursor, into) {
+    if (cursor.take('itself')) into.itself = true;
+    else if (!cursor.take('none')) return key('mux', number).read(cursor, into);
+    into.mux = null;
+    return true;
+  },
+  print: (from) => (from.mux === null ? (from.itself ? 'itself' : 'none') : String(from.mux)),
+};
+
+/** What a correction finds, and what it puts there. */
+const textOrNothing: Value = {
+  shows: 'TEXT | nothing',
+  read: (cursor: Cursor) => (cursor.take('nothing') ? null : cursor.readText()),
+  print: (given) => (given === null ? 'nothing' : text.print(given)),
+};
+
+export const PART_LINES: readonly LineForm[] = [
+  {
+    keyword: 'part',
+    says: 'the part',
+    head: [key('id', word), key('name', text)],
+    options: [sequence('maker', key('maker', text)), sequence('summary', key('summary', text)), source],
+    target: properties('', ['id', 'name', 'maker', 'summary', 'source']),
+  },
+  ...SETTINGS_LINES,
+  ...HARDWARE,
+  {
+    keyword: 'supply',
+    says: 'a supply',
+    head: [key('id', word), key('title', text), key('nominalVolts', volts)],
+    options: [
+      sequence('lowest', key('lowestVolts', volts)),
+      sequence('highest', key('highestVolts', volts)),
+      sources,
+      sinks,
+      source,
+    ],
+    target: itemsOf('supplies'),
+  },
+  {
+    keyword: 'class',
+    says: 'a class of pads',
+    head: [key('$key', word), key('title', text)],
+    options: [
+      sequence('tolerates', key('toleratesVolts', volts)),
+      sources,
+      sinks,
+      entry('byDrive', sequence('drive', key('$key', word), sources, sinks)),
+      sequence('pull', key('pullOhms', ohms)),
+      upTo,
+      entry('bySpeed', sequence('speed', key('$key', word), upTo)),
+      sequence('reads low below', key('readsLowBelow', number)),
+      sequence('reads high above', key('readsHighAbove', number)),
+      sequence('at reset', key('atReset', oneOf('floating', 'pull-up', 'pull-down'))),
+      repeated('lacks', sequence('lacks', key('setting', word), key('values', words), key('why', text))),
+      source,
+    ],
+    target: entriesAt('padClasses'),
+  },
+  {
+    keyword: 'kind',
+    says: 'a kind of peripheral',
+    head: [key('$key', word), key('title', text), key('lines', kindLines)],
+    options: [
+      sequence('needs', key('needs', words)),
+      sequence(
+        'serves',
+        key(
+          'serves',
+          oneOf(
+            'analog in',
+            'analog out',
+            'comparator',
+            'crystal',
+            'wake-up',
+            'clock out',
+            'debug',
+            'pwm',
+          ),
+        ),
+      ),
+      rate,
+      formats,
+    ],
+    target: entriesAt('peripheralKinds'),
+  },
+  {
+    keyword: 'peripherals',
+    says: 'the peripherals',
+    head: [key('peripherals', peripherals)],
+    options: [],
+    target: properties('', ['peripherals']),
+  },
+  {
+    keyword: 'interrupts',
+    says: 'the interrupt lines',
+    head: [key('lines', oneOf('pad', 'bit', 'port', 'listed'))],
+    options: [
+      sequence('count', key('count', number)),
+      sequence('number', key('number', expression)),
+      why,
+      source,
+    ],
+    children: [
+      {
+        keyword: 'line',
+        says: 'an interrupt line',
+        head: [key('name', word)],
+        options: [
+          sequence('pads', key('pads', names)),
+          sequence('ports', key('ports', words)),
+          sequence('number', key('number', number)),
+          flag('together', 'together'),
+        ],
+        target: itemsOf('listed'),
+      },
+    ],
+    target: properties('interrupts', ['lines', 'count', 'number', 'why', 'source', 'listed']),
+  },
+  {
+    keyword: 'package',
+    says: 'a package',
+    head: [key('id', word), key('name', text), shape],
+    options: [sequence('limit', key('highestMilliamps', milliamps)), notes, source],
+    children: [
+      {
+        keyword: 'removes',
+        says: 'what a package takes away',
+        head: [],
+        options: [
+          sequence('signals', key('signals', words)),
+          sequence('pads', key('pads', words)),
+          upTo,
+          sequence('note', key('note', word)),
+          why,
+          source,
+        ],
+        target: itemsOf('removes'),
+      },
+      {
+        keyword: 'pins',
+        says: 'the pins of a package',
+        head: [key('pins', pins)],
+        options: [],
+        target: properties('', ['pins']),
+      },
+    ],
+    target: itemsOf('packages'),
+  },
+  {
+    keyword: 'note',
+    says: 'a note',
+    head: [key('$key', word), key('$value', text)],
+    options: [],
+    target: entriesAt('notes'),
+  },
+  {
+    keyword: 'forced',
+    says: 'a pad that takes others along',
+    head: [key('pad', word), key('signal', word), sequence('takes', key('takes', words))],
+    options: [why, source],
+    target: itemsOf('forced'),
+  },
+  {
+    keyword: 'unconfirmed',
+    says: 'what nobody has confirmed',
+    head: [key('id', text), sequence('says', key('says', text)), sequence('rests on', key('rests', text))],
+    options: [],
+    target: itemsOf('unconfirmed'),
+  },
+  {
+    keyword: 'pad',
+    says: 'a pad',
+    head: [key('id', word), key('kind', word)],
+    options: [
+      sequence('port', key('port', word)),
+      sequence('bit', key('bit', number)),
+      sequence('aliases', key('aliases', words)),
+      sequence('supply', key('supply', word)),
+      sequence('class', key('class', word)),
+      within(
+        'boot',
+        sequence(
+          'boot',
+          key('kind', oneOf('debug', 'strap', 'clock', 'reset')),
+          key('note', text),
+          optional(sequence('signals', key('signals', words))),
+        ),
+      ),
+      notes,
+      columns,
+      source,
+    ],
+    target: itemsOf('pads'),
+  },
+  {
+    keyword: 'function',
+    says: 'a function of a pad',
+    head: [key('pad', word), key('signal', word), mux],
+    options: [notes, columns, source],
+    target: itemsOf('functions'),
+  },
+  {
+    keyword: 'correction',
+    says: 'a correction',
+    head: [
+      key('id', text),
+      sequence('of', key('what', several(word))),
+    ],
+    options: [
+      sequence('from', key('from', textOrNothing)),
+      sequence('to', key('to', textOrNothing)),
+      why,
+      sequence('by', key('who', text)),
+      sequence('at', key('when', text)),
+    ],
+    target: itemsOf('corrections'),
+  },
+];

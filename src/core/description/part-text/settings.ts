@@ -1,0 +1,212 @@
+import { type Cursor, Mistake } from './cursor';
+import { type Json, key, type LineForm, optional, type Piece, sequence, type Target } from './forms';
+import { choice } from './hardware';
+import { why } from './shared';
+import { entriesAt, itemsOf, properties } from './targets';
+import {
+  commas,
+  entries,
+  number,
+  oneOf,
+  phrase,
+  quantity,
+  separated,
+  text,
+  type Value,
+  word,
+  words,
+} from './values';
+
+/** The lines of a part's settings: their values and what those mean, under which mode, together with which others, for how long. */
+
+const MODES = [
+  'input',
+  'output',
+  'function',
+  'analog',
+  'function in',
+  'function out',
+  'function both',
+  'function analog',
+];
+
+/** What a value is: `2mA (2 mA)`, `up22k (is up, 22 kOhm, "weak")`. */
+const meaning: readonly Piece[] = [
+  sequence('is', key('is', word)),
+  key('ohms', quantity('Ohm', true)),
+  key('milliamps', quantity('mA')),
+  key('hertz', quantity('Hz', true)),
+  key('says', text),
+];
+const FIGURES = ['ohms', 'milliamps', 'hertz'] as const;
+
+/** A figure's unit says which of them it is. */
+function readMeaning(cursor: Cursor, into: Json): boolean {
+  const { at } = cursor;
+  for (const piece of meaning) {
+    try {
+      if (piece.read(cursor, into)) return true;
+    } catch (error) {
+      if (!(error instanceof Mistake)) throw error;
+      cursor.at = at;
+    }
+  }
+  return false;
+}
+
+/** Values of a setting, each with what it means where something is said of it. */
+const settingValues: Value = {
+  shows: 'NAME [(is NAME, NUMBER Ohm | NUMBER mA | NUMBER Hz, TEXT)] …',
+  read(cursor) {
+    const values: string[] = [];
+    const meanings: Json = Object.create(null);
+    for (;;) {
+      const name = cursor.readWord();
+      if (name === undefined) break;
+      values.push(name);
+      if (!cursor.take('(')) continue;
+      const said: Json = Object.create(null);
+      separated(cursor, () => (readMeaning(cursor, said) ? true : undefined));
+      cursor.expect(')');
+      meanings[name] = said;
+    }
+    return values.length === 0 ? undefined : { values, meanings };
+  },
+  print(given) {
+    const { values, meanings } = given as { values: string[]; meanings: Json };
+    return values
+      .map((name) => {
+        const said = meanings[name] as Json | undefined;
+        const all = said ? meaning.flatMap((piece) => piece.print(said) ?? []) : [];
+        return all.length === 0 ? word.print(name) : `${word.print(name)} (${commas(all)})`;
+      })
+      .join(' ');
+  },
+};
+
+/** Values are held in `settings`, what they mean in `meanings`. */
+const settings: Target = {
+  all(parent) {
+    const { settings: all = {}, meanings = {} } = (parent.recipe ?? {}) as {
+      settings?: Record<string, string[]>;
+      meanings?: Record<string, Json>;
+    };
+    return Object.entries(all).map(([$key, values]) => {
+      const { values: said = {}, ...more } = meanings[$key] ?? {};
+      return { $key, $values: { values, meanings: said }, ...more };
+    });
+  },
+  put(cursor, parent, item, at) {
+    const { $key, $values, ...more } = item;
+    const { values, meanings } = $values as { values: string[]; meanings: Json };
+    entriesAt('recipe/settings').put(cursor, parent, { $key, $value: values }, at);
+    const said: Json = { ...more, ...(Object.keys(meanings).length > 0 ? { values: meanings } : {}) };
+    if (Object.keys(said).length === 0) return;
+    const entry = { $key, ...said };
+    cursor.marks.copy(item, entry);
+    entriesAt('recipe/meanings').put(cursor, parent, entry, at);
+  },
+};
+
+/** Values for a moment: the exchange format may have them as a map, which says the same as items that say nothing else. */
+const between: Target = {
+  all(parent) {
+    const held = (parent.recipe as Json | undefined)?.between;
+    if (Array.isArray(held)) return held as Json[];
+    return Object.entries((held ?? {}) as Json).map(([setting, values]) => ({ setting, values }));
+  },
+  put: itemsOf('recipe/between').put,
+};
+
+const ports = entries(
+  'NAME [COLUMN NUMBER …]',
+  (cursor) => {
+    const name = cursor.readWord();
+    if (name === undefined) return undefined;
+    const columns: Json = Object.create(null);
+    for (;;) {
+      const column = cursor.readWord();
+      if (column === undefined) return [name, columns];
+      const held = number.read(cursor);
+      if (held === undefined)
+        throw new Mistake(`expected the number of column ${column}, found ${cursor.next()}`, cursor.at);
+      columns[column] = held;
+    }
+  },
+  (name, columns: Record<string, number>) =>
+    [word.print(name), ...Object.entries(columns).map(([column, held]) => `${word.print(column)} ${held}`)].join(
+      ' ',
+    ),
+  undefined,
+);
+
+export const SETTINGS_LINES: readonly LineForm[] = [
+  {
+    keyword: 'endian',
+    says: 'the order of bytes',
+    head: [key('endian', oneOf('little', 'big'))],
+    options: [],
+    target: properties('recipe', ['endian']),
+  },
+  {
+    keyword: 'addresses',
+    says: 'the two views of addresses',
+    head: [sequence('document', key('document', text)), sequence('cpu', key('cpu', text))],
+    options: [],
+    target: properties('recipe/addresses', ['document', 'cpu']),
+  },
+  {
+    keyword: 'setting',
+    says: 'a setting',
+    head: [key('$key', word), optional(key('title', text)), key('$values', settingValues)],
+    options: [sequence('default', key('default', word)), sequence('order', key('order', words))],
+    target: settings,
+  },
+  {
+    keyword: 'applies',
+    says: 'the settings of a mode',
+    head: [key('$key', oneOf(...MODES)), sequence('=', key('$value', words))],
+    options: [],
+    target: entriesAt('recipe/applies'),
+  },
+  {
+    keyword: 'exclude',
+    says: 'settings that are not to be had together',
+    head: [key('settings', choice)],
+    options: [
+      sequence('classes', key('classes', words)),
+      sequence('signals', key('signals', words)),
+      sequence('where', key('where', phrase)),
+      sequence('packages', key('packages', words)),
+      why,
+    ],
+    target: itemsOf('recipe/excludes'),
+  },
+  {
+    keyword: 'alike',
+    says: 'settings that no bit tells apart',
+    head: [key('settings', choice)],
+    options: [why],
+    target: itemsOf('recipe/alike'),
+  },
+  {
+    keyword: 'between',
+    says: 'values for a moment',
+    head: [key('setting', word), key('values', words)],
+    options: [
+      sequence('settings', key('settings', choice)),
+      sequence('classes', key('classes', words)),
+      sequence('where', key('where', phrase)),
+      sequence('stages', key('stages', words)),
+      why,
+    ],
+    target: between,
+  },
+  {
+    keyword: 'ports',
+    says: 'the ports',
+    head: [key('ports', ports)],
+    options: [],
+    target: properties('recipe', ['ports']),
+  },
+];

@@ -1,0 +1,142 @@
+import { placesIn, type ReadJson } from '../../base/json/read-json';
+import { LIMITS, tooLarge } from '../../base/limits';
+import { collectProblems } from '../../base/problems';
+import { fail, failWith, ok, type Result } from '../../base/result';
+import type { Marks } from './cursor';
+import { type Json, type LineForm, printLine } from './forms';
+import { layOut, type Printed } from './layout';
+import { PART_LINES } from './part';
+import { gather, type Node, readTree } from './tree';
+
+/**
+ * A part's text and its exchange format: reading and printing walk the same forms (`forms.ts`), line by line. What a part has besides
+ * its tables is a `recipe`; with pads, pins and functions it is a `description`.
+ */
+export type TextKind = 'recipe' | 'description';
+
+/** What is there, empty, where the text says nothing of it. */
+const EMPTY = {
+  packages: [],
+  supplies: [],
+  padClasses: {},
+  peripheralKinds: {},
+  peripherals: [],
+  notes: {},
+} as const;
+const EMPTY_RECIPE = {
+  settings: {},
+  applies: {},
+  ports: {},
+  fields: {},
+  access: {},
+  encode: [],
+  stages: [],
+} as const;
+
+/** Whether a text is in this form, and not in JSON. */
+export const isPartText = (text: string): boolean => !/^\s*[[{]/.test(text);
+
+/** A part's text → what its JSON would give. */
+export function readPartText(name: string, text: string, kind: TextKind): Result<ReadJson> {
+  if (text.length > LIMITS.deviceBytes) return fail({ place: name, message: `the file ${tooLarge('deviceBytes')}` });
+  const placeAt = placesIn(name, text);
+  const problems = collectProblems();
+  const tree = readTree(text, placeAt, problems);
+  const said = gather(tree, placeAt, problems);
+  if (problems.length > 0) return failWith(problems.list());
+  const root = complete(said, kind, tree.marks);
+  return ok({
+    value: JSON.parse(JSON.stringify(root)),
+    placeOf: (path) => placeAt(offsetOf(root, path, tree.marks)),
+  });
+}
+
+function complete(said: Json, kind: TextKind, marks: Marks): Json {
+  const { id, name, maker, summary, source, recipe = {}, ...others } = said;
+  const device = { id, name, maker, summary, source };
+  marks.copy(said, device);
+  const { registers, ...hardware } = recipe as Json;
+  const bits: Json = { ...EMPTY_RECIPE, ...hardware, registers: { blocks: [], ...(registers as Json) } };
+  marks.copy(recipe as Json, bits);
+  const root: Json =
+    kind === 'recipe'
+      ? { format: 'mavrek-recipe/2', device, ...EMPTY, ...others, recipe: bits }
+      : { format: 'mavrek-device/2', ...device, ...EMPTY, pads: [], functions: [], ...others, recipe: bits };
+  if (kind === 'description')
+    root.packages = (root.packages as Json[]).map((each) => {
+      if (each.pins !== undefined) return each;
+      const full = { ...each, pins: {} };
+      marks.copy(each, full);
+      return full;
+    });
+  marks.copy(said, root);
+  return root;
+}
+
+/** Where the value at a path was said, or the nearest that holds it. */
+function offsetOf(root: unknown, path: readonly (string | number)[], marks: Marks): number {
+  let at = root;
+  let offset = 0;
+  for (const step of path) {
+    if (at === null || typeof at !== 'object') break;
+    offset = marks.get(at, step) ?? offset;
+    at = (at as Record<string | number, unknown>)[step];
+  }
+  return offset;
+}
+
+/** What JSON has → the text. Reading the text gives the same. */
+export function printPartText(value: object): string {
+  const { format: _format, device, ...rest } = value as Json;
+  const root: Json = { ...(device as Json | undefined), ...rest };
+  const lines: Printed[] = [];
+  let before: LineForm | undefined;
+  const print = (forms: readonly LineForm[], parent: Json, depth: number): void => {
+    for (const form of forms) {
+      for (const item of form.target.all(parent)) {
+        const blankAbove = depth === 0 && before !== form && !(isShort(before) && isShort(form));
+        const hasBlank = depth === 0 && before === form && form.children !== undefined && form.keyword === 'block';
+        lines.push({
+          text: printLine(form, item),
+          depth,
+          kind: form,
+          above: [],
+          blankAbove: blankAbove || hasBlank,
+          beside: [],
+        });
+        if (form.children) print(form.children, item, depth + 1);
+        before = form;
+      }
+    }
+  };
+  print(PART_LINES, root, 0);
+  return layOut(lines);
+}
+
+/** Kinds of lines of which there is one, or few: they stand together. */
+const SHORT = new Set(['endian', 'addresses', 'ports', 'names', 'peripherals', 'interrupts', 'access']);
+const isShort = (form: LineForm | undefined): boolean => SHORT.has(form?.keyword ?? '');
+
+/** The text as it is printed, each line where it stood, with its comments. Lines that are not understood are problems. */
+export function formatPartText(name: string, text: string): Result<string> {
+  if (text.length > LIMITS.deviceBytes) return fail({ place: name, message: `the file ${tooLarge('deviceBytes')}` });
+  const placeAt = placesIn(name, text);
+  const problems = collectProblems();
+  const { nodes, below } = readTree(text, placeAt, problems);
+  if (problems.length > 0) return failWith(problems.list());
+  const lines: Printed[] = [];
+  const print = ({ form, item, line, children }: Node, depth: number): void => {
+    if (!form || !item) return;
+    lines.push({
+      text: printLine(form, item),
+      depth,
+      kind: form,
+      above: line.above,
+      blankAbove: line.blankAbove,
+      beside: line.beside,
+    });
+    for (const child of children) print(child, depth + 1);
+  };
+  for (const node of nodes) print(node, 0);
+  return ok(layOut(lines) + below.map((comment) => `# ${comment}`.trimEnd().concat('\n')).join(''));
+}

@@ -1,0 +1,91 @@
+import { collectProblems, type Problems } from '../../base/problems';
+import { didYouMean } from '../../base/text/near';
+import { Cursor, Marks, Mistake } from './cursor';
+import { type Json, type LineForm, readLine } from './forms';
+import { linesOf, type TextLine } from './lines';
+import { PART_LINES } from './part';
+
+/** Lines of a text as forms read them, with the comments that stand at them. */
+export interface Node {
+  line: TextLine;
+  /** Missing where the line is not understood. */
+  form?: LineForm;
+  item?: Json;
+  children: Node[];
+}
+
+export interface Tree {
+  nodes: Node[];
+  /** Comments after the last line. */
+  below: string[];
+  marks: Marks;
+}
+
+/** The form of a line: that with its keyword (the longest), or the one without. */
+function formOf(forms: readonly LineForm[], cursor: Cursor): LineForm {
+  const start = cursor.at;
+  const fits = forms
+    .filter(({ keyword }) => {
+      const there = keyword !== undefined && cursor.take(keyword);
+      cursor.at = start;
+      return there;
+    })
+    .sort((a, b) => (b.keyword?.length ?? 0) - (a.keyword?.length ?? 0));
+  const form = fits[0] ?? forms.find(({ keyword }) => keyword === undefined);
+  if (form) return form;
+  const known = forms.flatMap(({ keyword }) => keyword ?? []);
+  const word = cursor.readWord() ?? '';
+  cursor.at = start;
+  throw new Mistake(
+    `no line begins with ${cursor.next()}${didYouMean(word, known)}; lines begin with ${known.join(', ')}`,
+    start,
+  );
+}
+
+/** A text → its lines. Each line that is not understood is a problem, and the others are read all the same. */
+export function readTree(text: string, placeAt: (at: number) => string, problems: Problems): Tree {
+  const marks = new Marks();
+  const { lines, below, wrong } = linesOf(text);
+  for (const { at, message } of wrong) problems.push({ place: placeAt(at), message });
+  const read = (line: TextLine, forms: readonly LineForm[], parent: string): Node => {
+    if (problems.full) return { line, children: [] };
+    try {
+      const cursor = new Cursor(text, line.start, line.end, marks);
+      const form = formOf(forms, cursor);
+      const item = readLine(form, cursor);
+      const inner = form.children;
+      if (line.children.length > 0 && !inner)
+        throw new Mistake(
+          `nothing stands under the line of ${form.says}; is it indented by mistake?`,
+          line.children[0]?.start ?? line.start,
+        );
+      return { line, form, item, children: line.children.map((each) => read(each, inner ?? [], form.says)) };
+    } catch (error) {
+      if (!(error instanceof Mistake)) throw error;
+      problems.push({ place: placeAt(error.at), message: error.message });
+      return { line, children: [] };
+    }
+  };
+  return { nodes: lines.map((line) => read(line, PART_LINES, 'the text')), below, marks };
+}
+
+/** Puts what lines say where the exchange format has it. */
+export function gather(
+  { nodes, marks }: Tree,
+  placeAt: (at: number) => string,
+  problems: Problems = collectProblems(),
+): Json {
+  const root: Json = Object.create(null);
+  const put = ({ form, item, line, children }: Node, parent: Json): void => {
+    if (!form || !item) return;
+    for (const child of children) put(child, item);
+    try {
+      form.target.put({ marks }, parent, item, line.start);
+    } catch (error) {
+      if (!(error instanceof Mistake)) throw error;
+      problems.push({ place: placeAt(error.at), message: error.message });
+    }
+  };
+  for (const node of nodes) put(node, root);
+  return root;
+}
