@@ -7,6 +7,7 @@ import { fail, failWith, ok, type Result } from '@/core/base/result';
 import { fileName } from '@/core/base/text/file-name';
 import { didYouMean } from '@/core/base/text/near';
 import { migrateCorrections } from '@/core/description/migrations';
+import { formatPartText, printPartText } from '@/core/description/part-text/text-form';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
 import type { Correction } from '@/core/description/types';
@@ -50,7 +51,7 @@ interface ImportOptions {
   format: 'text' | 'json';
 }
 
-/** `mavrek device import | check | clauses | export`. */
+/** `mavrek device import | check | clauses | format | export`. */
 export function addDeviceCommands(program: Command, terminal: Terminal): void {
   const device = program.command('device').description('parts: from tables to a description and back');
   const formatOption = () =>
@@ -67,7 +68,7 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
       '--functions <file>',
       'function table: CSV, TSV, text, XLSX or ODS; without it pads are plain inputs and outputs',
     )
-    .option('--recipe <file>', 'recipe.json: all that the tables do not say')
+    .option('--recipe <file>', 'recipe.part (or recipe.json): all that the tables do not say')
     .option('--name <name>', 'name of the part, when there is no recipe file')
     .option(
       '--map <file>',
@@ -112,10 +113,7 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
     .description(
       'checks a description or a folder of tables: exit status 0 good, 1 with corrections that no longer match, 2 unusable',
     )
-    .argument(
-      '<path>',
-      'description (mavrek-device/2), or folder with pinout.csv, functions.csv, recipe.json',
-    )
+    .argument('<path>', 'description (.part or .json), or folder with pinout.csv, functions.csv, recipe.part')
     .addOption(formatOption())
     .action((path: string, options: { format: 'text' | 'json' }) => {
       const part = readDevicePath(path);
@@ -134,7 +132,7 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
     .description(
       'what reads and writes of registers do, word by word: exit status 2 when there is no such part or register',
     )
-    .argument('<path>', 'description (mavrek-device/2), or folder of tables')
+    .argument('<path>', 'description (.part or .json), or folder of tables')
     .argument('[register]', 'its name, as PA.OUT; all of them without it')
     .action((path: string, name: string | undefined) => {
       const part = readDevicePath(path);
@@ -149,12 +147,45 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
     });
 
   device
+    .command('format')
+    .description(
+      "writes a part's text the way all are written, comments kept: exit status 2 when it cannot be read; with --check 1 when it would change",
+    )
+    .argument('<file>', "a part's text (.part)")
+    .option('--check', 'change nothing, say whether it would')
+    .action((path: string, options: { check?: true }) => {
+      const formatted = formatFile(path, terminal);
+      if (!formatted.ok) {
+        terminal.complain(formatted.problems);
+        terminal.exit(UNUSABLE);
+        return;
+      }
+      const { changed, text } = formatted.value;
+      if (!changed) terminal.print(`${path}: as it should be`);
+      else if (options.check) terminal.print(`${path}: would change`);
+      else {
+        const at = path.lastIndexOf('/');
+        const folder = at < 0 ? '.' : path.slice(0, at) || '/';
+        const written = writeFiles(folder, [{ path: basename(path), text }], 'overwrite');
+        if (!written.ok) {
+          terminal.complain(written.problems);
+          terminal.exit(UNUSABLE);
+          return;
+        }
+        terminal.print(`${path}: formatted`);
+      }
+      terminal.exit(changed && options.check ? FINDINGS : CLEAN);
+    });
+
+  device
     .command('export')
-    .description('writes a part as tables (a folder), JSON, CMSIS-SVD or the list of its corrections')
-    .argument('<path>', 'description (mavrek-device/2), or folder of tables')
+    .description(
+      'writes a part as tables (a folder), one text, JSON, CMSIS-SVD or the list of its corrections',
+    )
+    .argument('<path>', 'description (.part or .json), or folder of tables')
     .addOption(
       new Option('--as <kind>', 'what to write')
-        .choices(['tables', 'json', 'svd', 'corrections'])
+        .choices(['tables', 'text', 'json', 'svd', 'corrections'])
         .makeOptionMandatory(),
     )
     .requiredOption('--out <folder>', 'folder to write to')
@@ -176,6 +207,15 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
       terminal.print(written.value.join('\n'));
       terminal.exit(CLEAN);
     });
+}
+
+/** A file in the way that all texts are written; says whether it was another. */
+function formatFile(path: string, terminal: Terminal): Result<{ changed: boolean; text: string }> {
+  const text = terminal.readText(path);
+  if (!text.ok) return text;
+  const formatted = formatPartText(path, text.value);
+  if (!formatted.ok) return formatted;
+  return ok({ changed: formatted.value !== text.value, text: formatted.value });
 }
 
 /** The clauses of one register of a part, or of all. */
@@ -206,9 +246,11 @@ function exportFiles(device: Device, as: string): Result<{ path: string; text: s
       return ok([
         { path: 'pinout.csv', text: pinout },
         { path: 'functions.csv', text: functions },
-        { path: 'recipe.json', text: recipe },
+        { path: 'recipe.part', text: recipe },
       ]);
     }
+    case 'text':
+      return ok([{ path: `${id}.part`, text: printPartText(original) }]);
     case 'json':
       return ok([{ path: `${id}.device.json`, text: printDevice(original) }]);
     case 'corrections':

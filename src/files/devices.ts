@@ -1,10 +1,11 @@
-import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
-import { fail, type Result } from '@/core/base/result';
+import { fail, failWith, type Result } from '@/core/base/result';
+import { idInPartText, isPartText } from '@/core/description/part-text/recognise';
 import type { DeviceDescription } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
-import { parseDevice, readDeviceFiles } from '@/core/import/compose/device-files';
+import { locatedIn, parseDevice, readDeviceFiles } from '@/core/import/compose/device-files';
 
 /** The folder with one sub-folder a part; the launcher sets MAVREK_HOME to the checkout. */
 export const devicesFolder = (): string => join(process.env.MAVREK_HOME ?? process.cwd(), 'devices');
@@ -14,6 +15,11 @@ function reading<T>(place: string, read: () => Result<T>): Result<T> {
   try {
     return read();
   } catch (error) {
+    if (error instanceof TwoRecipes)
+      return fail({
+        place,
+        message: 'holds recipe.part and recipe.json, which say the same: remove one of them',
+      });
     const code = (error as NodeJS.ErrnoException).code;
     if (code === undefined) throw error;
     const message = code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`;
@@ -23,6 +29,15 @@ function reading<T>(place: string, read: () => Result<T>): Result<T> {
 
 type TextFile = Parameters<typeof readDeviceFiles>[0];
 
+/** What beside its tables describes a part: its text, or the same as JSON. */
+function recipeName(folder: string): string {
+  const [text, json] = ['recipe.part', 'recipe.json'].map((name) => existsSync(join(folder, name)));
+  if (text && json) throw new TwoRecipes();
+  return text || !json ? 'recipe.part' : 'recipe.json';
+}
+
+class TwoRecipes extends Error {}
+
 /** The files of a part's folder; throws what the file system throws. */
 function filesIn(folder: string): [TextFile, TextFile, TextFile] {
   // Named by folder and file only: the name is kept as the source of each datum and must not depend on the machine.
@@ -30,7 +45,7 @@ function filesIn(folder: string): [TextFile, TextFile, TextFile] {
     name: `${basename(folder)}/${name}`,
     text: readFileSync(join(folder, name), 'utf8'),
   });
-  return [file('pinout.csv'), file('functions.csv'), file('recipe.json')];
+  return [file('pinout.csv'), file('functions.csv'), file(recipeName(folder))];
 }
 
 /** What a part's folder describes, before it is checked as a whole. */
@@ -43,9 +58,19 @@ export function readDeviceFolder(folder: string): Result<Device> {
     const files = filesIn(folder);
     return unlessSame(folder, files.map(({ text }) => text).join('\0'), () => {
       const description = readDeviceFiles(...files);
-      return description.ok ? loadDevice(description.value) : description;
+      return description.ok ? load(description.value, files[2], 'recipe') : description;
     });
   });
+}
+
+/** Checks a description; what is wrong is named with its place in the file. */
+function load(
+  description: DeviceDescription,
+  file: TextFile,
+  kind: 'recipe' | 'description',
+): Result<Device> {
+  const device = loadDevice(description);
+  return device.ok ? device : failWith(locatedIn(file, kind, description, device.problems));
 }
 
 const read = new Map<string, { text: string; device: Result<Device> }>();
@@ -66,7 +91,7 @@ export function readDevicePath(path: string): Result<Device> {
     const text = readFileSync(path, 'utf8');
     return unlessSame(path, text, () => {
       const description = parseDevice(path, text);
-      return description.ok ? loadDevice(description.value) : description;
+      return description.ok ? load(description.value, { name: path, text }, 'description') : description;
     });
   });
 }
@@ -96,8 +121,11 @@ export function findDevice(folder: string, id: string): Result<Device> {
 function idAt(path: string): string | undefined {
   try {
     const folder = statSync(path).isDirectory();
-    if (!folder && !path.endsWith('.json')) return undefined;
-    const json = JSON.parse(readFileSync(folder ? join(path, 'recipe.json') : path, 'utf8'));
+    if (!folder && !/\.(json|part)$/.test(path)) return undefined;
+    const file = folder ? join(path, recipeName(path)) : path;
+    const text = readFileSync(file, 'utf8');
+    if (isPartText(file, text)) return idInPartText(text);
+    const json = JSON.parse(text);
     const id: unknown = folder ? json?.device?.id : json?.format === 'mavrek-device/2' && json?.id;
     return typeof id === 'string' ? id : undefined;
   } catch {

@@ -76,7 +76,7 @@ async function copyFromOthers(digests: readonly string[]): Promise<void> {
 
 function digestOf(folder: string): string {
   const hash = createHash('sha256').update(`reader ${READER}`);
-  for (const file of ['pinout.csv', 'functions.csv', 'recipe.json']) {
+  for (const file of ['pinout.csv', 'functions.csv', 'recipe.part']) {
     hash.update(file);
     try {
       hash.update(readFileSync(join(folder, file)));

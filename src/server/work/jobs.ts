@@ -308,7 +308,7 @@ export const jobs = {
         const files: Record<string, Uint8Array> = {
           'pinout.csv': bytes(pinout),
           'functions.csv': bytes(functions),
-          'recipe.json': bytes(recipe),
+          'recipe.part': bytes(recipe),
         };
         if (original.corrections)
           files['corrections.json'] = bytes(`${JSON.stringify(original.corrections, null, 2)}\n`);

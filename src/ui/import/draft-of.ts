@@ -2,7 +2,7 @@ import { fail, ok, type Result } from '@/core/base/result';
 import type { DeviceDescription } from '@/core/description/types';
 import { composeDevice, type RecipeFile } from '@/core/import/compose/compose';
 import { type PartDraft, restOf, type TableDraft } from '@/core/import/compose/draft';
-import { printTables } from '@/core/import/compose/print-tables';
+import { printTables, recipeFileOf } from '@/core/import/compose/print-tables';
 import type { TextFile } from '@/core/import/files/read-file';
 import { guessMapping } from '@/core/import/tables/guess';
 import type { TableKind } from '@/core/import/tables/mapping';
@@ -41,7 +41,7 @@ export function draftOf(description: DeviceDescription): PartDraft {
       description.functions.length > 0 ? table('functions', `${id} functions`, printed.functions) : null,
     device: { id, name, maker, summary, ...(source ? { source } : {}) },
     // As from a file: nothing of the description itself is shared.
-    rest: restOf(JSON.parse(printed.recipe) as RecipeFile),
+    rest: restOf(JSON.parse(JSON.stringify(recipeFileOf(description))) as RecipeFile),
     corrections: description.corrections ?? [],
     padColumns: {},
   };

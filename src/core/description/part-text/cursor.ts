@@ -51,6 +51,7 @@ export const quoted = (text: string, quote: string): string => {
   for (const char of text) {
     const code = char.codePointAt(0) as number;
     if (char === quote || char === '\\') escaped += `\\${char}`;
+    else if (char === '\n') escaped += '\\n';
     else if (code < 0x20 || (code >= 0x7f && code < 0xa0) || code === 0x2028 || code === 0x2029)
       escaped += `\\u${code.toString(16).padStart(4, '0')}`;
     else escaped += char;
@@ -59,15 +60,33 @@ export const quoted = (text: string, quote: string): string => {
 };
 
 const unquoted = (text: string): string =>
-  text
-    .slice(1, -1)
-    .replace(/\\(?:u([0-9A-Fa-f]{4})|(.))/gs, (_, code: string | undefined, char: string) =>
-      code === undefined ? char : String.fromCharCode(Number.parseInt(code, 16)),
-    );
+  text.slice(1, -1).replace(/\\(?:u([0-9A-Fa-f]{4})|(.))/gs, (_, code: string | undefined, char: string) => {
+    if (code !== undefined) return String.fromCharCode(Number.parseInt(code, 16));
+    return char === 'n' ? '\n' : char;
+  });
 
 /** What stands between two operands. Longer ones first. */
 const BINARY = /<<|>>|==|!=|<=|>=|&&|\|\||[-+*/%&|^<>]/y;
 const OPERAND = /0[xX][0-9A-Fa-f]+|0[bB][01]+|\d+|[A-Za-z_]\w*(?:\.\w+)*/y;
+
+interface LiteralPart {
+  part: string;
+  isWord: boolean;
+}
+
+/** Literals are those of the grammar: few, and asked for at every word. */
+const literals = new Map<string, LiteralPart[]>();
+
+function partsOf(literal: string): LiteralPart[] {
+  let parts = literals.get(literal);
+  if (!parts) {
+    parts = literal.split(' ').map((part) => ({ part, isWord: /^\w/.test(part) }));
+    literals.set(literal, parts);
+  }
+  return parts;
+}
+
+const BLANK = /\s/;
 
 /** A place in a line, from which its words are read. Blanks, comments and line breaks within the line are stepped over. */
 export class Cursor {
@@ -87,7 +106,7 @@ export class Cursor {
     while (this.at < this.end) {
       const char = this.text[this.at] as string;
       if (char === '#') this.at = endOfRow(this.text, this.at);
-      else if (!/\s/.test(char)) return;
+      else if (char !== ' ' && !BLANK.test(char)) return;
       else this.at++;
     }
   }
@@ -114,14 +133,19 @@ export class Cursor {
     return `"${word.slice(0, 40)}"`;
   }
 
+  /** The bare word that is next. */
+  peekWord(): string | undefined {
+    return this.atEnd ? undefined : this.match(BARE);
+  }
+
   /** Takes a word or symbols when they are next: `accessed by`, `(`. */
   take(literal: string): boolean {
     const start = this.at;
-    for (const part of literal.split(' ')) {
-      const isWord = /^\w/.test(part);
-      const there = isWord
-        ? this.match(BARE) === part
-        : this.text.startsWith(part, this.at) && this.at + part.length <= this.end;
+    for (const { part, isWord } of partsOf(literal)) {
+      const there =
+        this.text.startsWith(part, this.at) &&
+        this.at + part.length <= this.end &&
+        (!isWord || this.match(BARE) === part);
       if (!there) {
         this.at = start;
         return false;
@@ -236,13 +260,29 @@ export class Cursor {
 
   /** Text without comments and line breaks. */
   private slice(start: number, end: number): string {
-    return this.text.slice(start, end).replace(/[ \t\r]*(?:#[^\n]*)?\n\s*/g, ' ');
+    const rows = this.text.slice(start, end).split('\n');
+    if (rows.length === 1) return rows[0] as string;
+    return rows
+      .map((row) => row.split('#', 1)[0]?.trim())
+      .filter(Boolean)
+      .join(' ');
   }
+}
+
+/** Whether brackets open and close in order, so that no line goes on because of them. */
+function isBalanced(value: string): boolean {
+  let depth = 0;
+  for (const char of value) {
+    if (char === '(' || char === '[') depth++;
+    else if ((char === ')' || char === ']') && --depth < 0) return false;
+  }
+  return depth === 0;
 }
 
 /** What is printed so that reading it gives the same: plainly where that works, else between backticks. */
 export function printRaw(value: string, read: (cursor: Cursor) => string | undefined): string {
-  if (!/[\n\r#]/.test(value)) {
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: what is printed must not hold what lines are laid out by
+  if (!/[\u0000-\u001f#"'`]|,$/.test(value) && isBalanced(value)) {
     const cursor = new Cursor(value, 0, value.length, new Marks());
     try {
       if (read(cursor) === value && cursor.atEnd) return value;

@@ -141,7 +141,9 @@ export const repeated = (name: string, piece: Piece): Piece => ({
     const list = from[name] as unknown[] | undefined;
     if (!list || list.length === 0) return undefined;
     return list
-      .map((item) => piece.print(item !== null && typeof item === 'object' ? (item as Json) : { $value: item }))
+      .map((item) =>
+        piece.print(item !== null && typeof item === 'object' ? (item as Json) : { $value: item }),
+      )
       .join(`,${BREAK}`);
   },
 });
@@ -219,8 +221,7 @@ export function readLine(form: LineForm, cursor: Cursor): Json {
   if (form.keyword !== undefined) cursor.expect(form.keyword);
   for (const piece of head) {
     const { at } = cursor;
-    if (!piece.read(cursor, item))
-      throw new Mistake(`expected ${piece.shows}, found ${cursor.next()}`, at);
+    if (!piece.read(cursor, item)) throw new Mistake(`expected ${piece.shows}, found ${cursor.next()}`, at);
   }
   const seen = new Set<Piece>();
   let isFirst = true;
@@ -249,9 +250,7 @@ export function readLine(form: LineForm, cursor: Cursor): Json {
 
 function unknownOption({ options, says }: LineForm, cursor: Cursor): string {
   const known = options.flatMap(({ lead }) => (lead ? [lead] : []));
-  const start = cursor.at;
-  const meant = cursor.readWord();
-  cursor.at = start;
+  const meant = cursor.peekWord();
   return `${cursor.next()} means nothing in the line of ${says}${didYouMean(meant ?? '', known)}; it may say ${known.join(', ')}`;
 }
 
@@ -262,9 +261,7 @@ export function printLine({ keyword, head, options }: LineForm, item: Json): str
   );
   const further = options.flatMap((piece) => piece.print(item) || []);
   const lead = start.join(' ');
-  return head.length === 0
-    ? `${lead} ${further.join(`,${BREAK}`)}`
-    : [lead, ...further].join(`,${BREAK}`);
+  return head.length === 0 ? `${lead} ${further.join(`,${BREAK}`)}` : [lead, ...further].join(`,${BREAK}`);
 }
 
 export const COLUMN = '\u0002';

@@ -1,4 +1,4 @@
-import { type Cursor, printRaw } from './cursor';
+import { type Cursor, printRaw, quoted } from './cursor';
 import {
   column,
   constant,
@@ -15,8 +15,8 @@ import {
   within,
 } from './forms';
 import { source } from './shared';
-import { itemsOf, properties, textsOf } from './targets';
 import { fieldsWithTables, tablesApart } from './tables';
+import { itemsOf, properties, textsOf } from './targets';
 import {
   clause,
   count,
@@ -40,7 +40,8 @@ import {
 const ACCESS_WORDS = ['set', 'clear', 'toggle', 'masked', 'alias', 'act', 'strobe', 'key'] as const;
 
 const spoken: Value = {
-  shows: 'set of NAME | clear of NAME | toggle of NAME | set and clear of NAME | masked | alias of NAME | act copies NAME to NAME | strobe | key NUMBER opens NAME',
+  shows:
+    'set of NAME | clear of NAME | toggle of NAME | set and clear of NAME | masked | alias of NAME | act copies NAME to NAME | strobe | key NUMBER opens NAME',
   read(cursor) {
     const start = cursor.at;
     const first = cursor.readWord();
@@ -65,8 +66,7 @@ const spoken: Value = {
   },
 };
 
-const simpleAccess = (said: string, access: string): Piece =>
-  constant('access', access, sequence(said));
+const simpleAccess = (said: string, access: string): Piece => constant('access', access, sequence(said));
 
 const access: Piece[] = [
   simpleAccess('rw', 'read-write'),
@@ -136,10 +136,15 @@ const reset: Value = (() => {
 const registerNames: Value = {
   shows: 'NAME …',
   read(cursor) {
+    if (cursor.text[cursor.at] === '`') return cursor.readPhrase();
     const all = words.read(cursor) as string[];
     return all.length === 0 ? undefined : all.join(', ');
   },
-  print: (given) => words.print(String(given).split(/\s*,\s*/)),
+  print(given) {
+    const all = String(given).split(', ');
+    const isList = all.every((name) => /^[\w.*]+$/.test(name));
+    return isList ? words.print(all) : quoted(String(given), '`');
+  },
 };
 
 const said = (lead: string, name: string, item: Value): Piece => sequence(lead, key(name, item));
@@ -271,13 +276,7 @@ export const HARDWARE: readonly LineForm[] = [
       optional(sequence('each', key('each', oneOf('port', 'pad', 'peripheral', 'signal')))),
       sequence('at', key('base', expression)),
     ],
-    options: [
-      said('printed at', 'document', expression),
-      said('named', 'name', word),
-      has,
-      packages,
-      source,
-    ],
+    options: [said('printed at', 'document', expression), said('named', 'name', word), has, packages, source],
     children: [register],
     target: itemsOf('recipe/registers/blocks'),
   },
@@ -322,6 +321,25 @@ export const HARDWARE: readonly LineForm[] = [
     target: properties('recipe/access', ['latch', 'level', 'pending', 'enable']),
   },
   {
+    keyword: 'invariant',
+    says: 'an invariant',
+    head: [],
+    options: [
+      said('never', 'never', phrase),
+      said('steady', 'steady', words),
+      said('while', 'while', phrase),
+      said('why', 'why', text),
+    ],
+    target: itemsOf('recipe/invariants'),
+  },
+  {
+    keyword: 'names',
+    says: "the maker's names",
+    head: [key('registers', text)],
+    options: [said('include', 'include', text)],
+    target: properties('recipe/names', ['registers', 'include']),
+  },
+  {
     keyword: 'stage',
     says: 'a stage',
     head: [key('id', word), optional(key('title', text))],
@@ -358,24 +376,5 @@ export const HARDWARE: readonly LineForm[] = [
       { says: 'a step', head: [key('$value', rest)], options: [], target: textsOf('do') },
     ],
     target: itemsOf('recipe/stages'),
-  },
-  {
-    keyword: 'invariant',
-    says: 'an invariant',
-    head: [],
-    options: [
-      said('never', 'never', phrase),
-      said('steady', 'steady', words),
-      said('while', 'while', phrase),
-      said('why', 'why', text),
-    ],
-    target: itemsOf('recipe/invariants'),
-  },
-  {
-    keyword: 'names',
-    says: "the maker's names",
-    head: [key('registers', text)],
-    options: [said('include', 'include', text)],
-    target: properties('recipe/names', ['registers', 'include']),
   },
 ];

@@ -13,7 +13,7 @@ export interface Printed {
   beside: readonly string[];
 }
 
-export const WIDTH = 120;
+export const WIDTH = 132;
 const INDENT = 2;
 /** A column that is wider moves nobody. */
 const WIDEST_COLUMN = 26;
@@ -27,7 +27,8 @@ export function layOut(lines: readonly Printed[]): string {
     const margin = ' '.repeat(INDENT * depth);
     if (blankAbove && position > 0) out += '\n';
     const long = beside.length > 1 || (beside.length === 1 && plain(texts[position] ?? '').includes('\n'));
-    for (const comment of [...above, ...(long ? beside : [])]) out += `${margin}# ${comment}`.trimEnd().concat('\n');
+    for (const comment of [...above, ...(long ? beside : [])])
+      out += `${margin}# ${comment}`.trimEnd().concat('\n');
     const tail = !long && beside.length === 1 ? `  # ${beside[0]}` : '';
     out += `${broken(texts[position] ?? '', margin)}${tail}\n`;
   }
@@ -54,14 +55,18 @@ function aligned(lines: readonly Printed[]): string[] {
         if (width <= WIDEST_COLUMN) widths[at] = Math.max(widths[at] ?? 0, width);
       });
     cells.forEach((row, at) => {
-      texts[from + at] = row
-        .map((cell, place) => {
-          const shown = place === 0 ? cell.trimEnd() : cell.trim();
-          return place === row.length - 1 ? shown : shown.padEnd(widths[place] ?? 0);
-        })
-        .join(' ')
-        .replace(/ +,/g, ',')
-        .trimEnd();
+      let line = '';
+      row.forEach((cell, place) => {
+        const shown = place === 0 ? cell.trimEnd() : cell.trim();
+        const before = place === 0 ? 0 : (widths[place - 1] ?? 0);
+        if (place > 0) {
+          // What was printed for the column before fills it, unless nothing more than options follows.
+          const missing = before - (row[place - 1] as string).trim().length;
+          if (shown !== '' && !shown.startsWith(',')) line += ' '.repeat(Math.max(0, missing) + 1);
+        }
+        line += shown;
+      });
+      texts[from + at] = line;
     });
     from = to;
   }

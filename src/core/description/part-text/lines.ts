@@ -47,6 +47,9 @@ export const endOfRow = (text: string, from: number): number => {
 /** A row that begins with a letter at the left edge begins a section, whatever bracket was left open above it. */
 const beginsSection = (text: string, row: number): boolean => /[A-Za-z]/.test(text[row] ?? '');
 
+/** What needs no look of its own. */
+const PLAIN = /[^\s#"'`()[\]]+/y;
+
 interface Row {
   /** Behind the last character that is neither blank nor comment. */
   end: number;
@@ -76,8 +79,15 @@ function readRow(text: string, from: number, openBrackets: number, wrong: TextLi
     }
     if (OPENING.has(char)) depth++;
     else if (CLOSING.has(char)) depth = Math.max(0, depth - 1);
+    else {
+      PLAIN.lastIndex = at;
+      const plain = PLAIN.exec(text)?.[0].length ?? 0;
+      at += Math.max(1, plain);
+      if (plain > 0) end = at;
+      continue;
+    }
     at++;
-    if (!/\s/.test(char)) end = at;
+    end = at;
   }
   return {
     end,

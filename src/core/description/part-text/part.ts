@@ -42,8 +42,52 @@ const volts = quantity('V');
 const hertz = quantity('Hz', true);
 const ohms = quantity('Ohm', true);
 
-const sources = sequence('sources', key('sourceMilliamps', milliamps));
-const sinks = sequence('sinks', key('sinkMilliamps', milliamps));
+/** What it gives and takes, in one where that is the same. */
+const currents: Piece = {
+  shows: 'sources and sinks NUMBER mA | [sources NUMBER mA] [sinks NUMBER mA]',
+  lead: 'sources',
+  read(cursor, into) {
+    const { at } = cursor;
+    const isBoth = cursor.take('sources and sinks');
+    const kinds = isBoth ? ['sourceMilliamps', 'sinkMilliamps'] : [];
+    if (!isBoth && cursor.take('sources')) kinds.push('sourceMilliamps');
+    else if (!isBoth && cursor.take('sinks')) kinds.push('sinkMilliamps');
+    if (kinds.length === 0) return false;
+    const held = milliamps.read(cursor);
+    if (held === undefined) throw new Mistake(`expected NUMBER mA, found ${cursor.next()}`, cursor.at);
+    for (const kind of kinds) {
+      into[kind] = held;
+      cursor.marks.note(into, kind, at);
+    }
+    if (kinds[0] === 'sourceMilliamps' && !isBoth && cursor.take('sinks'))
+      return key('sinkMilliamps', milliamps).read(cursor, into);
+    return true;
+  },
+  print({ sourceMilliamps, sinkMilliamps }) {
+    if (sourceMilliamps !== undefined && sourceMilliamps === sinkMilliamps)
+      return `sources and sinks ${milliamps.print(sourceMilliamps)}`;
+    const all = [
+      ...(sourceMilliamps === undefined ? [] : [`sources ${milliamps.print(sourceMilliamps)}`]),
+      ...(sinkMilliamps === undefined ? [] : [`sinks ${milliamps.print(sinkMilliamps)}`]),
+    ];
+    return all.length === 0 ? undefined : all.join(' ');
+  },
+};
+/** Levels that an input is sure to read, as parts of its supply. */
+const thresholds: Piece = {
+  ...sequence(
+    'reads',
+    optional(sequence('low below', key('readsLowBelow', number))),
+    optional(sequence('high above', key('readsHighAbove', number))),
+  ),
+  print({ readsLowBelow: low, readsHighAbove: high }) {
+    const all = [
+      ...(low === undefined ? [] : [`low below ${low}`]),
+      ...(high === undefined ? [] : [`high above ${high}`]),
+    ];
+    return all.length === 0 ? undefined : ['reads', ...all].join(' ');
+  },
+};
 const upTo = sequence('up to', key('highestHertz', hertz));
 
 const pitch = optional(sequence('pitch', key('pitchMillimetres', quantity('mm'))));
@@ -218,7 +262,7 @@ const pins = entries(
     return pin === undefined ? undefined : [pin, pad];
   },
   (pin, pad: string) => `${word.print(pin)} ${word.print(pad)}`,
-  undefined,
+  null,
 );
 
 const mux: Piece = {
@@ -256,8 +300,7 @@ export const PART_LINES: readonly LineForm[] = [
     options: [
       sequence('lowest', key('lowestVolts', volts)),
       sequence('highest', key('highestVolts', volts)),
-      sources,
-      sinks,
+      currents,
       source,
     ],
     target: itemsOf('supplies'),
@@ -268,14 +311,12 @@ export const PART_LINES: readonly LineForm[] = [
     head: [key('$key', word), key('title', text)],
     options: [
       sequence('tolerates', key('toleratesVolts', volts)),
-      sources,
-      sinks,
-      entry('byDrive', sequence('drive', key('$key', word), sources, sinks)),
+      currents,
+      entry('byDrive', sequence('drive', key('$key', word), currents)),
       sequence('pull', key('pullOhms', ohms)),
       upTo,
       entry('bySpeed', sequence('speed', key('$key', word), upTo)),
-      sequence('reads low below', key('readsLowBelow', number)),
-      sequence('reads high above', key('readsHighAbove', number)),
+      thresholds,
       sequence('at reset', key('atReset', oneOf('floating', 'pull-up', 'pull-down'))),
       repeated('lacks', sequence('lacks', key('setting', word), key('values', words), key('why', text))),
       source,
@@ -292,16 +333,7 @@ export const PART_LINES: readonly LineForm[] = [
         'serves',
         key(
           'serves',
-          oneOf(
-            'analog in',
-            'analog out',
-            'comparator',
-            'crystal',
-            'wake-up',
-            'clock out',
-            'debug',
-            'pwm',
-          ),
+          oneOf('analog in', 'analog out', 'comparator', 'crystal', 'wake-up', 'clock out', 'debug', 'pwm'),
         ),
       ),
       rate,
@@ -428,10 +460,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'correction',
     says: 'a correction',
-    head: [
-      key('id', text),
-      sequence('of', key('what', several(word))),
-    ],
+    head: [key('id', text), sequence('of', key('what', several(word)))],
     options: [
       sequence('from', key('from', textOrNothing)),
       sequence('to', key('to', textOrNothing)),

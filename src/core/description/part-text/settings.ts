@@ -1,5 +1,5 @@
 import { type Cursor, Mistake } from './cursor';
-import { type Json, key, type LineForm, optional, type Piece, sequence, type Target } from './forms';
+import { type Json, key, type LineForm, optional, type Piece, sequence, type Target, within } from './forms';
 import { choice } from './hardware';
 import { why } from './shared';
 import { entriesAt, itemsOf, properties } from './targets';
@@ -38,7 +38,6 @@ const meaning: readonly Piece[] = [
   key('hertz', quantity('Hz', true)),
   key('says', text),
 ];
-const FIGURES = ['ohms', 'milliamps', 'hertz'] as const;
 
 /** A figure's unit says which of them it is. */
 function readMeaning(cursor: Cursor, into: Json): boolean {
@@ -134,26 +133,33 @@ const ports = entries(
     }
   },
   (name, columns: Record<string, number>) =>
-    [word.print(name), ...Object.entries(columns).map(([column, held]) => `${word.print(column)} ${held}`)].join(
-      ' ',
-    ),
-  undefined,
+    [
+      word.print(name),
+      ...Object.entries(columns).map(([column, held]) => `${word.print(column)} ${held}`),
+    ].join(' '),
+  null,
+);
+
+/** `input: pull trigger, analog:`. */
+const applies = entries(
+  'MODE: SETTING …',
+  (cursor) => {
+    const mode = oneOf(...MODES).read(cursor) as string | undefined;
+    if (mode === undefined) return undefined;
+    cursor.expect(':');
+    return [mode, words.read(cursor)];
+  },
+  (mode, keys) => `${mode}: ${words.print(keys)}`.trimEnd(),
+  null,
 );
 
 export const SETTINGS_LINES: readonly LineForm[] = [
   {
-    keyword: 'endian',
-    says: 'the order of bytes',
-    head: [key('endian', oneOf('little', 'big'))],
-    options: [],
-    target: properties('recipe', ['endian']),
-  },
-  {
-    keyword: 'addresses',
-    says: 'the two views of addresses',
-    head: [sequence('document', key('document', text)), sequence('cpu', key('cpu', text))],
-    options: [],
-    target: properties('recipe/addresses', ['document', 'cpu']),
+    keyword: 'bus',
+    says: 'the bus',
+    head: [sequence(key('endian', oneOf('little', 'big')), 'endian')],
+    options: [within('addresses', sequence('document', key('document', text), 'is cpu', key('cpu', text)))],
+    target: properties('recipe', ['endian', 'addresses']),
   },
   {
     keyword: 'setting',
@@ -164,10 +170,10 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   },
   {
     keyword: 'applies',
-    says: 'the settings of a mode',
-    head: [key('$key', oneOf(...MODES)), sequence('=', key('$value', words))],
+    says: 'which settings mean something',
+    head: [key('applies', applies)],
     options: [],
-    target: entriesAt('recipe/applies'),
+    target: properties('recipe', ['applies']),
   },
   {
     keyword: 'exclude',

@@ -44,8 +44,7 @@ export function itemsOf(path: string, which: (item: Json) => boolean = () => tru
 export function textsOf(path: string): Target {
   const { holder, name } = split(path);
   return {
-    all: (parent) =>
-      ((look(parent, holder)?.[name] ?? []) as unknown[]).map(($value) => ({ $value })),
+    all: (parent) => ((look(parent, holder)?.[name] ?? []) as unknown[]).map(($value) => ({ $value })),
     put(cursor, parent, item, at) {
       const place = reach(parent, holder);
       place[name] ??= [];

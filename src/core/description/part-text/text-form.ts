@@ -33,12 +33,10 @@ const EMPTY_RECIPE = {
   stages: [],
 } as const;
 
-/** Whether a text is in this form, and not in JSON. */
-export const isPartText = (text: string): boolean => !/^\s*[[{]/.test(text);
-
 /** A part's text → what its JSON would give. */
 export function readPartText(name: string, text: string, kind: TextKind): Result<ReadJson> {
-  if (text.length > LIMITS.deviceBytes) return fail({ place: name, message: `the file ${tooLarge('deviceBytes')}` });
+  if (text.length > LIMITS.deviceBytes)
+    return fail({ place: name, message: `the file ${tooLarge('deviceBytes')}` });
   const placeAt = placesIn(name, text);
   const problems = collectProblems();
   const tree = readTree(text, placeAt, problems);
@@ -51,6 +49,14 @@ export function readPartText(name: string, text: string, kind: TextKind): Result
   });
 }
 
+/** Values for a moment of which nothing else is said are a map in the exchange format. */
+function shortBetween(between: unknown): unknown {
+  const items = (between ?? []) as { setting: string; values: string[] }[];
+  const settings = new Set(items.map(({ setting }) => setting));
+  const isPlain = items.every((item) => Object.keys(item).length === 2) && settings.size === items.length;
+  return isPlain ? Object.fromEntries(items.map(({ setting, values }) => [setting, values])) : between;
+}
+
 function complete(said: Json, kind: TextKind, marks: Marks): Json {
   const { id, name, maker, summary, source, recipe = {}, ...others } = said;
   const device = { id, name, maker, summary, source };
@@ -58,6 +64,7 @@ function complete(said: Json, kind: TextKind, marks: Marks): Json {
   const { registers, ...hardware } = recipe as Json;
   const bits: Json = { ...EMPTY_RECIPE, ...hardware, registers: { blocks: [], ...(registers as Json) } };
   marks.copy(recipe as Json, bits);
+  if (bits.between !== undefined) bits.between = shortBetween(bits.between);
   const root: Json =
     kind === 'recipe'
       ? { format: 'mavrek-recipe/2', device, ...EMPTY, ...others, recipe: bits }
@@ -90,22 +97,15 @@ export function printPartText(value: object): string {
   const { format: _format, device, ...rest } = value as Json;
   const root: Json = { ...(device as Json | undefined), ...rest };
   const lines: Printed[] = [];
-  let before: LineForm | undefined;
+  let group: string | undefined;
   const print = (forms: readonly LineForm[], parent: Json, depth: number): void => {
     for (const form of forms) {
       for (const item of form.target.all(parent)) {
-        const blankAbove = depth === 0 && before !== form && !(isShort(before) && isShort(form));
-        const hasBlank = depth === 0 && before === form && form.children !== undefined && form.keyword === 'block';
-        lines.push({
-          text: printLine(form, item),
-          depth,
-          kind: form,
-          above: [],
-          blankAbove: blankAbove || hasBlank,
-          beside: [],
-        });
+        const next = depth === 0 ? groupOf(form) : group;
+        const blankAbove = depth === 0 && (next !== group || form.keyword === 'block');
+        group = next;
+        lines.push({ text: printLine(form, item), depth, kind: form, above: [], blankAbove, beside: [] });
         if (form.children) print(form.children, item, depth + 1);
-        before = form;
       }
     }
   };
@@ -113,13 +113,24 @@ export function printPartText(value: object): string {
   return layOut(lines);
 }
 
-/** Kinds of lines of which there is one, or few: they stand together. */
-const SHORT = new Set(['endian', 'addresses', 'ports', 'names', 'peripherals', 'interrupts', 'access']);
-const isShort = (form: LineForm | undefined): boolean => SHORT.has(form?.keyword ?? '');
+/** Lines that stand together, with a blank line before the next group. */
+const GROUPS: readonly (readonly string[])[] = [
+  ['part', 'bus'],
+  ['setting', 'applies', 'exclude', 'alike', 'between', 'ports'],
+  ['block', 'guard'],
+  ['field', 'table', 'access', 'invariant', 'names'],
+  ['stage'],
+  ['supply', 'class'],
+  ['kind', 'peripherals', 'interrupts'],
+  ['package', 'note', 'forced'],
+];
+const groupOf = ({ keyword = '' }: LineForm): string =>
+  GROUPS.find((group) => group.includes(keyword))?.[0] ?? keyword;
 
 /** The text as it is printed, each line where it stood, with its comments. Lines that are not understood are problems. */
 export function formatPartText(name: string, text: string): Result<string> {
-  if (text.length > LIMITS.deviceBytes) return fail({ place: name, message: `the file ${tooLarge('deviceBytes')}` });
+  if (text.length > LIMITS.deviceBytes)
+    return fail({ place: name, message: `the file ${tooLarge('deviceBytes')}` });
   const placeAt = placesIn(name, text);
   const problems = collectProblems();
   const { nodes, below } = readTree(text, placeAt, problems);

@@ -24,18 +24,17 @@ export interface Tree {
 /** The form of a line: that with its keyword (the longest), or the one without. */
 function formOf(forms: readonly LineForm[], cursor: Cursor): LineForm {
   const start = cursor.at;
-  const fits = forms
-    .filter(({ keyword }) => {
-      const there = keyword !== undefined && cursor.take(keyword);
-      cursor.at = start;
-      return there;
-    })
-    .sort((a, b) => (b.keyword?.length ?? 0) - (a.keyword?.length ?? 0));
-  const form = fits[0] ?? forms.find(({ keyword }) => keyword === undefined);
+  const word = cursor.peekWord() ?? '';
+  let form: LineForm | undefined;
+  for (const each of forms) {
+    const { keyword } = each;
+    if (keyword === undefined || !keyword.startsWith(word)) continue;
+    if (cursor.take(keyword) && keyword.length > (form?.keyword?.length ?? 0)) form = each;
+    cursor.at = start;
+  }
+  form ??= forms.find(({ keyword }) => keyword === undefined);
   if (form) return form;
   const known = forms.flatMap(({ keyword }) => keyword ?? []);
-  const word = cursor.readWord() ?? '';
-  cursor.at = start;
   throw new Mistake(
     `no line begins with ${cursor.next()}${didYouMean(word, known)}; lines begin with ${known.join(', ')}`,
     start,
@@ -47,7 +46,7 @@ export function readTree(text: string, placeAt: (at: number) => string, problems
   const marks = new Marks();
   const { lines, below, wrong } = linesOf(text);
   for (const { at, message } of wrong) problems.push({ place: placeAt(at), message });
-  const read = (line: TextLine, forms: readonly LineForm[], parent: string): Node => {
+  const read = (line: TextLine, forms: readonly LineForm[]): Node => {
     if (problems.full) return { line, children: [] };
     try {
       const cursor = new Cursor(text, line.start, line.end, marks);
@@ -59,14 +58,14 @@ export function readTree(text: string, placeAt: (at: number) => string, problems
           `nothing stands under the line of ${form.says}; is it indented by mistake?`,
           line.children[0]?.start ?? line.start,
         );
-      return { line, form, item, children: line.children.map((each) => read(each, inner ?? [], form.says)) };
+      return { line, form, item, children: line.children.map((each) => read(each, inner ?? [])) };
     } catch (error) {
       if (!(error instanceof Mistake)) throw error;
       problems.push({ place: placeAt(error.at), message: error.message });
       return { line, children: [] };
     }
   };
-  return { nodes: lines.map((line) => read(line, PART_LINES, 'the text')), below, marks };
+  return { nodes: lines.map((line) => read(line, PART_LINES)), below, marks };
 }
 
 /** Puts what lines say where the exchange format has it. */

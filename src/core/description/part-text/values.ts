@@ -60,8 +60,7 @@ export const count = value(
 );
 
 /** A number where it is one, else an expression: `keep`, `2*m`. */
-const numeral = (given: string): number | string =>
-  /^\d{1,15}$/.test(given) ? Number(given) : given;
+const numeral = (given: string): number | string => (/^\d{1,15}$/.test(given) ? Number(given) : given);
 export const numberOrExpression = value(
   'EXPRESSION',
   (cursor) => {
@@ -164,7 +163,7 @@ export const entries = (
   shows: string,
   read: (cursor: Cursor) => Entry | undefined,
   print: (key: string, value: never) => string,
-  brackets: readonly [string, string] | undefined = ['(', ')'],
+  brackets: readonly [string, string] | null = ['(', ')'],
 ): Value =>
   value(
     brackets ? `${brackets[0]}${shows}, …${brackets[1]}` : `${shows}, …`,
@@ -216,7 +215,8 @@ export const rows = entries(
     cursor.expect(':');
     return [key, needed(cursor, numberOrExpression)];
   },
-  (key, each) => `${/^[\w.*|+-]+( [\w.*|+-]+)*$/.test(key) ? key : quoted(key, "'")}: ${numberOrExpression.print(each)}`,
+  (key, each) =>
+    `${/^[\w.*|+-]+( [\w.*|+-]+)*$/.test(key) ? key : quoted(key, "'")}: ${numberOrExpression.print(each)}`,
 );
 
 const PREFIXES = [
@@ -250,7 +250,7 @@ export const quantity = (unit: string, scaled = false): Value =>
       );
       if (!prefix) {
         const units = PREFIXES.filter(([letter]) => letter === '' || scaled).map(([letter]) => letter + unit);
-        throw new Mistake(`${digits} what? expected ${units.reverse().join(', ')} after it`, start);
+        throw new Mistake(`expected ${units.reverse().join(' or ')} after ${digits}`, start);
       }
       return Number(/e/i.test(digits) ? Number(digits) * 10 ** prefix[1] : `${digits}e${prefix[1]}`);
     },

@@ -1,7 +1,10 @@
 import { type ReadJson, readJson } from '../../base/json/read-json';
-import { collectProblems, type Problems } from '../../base/problems';
+import { collectProblems, type Problem, type Problems } from '../../base/problems';
 import { failWith, ok, type Result } from '../../base/result';
+import { located } from '../../description/locate';
 import { migrateDescription } from '../../description/migrations';
+import { isPartText } from '../../description/part-text/recognise';
+import { readPartText, type TextKind } from '../../description/part-text/text-form';
 import { type Referable, whyNoLine, whyNoSuch } from '../../description/references';
 import type { DeviceDescription } from '../../description/types';
 import type { TextFile } from '../files/read-file';
@@ -26,30 +29,42 @@ export function readDeviceFiles(
   return composed.ok ? ok(composed.value.description) : composed;
 }
 
-/** JSON of any format that was ever written, in today's. */
-function readDocument(name: string, text: string): Result<ReadJson> {
+/** A part's text, or JSON of any format that was ever written, in today's. */
+function readDocument(name: string, text: string, kind: TextKind): Result<ReadJson> {
+  if (isPartText(name, text)) return readPartText(name, text, kind);
   const json = readJson(name, text, 'deviceBytes');
   return json.ok ? ok({ ...json.value, value: migrateDescription(json.value.value) }) : json;
 }
 
-/** `recipe.json`, checked against its schema. */
+/** `recipe.part` or `recipe.json`, checked against its schema. */
 export function readRecipeFile({ name, text }: TextFile): Result<RecipeFile> {
-  const json = readDocument(name, text);
+  const json = readDocument(name, text, 'recipe');
   if (!json.ok) return json;
   const wrong = recipeProblems()(json.value);
   if (wrong.length > 0) return failWith(wrong);
   return ok(json.value.value as unknown as RecipeFile);
 }
 
-/** A description in one JSON file → the description. */
+/** A description in one file, a part's text or JSON → the description. */
 export function parseDevice(name: string, text: string): Result<DeviceDescription> {
-  const json = readDocument(name, text);
+  const json = readDocument(name, text, 'description');
   if (!json.ok) return json;
   const wrong = deviceProblems()(json.value);
   if (wrong.length > 0) return failWith(wrong);
   const description = json.value.value as unknown as DeviceDescription;
   const problems = referenceProblems(description, json.value);
   return problems.length > 0 ? failWith(problems.list()) : ok(description);
+}
+
+/** Problems of a whole description with their places in its file, before what they name. */
+export function locatedIn(
+  { name, text }: TextFile,
+  kind: TextKind,
+  description: DeviceDescription,
+  problems: readonly Problem[],
+): Problem[] {
+  const document = readDocument(name, text, kind);
+  return document.ok ? located(problems, description, document.value.placeOf) : [...problems];
 }
 
 /** What a description names and does not have: pads, packages' pins, supplies, classes, notes, ports, peripherals, lines. */

@@ -1,5 +1,6 @@
 import { largest } from '../../base/lists';
 import { printCsv } from '../../base/text/csv';
+import { printPartText } from '../../description/part-text/text-form';
 import type { DeviceDescription, Pad, PadFunction } from '../../description/types';
 import type { RecipeFile } from './compose';
 
@@ -7,15 +8,16 @@ import type { RecipeFile } from './compose';
 export interface PrintedTables {
   pinout: string;
   functions: string;
+  /** All that the tables do not hold, as a part's text. */
   recipe: string;
 }
 
-/** Description → `pinout.csv`, `functions.csv` and `recipe.json`. Reading them gives the same description again. */
+/** Description → `pinout.csv`, `functions.csv` and `recipe.part`. Reading them gives the same description again. */
 export function printTables(description: DeviceDescription): PrintedTables {
   return {
     pinout: printCsv(pinoutRows(description)),
     functions: printCsv(functionRows(description)),
-    recipe: printRecipeFile(description),
+    recipe: printPartText(recipeFileOf(description)),
   };
 }
 
@@ -181,6 +183,3 @@ export function recipeFileOf(description: DeviceDescription): RecipeFile {
     ...(unconfirmed ? { unconfirmed } : {}),
   };
 }
-
-export const printRecipeFile = (description: DeviceDescription): string =>
-  `${JSON.stringify(recipeFileOf(description), null, 2)}\n`;

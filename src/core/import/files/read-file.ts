@@ -91,6 +91,7 @@ function readTextFile(name: string, text: string, what: Sniffed, options: ReadOp
       return registers.ok ? ok({ kind: 'registers', name, registers: registers.value }) : registers;
     }
     case 'json':
+    case 'part text':
       return ok({ kind: 'part', name, files: [{ name, text }] });
     default: {
       const grid = readText(name, text, options.layout);

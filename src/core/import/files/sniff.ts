@@ -1,3 +1,4 @@
+import { isPartText } from '../../description/part-text/recognise';
 import { decodeText } from './encoding';
 
 /** What a file is by its content; its name is only asked where the content leaves it open. */
@@ -6,6 +7,7 @@ export type FileKind =
   | 'xlsx'
   | 'ods'
   | 'part zip'
+  | 'part text'
   | 'bsdl'
   | 'ibis'
   | 'register file'
@@ -74,7 +76,7 @@ export function partFilesIn(names: readonly string[]): string[] | undefined {
   if (described) return [described];
   const find = (wanted: string): string | undefined =>
     names.find((name) => name.split('/').at(-1) === wanted);
-  const files = ['pinout.csv', 'functions.csv', 'recipe.json'].map(find);
+  const files = [find('pinout.csv'), find('functions.csv'), find('recipe.part') ?? find('recipe.json')];
   return files.every((one) => one !== undefined) ? (files as string[]) : undefined;
 }
 
@@ -172,6 +174,7 @@ function textKind(name: string, text: string): Sniffed {
       title: `a text, though its name ends in .${claimed}`,
       instead: 'rename it to .csv or .txt if it holds a table',
     };
+  if (isPartText(name, text)) return { kind: 'part text', title: "a part's text" };
   if (/^[{[]/.test(body) && /^[{[]\s*(["{[\]}]|-?\d)/.test(body))
     return { kind: 'json', title: 'a JSON file' };
   if (/^\s*\[IBIS\s+Ver\]/im.test(text)) return { kind: 'ibis', title: 'an IBIS model' };
