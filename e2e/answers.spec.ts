@@ -177,8 +177,8 @@ test('answers are what the description says that they are, and hold nothing else
   await post('POST /api/files', { kind: 'recipe', fileName: 'r.json', text: '{}' });
   await post('POST /api/files', {
     kind: 'recipe',
-    fileName: 'recipe.json',
-    text: readFileSync('devices/corvane-c40/recipe.json', 'utf8'),
+    fileName: 'recipe.part',
+    text: readFileSync('devices/corvane-c40/recipe.part', 'utf8'),
   });
   const part = (await ask('GET /api/devices/corvane-c40-80', owner.headers)).body;
   await post('POST /api/files', { kind: 'description', fileName: 'part.json', text: JSON.stringify(part) });

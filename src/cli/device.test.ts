@@ -10,7 +10,7 @@ const tables = (part: string): string[] => [
   '--functions',
   join(DEVICES, part, 'functions.csv'),
 ];
-const recipe = (part: string): string[] => ['--recipe', join(DEVICES, part, 'recipe.json')];
+const recipe = (part: string): string[] => ['--recipe', join(DEVICES, part, 'recipe.part')];
 
 // A small part, a middling one and the largest; that each part comes through whole is tested without processes.
 describe.each(['pellin-p8', 'corvane-c40', 'sarn-s9'])('%s', (part) => {

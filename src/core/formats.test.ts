@@ -4,6 +4,7 @@ import { corvane, deriveOn, frostGuard, readExample } from '@/testing/frost-guar
 import { readJson } from './base/json/read-json';
 import { parseDevice, readDeviceFiles } from './import/compose/device-files';
 import { deviceProblems } from './import/compose/device-problems';
+import { recipeFileOf } from './import/compose/print-tables';
 import { checkReport, registersReport } from './output/reports/reports';
 import { parsePlan } from './plan/file/plan-file';
 import { planProblems } from './plan/file/plan-problems';
@@ -110,7 +111,11 @@ describe('the published schemas', () => {
 describe('device tables', () => {
   const folder = 'devices/corvane-c40';
   const read = (name: string) => readFileSync(`${folder}/${name}`, 'utf8');
-  const texts = { pinout: read('pinout.csv'), functions: read('functions.csv'), recipe: read('recipe.json') };
+  const texts = {
+    pinout: read('pinout.csv'),
+    functions: read('functions.csv'),
+    recipe: JSON.stringify(recipeFileOf(corvane().original), null, 2),
+  };
   const problemsOf = (change: Partial<typeof texts>): string => {
     const all = { ...texts, ...change };
     const result = readDeviceFiles(

@@ -95,7 +95,7 @@ describe('the shipped parts', () => {
         const path = join(own, file);
         writeFileSync(path, readFileSync(path, 'utf8').replace(from, to));
       };
-      edit('recipe.json', 'pellin-p8-22', id);
+      edit('recipe.part', 'pellin-p8-22', id);
       await storeShippedParts(folder);
       expect((await readPart(id))?.summary).toMatchObject({ revision: 1, shipped: true });
       await storeShippedParts(folder);

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { FAMILIES } from '@/testing/families';
+import { FAMILIES, family } from '@/testing/families';
 import { randomFrom, rounds, share } from '@/testing/random';
 import { readDeviceFiles } from '../import/compose/device-files';
+import { recipeFileOf } from '../import/compose/print-tables';
 import { loadDevice } from './compile/load';
 
 /**
@@ -84,7 +85,10 @@ test('a misspelt name in a recipe is refused', () => {
       name: `${folder}/${name}`,
       text: readFileSync(`devices/${folder}/${name}`, 'utf8'),
     });
-    const recipe = JSON.parse(file('recipe.json').text) as Record<string, unknown>;
+    const recipe = JSON.parse(JSON.stringify(recipeFileOf(family(folder).original))) as Record<
+      string,
+      unknown
+    >;
     const { device: _texts, format: _format, ...named } = recipe;
     const loads = (): boolean => {
       const text = JSON.stringify(recipe);

@@ -4,6 +4,7 @@ import { fail, formatProblems, ok, type Result } from '@/core/base/result';
 import { newId } from '@/core/base/text/new-id';
 import { type Comparison, comparePlans } from '@/core/compare/compare';
 import { type Derived, derive } from '@/core/derive/derive';
+import { printPartText } from '@/core/description/part-text/text-form';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
 import type { Correction, DeviceDescription } from '@/core/description/types';
@@ -288,11 +289,17 @@ export const jobs = {
 
   exportPart: (input: {
     part: PartInput;
-    as: 'json' | 'tables' | 'svd';
+    as: 'text' | 'json' | 'tables' | 'svd';
   }): Result<{ ending: string; type: string; body: string | Uint8Array }> => {
     const device = deviceOf(input.part);
     const { original } = device;
     switch (input.as) {
+      case 'text':
+        return ok({
+          ending: '.part',
+          type: 'text/plain; charset=utf-8',
+          body: printPartText(original),
+        });
       case 'json':
         return ok({
           ending: '.device.json',

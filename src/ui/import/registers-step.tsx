@@ -41,7 +41,7 @@ export function RegistersStep(props: Props) {
   async function open(chosen: File | undefined) {
     if (!chosen) return;
     setProblems([]);
-    if (/\.json$/i.test(chosen.name)) {
+    if (/\.(json|part)$/i.test(chosen.name)) {
       const read = await api.readRecipe(chosen.name, await chosen.text());
       if (!read.ok) {
         setProblems(read.problems);
@@ -78,7 +78,7 @@ export function RegistersStep(props: Props) {
     if (!result.ok) setProblems(result.problems);
     else if (result.value.kind === 'registers') setFile(result.value.open ?? null);
     else {
-      const message = `holds no registers: it is ${result.value.kind === 'pdf' ? 'a PDF document' : `a ${result.value.kind === 'part' ? 'whole part' : 'table'}`}; CMSIS-SVD, IP-XACT or recipe.json is needed`;
+      const message = `holds no registers: it is ${result.value.kind === 'pdf' ? 'a PDF document' : `a ${result.value.kind === 'part' ? 'whole part' : 'table'}`}; CMSIS-SVD, IP-XACT or a part's text is needed`;
       setProblems([{ place: chosen.name, message }]);
     }
   }

@@ -11,7 +11,7 @@ export function NoRecipe({ device }: { device: Device }) {
       </p>
       <p className="mt-2 text-soft">
         With a register description (CMSIS-SVD) you say which registers are direction, pull, function and
-        latch, and try each on a pad of your choice; a <span className="m">recipe.json</span> works as well.
+        latch, and try each on a pad of your choice; a <span className="m">recipe.part</span> works as well.
       </p>
       <p className="mt-3">
         <Link

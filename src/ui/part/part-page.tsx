@@ -74,6 +74,9 @@ export function PartPage({ summary, plans, versions }: Props) {
           </span>
           <span className="flex flex-wrap gap-x-3">
             <span className="text-soft">take away</span>
+            <a className="link" href={file('text')} download>
+              text
+            </a>
             <a className="link" href={file('tables')} download>
               tables
             </a>

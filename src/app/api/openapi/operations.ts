@@ -365,7 +365,13 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
   'GET /api/devices/{id}/export': {
     group: 'Parts',
     summary: 'A part as a file',
-    query: { as: { says: 'Form.', required: true, schema: { enum: ['json', 'tables', 'svd'] } } },
+    query: {
+      as: {
+        says: 'Form.',
+        required: true,
+        schema: { enum: ['text', 'json', 'tables', 'svd', 'corrections'] },
+      },
+    },
     answer: { type: 'application/octet-stream' },
   },
   'GET /api/documents/{sha256}': {

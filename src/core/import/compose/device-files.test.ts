@@ -185,7 +185,7 @@ describe('three files', () => {
     const result = readDeviceFiles(
       edit('pinout.csv', change.pinout),
       edit('functions.csv', change.functions),
-      edit('recipe.json', change.recipe),
+      edit('recipe.part', change.recipe),
     );
     return result.ok ? [] : result.problems.map((one) => `${one.place}: ${one.message}`);
   };
@@ -214,16 +214,16 @@ describe('three files', () => {
       /functions\.csv, row 2, column F1: SPI1 has no line SKC/,
     ],
     [
-      'a recipe with a wrong key',
-      { recipe: (text) => text.replace('"endian"', '"endain"') },
-      /recipe\.json:\d+:\d+: .*endain/,
+      'a recipe with a wrong word',
+      { recipe: (text) => text.replace('little endian', 'little endain') },
+      /recipe\.part:4:12: expected "endian", found "endain"/,
     ],
     ['an empty table', { functions: () => '' }, /functions\.csv: the table is empty/],
   ])('%s is told with its place', (_name, change, message) => {
     expect(read(change).join('\n')).toMatch(message);
   });
   test('a recipe file alone is held to its schema', () => {
-    expect(readRecipeFile(file('recipe.json')).ok).toBe(true);
+    expect(readRecipeFile(file('recipe.part')).ok).toBe(true);
     expect(readRecipeFile({ name: 'r.json', text: '{"format":"mavrek-recipe/2"}' }).ok).toBe(false);
   });
 });

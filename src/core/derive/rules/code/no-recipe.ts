@@ -8,7 +8,7 @@ export const noRecipe: Rule = {
     title: 'The part has no recipe',
     means:
       'The description of the part does not say which registers realise the settings. Nets are placed and checked; register values, code and proof are not to be had.',
-    fix: 'Attach a recipe to the part: from its register description on the page of the part, or as recipe.json.',
+    fix: 'Attach a recipe to the part: from its register description on the page of the part, or as text.',
   },
   per: 'plan',
   check: ({ device, resolved }) =>

@@ -4,9 +4,9 @@ import { notFound, refuse, route } from '../../../http';
 
 export const dynamic = 'force-dynamic';
 
-const FORMS = ['json', 'tables', 'svd'] as const;
+const FORMS = ['text', 'json', 'tables', 'svd'] as const;
 
-/** The part as files: `?as=json`, `tables` (a zip of three files), `svd` or `corrections`. Ids are file names already. */
+/** The part as files: `?as=text`, `json`, `tables` (a zip of three files), `svd` or `corrections`. Ids are file names already. */
 export const GET = route<{ id: string }>(async (request, { id }) => {
   const wanted = new URL(request.url).searchParams.get('as');
   const part = await findPart(id);
@@ -20,7 +20,7 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
     return file('.corrections.json', type, await correctionsText(part));
   }
   const as = FORMS.find((one) => one === wanted);
-  if (!as) return refuse(400, { place: 'as', message: 'must be json, tables, svd or corrections' });
+  if (!as) return refuse(400, { place: 'as', message: 'must be text, json, tables, svd or corrections' });
   const exported = await workOnPart('exportPart', part, { as });
   if (!exported.ok) return refuse(409, ...exported.problems);
   return file(exported.value.ending, exported.value.type, exported.value.body);
