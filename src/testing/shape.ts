@@ -1,4 +1,6 @@
 import { readFileSync } from 'node:fs';
+import { readPartLines } from '@/core/description/part-text/text-form';
+import type { Pad } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/load';
 import type { Device } from '@/core/device/device';
 import type { Net } from '@/core/plan/model/types';
@@ -10,9 +12,24 @@ const PAGE = readFileSync('docs/device-format.md', 'utf8');
 
 /** A worked example of the page that teaches the format, perhaps changed. */
 export function shapeRecipe(shape: number): SmallRecipe {
-  const found = new RegExp(`^\`\`\`json shape ${shape}\\n([\\s\\S]*?)^\`\`\`$`, 'm').exec(PAGE);
-  if (!found) throw new Error(`the page has no example of shape ${shape}`);
-  return JSON.parse(found[1] as string);
+  const block = new RegExp(`^\`\`\`part shape ${shape}\\n([\\s\\S]*?)^\`\`\`$`, 'm').exec(PAGE);
+  if (!block) throw new Error(`the page has no example of shape ${shape}`);
+  return recipeOfLines(`shape ${shape}`, block[1] as string);
+}
+
+/** What lines say of the small part: its hardware, and what else of it is different. */
+function recipeOfLines(name: string, lines: string): SmallRecipe {
+  const {
+    recipe = {},
+    pads,
+    ...rest
+  } = expectOk(readPartLines(name, lines)) as {
+    recipe?: SmallRecipe;
+    pads?: Pad[];
+  };
+  const changed = Object.fromEntries((pads ?? []).map(({ id, kind: _io, ...pad }) => [id, pad]));
+  const part = { ...rest, ...(pads ? { pads: changed } : {}) };
+  return { ...recipe, ...(Object.keys(part).length > 0 ? { part } : {}) };
 }
 
 /** The example as a part, ready for work. */

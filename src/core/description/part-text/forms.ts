@@ -1,6 +1,6 @@
 import { didYouMean } from '../../base/text/near';
 import { type Cursor, Mistake } from './cursor';
-import { BREAK, JOINED, type Value } from './values';
+import { BREAK, JOINED, type Role, type Value } from './values';
 
 /**
  * Forms of lines, each said once for both directions (an invertible syntax description): a form reads a line into the object that
@@ -17,6 +17,8 @@ export interface Piece {
   shows: string;
   /** The word that it begins with. */
   lead?: string;
+  /** What the names in it are of, where it is nothing but names. */
+  role?: Role;
   /** It may stand in a line several times. */
   repeated?: true;
 }
@@ -24,6 +26,7 @@ export interface Piece {
 /** A property of the object. */
 export const key = (name: string, item: Value): Piece => ({
   shows: item.shows,
+  ...(item.role ? { role: item.role } : {}),
   read(cursor, into) {
     const { at } = cursor;
     const given = item.read(cursor);
@@ -37,7 +40,7 @@ export const key = (name: string, item: Value): Piece => ({
 
 /** A property that is there, or not. */
 export const flag = (name: string, says: string): Piece => ({
-  shows: says,
+  shows: `"${says}"`,
   lead: says,
   read(cursor, into) {
     const { at } = cursor;
@@ -214,6 +217,18 @@ export interface LineForm {
   target: Target;
 }
 
+const ordered = new WeakMap<readonly Piece[], readonly Piece[]>();
+
+/** `write when` is looked for before `write`. */
+function longestFirst(options: readonly Piece[]): readonly Piece[] {
+  let sorted = ordered.get(options);
+  if (!sorted) {
+    sorted = [...options].sort((a, b) => (b.lead?.length ?? 0) - (a.lead?.length ?? 0));
+    ordered.set(options, sorted);
+  }
+  return sorted;
+}
+
 /** Reads a line, all of it. */
 export function readLine(form: LineForm, cursor: Cursor): Json {
   const item: Json = Object.create(null);
@@ -238,7 +253,7 @@ export function readLine(form: LineForm, cursor: Cursor): Json {
     }
     isFirst = false;
     const { at } = cursor;
-    const option = options.find((piece) => piece.read(cursor, item));
+    const option = longestFirst(options).find((piece) => piece.read(cursor, item));
     if (!option) throw new Mistake(unknownOption(form, cursor), at);
     if (seen.has(option) && !option.repeated)
       throw new Mistake(`"${option.lead ?? option.shows}" is said twice in this line`, at);

@@ -22,13 +22,16 @@ import {
   count,
   entries,
   expression,
+  newName,
   number,
   numberOrExpression,
   oneOf,
   phrase,
   rest,
   rows,
+  several,
   text,
+  the,
   type Value,
   word,
   words,
@@ -40,8 +43,12 @@ import {
 const ACCESS_WORDS = ['set', 'clear', 'toggle', 'masked', 'alias', 'act', 'strobe', 'key'] as const;
 
 const spoken: Value = {
-  shows:
-    'set of NAME | clear of NAME | toggle of NAME | set and clear of NAME | masked | alias of NAME | act copies NAME to NAME | strobe | key NUMBER opens NAME',
+  shows: [
+    ...['set of', 'clear of', 'toggle of', 'alias of'].map((each) => `"${each}" REGISTER`),
+    '"set and clear of" | "clear and set of" REGISTER ["both" "set" | "clear" | "toggle" | "keep"]',
+    '"masked" | "strobe" | "act copies" REGISTER "to" REGISTER',
+    '"key" NUMBER ["then" NUMBER] … "opens" REGISTER ["and" REGISTER] … ["once" | "for" NUMBER "writes"] ["unbroken"]',
+  ].join(' | '),
   read(cursor) {
     const start = cursor.at;
     const first = cursor.readWord();
@@ -151,12 +158,16 @@ const said = (lead: string, name: string, item: Value): Piece => sequence(lead, 
 const has = said('has', 'has', phrase);
 const packages = said('packages', 'packages', words);
 
+const shown = (shows: string): Value => ({ ...phrase, shows });
+const mask: Value = { ...word, shows: 'MASK' };
+const effects: Value = { ...clause, shows: 'EFFECT; …' };
+
 const register: LineForm = {
   says: 'a register',
   head: [
     column(
       sequence(
-        key('id', word),
+        key('id', newName('register')),
         optional(joined(sequence('[', joined(key('count', number)), joined(sequence(']'))))),
       ),
     ),
@@ -167,21 +178,30 @@ const register: LineForm = {
     ...access,
     said('index', 'index', expression),
     said('accessed by', 'accessed by', number),
-    said('follows', 'follows', phrase),
-    repeated('shows', sequence('shows', key('$value', phrase))),
-    said('w1c', 'cleared by one', word),
-    said('w0c', 'cleared by zero', word),
-    said('ignores', 'readOnly', word),
-    said('always', 'always', phrase),
-    said('writable where', 'writable where', phrase),
+    said(
+      'follows',
+      'follows',
+      shown(
+        '"pads" ["inverted" ["by" REGISTER]] | REGISTER ["inverted"] ["after" NUMBER | "unknown" "cycles"]',
+      ),
+    ),
+    repeated(
+      'shows',
+      sequence('shows', key('$value', shown('"bit" EXPRESSION "=" "pad" | [REGISTER] "bit" EXPRESSION …'))),
+    ),
+    said('w1c', 'cleared by one', mask),
+    said('w0c', 'cleared by zero', mask),
+    said('ignores', 'readOnly', mask),
+    said('always', 'always', shown('NUMBER "in" MASK')),
+    said('writable where', 'writable where', shown('REGISTER ["from" NUMBER] ["by" NUMBER] ["= 0"]')),
     said('overlaps', 'overlaps', registerNames),
-    said('write when', 'write when', clause),
     said('read', 'read', clause),
-    said('write', 'write', clause),
-    said('after read', 'after read', clause),
-    said('any write', 'any write', clause),
-    said('any access', 'any access', clause),
-    said('returns to', 'returns to', phrase),
+    said('write', 'write', effects),
+    said('write when', 'write when', clause),
+    said('after read', 'after read', effects),
+    said('any write', 'any write', effects),
+    said('any access', 'any access', effects),
+    said('returns to', 'returns to', shown('NUMBER "after" NUMBER | "unknown" "cycles"')),
     said('reset', 'reset', reset),
     has,
     packages,
@@ -207,14 +227,14 @@ export const choice = entries(
 const single: Piece = constant('bits', 1, sequence('bit'));
 
 const part: Piece = sequence(
-  key('in', word),
+  key('in', the.register),
   either(
     sequence(single, key('at', expression)),
     sequence(key('bits', count), 'bits at', key('at', expression)),
   ),
 );
 
-const by = (name: string): Piece => said(name, name, word);
+const by = (name: string): Piece => said(name, name, the.register);
 const SINGLE_BITS = ['set by', 'cleared by', 'toggled by'] as const;
 
 /** A part of a field that is in several places, with the registers that change its bits alone. */
@@ -262,7 +282,7 @@ const place: Piece = {
 
 const table: Piece = sequence(
   'from',
-  key('from', words),
+  key('from', several(the.setting)),
   key('table', rows),
   optional(said('left out', 'left out', text)),
 );
@@ -272,7 +292,7 @@ export const HARDWARE: readonly LineForm[] = [
     keyword: 'block',
     says: 'a block of registers',
     head: [
-      key('id', word),
+      key('id', newName('block')),
       optional(sequence('each', key('each', oneOf('port', 'pad', 'peripheral', 'signal')))),
       sequence('at', key('base', expression)),
     ],
@@ -283,9 +303,12 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'guard',
     says: 'a guard',
-    head: [key('block', word), sequence('open when', key('open when', phrase))],
+    head: [
+      key('block', the.block),
+      sequence('open when', key('open when', shown('REGISTER "bit" EXPRESSION ["= 0"]'))),
+    ],
     options: [
-      said('registers', 'registers', words),
+      said('registers', 'registers', several(the.register)),
       constant('stops', 'writes', sequence('stops writes')),
       has,
     ],
@@ -294,10 +317,10 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'field',
     says: 'a field',
-    head: [column(key('$key', word)), place],
+    head: [column(key('$key', newName('field'))), place],
     options: [
       ...SINGLE_BITS.map(by),
-      said('through', 'through', word),
+      said('through', 'through', the.register),
       flag('shared', 'shared'),
       has,
       said('absent', 'absent', numberOrExpression),
@@ -309,7 +332,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'table',
     says: 'a table of a field',
-    head: [key('field', word), table],
+    head: [key('field', the.field), table],
     options: [],
     target: tablesApart,
   },
@@ -317,7 +340,7 @@ export const HARDWARE: readonly LineForm[] = [
     keyword: 'access',
     says: 'the fields of the application',
     head: [],
-    options: ['latch', 'level', 'pending', 'enable'].map((name) => said(name, name, word)),
+    options: ['latch', 'level', 'pending', 'enable'].map((name) => said(name, name, the.field)),
     target: properties('recipe/access', ['latch', 'level', 'pending', 'enable']),
   },
   {
@@ -326,7 +349,7 @@ export const HARDWARE: readonly LineForm[] = [
     head: [],
     options: [
       said('never', 'never', phrase),
-      said('steady', 'steady', words),
+      said('steady', 'steady', several(the.field)),
       said('while', 'while', phrase),
       said('why', 'why', text),
     ],
@@ -342,13 +365,13 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'stage',
     says: 'a stage',
-    head: [key('id', word), optional(key('title', text))],
+    head: [key('id', newName('stage')), optional(key('title', text))],
     options: [
       said('per', 'per', oneOf(...PER)),
       said('for', 'for', choice),
       said('where', 'where', phrase),
       flag('in turn', 'in turn'),
-      said('writes', 'fields', words),
+      said('writes', 'fields', several(the.field)),
       said('why', 'why', text),
     ],
     children: [

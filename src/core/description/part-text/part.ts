@@ -23,6 +23,7 @@ import {
   expression,
   mapOf,
   names,
+  newName,
   number,
   oneOf,
   quantity,
@@ -30,6 +31,7 @@ import {
   separated,
   several,
   text,
+  the,
   type Value,
   word,
   words,
@@ -44,7 +46,7 @@ const ohms = quantity('Ohm', true);
 
 /** What it gives and takes, in one where that is the same. */
 const currents: Piece = {
-  shows: 'sources and sinks NUMBER mA | [sources NUMBER mA] [sinks NUMBER mA]',
+  shows: '"sources and sinks" NUMBER mA | ["sources" NUMBER mA] ["sinks" NUMBER mA]',
   lead: 'sources',
   read(cursor, into) {
     const { at } = cursor;
@@ -108,7 +110,7 @@ const shape: Piece = within(
 /** Lines of a kind: `TX DE out, RX in (pull up)`; names in a row have what stands after the last of them. */
 const DIRECTIONS = ['in', 'out', 'both', 'analog'];
 const kindLines: Value = {
-  shows: '(NAME … in | out | both | analog [(SETTING VALUE, …)], …)',
+  shows: '(NAME … "in" | "out" | "both" | "analog" [(SETTING VALUE, …)], …)',
   read(cursor) {
     if (!cursor.take('(')) return undefined;
     const lines: Json = Object.create(null);
@@ -152,7 +154,7 @@ function grouped<T>(items: readonly T[], of: (item: T) => string): { by: string;
 }
 
 const dividers: Value = {
-  shows: 'FROM..TO [step NUMBER] | NUMBER …',
+  shows: 'NUMBER..NUMBER ["step" NUMBER] | NUMBER …',
   read(cursor) {
     const { at } = cursor;
     const run = cursor.readWord();
@@ -217,7 +219,8 @@ const formats: Piece = within('formats', {
 /** Instances, those that follow each other and are of one kind together: `UART1..UART8 SPI1 UART (clock 50 MHz)`. */
 const FACTS: readonly Piece[] = [sequence('clock', key('clockHertz', hertz)), upTo, columns, source];
 const peripherals: Value = {
-  shows: 'NAME … KIND [([clock NUMBER Hz], [up to NUMBER Hz], [columns …], [document …])], …',
+  shows:
+    'NAME … KIND [(["clock" NUMBER Hz], ["up to" NUMBER Hz], ["columns" (NAME NUMBER, …)], [SOURCE])], …',
   read(cursor) {
     const all: Json[] = [];
     const list = separated(cursor, () => {
@@ -266,7 +269,7 @@ const pins = entries(
 );
 
 const mux: Piece = {
-  shows: 'CODE | none | itself',
+  shows: 'CODE | "none" | "itself"',
   read(cursor, into) {
     if (cursor.take('itself')) into.itself = true;
     else if (!cursor.take('none')) return key('mux', number).read(cursor, into);
@@ -278,7 +281,7 @@ const mux: Piece = {
 
 /** What a correction finds, and what it puts there. */
 const textOrNothing: Value = {
-  shows: 'TEXT | nothing',
+  shows: 'TEXT | "nothing"',
   read: (cursor: Cursor) => (cursor.take('nothing') ? null : cursor.readText()),
   print: (given) => (given === null ? 'nothing' : text.print(given)),
 };
@@ -296,7 +299,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'supply',
     says: 'a supply',
-    head: [key('id', word), key('title', text), key('nominalVolts', volts)],
+    head: [key('id', newName('supply')), key('title', text), key('nominalVolts', volts)],
     options: [
       sequence('lowest', key('lowestVolts', volts)),
       sequence('highest', key('highestVolts', volts)),
@@ -308,17 +311,20 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'class',
     says: 'a class of pads',
-    head: [key('$key', word), key('title', text)],
+    head: [key('$key', newName('class')), key('title', text)],
     options: [
       sequence('tolerates', key('toleratesVolts', volts)),
       currents,
-      entry('byDrive', sequence('drive', key('$key', word), currents)),
+      entry('byDrive', sequence('drive', key('$key', the.value), currents)),
       sequence('pull', key('pullOhms', ohms)),
       upTo,
-      entry('bySpeed', sequence('speed', key('$key', word), upTo)),
+      entry('bySpeed', sequence('speed', key('$key', the.value), upTo)),
       thresholds,
       sequence('at reset', key('atReset', oneOf('floating', 'pull-up', 'pull-down'))),
-      repeated('lacks', sequence('lacks', key('setting', word), key('values', words), key('why', text))),
+      repeated(
+        'lacks',
+        sequence('lacks', key('setting', the.setting), key('values', several(the.value)), key('why', text)),
+      ),
       source,
     ],
     target: entriesAt('padClasses'),
@@ -326,7 +332,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'kind',
     says: 'a kind of peripheral',
-    head: [key('$key', word), key('title', text), key('lines', kindLines)],
+    head: [key('$key', newName('kind')), key('title', text), key('lines', kindLines)],
     options: [
       sequence('needs', key('needs', words)),
       sequence(
@@ -364,8 +370,8 @@ export const PART_LINES: readonly LineForm[] = [
         says: 'an interrupt line',
         head: [key('name', word)],
         options: [
-          sequence('pads', key('pads', names)),
-          sequence('ports', key('ports', words)),
+          sequence('pads', key('pads', { ...names, role: 'pad' })),
+          sequence('ports', key('ports', several(the.port))),
           sequence('number', key('number', number)),
           flag('together', 'together'),
         ],
@@ -377,7 +383,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'package',
     says: 'a package',
-    head: [key('id', word), key('name', text), shape],
+    head: [key('id', newName('package')), key('name', text), shape],
     options: [sequence('limit', key('highestMilliamps', milliamps)), notes, source],
     children: [
       {
@@ -385,10 +391,10 @@ export const PART_LINES: readonly LineForm[] = [
         says: 'what a package takes away',
         head: [],
         options: [
-          sequence('signals', key('signals', words)),
-          sequence('pads', key('pads', words)),
+          sequence('signals', key('signals', several(the.signal))),
+          sequence('pads', key('pads', several(the.pad))),
           upTo,
-          sequence('note', key('note', word)),
+          sequence('note', key('note', the.note)),
           why,
           source,
         ],
@@ -407,14 +413,14 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'note',
     says: 'a note',
-    head: [key('$key', word), key('$value', text)],
+    head: [key('$key', newName('note')), key('$value', text)],
     options: [],
     target: entriesAt('notes'),
   },
   {
     keyword: 'forced',
     says: 'a pad that takes others along',
-    head: [key('pad', word), key('signal', word), sequence('takes', key('takes', words))],
+    head: [key('pad', the.pad), key('signal', the.signal), sequence('takes', key('takes', several(the.pad)))],
     options: [why, source],
     target: itemsOf('forced'),
   },
@@ -428,13 +434,13 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'pad',
     says: 'a pad',
-    head: [key('id', word), key('kind', word)],
+    head: [key('id', newName('pad')), key('kind', word)],
     options: [
-      sequence('port', key('port', word)),
+      sequence('port', key('port', the.port)),
       sequence('bit', key('bit', number)),
       sequence('aliases', key('aliases', words)),
-      sequence('supply', key('supply', word)),
-      sequence('class', key('class', word)),
+      sequence('supply', key('supply', the.supply)),
+      sequence('class', key('class', the.class)),
       within(
         'boot',
         sequence(
@@ -453,7 +459,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'function',
     says: 'a function of a pad',
-    head: [key('pad', word), key('signal', word), mux],
+    head: [key('pad', the.pad), key('signal', the.signal), mux],
     options: [notes, columns, source],
     target: itemsOf('functions'),
   },

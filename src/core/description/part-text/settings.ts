@@ -6,12 +6,15 @@ import { entriesAt, itemsOf, properties } from './targets';
 import {
   commas,
   entries,
+  newName,
   number,
   oneOf,
   phrase,
   quantity,
   separated,
+  several,
   text,
+  the,
   type Value,
   word,
   words,
@@ -55,7 +58,7 @@ function readMeaning(cursor: Cursor, into: Json): boolean {
 
 /** Values of a setting, each with what it means where something is said of it. */
 const settingValues: Value = {
-  shows: 'NAME [(is NAME, NUMBER Ohm | NUMBER mA | NUMBER Hz, TEXT)] …',
+  shows: 'VALUE [(["is" VALUE], [NUMBER Ohm | NUMBER mA | NUMBER Hz], [TEXT])] …',
   read(cursor) {
     const values: string[] = [];
     const meanings: Json = Object.create(null);
@@ -164,8 +167,11 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'setting',
     says: 'a setting',
-    head: [key('$key', word), optional(key('title', text)), key('$values', settingValues)],
-    options: [sequence('default', key('default', word)), sequence('order', key('order', words))],
+    head: [key('$key', newName('setting')), optional(key('title', text)), key('$values', settingValues)],
+    options: [
+      sequence('default', key('default', the.value)),
+      sequence('order', key('order', several(the.value))),
+    ],
     target: settings,
   },
   {
@@ -180,8 +186,8 @@ export const SETTINGS_LINES: readonly LineForm[] = [
     says: 'settings that are not to be had together',
     head: [key('settings', choice)],
     options: [
-      sequence('classes', key('classes', words)),
-      sequence('signals', key('signals', words)),
+      sequence('classes', key('classes', several(the.class))),
+      sequence('signals', key('signals', several(the.signal))),
       sequence('where', key('where', phrase)),
       sequence('packages', key('packages', words)),
       why,
@@ -198,10 +204,10 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'between',
     says: 'values for a moment',
-    head: [key('setting', word), key('values', words)],
+    head: [key('setting', the.setting), key('values', several(the.value))],
     options: [
       sequence('settings', key('settings', choice)),
-      sequence('classes', key('classes', words)),
+      sequence('classes', key('classes', several(the.class))),
       sequence('where', key('where', phrase)),
       sequence('stages', key('stages', words)),
       why,

@@ -1,12 +1,16 @@
 import { key, optional, type Piece, sequence, within } from './forms';
-import { mapOf, number, several, text, word, words } from './values';
+import { mapOf, number, several, text, the, word } from './values';
 
 /** Pieces that lines of all kinds have. */
 
 /** Where it was read. */
-export const source: Piece = within(
-  'source',
-  sequence(
+export const source: Piece = {
+  ...within('source', sourceWords()),
+  shows: 'SOURCE',
+};
+
+export function sourceWords(): Piece {
+  return sequence(
     'document',
     key('document', text),
     optional(sequence('revision', key('revision', text))),
@@ -14,9 +18,9 @@ export const source: Piece = within(
     optional(sequence('row', key('row', number))),
     optional(sequence('file', key('file', word))),
     optional(sequence('box', key('box', several(number)))),
-  ),
-);
+  );
+}
 
 export const columns: Piece = sequence('columns', key('columns', mapOf(number)));
 export const why: Piece = sequence('why', key('why', text));
-export const notes: Piece = sequence('notes', key('notes', words));
+export const notes: Piece = sequence('notes', key('notes', several(the.note)));

@@ -7,6 +7,7 @@ import { shapeRecipe } from '@/testing/shape';
 import { smallPart } from '@/testing/small-part';
 import { parseDevice, readRecipeFile } from '../../import/compose/device-files';
 import { recipeFileOf } from '../../import/compose/print-tables';
+import { partTextPage } from './page';
 import { formatPartText, printPartText, readPartText } from './text-form';
 
 const again = (value: object, kind: 'recipe' | 'description'): unknown => {
@@ -149,6 +150,10 @@ describe('what is wrong is said with its place', () => {
     const line = text.split('\n').findIndex((each) => each.includes(':99')) + 1;
     expect(read.ok ? [] : read.problems.map(({ place }) => place)).toEqual([`r.part:${line}:11`]);
   });
+});
+
+test('the printed grammar is the one that reads: npm run docs:grammar', () => {
+  expect(readFileSync('docs/part-text.md', 'utf8')).toBe(partTextPage());
 });
 
 test('lines may stand in any order, and comments stay where they are', () => {

@@ -33,6 +33,14 @@ const EMPTY_RECIPE = {
   stages: [],
 } as const;
 
+/** Some lines of a part's text → what they say, and no more: examples and fragments. */
+export function readPartLines(name: string, text: string): Result<Json> {
+  const placeAt = placesIn(name, text);
+  const problems = collectProblems();
+  const said = gather(readTree(text, placeAt, problems), placeAt, problems);
+  return problems.length > 0 ? failWith(problems.list()) : ok(JSON.parse(JSON.stringify(said)));
+}
+
 /** A part's text → what its JSON would give. */
 export function readPartText(name: string, text: string, kind: TextKind): Result<ReadJson> {
   if (text.length > LIMITS.deviceBytes)

@@ -8,9 +8,31 @@ export interface Value {
   /** Reads the value at the cursor; undefined, and nothing is taken, where something else stands there. Throws {@link Mistake}. */
   read(cursor: Cursor): unknown;
   print(value: unknown): string;
-  /** As the printed grammar shows it. */
+  /** As the printed grammar shows it, and as messages say what was expected. */
   shows: string;
+  /** What kind of thing a name is of: what it may be, and where it leads, follows from that. */
+  role?: Role;
+  /** The name is given here; elsewhere it is referred to. */
+  defines?: true;
 }
+
+/** Things of a part that have names. */
+export type Role =
+  | 'block'
+  | 'register'
+  | 'field'
+  | 'setting'
+  | 'value'
+  | 'stage'
+  | 'port'
+  | 'supply'
+  | 'class'
+  | 'kind'
+  | 'peripheral'
+  | 'package'
+  | 'note'
+  | 'pad'
+  | 'signal';
 
 /** A place where a printed line may be broken. */
 export const BREAK = '\u0001';
@@ -24,6 +46,25 @@ const value = (
 ): Value => ({ shows, read, print: print as Value['print'] });
 
 export const word = value('NAME', (cursor) => cursor.readWord(), printWord);
+
+const nameOf = (role: Role): Value => ({ ...word, shows: role.toUpperCase(), role });
+
+/** A name that refers to something. */
+export const the = {
+  block: nameOf('block'),
+  register: nameOf('register'),
+  field: nameOf('field'),
+  setting: nameOf('setting'),
+  value: nameOf('value'),
+  port: nameOf('port'),
+  supply: nameOf('supply'),
+  class: nameOf('class'),
+  note: nameOf('note'),
+  pad: nameOf('pad'),
+  signal: nameOf('signal'),
+};
+/** A name that is given here. */
+export const newName = (role: Role): Value => ({ ...nameOf(role), defines: true });
 export const text = value(
   'TEXT',
   (cursor) => cursor.readText(),
@@ -35,7 +76,7 @@ export const phrase = value(
   (cursor) => cursor.readPhrase(),
   (given: string) => printRaw(given, (cursor) => cursor.readPhrase()),
 );
-export const clause = { ...phrase, shows: 'CLAUSE' };
+export const clause: Value = { ...phrase, shows: 'VALUE' };
 /** All that is left of a line. */
 export const rest = value(
   'STATEMENT',
@@ -79,11 +120,17 @@ function closed<T>(cursor: Cursor, given: T | undefined, expected: string): T {
 /** One of some words, which may have blanks. */
 export const oneOf = (...all: readonly string[]): Value => {
   const longestFirst = [...all].sort((a, b) => b.length - a.length);
-  return value(all.join(' | '), (cursor) => longestFirst.find((each) => cursor.take(each)));
+  const shows = all.map((each) => `"${each}"`).join(' | ');
+  return value(shows, (cursor) => longestFirst.find((each) => cursor.take(each)));
 };
 
 /** Values one after the other, none of them left out. */
-export const several = (item: Value): Value =>
+export const several = (item: Value): Value => ({
+  ...severalOf(item),
+  ...(item.role ? { role: item.role } : {}),
+});
+
+const severalOf = (item: Value): Value =>
   value(
     `${item.shows} …`,
     (cursor) => {
