@@ -1,10 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { expectOk } from '@/testing/expect-ok';
+import { shapeRecipe } from '@/testing/shape';
 import { smallPart } from '@/testing/small-part';
 import { readJson } from '../base/json/read-json';
 import { lower } from '../derive/lower/lower';
 import { prove } from '../derive/simulate/proof';
 import { applyCorrections } from '../description/corrections';
+import { formatPartText } from '../description/part-text/text-form';
 import { sameSettings } from '../description/settings';
 import type { Correction } from '../description/types';
 import { readDeviceFiles } from '../import/compose/device-files';
@@ -20,7 +22,7 @@ import type { Register } from './registers/types';
 /** The page that teaches the format is held to what it says: every example in it is loaded and run. */
 const PAGE = readFileSync('docs/device-format.md', 'utf8');
 const blocks = new Map(
-  [...PAGE.matchAll(/^```(?:json|csv) (.+)\n([\s\S]*?)^```$/gm)].map((match) => [
+  [...PAGE.matchAll(/^```(?:json|csv|part) (.+)\n([\s\S]*?)^```$/gm)].map((match) => [
     match[1] ?? '',
     match[2] ?? '',
   ]),
@@ -36,7 +38,7 @@ const tarn = () =>
     readDeviceFiles(
       { name: 'pinout.csv', text: block('tarn-t4/pinout.csv') },
       { name: 'functions.csv', text: block('tarn-t4/functions.csv') },
-      { name: 'recipe.json', text: block('tarn-t4/recipe.json') },
+      { name: 'recipe.part', text: block('tarn-t4/recipe.part') },
     ),
   );
 
@@ -108,12 +110,19 @@ function expectProven(device: Device): void {
 
 const SHAPES = 40;
 
+test.each([...blocks].filter(([name]) => name.startsWith('shape')))(
+  '%s is as all texts are printed',
+  (name, text) => {
+    expect(expectOk(formatPartText(name, text))).toBe(text);
+  },
+);
+
 test('the page has an example of each of the shapes', () => {
   for (let shape = 1; shape <= SHAPES; shape++) expect(blocks.has(`shape ${shape}`)).toBe(true);
 });
 
 describe.each(Array.from({ length: SHAPES }, (_, index) => index + 1))('shape %i', (shape) => {
-  const description = smallPart(JSON.parse(block(`shape ${shape}`)));
+  const description = smallPart(shapeRecipe(shape));
   test('loads, keeps to the schema, reads back, and ends as planned', () => {
     const json = expectOk(readJson('shape', JSON.stringify(description), 'deviceBytes'));
     expect(deviceProblems()(json)).toEqual([]);
@@ -124,7 +133,7 @@ describe.each(Array.from({ length: SHAPES }, (_, index) => index + 1))('shape %i
   });
 });
 
-describe('the part of the ten steps', () => {
+describe('the part of the tutorial', () => {
   test('loads; all its settings read back; its operations end as planned', () => {
     const device = expectOk(loadDevice(tarn()));
     expect(expectReadsBack(device)).toBeGreaterThan(40);
@@ -132,7 +141,7 @@ describe('the part of the ten steps', () => {
     expectEachProven(device);
   });
   test('is the one in examples/', () => {
-    for (const name of ['pinout.csv', 'functions.csv', 'recipe.json'])
+    for (const name of ['pinout.csv', 'functions.csv', 'recipe.part'])
       expect(readFileSync(`examples/tarn-t4/${name}`, 'utf8')).toBe(block(`tarn-t4/${name}`));
   });
   test('takes the correction of the page', () => {

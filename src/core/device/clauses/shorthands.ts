@@ -34,53 +34,67 @@ export interface Condition {
 /** What a kind does, with names for what it acts on: `R` the register acted on, `S` and `C` the halves that set and clear. */
 export interface Shorthand {
   kind: string;
+  /** As a part's text says it. */
+  word: string;
   says: string;
   read?: string;
   write?: string;
 }
 
 export const SHORTHANDS: readonly Shorthand[] = [
-  { kind: 'read-write', says: 'holds what is written', read: 'this', write: 'this := v' },
-  { kind: 'read', says: 'ignores writes', read: 'this' },
-  { kind: 'write', says: 'holds what is written, and cannot be read', write: 'this := v' },
-  { kind: 'set', says: 'ones set bits of R', read: 'R', write: 'R |= v' },
-  { kind: 'clear', says: 'ones clear bits of R', read: 'R', write: 'R &= ~v' },
-  { kind: 'toggle', says: 'ones turn bits of R into their opposites', read: 'R', write: 'R ^= v' },
+  { kind: 'read-write', word: 'rw', says: 'holds what is written', read: 'this', write: 'this := v' },
+  { kind: 'read', word: 'ro', says: 'ignores writes', read: 'this' },
+  { kind: 'write', word: 'wo', says: 'holds what is written, and cannot be read', write: 'this := v' },
+  { kind: 'set', word: 'set of R', says: 'ones set bits of R', read: 'R', write: 'R |= v' },
+  { kind: 'clear', word: 'clear of R', says: 'ones clear bits of R', read: 'R', write: 'R &= ~v' },
+  {
+    kind: 'toggle',
+    word: 'toggle of R',
+    says: 'ones turn bits of R into their opposites',
+    read: 'R',
+    write: 'R ^= v',
+  },
   {
     kind: 'set-clear, both set',
+    word: 'set and clear of R',
     says: 'ones of one half set bits of R, ones of the other clear them; where both are asked, the bit is set',
     read: 'R',
     write: 'R := R & ~C | S',
   },
   {
     kind: 'set-clear, both clear',
+    word: 'set and clear of R both clear',
     says: 'the same; the bit is cleared',
     read: 'R',
     write: 'R := (R | S) & ~C',
   },
   {
     kind: 'set-clear, both toggle',
+    word: 'set and clear of R both toggle',
     says: 'the same; the bit becomes its opposite',
     read: 'R',
     write: 'R := (R | S & ~C) & ~(C & ~S) ^ S & C',
   },
   {
     kind: 'set-clear, both keep',
+    word: 'set and clear of R both keep',
     says: 'the same; the bit stays',
     read: 'R',
     write: 'R := (R | S & ~C) & ~(C & ~S)',
   },
   {
     kind: 'masked',
+    word: 'masked',
     says: 'the upper half of what is written says which bits of the lower half are taken',
     read: 'this',
     write: 'this := this & ~(v >> HALF) | v & (v >> HALF)',
   },
-  { kind: 'act', says: 'ones copy bits of A to B', write: 'B := B & ~v | A & v' },
-  { kind: 'strobe', says: 'ones start something; nothing is held', write: '' },
-  { kind: 'internal', says: 'state that the bus does not reach' },
+  { kind: 'act', word: 'act copies A to B', says: 'ones copy bits of A to B', write: 'B := B & ~v | A & v' },
+  { kind: 'strobe', word: 'strobe', says: 'ones start something; nothing is held', write: '' },
+  { kind: 'internal', word: 'hidden', says: 'state that the bus does not reach' },
   {
     kind: 'flags',
+    word: 'w1c F, w0c Z',
     says: 'flags F among its bits: ones clear them; flags Z: zeros clear them',
     read: 'this',
     write: 'this := v & ~F & ~Z | this & F & ~v | this & Z & v',
