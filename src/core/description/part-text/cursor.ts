@@ -1,4 +1,5 @@
 import { endOfRow, endOfString } from './lines';
+import type { Role } from './roles';
 
 /** Something in a line that is not understood, and where. */
 export class Mistake extends Error {
@@ -11,9 +12,29 @@ export class Mistake extends Error {
   }
 }
 
+/** A name, or a stretch of a little language, as it was read. */
+export interface NameUse {
+  /** What the name is of; `raw`: names stand within it. */
+  role: Role | 'raw';
+  name: string;
+  from: number;
+  to: number;
+  defines: boolean;
+}
+
+/** What could stand where a text ends. */
+export interface Wanted {
+  literals: Set<string>;
+  roles: Set<Role | 'raw'>;
+}
+
 /** Where in the text what is held under a key of an object, or at a place of a list, was said. */
 export class Marks {
   private readonly of = new WeakMap<object, Map<string | number, number>>();
+  /** Names in the order in which they were read; what was read twice on the way stands twice. */
+  readonly uses: NameUse[] = [];
+  /** Set where somebody asks what could come next. */
+  wanted: Wanted | undefined;
 
   note(holder: object, key: string | number, at: number): void {
     let marks = this.of.get(holder);
@@ -117,8 +138,12 @@ export class Cursor {
     return match !== undefined && this.at + match.length <= this.end ? match : undefined;
   }
 
+  /** Where what was taken last ends, without the blanks after it. */
+  private lastEnd = 0;
+
   private step(length: number): void {
     this.at += length;
+    this.lastEnd = this.at;
     this.blanks();
   }
 
@@ -141,6 +166,7 @@ export class Cursor {
   /** Takes a word or symbols when they are next: `accessed by`, `(`. */
   take(literal: string): boolean {
     const start = this.at;
+    if (this.atEnd) this.marks.wanted?.literals.add(literal);
     for (const { part, isWord } of partsOf(literal)) {
       const there =
         this.text.startsWith(part, this.at) &&
@@ -171,6 +197,19 @@ export class Cursor {
   /** A text between double quotes. */
   readText(): string | undefined {
     return this.string('"');
+  }
+
+  /** A name that is of something: it is noted. */
+  readName(role: Role, defines: boolean): string | undefined {
+    const from = this.at;
+    if (this.atEnd) this.marks.wanted?.roles.add(role);
+    const name = this.readWord();
+    if (name !== undefined) this.noteUse({ role, name, from, to: this.lastEnd, defines });
+    return name;
+  }
+
+  private noteUse(use: NameUse): void {
+    this.marks.uses.push(use);
   }
 
   /** A name: bare, or between single quotes. */
@@ -209,10 +248,12 @@ export class Cursor {
     if (raw !== undefined) return raw;
     const start = this.at;
     let last = start;
+    if (this.atEnd) this.marks.wanted?.roles.add('raw');
     const done = (): string | undefined => {
+      if (this.atEnd) this.marks.wanted?.roles.add('raw');
       this.at = last;
       this.blanks();
-      return last === start ? undefined : this.slice(start, last);
+      return last === start ? undefined : this.noted(start, last);
     };
     for (let depth = 0; ; ) {
       // An operand, with what stands before it.
@@ -253,9 +294,17 @@ export class Cursor {
       this.at++;
       if (!/\s/.test(char)) end = this.at;
     }
+    if (this.atEnd) this.marks.wanted?.roles.add('raw');
     this.at = end;
+    this.lastEnd = end;
     this.blanks();
-    return end === start ? undefined : this.slice(start, end);
+    return end === start ? undefined : this.noted(start, end);
+  }
+
+  private noted(start: number, end: number): string {
+    const name = this.slice(start, end);
+    this.noteUse({ role: 'raw', name, from: start, to: end, defines: false });
+    return name;
   }
 
   /** Text without comments and line breaks. */

@@ -1,6 +1,7 @@
 import { didYouMean } from '../../base/text/near';
 import { type Cursor, Mistake } from './cursor';
-import { BREAK, JOINED, type Role, type Value } from './values';
+import type { Role } from './roles';
+import { BREAK, JOINED, type Value } from './values';
 
 /**
  * Forms of lines, each said once for both directions (an invertible syntax description): a form reads a line into the object that

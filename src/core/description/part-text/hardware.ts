@@ -216,7 +216,7 @@ const PER = ['device', 'port', 'pad', 'peripheral', 'signal'];
 export const choice = entries(
   'SETTING VALUE|VALUE',
   (cursor) => {
-    const name = cursor.readWord();
+    const name = cursor.readName('setting', false);
     const held = name === undefined ? undefined : cursor.readPhrase();
     return name === undefined || held === undefined ? undefined : [name, held];
   },

@@ -259,7 +259,7 @@ const pins = entries(
   'PIN PAD',
   (cursor) => {
     const pin = cursor.readWord();
-    const pad = pin === undefined ? undefined : cursor.readWord();
+    const pad = pin === undefined ? undefined : cursor.readName('pad', false);
     if (pin !== undefined && pad === undefined)
       throw new Mistake(`expected the pad of pin ${pin}, found ${cursor.next()}`, cursor.at);
     return pin === undefined ? undefined : [pin, pad];

@@ -63,7 +63,7 @@ const settingValues: Value = {
     const values: string[] = [];
     const meanings: Json = Object.create(null);
     for (;;) {
-      const name = cursor.readWord();
+      const name = cursor.readName('value', true);
       if (name === undefined) break;
       values.push(name);
       if (!cursor.take('(')) continue;
@@ -123,7 +123,7 @@ const between: Target = {
 const ports = entries(
   'NAME [COLUMN NUMBER …]',
   (cursor) => {
-    const name = cursor.readWord();
+    const name = cursor.readName('port', true);
     if (name === undefined) return undefined;
     const columns: Json = Object.create(null);
     for (;;) {

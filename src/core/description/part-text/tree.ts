@@ -16,13 +16,14 @@ export interface Node {
 
 export interface Tree {
   nodes: Node[];
+  lines: TextLine[];
   /** Comments after the last line. */
   below: string[];
   marks: Marks;
 }
 
 /** The form of a line: that with its keyword (the longest), or the one without. */
-function formOf(forms: readonly LineForm[], cursor: Cursor): LineForm {
+export function formFor(forms: readonly LineForm[], cursor: Cursor): LineForm | undefined {
   const start = cursor.at;
   const word = cursor.peekWord() ?? '';
   let form: LineForm | undefined;
@@ -32,8 +33,22 @@ function formOf(forms: readonly LineForm[], cursor: Cursor): LineForm {
     if (cursor.take(keyword) && keyword.length > (form?.keyword?.length ?? 0)) form = each;
     cursor.at = start;
   }
-  form ??= forms.find(({ keyword }) => keyword === undefined);
+  return form ?? forms.find(({ keyword }) => keyword === undefined);
+}
+
+/** The forms of lines that stand under others, by the texts of those from the outermost on. */
+export function formsUnder(above: readonly string[]): readonly LineForm[] {
+  let forms: readonly LineForm[] = PART_LINES;
+  for (const text of above)
+    forms = formFor(forms, new Cursor(text, 0, text.length, new Marks()))?.children ?? [];
+  return forms;
+}
+
+function formOf(forms: readonly LineForm[], cursor: Cursor): LineForm {
+  const form = formFor(forms, cursor);
   if (form) return form;
+  const { at: start } = cursor;
+  const word = cursor.peekWord() ?? '';
   const known = forms.flatMap(({ keyword }) => keyword ?? []);
   throw new Mistake(
     `no line begins with ${cursor.next()}${didYouMean(word, known)}; lines begin with ${known.join(', ')}`,
@@ -65,7 +80,7 @@ export function readTree(text: string, placeAt: (at: number) => string, problems
       return { line, children: [] };
     }
   };
-  return { nodes: lines.map((line) => read(line, PART_LINES)), below, marks };
+  return { nodes: lines.map((line) => read(line, PART_LINES)), lines, below, marks };
 }
 
 /** Puts what lines say where the exchange format has it. */

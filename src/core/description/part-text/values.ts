@@ -1,4 +1,5 @@
 import { type Cursor, Mistake, printRaw, printWord, quoted } from './cursor';
+import type { Role } from './roles';
 
 /**
  * What can stand in a line for a value of a description, each said once for both directions: reading is the inverse of printing.
@@ -16,24 +17,6 @@ export interface Value {
   defines?: true;
 }
 
-/** Things of a part that have names. */
-export type Role =
-  | 'block'
-  | 'register'
-  | 'field'
-  | 'setting'
-  | 'value'
-  | 'stage'
-  | 'port'
-  | 'supply'
-  | 'class'
-  | 'kind'
-  | 'peripheral'
-  | 'package'
-  | 'note'
-  | 'pad'
-  | 'signal';
-
 /** A place where a printed line may be broken. */
 export const BREAK = '\u0001';
 /** What stands on both sides of it stands together. */
@@ -47,7 +30,12 @@ const value = (
 
 export const word = value('NAME', (cursor) => cursor.readWord(), printWord);
 
-const nameOf = (role: Role): Value => ({ ...word, shows: role.toUpperCase(), role });
+const nameOf = (role: Role, defines = false): Value => ({
+  ...word,
+  read: (cursor) => cursor.readName(role, defines),
+  shows: role.toUpperCase(),
+  role,
+});
 
 /** A name that refers to something. */
 export const the = {
@@ -64,7 +52,7 @@ export const the = {
   signal: nameOf('signal'),
 };
 /** A name that is given here. */
-export const newName = (role: Role): Value => ({ ...nameOf(role), defines: true });
+export const newName = (role: Role): Value => ({ ...nameOf(role, true), defines: true });
 export const text = value(
   'TEXT',
   (cursor) => cursor.readText(),
