@@ -68,6 +68,7 @@ const ROOMS = [
   'derive/rules',
   'derive/check',
   'derive',
+  'part-meaning',
   'read-back',
   'existing-code',
   'place',

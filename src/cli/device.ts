@@ -10,19 +10,14 @@ import { migrateCorrections } from '@/core/description/migrations';
 import { formatPartText, printPartText } from '@/core/description/part-text/text-form';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
+import type { RecipeFile } from '@/core/description/recipe-file';
 import type { Correction } from '@/core/description/types';
 import { clauseLines } from '@/core/device/clauses/clause-lines';
 import { loadDevice } from '@/core/device/compile/load';
 import { settingsOf } from '@/core/device/decode';
 import type { Device } from '@/core/device/device';
 import { partFacts } from '@/core/device/part-facts';
-import {
-  composeDevice,
-  mapped,
-  placed,
-  type RecipeFile,
-  type TableMaps,
-} from '@/core/import/compose/compose';
+import { composeDevice, mapped, placed, type TableMaps } from '@/core/import/compose/compose';
 import { parseDevice, readRecipeFile } from '@/core/import/compose/device-files';
 import { EMPTY_REST, readDraft } from '@/core/import/compose/draft';
 import { printTables } from '@/core/import/compose/print-tables';

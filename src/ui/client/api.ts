@@ -1,8 +1,8 @@
 import type { Problem } from '@/core/base/problems';
 import { failWith, ok, type Result } from '@/core/base/result';
+import type { RecipeFile } from '@/core/description/recipe-file';
 import type { Correction, DeviceDescription } from '@/core/description/types';
 import type { PartSummary } from '@/core/device/part-facts';
-import type { RecipeFile } from '@/core/import/compose/compose';
 import type { Mapping } from '@/core/import/tables/mapping';
 import type { ExportHead, ExportRecord, ToolResult } from '@/core/output/exports';
 import type { AuditEntry, Role, Scope } from '@/core/people/rights';

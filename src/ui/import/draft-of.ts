@@ -1,6 +1,7 @@
 import { fail, ok, type Result } from '@/core/base/result';
+import type { RecipeFile } from '@/core/description/recipe-file';
 import type { DeviceDescription } from '@/core/description/types';
-import { composeDevice, type RecipeFile } from '@/core/import/compose/compose';
+import { composeDevice } from '@/core/import/compose/compose';
 import { type PartDraft, restOf, type TableDraft } from '@/core/import/compose/draft';
 import { printTables, recipeFileOf } from '@/core/import/compose/print-tables';
 import type { TextFile } from '@/core/import/files/read-file';

@@ -1,5 +1,6 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useEffect, useState } from 'react';
@@ -23,10 +24,21 @@ const TABS = [
   { id: 'functions', title: 'Functions' },
   { id: 'peripherals', title: 'Peripherals' },
   { id: 'registers', title: 'Registers' },
+  { id: 'text', title: 'Text' },
   { id: 'recipe', title: 'Recipe' },
   { id: 'corrections', title: 'Corrections' },
   { id: 'plans', title: 'Plans' },
 ] as const;
+/** The editor is fetched where it is used. */
+const PartText = dynamic(() => import('./text/part-text').then((module) => module.PartText), {
+  ssr: false,
+  loading: () => (
+    <p className="p-6 text-soft" aria-busy="true">
+      Opening the text …
+    </p>
+  ),
+});
+
 type TabId = (typeof TABS)[number]['id'];
 
 interface Props {
@@ -149,6 +161,8 @@ export function PartPage({ summary, plans, versions }: Props) {
             <Peripherals device={device} />
           ) : tab === 'registers' ? (
             <Registers device={device} find={params.get('find') ?? ''} />
+          ) : tab === 'text' ? (
+            <PartText device={device} summary={summary} />
           ) : tab === 'recipe' ? (
             <RecipeTrial device={device} summary={summary} />
           ) : tab === 'corrections' ? (

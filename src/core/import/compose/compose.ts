@@ -4,6 +4,7 @@ import type { Problem } from '../../base/problems';
 import { failWith, ok, type Result } from '../../base/result';
 import { closest } from '../../base/text/near';
 import { bareParts } from '../../description/bare-maps';
+import type { RecipeFile } from '../../description/recipe-file';
 import {
   linesOf,
   type Named,
@@ -36,25 +37,6 @@ import {
   type TableProblem,
 } from '../tables/records';
 import { checkPins } from './check-pins';
-
-/** `recipe.json` beside the tables: all that is not in them. Its shape is checked by JSON Schema before. */
-export interface RecipeFile
-  extends Pick<
-    DeviceDescription,
-    | 'supplies'
-    | 'padClasses'
-    | 'peripheralKinds'
-    | 'peripherals'
-    | 'forced'
-    | 'interrupts'
-    | 'unconfirmed'
-    | 'notes'
-    | 'recipe'
-  > {
-  format: 'mavrek-recipe/2';
-  device: Pick<DeviceDescription, 'id' | 'name' | 'maker' | 'summary' | 'source'>;
-  packages: Pick<Package, 'id' | 'name' | 'shape' | 'notes' | 'removes' | 'highestMilliamps'>[];
-}
 
 /** Where a table was taken from, kept with each datum. */
 export interface TableSource {

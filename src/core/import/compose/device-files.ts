@@ -5,11 +5,12 @@ import { located } from '../../description/locate';
 import { migrateDescription } from '../../description/migrations';
 import { isPartText } from '../../description/part-text/recognise';
 import { readPartText, type TextKind } from '../../description/part-text/text-form';
+import type { RecipeFile } from '../../description/recipe-file';
 import { type Referable, whyNoLine, whyNoSuch } from '../../description/references';
 import type { DeviceDescription } from '../../description/types';
 import type { TextFile } from '../files/read-file';
 import { readText } from '../tables/read-text';
-import { composeDevice, type RecipeFile, type TableMaps } from './compose';
+import { composeDevice, type TableMaps } from './compose';
 import { deviceProblems, recipeProblems } from './device-problems';
 
 /** The three files a part is described by → its description. */

@@ -1,6 +1,7 @@
 import { bare } from '../../base/bare';
 import { LIMITS, overLimit } from '../../base/limits';
 import type { RecipeSource } from '../../description/recipe';
+import type { RecipeFile } from '../../description/recipe-file';
 import type { Correction, DeviceDescription, Package } from '../../description/types';
 import type { Grid } from '../tables/grid';
 import { guessMapping } from '../tables/guess';
@@ -17,7 +18,7 @@ import {
   type TableProblem,
 } from '../tables/records';
 import { suspects } from '../tables/suspects';
-import { assemble, type RecipeFile, type TableSource } from './compose';
+import { assemble, type TableSource } from './compose';
 import { inferRest } from './infer';
 
 /** One of the user's tables as it stands in the import view: cells as edited, and what its columns are. */

@@ -1,10 +1,10 @@
 import { bare } from '../../base/bare';
 import type { RecipeSource } from '../../description/recipe';
+import type { RecipeFile } from '../../description/recipe-file';
 import { SETTING_KEYS, SETTINGS, settingKind, usualApplies } from '../../description/settings';
 import type { LineKind, PackageShape, Peripheral, PeripheralKind } from '../../description/types';
 import { splitSignal } from '../../description/types';
 import type { FunctionRecord, PadRecord } from '../tables/records';
-import type { RecipeFile } from './compose';
 
 /**
  * What tables alone do not say, proposed from what they do say: packages' shapes, supplies, classes, peripherals and the

@@ -1,8 +1,8 @@
 import { largest } from '../../base/lists';
 import { printCsv } from '../../base/text/csv';
 import { printPartText } from '../../description/part-text/text-form';
+import type { RecipeFile } from '../../description/recipe-file';
 import type { DeviceDescription, Pad, PadFunction } from '../../description/types';
-import type { RecipeFile } from './compose';
 
 /** A description's tables as text, in the layout that `readDeviceFiles` knows without being told. */
 export interface PrintedTables {

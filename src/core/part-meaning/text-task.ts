@@ -1,0 +1,61 @@
+import type { Problem } from '../base/problems';
+import { failWith, ok, type Result } from '../base/result';
+import { located } from '../description/locate';
+import { onTables } from '../description/on-tables';
+import { readPartText } from '../description/part-text/text-form';
+import type { RecipeFile } from '../description/recipe-file';
+import type { DeviceDescription } from '../description/types';
+import { loadDevice } from '../device/compile/load';
+import type { Device } from '../device/device';
+import { type Meaning, meaningOf } from './meaning';
+import { type WriteEffect, writeEffect } from './write-effect';
+
+/** What is asked about a part's text while it is written; answered off the page, since loading a part takes its time. */
+export type TextTask =
+  | { id: number; kind: 'open'; description: DeviceDescription }
+  /** `file`: the text as its schema has let it through. */
+  | { id: number; kind: 'check'; name: string; text: string; file: RecipeFile }
+  | { id: number; kind: 'meaning'; key: string }
+  | { id: number; kind: 'write'; register: string; value: number; start: 'reset' | 'every' };
+
+export type TextAnswer =
+  | { id: number; kind: 'checked'; problems: Problem[] }
+  | { id: number; kind: 'meaning'; meaning: Meaning | null }
+  | { id: number; kind: 'effect'; effect: WriteEffect | null };
+
+/** Keeps the part that the text described when it was last whole. */
+export function textKeeper(): (task: TextTask) => TextAnswer {
+  let tables: DeviceDescription | undefined;
+  let device: Device | undefined;
+  const check = (name: string, text: string, file: RecipeFile): Result<Device> => {
+    if (!tables) return failWith([{ place: name, message: 'no part is open' }]);
+    const description = onTables(tables, file);
+    const loaded = loadDevice(description);
+    if (loaded.ok) return ok(loaded.value);
+    const read = readPartText(name, text, 'recipe');
+    return failWith(read.ok ? located(loaded.problems, description, read.value.placeOf) : loaded.problems);
+  };
+  return (task) => {
+    const { id } = task;
+    switch (task.kind) {
+      case 'open': {
+        tables = task.description;
+        const loaded = loadDevice(tables);
+        device = loaded.ok ? loaded.value : undefined;
+        return { id, kind: 'checked', problems: loaded.ok ? [] : loaded.problems };
+      }
+      case 'check': {
+        const checked = check(task.name, task.text, task.file);
+        if (checked.ok) device = checked.value;
+        return { id, kind: 'checked', problems: checked.ok ? [] : checked.problems };
+      }
+      case 'meaning':
+        return { id, kind: 'meaning', meaning: (device && meaningOf(device, task.key)) ?? null };
+      case 'write': {
+        const register = device?.registers.byName.get(task.register);
+        const effect = device && register ? writeEffect(device, register, task.value, task.start) : null;
+        return { id, kind: 'effect', effect };
+      }
+    }
+  };
+}

@@ -1,0 +1,67 @@
+import { writeRegister } from '../derive/machine/machine';
+import { mishapText } from '../derive/machine/mishap-text';
+import type { Operation } from '../derive/machine/operations';
+import { type Bits, bitsOf, createMachine, type Machine, type Start } from '../derive/machine/state';
+import type { Device } from '../device/device';
+import { heldBits, type Register } from '../device/registers/types';
+
+/** What a write does to the bits that the part holds, carried out on the machine of the proof. */
+export interface WriteEffect {
+  /** Registers of which a bit is another one after the write, or may be; the one that was written first. */
+  changes: { register: string; cells: BitChange[] }[];
+  /** What of the write is lost, and why. */
+  lost: string[];
+}
+
+/** `=`: as it was, whatever that is; `?`: nobody knows. */
+export type BitState = '0' | '1' | '=' | '?';
+
+export interface BitChange {
+  bit: number;
+  before: BitState;
+  after: BitState;
+}
+
+const stateOf = ({ known, value, was }: Bits, bit: number): BitState => {
+  if (((known >>> bit) & 1) === 1) return ((value >>> bit) & 1) === 1 ? '1' : '0';
+  return ((was >>> bit) & 1) === 1 ? '=' : '?';
+};
+
+function cellsOf(register: Register, before: Bits, after: Bits): BitChange[] {
+  return Array.from({ length: heldBits(register) }, (_, at) => {
+    const bit = heldBits(register) - 1 - at;
+    return { bit, before: stateOf(before, bit), after: stateOf(after, bit) };
+  });
+}
+
+/** Registers that hold bits, each place in memory once. */
+function holders(device: Device): Register[] {
+  const places = new Set<string>();
+  return device.registers.all.filter(({ storage, target }) => {
+    if (!storage || target) return false;
+    const place = `${storage.word} ${storage.shift}`;
+    if (places.has(place)) return false;
+    places.add(place);
+    return true;
+  });
+}
+
+export function writeEffect(device: Device, register: Register, value: number, start: Start): WriteEffect {
+  const machine: Machine = createMachine(device.registers, start);
+  const all = holders(device);
+  const before = new Map(all.map((each) => [each, bitsOf(machine, each)]));
+  const mishaps = writeRegister(machine, register, value >>> 0);
+  const changes = all.flatMap((each) => {
+    const cells = cellsOf(each, before.get(each) as Bits, bitsOf(machine, each));
+    const isWritten = each === register || each === register.target;
+    return isWritten || cells.some((cell) => cell.before !== cell.after)
+      ? [{ register: each.name, cells, isWritten }]
+      : [];
+  });
+  changes.sort((a, b) => Number(b.isWritten) - Number(a.isWritten));
+  const operation: Operation = { kind: 'write', stage: '', pads: [], register, value };
+  return {
+    changes: changes.map(({ register: name, cells }) => ({ register: name, cells })),
+    lost: mishaps.map((mishap) => mishapText(operation, 0, mishap, 'access')),
+  };
+}
