@@ -8,7 +8,7 @@ import type { DeviceDescription } from '../description/types';
 import { loadDevice } from '../device/compile/load';
 import type { Device } from '../device/device';
 import { type Meaning, meaningOf } from './meaning';
-import { type WriteEffect, writeEffect } from './write-effect';
+import { type StateBefore, type WriteEffect, writeEffect } from './write-effect';
 
 /** What is asked about a part's text while it is written; answered off the page, since loading a part takes its time. */
 export type TextTask =
@@ -16,7 +16,7 @@ export type TextTask =
   /** `file`: the text as its schema has let it through. */
   | { id: number; kind: 'check'; name: string; text: string; file: RecipeFile }
   | { id: number; kind: 'meaning'; key: string }
-  | { id: number; kind: 'write'; register: string; value: number; start: 'reset' | 'every' };
+  | { id: number; kind: 'write'; register: string; value: number; state: StateBefore };
 
 export type TextAnswer =
   | { id: number; kind: 'checked'; problems: Problem[] }
@@ -53,7 +53,7 @@ export function textKeeper(): (task: TextTask) => TextAnswer {
         return { id, kind: 'meaning', meaning: (device && meaningOf(device, task.key)) ?? null };
       case 'write': {
         const register = device?.registers.byName.get(task.register);
-        const effect = device && register ? writeEffect(device, register, task.value, task.start) : null;
+        const effect = device && register ? writeEffect(device, register, task.value, task.state) : null;
         return { id, kind: 'effect', effect };
       }
     }

@@ -1,9 +1,12 @@
 import { writeRegister } from '../derive/machine/machine';
 import { mishapText } from '../derive/machine/mishap-text';
 import type { Operation } from '../derive/machine/operations';
-import { type Bits, bitsOf, createMachine, type Machine, type Start } from '../derive/machine/state';
+import { assume, type Bits, bitsOf, createMachine, type Machine, setKey } from '../derive/machine/state';
 import type { Device } from '../device/device';
 import { heldBits, type Register } from '../device/registers/types';
+
+/** The state before a write: after reset; the same with guards and keys of the register open; whatever it is. */
+export type StateBefore = 'reset' | 'open' | 'every';
 
 /** What a write does to the bits that the part holds, carried out on the machine of the proof. */
 export interface WriteEffect {
@@ -46,8 +49,24 @@ function holders(device: Device): Register[] {
   });
 }
 
-export function writeEffect(device: Device, register: Register, value: number, start: Start): WriteEffect {
-  const machine: Machine = createMachine(device.registers, start);
+/** Guards and keys that stand before a register, and before what it acts on, let everything through. */
+function open(machine: Machine, register: Register): void {
+  const concerned = register.target ? [register, register.target] : [register];
+  for (const { guards, locks, commit } of concerned) {
+    for (const guard of guards) assume(machine, guard.register, 1 << guard.bit, guard.openAt === 1 ? -1 : 0);
+    for (const key of locks) if (key.access.kind === 'key') setKey(machine, key, 2 ** key.access.keys.length);
+    if (commit) assume(machine, commit.register, -1, commit.openAt === 1 ? -1 : 0);
+  }
+}
+
+export function writeEffect(
+  device: Device,
+  register: Register,
+  value: number,
+  state: StateBefore,
+): WriteEffect {
+  const machine: Machine = createMachine(device.registers, state === 'every' ? 'every' : 'reset');
+  if (state === 'open') open(machine, register);
   const all = holders(device);
   const before = new Map(all.map((each) => [each, bitsOf(machine, each)]));
   const mishaps = writeRegister(machine, register, value >>> 0);

@@ -3,13 +3,13 @@ import type { RecipeFile } from '@/core/description/recipe-file';
 import type { DeviceDescription } from '@/core/description/types';
 import type { Meaning } from '@/core/part-meaning/meaning';
 import type { TextAnswer, TextTask } from '@/core/part-meaning/text-task';
-import type { WriteEffect } from '@/core/part-meaning/write-effect';
+import type { StateBefore, WriteEffect } from '@/core/part-meaning/write-effect';
 
 /** The part of an open text, in a worker. What is asked after it was closed is answered by nothing. */
 export interface PartTextReader {
   check(name: string, text: string, file: RecipeFile): Promise<Problem[] | undefined>;
   meaning(key: string): Promise<Meaning | null>;
-  write(register: string, value: number, start: 'reset' | 'every'): Promise<WriteEffect | null>;
+  write(register: string, value: number, state: StateBefore): Promise<WriteEffect | null>;
   close(): void;
 }
 
@@ -50,8 +50,8 @@ export function startPartText(description: DeviceDescription): PartTextReader {
       const answer = await ask({ kind: 'meaning', key });
       return answer?.kind === 'meaning' ? answer.meaning : null;
     },
-    write: async (register, value, start) => {
-      const answer = await ask({ kind: 'write', register, value, start });
+    write: async (register, value, state) => {
+      const answer = await ask({ kind: 'write', register, value, state });
       return answer?.kind === 'effect' ? answer.effect : null;
     },
     close,

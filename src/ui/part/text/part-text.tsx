@@ -103,7 +103,11 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
     const editor = view.current;
     if (!editor) return;
     const symbols = symbolsOf(editor.state.doc.toString());
-    const occurrence = occurrenceAt(symbols, at);
+    const row = editor.state.doc.lineAt(at);
+    // Beside all names, the line is about what it defines.
+    const occurrence =
+      occurrenceAt(symbols, at) ??
+      symbols.occurrences.find((each) => each.defines && each.from >= row.from && each.to <= row.to);
     setChosen(occurrence);
     setUses(
       occurrence
@@ -253,7 +257,7 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
     state === 'checking'
       ? 'reading …'
       : state === 'wrong'
-        ? `${problems.length} to be mended`
+        ? `${problems.length} ${problems.length === 1 ? 'problem' : 'problems'}`
         : 'loads, and all its settings have bits of their own';
   return (
     <div className="flex h-full flex-col">

@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { WriteEffect } from '@/core/part-meaning/write-effect';
+import type { StateBefore, WriteEffect } from '@/core/part-meaning/write-effect';
 import type { PartTextReader } from '../../client/part-text-worker';
 import { Segments } from '../../parts/segments';
 import { BitCells } from './bit-cells';
@@ -24,7 +24,7 @@ export function TryWrite({
 }) {
   const [register, setRegister] = useState(registers[0] ?? '');
   const [text, setText] = useState('0x01');
-  const [start, setStart] = useState<'reset' | 'every'>('reset');
+  const [before, setBefore] = useState<StateBefore>('open');
   const [effect, setEffect] = useState<WriteEffect | null>(null);
   const chosen = registers.includes(register) ? register : (registers[0] ?? '');
   const value = numberIn(text);
@@ -34,13 +34,13 @@ export function TryWrite({
     let current = true;
     if (value === undefined) setEffect(null);
     else
-      void reader.write(chosen, value, start).then((answer) => {
+      void reader.write(chosen, value, before).then((answer) => {
         if (current) setEffect(answer);
       });
     return () => {
       current = false;
     };
-  }, [reader, chosen, value, start, version]);
+  }, [reader, chosen, value, before, version]);
 
   return (
     <section aria-label="What a write does" className="mt-3 grid gap-1.5">
@@ -70,12 +70,13 @@ export function TryWrite({
         />
         <Segments
           label="The state before"
-          value={start}
+          value={before}
           choices={[
+            { value: 'open', label: 'guards open' },
             { value: 'reset', label: 'after reset' },
             { value: 'every', label: 'any state' },
           ]}
-          onChange={(chosenStart) => setStart(chosenStart as 'reset' | 'every')}
+          onChange={(state) => setBefore(state as StateBefore)}
         />
       </div>
       {value === undefined && <p className="text-err">a number, like 0x1F or 31</p>}
@@ -89,16 +90,16 @@ export function TryWrite({
           <div key={name}>
             <p className="m">
               {name}
-              {cells.every(({ before, after }) => before === after) && (
+              {cells.every((cell) => cell.before === cell.after) && (
                 <span className="text-soft"> stays as it was</span>
               )}
             </p>
             <BitCells
               label={`Bits of ${name} after the write`}
-              cells={cells.map(({ bit, before, after }) => ({
-                bit,
-                value: before === after ? after : `${before}→${after}`,
-                changed: before !== after,
+              cells={cells.map((cell) => ({
+                bit: cell.bit,
+                value: cell.before === cell.after ? cell.after : `${cell.before}→${cell.after}`,
+                changed: cell.before !== cell.after,
               }))}
             />
           </div>
