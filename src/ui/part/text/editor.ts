@@ -124,7 +124,7 @@ export function editorExtensions(events: EditorEvents, readOnly: boolean): Exten
     drawSelection(),
     indentUnit.of('  '),
     EditorState.readOnly.of(readOnly),
-    EditorView.contentAttributes.of({ 'aria-label': 'Text of the part', spellcheck: 'false' }),
+    EditorView.contentAttributes.of({ 'aria-label': 'Text of the part', spellcheck: 'false', tabindex: '0' }),
     bracketMatching(),
     closeBrackets(),
     highlightActiveLine(),

@@ -86,7 +86,7 @@ export function MeaningPane({ reader, meaning, name, uses, version, onGo }: Prop
               <li key={use.at}>
                 <button
                   type="button"
-                  className="link m w-full truncate text-left"
+                  className="link m min-h-6 w-full truncate text-left"
                   onClick={() => onGo(use.at)}
                 >
                   {use.line} {use.defines ? '◂ ' : ''}

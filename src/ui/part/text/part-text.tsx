@@ -330,7 +330,7 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
                 <li key={`${problem.place} ${problem.message}`}>
                   <button
                     type="button"
-                    className="link text-left"
+                    className="link min-h-6 text-left"
                     onClick={() => {
                       const editor = view.current;
                       if (editor) go(diagnosticsOf(editor.state, [problem])[0]?.from ?? 0);
