@@ -1,8 +1,9 @@
+import { statSync } from 'node:fs';
 import { basename } from 'node:path';
 import type { Command } from 'commander';
 import { Option } from 'commander';
 import { readJson } from '@/core/base/json/read-json';
-import type { Problem } from '@/core/base/problems';
+import { filePlace, type Problem } from '@/core/base/problems';
 import { fail, failWith, ok, type Result } from '@/core/base/result';
 import { fileName } from '@/core/base/text/file-name';
 import { didYouMean } from '@/core/base/text/near';
@@ -25,11 +26,13 @@ import type { Grid } from '@/core/import/tables/grid';
 import { guessMapping } from '@/core/import/tables/guess';
 import { migrateRole } from '@/core/import/tables/mapping';
 import { countFates, type Fate } from '@/core/import/tables/records';
+import { sarifOfProblems } from '@/core/output/reports/sarif';
 import { printSvd } from '@/core/output/svd/print-svd';
 import { readDevicePath } from '@/files/devices';
 import { readTable } from '@/files/table-file';
 import { writeFiles } from '@/files/write-files';
 import type { Terminal } from './terminal';
+import { watchFile, watchFolder } from './watch';
 
 const CLEAN = 0;
 const FINDINGS = 1;
@@ -46,7 +49,7 @@ interface ImportOptions {
   format: 'text' | 'json';
 }
 
-/** `mavrek device import | check | clauses | format | export`. */
+/** `mavrek device import | check | watch | clauses | format | export`. */
 export function addDeviceCommands(program: Command, terminal: Terminal): void {
   const device = program.command('device').description('parts: from tables to a description and back');
   const formatOption = () =>
@@ -109,17 +112,20 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
       'checks a description or a folder of tables: exit status 0 good, 1 with corrections that no longer match, 2 unusable',
     )
     .argument('<path>', 'description (.part or .json), or folder with pinout.csv, functions.csv, recipe.part')
-    .addOption(formatOption())
-    .action((path: string, options: { format: 'text' | 'json' }) => {
-      const part = readDevicePath(path);
-      if (!part.ok) {
-        terminal.complain(part.problems);
-        terminal.exit(UNUSABLE);
-        return;
-      }
-      if (options.format === 'json') terminal.print(JSON.stringify(factsOf(part.value), null, 2));
-      else terminal.print(factsText(part.value));
-      terminal.exit(part.value.unapplied.length > 0 ? FINDINGS : CLEAN);
+    .addOption(formatOption().choices(['text', 'json', 'sarif']))
+    .action((path: string, options: { format: CheckFormat }) =>
+      terminal.exit(checkPart(path, options.format, terminal)),
+    );
+
+  device
+    .command('watch')
+    .description('checks a part, and again whenever its files change, until it is stopped')
+    .argument('<path>', 'description (.part or .json), or folder of tables')
+    .action((path: string) => {
+      const check = (): void => void checkPart(path, 'text', terminal);
+      return statSync(path, { throwIfNoEntry: false })?.isDirectory()
+        ? watchFolder(path, (name) => /\.(csv|part|json)$/.test(name), check)
+        : watchFile(path, check);
     });
 
   device
@@ -212,6 +218,25 @@ function formatFile(path: string, terminal: Terminal): Result<{ changed: boolean
   if (!formatted.ok) return formatted;
   return ok({ changed: formatted.value !== text.value, text: formatted.value });
 }
+
+type CheckFormat = 'text' | 'json' | 'sarif';
+
+/** Checks a part and says what it is, or what is wrong and where; the exit status. */
+function checkPart(path: string, format: CheckFormat, terminal: Terminal): number {
+  const part = readDevicePath(path);
+  if (format === 'sarif') terminal.printJson(sarifOfProblems(part.ok ? [] : part.problems, path));
+  if (!part.ok) {
+    if (format === 'text') terminal.complain(part.problems);
+    if (format === 'json') terminal.printJson({ problems: part.problems.map(withPlace) });
+    return UNUSABLE;
+  }
+  if (format === 'json') terminal.printJson(factsOf(part.value));
+  if (format === 'text') terminal.print(factsText(part.value));
+  return part.value.unapplied.length > 0 ? FINDINGS : CLEAN;
+}
+
+/** A problem for programs: file, line and column apart, where it has them. */
+const withPlace = (problem: Problem): object => ({ ...problem, ...filePlace(problem.place) });
 
 /** The clauses of one register of a part, or of all. */
 function clausesOfPart({ registers }: Device, name: string | undefined): Result<string[]> {

@@ -241,6 +241,19 @@ export function cliProgram(terminal: Terminal): Command {
   addTrialCommand(program, terminal, onPlan, { devices: devicesOption });
   addCompareCommands(program, terminal, { readText, derive: derivePlanText }, { devices: devicesOption });
   addDeviceCommands(program, terminal);
+  program
+    .command('language-server')
+    .description(
+      'serves texts of parts and plan files to an editor over stdin and stdout (Language Server Protocol)',
+    )
+    .option('--stdio', 'how editors say that they speak over stdin and stdout; it always does')
+    .addOption(devicesOption())
+    .action(async ({ devices }: { devices: string }) => {
+      // Loaded where it is used: nothing else needs the protocol.
+      const { createConnection } = await import('vscode-languageserver/node');
+      const { serveLanguage } = await import('./language-server');
+      serveLanguage(createConnection(process.stdin, process.stdout), { derive: derivePlanText, devices });
+    });
   return program;
 }
 

@@ -1,5 +1,6 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
-import { basename, join, resolve } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
+import type { Problem } from '@/core/base/problems';
 import { fail, failWith, type Result } from '@/core/base/result';
 import { idInPartText, isPartText } from '@/core/description/part-text/recognise';
 import type { DeviceDescription } from '@/core/description/types';
@@ -58,10 +59,19 @@ export function readDeviceFolder(folder: string): Result<Device> {
     const files = filesIn(folder);
     return unlessSame(folder, files.map(({ text }) => text).join('\0'), () => {
       const description = readDeviceFiles(...files);
-      return description.ok ? load(description.value, files[2], 'recipe') : description;
+      const device = description.ok ? load(description.value, files[2], 'recipe') : description;
+      return device.ok ? device : failWith(device.problems.map((problem) => placedIn(folder, problem)));
     });
   });
 }
+
+/** Where the file of a folder really lies: its name by itself is what sources of data say. */
+const placedIn = (folder: string, problem: Problem): Problem => {
+  const name = `${basename(folder)}/`;
+  return problem.place.startsWith(name)
+    ? { ...problem, place: join(folder, problem.place.slice(name.length)) }
+    : problem;
+};
 
 /** Checks a description; what is wrong is named with its place in the file. */
 function load(
@@ -131,4 +141,23 @@ function idAt(path: string): string | undefined {
   } catch {
     return undefined;
   }
+}
+
+/**
+ * A part whose file has another text than the one on disk: what an editor is about to write. `recipe.part` is read with the tables
+ * beside it, any other file as a whole description.
+ */
+export function checkPartText(path: string, text: string): Result<Device> {
+  const folder = dirname(path);
+  const isRecipe = basename(path).startsWith('recipe.') && existsSync(join(folder, 'pinout.csv'));
+  return reading(path, () => {
+    const file = { name: path, text };
+    if (!isRecipe) {
+      const description = parseDevice(path, text);
+      return description.ok ? load(description.value, file, 'description') : description;
+    }
+    const [pinout, functions] = filesIn(folder);
+    const description = readDeviceFiles(pinout, functions, file);
+    return description.ok ? load(description.value, file, 'recipe') : description;
+  });
 }

@@ -86,3 +86,15 @@ export interface Problem {
   place: string;
   message: string;
 }
+
+/** A place in a file, where a problem names one: `plan.json:12:5`. Lines and columns count from 1. */
+export interface FilePlace {
+  file: string;
+  line: number;
+  column: number;
+}
+
+export function filePlace(place: string): FilePlace | undefined {
+  const match = /^(.+?):(\d+):(\d+)(?:,|$)/.exec(place);
+  return match ? { file: match[1] as string, line: Number(match[2]), column: Number(match[3]) } : undefined;
+}

@@ -15,27 +15,27 @@ const effect = (device: Device, name: string, value: number, state: StateBefore)
   return writeEffect(device, register, value, state);
 };
 /** `PA.OUT 00010010`, the highest bit first; changed bits by what they become. */
-const after = ({ changes }: WriteEffect): string[] =>
+const bitsAfter = ({ changes }: WriteEffect): string[] =>
   changes.map(({ register, cells }) => `${register} ${cells.map((cell) => cell.after).join('')}`);
 
 describe('what a write does', () => {
   const device = family('velm-v3');
   test('is lost where a guard is shut, taken where it is open, and perhaps taken from any state', () => {
     const shut = effect(device, 'PA.OE', 0x12, 'reset');
-    expect(after(shut)).toEqual(['PA.OE 00000000']);
+    expect(bitsAfter(shut)).toEqual(['PA.OE 00000000']);
     expect(shut.lost.join()).toMatch(/SYS\.RUNS bit 0 is 0/);
     const open = effect(device, 'PA.OE', 0x12, 'open');
-    expect([after(open), open.lost]).toEqual([['PA.OE 00010010'], []]);
-    expect(after(effect(device, 'PA.OE', 0x12, 'every'))[0]).toMatch(/^PA\.OE [?=]{8}$/);
+    expect([bitsAfter(open), open.lost]).toEqual([['PA.OE 00010010'], []]);
+    expect(bitsAfter(effect(device, 'PA.OE', 0x12, 'every'))[0]).toMatch(/^PA\.OE [?=]{8}$/);
   });
 
   test('shows every register that it reaches, clauses included', () => {
     // A latch that no address reads, and a register whose ones set its bits.
     const latch = shapeDevice(29);
-    expect(after(effect(latch, 'PA.RAISE', 0x81, 'reset'))).toEqual(['PA.LATCH 10000001']);
-    expect(after(effect(latch, 'PA.RAISE', 0x81, 'every'))).toEqual(['PA.LATCH 1======1']);
+    expect(bitsAfter(effect(latch, 'PA.RAISE', 0x81, 'reset'))).toEqual(['PA.LATCH 10000001']);
+    expect(bitsAfter(effect(latch, 'PA.RAISE', 0x81, 'every'))).toEqual(['PA.LATCH 1======1']);
     const sets = family('sarn-s9');
-    expect(after(effect(sets, 'A.ON', 0x3, 'reset'))).toEqual(['A.OUT 0000000000000011']);
+    expect(bitsAfter(effect(sets, 'A.ON', 0x3, 'reset'))).toEqual(['A.OUT 0000000000000011']);
   });
 });
 

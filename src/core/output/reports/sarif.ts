@@ -1,3 +1,4 @@
+import { filePlace, type Problem } from '../../base/problems';
 import { RULES } from '../../derive/check/catalogue';
 import { severityIn } from '../../derive/check/waivers';
 import type { Derived } from '../../derive/derive';
@@ -93,6 +94,30 @@ export function sarifOfReview(findings: readonly CodeFinding[]) {
         },
       ],
     })),
+  );
+}
+
+/** What is wrong with a file that could not be taken, at its places. */
+export function sarifOfProblems(problems: readonly Problem[], file: string) {
+  return sarifLog(
+    [{ id: 'not-taken', shortDescription: { text: 'A file says something that cannot be taken' } }],
+    problems.map(({ place, message }) => {
+      const at = filePlace(place);
+      return {
+        ruleId: 'not-taken',
+        ruleIndex: 0,
+        level: 'error' as const,
+        message: { text: message },
+        locations: [
+          {
+            physicalLocation: {
+              artifactLocation: { uri: uriOf(at?.file ?? file) },
+              ...(at ? { region: { startLine: at.line, startColumn: at.column } } : {}),
+            },
+          },
+        ],
+      };
+    }),
   );
 }
 
