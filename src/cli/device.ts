@@ -7,6 +7,8 @@ import { filePlace, type Problem } from '@/core/base/problems';
 import { fail, failWith, ok, type Result } from '@/core/base/result';
 import { fileName } from '@/core/base/text/file-name';
 import { didYouMean } from '@/core/base/text/near';
+import { compareParts, verdictOf } from '@/core/compare/parts/compare-parts';
+import { partComparisonText } from '@/core/compare/parts/print';
 import { migrateCorrections } from '@/core/description/migrations';
 import { formatPartText, printPartText } from '@/core/description/part-text/text-form';
 import { printDevice } from '@/core/description/print-device';
@@ -49,7 +51,7 @@ interface ImportOptions {
   format: 'text' | 'json';
 }
 
-/** `mavrek device import | check | watch | clauses | format | export`. */
+/** `mavrek device import | check | watch | clauses | format | compare | export`. */
 export function addDeviceCommands(program: Command, terminal: Terminal): void {
   const device = program.command('device').description('parts: from tables to a description and back');
   const formatOption = () =>
@@ -176,6 +178,27 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
         terminal.print(`${path}: formatted`);
       }
       terminal.exit(changed && options.check ? FINDINGS : CLEAN);
+    });
+
+  device
+    .command('compare')
+    .description(
+      'whether two descriptions of a part mean the same, their code proven on the registers of each other: exit status 0 the same, 1 not, 2 unusable',
+    )
+    .argument('<first>', 'description (.part or .json), or folder of tables')
+    .argument('<second>', 'the other one')
+    .addOption(formatOption())
+    .action((first: string, second: string, { format }: { format: 'text' | 'json' }) => {
+      const [one, two] = [readDevicePath(first), readDevicePath(second)];
+      if (!one.ok || !two.ok) {
+        terminal.complain([one, two].flatMap((part) => (part.ok ? [] : part.problems)));
+        terminal.exit(UNUSABLE);
+        return;
+      }
+      const comparison = compareParts(one.value, two.value);
+      if (format === 'json') terminal.printJson(comparison);
+      else terminal.print(partComparisonText(comparison, first, second));
+      terminal.exit(verdictOf(comparison) === 'same' ? CLEAN : FINDINGS);
     });
 
   device

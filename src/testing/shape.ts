@@ -18,7 +18,7 @@ export function shapeRecipe(shape: number): SmallRecipe {
 }
 
 /** What lines say of the small part: its hardware, and what else of it is different. */
-function recipeOfLines(name: string, lines: string): SmallRecipe {
+export function recipeOfLines(name: string, lines: string): SmallRecipe {
   const {
     recipe = {},
     pads,

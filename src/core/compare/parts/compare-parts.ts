@@ -1,0 +1,285 @@
+import { hexText } from '../../base/text/hex';
+import { lower } from '../../derive/lower/lower';
+import { prove } from '../../derive/simulate/proof';
+import { type PadSettings, settingKeysOf } from '../../description/settings';
+import type { Pad, PadFunction } from '../../description/types';
+import { settingsOf } from '../../device/decode';
+import type { Device } from '../../device/device';
+import type { PlannedPad } from '../../device/planned-pad';
+import { canRead, canWrite, type Register } from '../../device/registers/types';
+import type { CodeStyle } from '../../plan/model/types';
+import { loweredOn, NoSuchRegister } from './mapped';
+
+/**
+ * Two descriptions of one part, compared by what they mean: pads and functions by name, registers by address, and behaviour by having the
+ * machine of each prove the code of the other. Two people who read one data sheet apart from each other rarely make the same mistake.
+ */
+export interface PartComparison {
+  /** What one says and the other does not, or says otherwise. */
+  differences: PartDifference[];
+  /** Names that differ for what is the same: they mean nothing to the hardware. */
+  names: string[];
+  behaviour: Behaviour;
+}
+
+export interface PartDifference {
+  about: string;
+  /** What each of them says; empty where it says nothing. */
+  first: string;
+  second: string;
+}
+
+export interface Behaviour {
+  /** Settings of pads of which the code of both was shown right on both. */
+  shown: number;
+  /** Code that cannot be proven on the registers that it is for: nothing is said of it. */
+  unproven: TriedSettings[];
+  /** Code of one that is not right on the registers of the other. */
+  wrong: TriedSettings[];
+}
+
+export interface TriedSettings {
+  pad: string;
+  settings: string;
+  /** Whose code it is. */
+  whose: 'first' | 'second';
+  style: CodeStyle;
+  message: string;
+}
+
+const MOST = 400;
+
+export function compareParts(first: Device, second: Device): PartComparison {
+  const differences: PartDifference[] = [];
+  const names: string[] = [];
+  const add = (about: string, one: string | undefined, two: string | undefined): void => {
+    if (one !== two && differences.length < MOST)
+      differences.push({ about, first: one ?? '', second: two ?? '' });
+  };
+  comparePackages(first, second, add);
+  comparePads(first, second, add);
+  compareSettings(first, second, add);
+  compareRegisters(first, second, add, names);
+  return { differences, names, behaviour: compareBehaviour(first, second) };
+}
+
+/** Same: all was shown. Different: something differs. Open: nothing differs, and of some settings nothing was shown. */
+export function verdictOf({ differences, behaviour }: PartComparison): 'same' | 'different' | 'open' {
+  if (differences.length > 0 || behaviour.wrong.length > 0) return 'different';
+  return behaviour.unproven.length > 0 ? 'open' : 'same';
+}
+
+type Add = (about: string, first: string | undefined, second: string | undefined) => void;
+
+/** Everything that either has, by name. */
+function paired<T>(
+  first: ReadonlyMap<string, T>,
+  second: ReadonlyMap<string, T>,
+): [string, T | undefined, T | undefined][] {
+  return [...new Set([...first.keys(), ...second.keys()])].map((name) => [
+    name,
+    first.get(name),
+    second.get(name),
+  ]);
+}
+
+function comparePackages(first: Device, second: Device, add: Add): void {
+  for (const [id, one, two] of paired(first.packages, second.packages)) {
+    add(`package ${id}`, one && 'is there', two && 'is there');
+    if (!one || !two) continue;
+    const pins = paired(new Map(Object.entries(one.pins)), new Map(Object.entries(two.pins)));
+    for (const [pin, padOne, padTwo] of pins) add(`package ${id}, pin ${pin}`, padOne, padTwo);
+  }
+}
+
+const padText = (pad: Pad): string =>
+  [
+    pad.kind,
+    pad.port === undefined ? '' : `port ${pad.port} bit ${pad.bit}`,
+    pad.supply ? `supply ${pad.supply}` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
+
+/** What a pad's class says of it: its name means nothing. */
+function classText(device: Device, pad: Pad): string {
+  const {
+    title: _title,
+    source: _source,
+    lacks = [],
+    ...facts
+  } = device.description.padClasses[pad.class ?? ''] ?? { title: '' };
+  const entries = Object.entries(facts).sort(([a], [b]) => (a < b ? -1 : 1));
+  const lacking = lacks.flatMap(({ setting, values }) => values.map((value) => `${setting} ${value}`)).sort();
+  return JSON.stringify({ ...Object.fromEntries(entries), lacking });
+}
+
+function comparePads(first: Device, second: Device, add: Add): void {
+  for (const [id, one, two] of paired(first.pads, second.pads)) {
+    add(`pad ${id}`, one && padText(one), two && padText(two));
+    if (!one || !two) continue;
+    add(`pad ${id}, what its class says`, classText(first, one), classText(second, two));
+    const functionsOf = (device: Device): Map<string, string> => {
+      const codes = new Map<string, string[]>();
+      for (const { signal, mux, itself } of device.functionsByPad.get(id) ?? [])
+        codes.set(signal, [
+          ...(codes.get(signal) ?? []),
+          mux === null ? (itself ? 'itself' : 'analog') : `code ${mux}`,
+        ]);
+      return new Map([...codes].map(([signal, all]) => [signal, all.sort().join(', ')]));
+    };
+    for (const [signal, codeOne, codeTwo] of paired(functionsOf(first), functionsOf(second)))
+      add(`${signal} on ${id}`, codeOne, codeTwo);
+  }
+}
+
+function compareSettings(first: Device, second: Device, add: Add): void {
+  const [one, two] = [first.description.recipe.settings, second.description.recipe.settings];
+  for (const key of settingKeysOf({ ...one, ...two }))
+    add(`setting ${key}`, one[key]?.join(' '), two[key]?.join(' '));
+}
+
+const accessText = (register: Register): string =>
+  [canRead(register) ? 'read' : '', canWrite(register) ? 'written' : ''].filter(Boolean).join(' and ') ||
+  'neither';
+
+const resetText = ({ reset, unknownReset, bits }: Register): string =>
+  unknownReset === 0
+    ? hexText(reset, bits)
+    : `${hexText(reset, bits)}, unknown in ${hexText(unknownReset, bits)}`;
+
+function compareRegisters(first: Device, second: Device, add: Add, names: string[]): void {
+  const onBus = (device: Device): Map<string, Register[]> => {
+    const places = new Map<string, Register[]>();
+    for (const register of device.registers.all) {
+      if (register.access.kind === 'internal' || register.pieces) continue;
+      const place = hexText(register.address, 32);
+      places.set(place, [...(places.get(place) ?? []), register]);
+    }
+    return places;
+  };
+  for (const [place, one, two] of paired(onBus(first), onBus(second))) {
+    const say = (all: Register[] | undefined, text: (register: Register) => string): string | undefined =>
+      all?.map(text).sort().join('; ');
+    if (!one || !two) {
+      add(
+        `register at ${place}`,
+        say(one, ({ name, bits }) => `${name}, ${bits} bits`),
+        say(two, ({ name, bits }) => `${name}, ${bits} bits`),
+      );
+      continue;
+    }
+    add(
+      `register at ${place}, width`,
+      say(one, ({ bits }) => `${bits} bits`),
+      say(two, ({ bits }) => `${bits} bits`),
+    );
+    add(`register at ${place}, is`, say(one, accessText), say(two, accessText));
+    // What only writes reach has no value after reset that anybody sees.
+    const read = (all: Register[]): Register[] =>
+      all.filter((register) => register.storage && canRead(register));
+    if (read(one).length > 0 && read(two).length > 0)
+      add(
+        `register at ${place} (${one[0]?.name}), after reset`,
+        say(read(one), resetText),
+        say(read(two), resetText),
+      );
+    const [nameOne, nameTwo] = [say(one, ({ name }) => name), say(two, ({ name }) => name)];
+    if (nameOne !== nameTwo && names.length < MOST) names.push(`${place}: ${nameOne} and ${nameTwo}`);
+  }
+}
+
+const settingsText = ({ values, mux, signal }: PadSettings): string =>
+  [...Object.values(values), signal ?? (mux === null ? '' : `code ${mux}`)].filter(Boolean).join(' ');
+
+const keyOf = (settings: PadSettings, fn: PadFunction | undefined): string =>
+  JSON.stringify([
+    fn?.signal ?? null,
+    settings.mux,
+    settingKeysOf(settings.values).map((key) => [key, settings.values[key]]),
+  ]);
+
+/** All settings of a pad of a description, by what they are called. */
+function settingsByKey(device: Device, pad: Pad): Map<string, PlannedPad> {
+  const all = new Map<string, PlannedPad>();
+  for (const { settings, fn } of settingsOf(device, pad))
+    all.set(keyOf(settings, fn), { pad, ...(fn ? { fn } : {}), settings });
+  return all;
+}
+
+/** Of the settings of a pad those that differ from the first of their use in one thing: each value once, and each function. */
+function* chosenOf(device: Device, pad: Pad): Generator<{ settings: PadSettings; fn?: PadFunction }> {
+  const bases = new Map<string, PadSettings>();
+  for (const { settings, fn } of settingsOf(device, pad)) {
+    const use = `${settings.values.mode} ${fn?.signal ?? ''} ${settings.mux}`;
+    const base = bases.get(use);
+    if (!base) bases.set(use, settings);
+    const changed = base
+      ? settingKeysOf(settings.values).filter((key) => settings.values[key] !== base.values[key]).length
+      : 0;
+    if (changed <= 1) yield { settings, ...(fn ? { fn } : {}) };
+  }
+}
+
+const STYLES: readonly CodeStyle[] = ['from-reset', 'preserving'];
+
+/** Each pad alone, in both styles: the code of each description on the machine of each. */
+function compareBehaviour(first: Device, second: Device): Behaviour {
+  const behaviour: Behaviour = { shown: 0, unproven: [], wrong: [] };
+  const sides = [
+    [first, second, 'first'],
+    [second, first, 'second'],
+  ] as const;
+  /** How often settings were shown: on both sides is twice. */
+  const shown = new Map<string, number>();
+  for (const [device, other, whose] of sides) {
+    for (const pad of device.description.pads) {
+      const there = other.pads.get(pad.id);
+      if (pad.kind !== 'io' || pad.port === undefined || !there) continue;
+      const known = settingsByKey(other, there);
+      for (const { settings, fn } of chosenOf(device, pad)) {
+        const same = known.get(keyOf(settings, fn));
+        // What one has not is among the differences.
+        if (!same) continue;
+        const planned: PlannedPad = { pad, ...(fn ? { fn } : {}), settings };
+        const name = { pad: pad.id, settings: settingsText(settings), whose };
+        let isShown = true;
+        for (const style of STYLES) {
+          const { kind, message } = cross(device, other, planned, same, style);
+          if (kind === 'shown') continue;
+          isShown = false;
+          const list = kind === 'wrong' ? behaviour.wrong : behaviour.unproven;
+          if (list.length < MOST) list.push({ ...name, style, message });
+        }
+        const key = `${pad.id} ${keyOf(settings, fn)}`;
+        if (isShown) shown.set(key, (shown.get(key) ?? 0) + 1);
+      }
+    }
+  }
+  behaviour.shown = [...shown.values()].filter((times) => times === sides.length).length;
+  return behaviour;
+}
+
+interface Outcome {
+  kind: 'shown' | 'unproven' | 'wrong';
+  message: string;
+}
+
+function cross(
+  device: Device,
+  other: Device,
+  planned: PlannedPad,
+  there: PlannedPad,
+  style: CodeStyle,
+): Outcome {
+  const lowered = lower(device, [planned], style);
+  const [own] = prove(device, [planned], lowered).failures;
+  if (own) return { kind: 'unproven', message: own.message };
+  try {
+    const [failure] = prove(other, [there], loweredOn(other, lowered)).failures;
+    return failure ? { kind: 'wrong', message: failure.message } : { kind: 'shown', message: '' };
+  } catch (error) {
+    if (!(error instanceof NoSuchRegister)) throw error;
+    return { kind: 'wrong', message: `there is no register for ${error.message}` };
+  }
+}
