@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { copyPart, expect, expectAccessible, expectLegible, test } from './fixtures';
 
@@ -62,6 +63,30 @@ test('a text is edited: errors at their line, what names mean beside it, stored 
   const description = await (await request.get(`/api/devices/${id}`)).json();
   expect(JSON.stringify(description.recipe.registers)).toContain('set of LATCHES');
   expect(description.pads.length).toBeGreaterThan(40);
+});
+
+test('the part is described again, and the two are compared by what they do', async ({ page, request }) => {
+  test.slow();
+  const id = await copyPart(request, 'described-again');
+  await page.goto(`/parts/${id}?tab=text`);
+  await page.getByRole('button', { name: 'Describe again …' }).click();
+  const section = page.getByRole('region', { name: 'Describe again, and compare' });
+  await expect(section.getByRole('link', { name: 'text to start from' })).toBeVisible();
+  const text = (await (await request.get(`/api/devices/${id}/export?as=tables`)).body()).toString('latin1');
+  expect(text).toContain('recipe.part');
+  // The second reader has taken the pull codes the other way round, and gives a register another name.
+  const again = readFileSync('devices/corvane-c40/recipe.part', 'utf8')
+    .replace('(none: 0, up: 1, down: 2)', '(none: 0, up: 2, down: 1)')
+    .replaceAll('PLAIN', 'THRESHOLD');
+  await section.getByLabel('second description').setInputFiles({
+    name: 'again.part',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(again),
+  });
+  await expect(section.getByRole('status')).toHaveText('The two are not the same.', { timeout: 120_000 });
+  await expect(section).toContainText('PA.PLAIN and PA.THRESHOLD');
+  await expect(section).toContainText('as input up');
+  await expectAccessible(page);
 });
 
 test.describe('in the dark, and in a narrow window', () => {

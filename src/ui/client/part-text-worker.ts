@@ -1,4 +1,6 @@
 import type { Problem } from '@/core/base/problems';
+import type { Result } from '@/core/base/result';
+import type { PartComparison } from '@/core/compare/parts/compare-parts';
 import type { RecipeFile } from '@/core/description/recipe-file';
 import type { DeviceDescription } from '@/core/description/types';
 import type { Meaning } from '@/core/part-meaning/meaning';
@@ -8,6 +10,7 @@ import type { StateBefore, WriteEffect } from '@/core/part-meaning/write-effect'
 /** The part of an open text, in a worker. What is asked after it was closed is answered by nothing. */
 export interface PartTextReader {
   check(name: string, text: string, file: RecipeFile): Promise<Problem[] | undefined>;
+  compare(again: RecipeFile | DeviceDescription): Promise<Result<PartComparison> | undefined>;
   meaning(key: string): Promise<Meaning | null>;
   write(register: string, value: number, state: StateBefore): Promise<WriteEffect | null>;
   close(): void;
@@ -45,6 +48,10 @@ export function startPartText(description: DeviceDescription): PartTextReader {
     check: async (name, text, file) => {
       const answer = await ask({ kind: 'check', name, text, file });
       return answer?.kind === 'checked' ? answer.problems : undefined;
+    },
+    compare: async (again) => {
+      const answer = await ask({ kind: 'compare', again });
+      return answer?.kind === 'compared' ? answer.comparison : undefined;
     },
     meaning: async (key) => {
       const answer = await ask({ kind: 'meaning', key });

@@ -28,7 +28,8 @@ export function partComparisonText(comparison: PartComparison, first: string, se
   return lines.join('\n');
 }
 
-const VERDICTS = {
+/** The outcome in a sentence. */
+export const VERDICTS = {
   same: 'The two do the same.',
   different: 'The two are not the same.',
   open: 'Nothing differs, but not all of it was shown.',

@@ -36,6 +36,17 @@ Lines that are indented deeper stand under the line above them.
 \`\`\`
 ${grammarText()}\`\`\`
 
+## In an editor
+
+The page of a part has an editor (tab *Text*). Any other editor that speaks the Language Server Protocol can start
+\`./mavrek language-server\`: for \`.part\` files it gives diagnostics, completion, hover (address, reset, source), definition, references,
+rename and formatting; for plan files their findings. \`recipe.part\` is checked with the tables beside it.
+
+At the command line: \`./mavrek device check PART\` (with \`--format json\` or \`sarif\`), \`device watch PART\`, which checks whenever a file
+changes, \`device format FILE\`, and \`device compare A B\`: whether two descriptions of a part mean the same. Registers are compared by address, and the code of each
+is proven on the registers of the other, each pad alone. Have a colleague describe the part again, from the data sheet: two people rarely
+make the same mistake.
+
 ## JSON
 
 Each text is one JSON document, and back: \`./mavrek device export PART --as text\` and \`--as json\`. A text beside tables gives a recipe file

@@ -26,6 +26,7 @@ import { type PartTextReader, startPartText } from '../../client/part-text-worke
 import { ProblemAlert } from '../../parts/problem-alert';
 import { useLeaveGuard } from '../../parts/use-leave-guard';
 import { useMay } from '../../people/me';
+import { DescribeAgain } from './describe-again';
 import { diagnosticsOf, editorExtensions } from './editor';
 import { MeaningPane, type UseLine } from './meaning-pane';
 
@@ -59,6 +60,7 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
   const [version, setVersion] = useState(0);
   const [renaming, setRenaming] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const [comparing, setComparing] = useState(false);
   const name = `${summary.id}.part`;
   useLeaveGuard(changed);
 
@@ -306,6 +308,14 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
                 Rename
               </button>
             )}
+            <button
+              type="button"
+              className="button"
+              aria-expanded={comparing}
+              onClick={() => setComparing(!comparing)}
+            >
+              Describe again …
+            </button>
             <button type="button" className="button" onClick={format}>
               Format
             </button>
@@ -320,6 +330,9 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
           </>
         )}
       </div>
+      {comparing && reader && (
+        <DescribeAgain device={device} reader={reader} onClose={() => setComparing(false)} />
+      )}
       <ProblemAlert problems={refused} className="mx-6 mb-1" onClose={() => setRefused([])} />
       <div className="grid min-h-0 flex-1 grid-cols-1 border-t border-rule lg:grid-cols-[minmax(0,1fr)_360px]">
         <div className="flex min-h-0 flex-col">
