@@ -85,7 +85,7 @@ test('the part is described again, and the two are compared by what they do', as
   });
   await expect(section.getByRole('status')).toHaveText('The two are not the same.', { timeout: 120_000 });
   await expect(section).toContainText('PA.PLAIN and PA.THRESHOLD');
-  await expect(section).toContainText('as input up');
+  await expect(section).toContainText('as input (pull up');
   await expectAccessible(page);
 });
 

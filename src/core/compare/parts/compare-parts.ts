@@ -1,10 +1,11 @@
 import { hexText } from '../../base/text/hex';
 import { lower } from '../../derive/lower/lower';
 import { prove } from '../../derive/simulate/proof';
-import { type PadSettings, settingKeysOf } from '../../description/settings';
+import { type Mode, type PadSettings, settingKeysOf } from '../../description/settings';
 import type { Pad, PadFunction } from '../../description/types';
 import { settingsOf } from '../../device/decode';
 import type { Device } from '../../device/device';
+import { appliedKeys } from '../../device/fields/encode';
 import type { PlannedPad } from '../../device/planned-pad';
 import { canRead, canWrite, type Register } from '../../device/registers/types';
 import type { CodeStyle } from '../../plan/model/types';
@@ -36,6 +37,8 @@ export interface Behaviour {
   unproven: TriedSettings[];
   /** Code of one that is not right on the registers of the other. */
   wrong: TriedSettings[];
+  /** Of both lists the first ones are kept; this many were left out. */
+  more: number;
 }
 
 export interface TriedSettings {
@@ -47,7 +50,7 @@ export interface TriedSettings {
   message: string;
 }
 
-const MOST = 400;
+const MOST = 5_000;
 
 export function compareParts(first: Device, second: Device): PartComparison {
   const differences: PartDifference[] = [];
@@ -189,8 +192,15 @@ function compareRegisters(first: Device, second: Device, add: Add, names: string
   }
 }
 
-const settingsText = ({ values, mux, signal }: PadSettings): string =>
-  [...Object.values(values), signal ?? (mux === null ? '' : `code ${mux}`)].filter(Boolean).join(' ');
+/** `input (pull up)`, `UART1.TX (drive 2mA)`: what means something under that use. */
+function settingsText(device: Device, { values, mux }: PadSettings, fn: PadFunction | undefined): string {
+  const mode = values.mode as Mode;
+  const line = fn && device.lineOf(fn.signal)?.direction;
+  const applied = appliedKeys(device.description.recipe, mode, line);
+  const words = applied.map((key) => `${key} ${values[key]}`);
+  const use = fn?.signal ?? (mux === null ? mode : `code ${mux}`);
+  return words.length === 0 ? use : `${use} (${words.join(', ')})`;
+}
 
 const keyOf = (settings: PadSettings, fn: PadFunction | undefined): string =>
   JSON.stringify([
@@ -225,7 +235,7 @@ const STYLES: readonly CodeStyle[] = ['from-reset', 'preserving'];
 
 /** Each pad alone, in both styles: the code of each description on the machine of each. */
 function compareBehaviour(first: Device, second: Device): Behaviour {
-  const behaviour: Behaviour = { shown: 0, unproven: [], wrong: [] };
+  const behaviour: Behaviour = { shown: 0, unproven: [], wrong: [], more: 0 };
   const sides = [
     [first, second, 'first'],
     [second, first, 'second'],
@@ -242,7 +252,7 @@ function compareBehaviour(first: Device, second: Device): Behaviour {
         // What one has not is among the differences.
         if (!same) continue;
         const planned: PlannedPad = { pad, ...(fn ? { fn } : {}), settings };
-        const name = { pad: pad.id, settings: settingsText(settings), whose };
+        const name = { pad: pad.id, settings: settingsText(device, settings, fn), whose };
         let isShown = true;
         for (const style of STYLES) {
           const { kind, message } = cross(device, other, planned, same, style);
@@ -250,6 +260,7 @@ function compareBehaviour(first: Device, second: Device): Behaviour {
           isShown = false;
           const list = kind === 'wrong' ? behaviour.wrong : behaviour.unproven;
           if (list.length < MOST) list.push({ ...name, style, message });
+          else behaviour.more++;
         }
         const key = `${pad.id} ${keyOf(settings, fn)}`;
         if (isShown) shown.set(key, (shown.get(key) ?? 0) + 1);
