@@ -483,27 +483,27 @@ test('port hardware by questions: tried at once, the text beside stays, undo goe
   await expect(direction.getByRole('status')).toHaveText('the offset of DIR is not said yet');
   await page.getByLabel('offset of direction').fill('0');
   const trial = page.getByRole('region', { name: 'Tried on a pad' });
-  const text = page.getByLabel('Recipe as JSON');
+  const text = page.getByLabel('Text of the hardware');
   await expect(trial.getByTestId('reads-back')).toContainText('output: the same');
   await expect(trial.getByRole('region', { name: 'What is written' })).toContainText('PA.DIR = 0x01');
   await expect(trial.getByRole('region', { name: 'What is written' })).toContainText('proven');
 
   // What is edited in the text stays when the next question is answered.
-  const edited = (await text.inputValue()).replace('"endian": "little"', '"endian": "big"');
+  const edited = (await text.inputValue()).replace('bus little endian', 'bus big endian');
   await text.fill(edited);
   await expect(page.getByText('edited by hand; answers are laid over it')).toBeVisible();
   const pull = page.getByRole('group', { name: 'How is a pull switched on?' });
   await pull.getByText('one bit: pull-up').click();
   await page.getByLabel('offset of pull-up').fill('3');
-  await expect(text).toHaveValue(/"endian": "big"[\s\S]*"pull": \["none", "up"\]/);
+  await expect(text).toHaveValue(/bus big endian[\s\S]*setting pull none up/);
   // Undo takes back the answers, one after the other, and then the text.
   for (let back = 0; back < 3; back++) await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(text).toHaveValue(/"endian": "little"/);
+  await expect(text).toHaveValue(/bus little endian/);
   await expect(text).not.toHaveValue(/pull_up/);
   for (let forth = 0; forth < 3; forth++) await page.getByRole('button', { name: 'Redo' }).click();
-  await expect(text).toHaveValue(/"endian": "big"[\s\S]*pull_up/);
+  await expect(text).toHaveValue(/bus big endian[\s\S]*pull_up/);
   await page.getByRole('button', { name: 'as answered' }).click();
-  await expect(text).toHaveValue(/"endian": "little"[\s\S]*pull_up/);
+  await expect(text).toHaveValue(/bus little endian[\s\S]*pull_up/);
 
   // A value out of a debugger says what the pad is.
   await page.getByLabel('Pasted register values').fill('PA.DIR = 0x00\nPA.UP = 0x01');

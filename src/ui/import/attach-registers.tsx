@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import { compactJson } from '@/core/base/json/compact';
+import { printRecipeText, readRecipeText } from '@/core/description/part-text/text-form';
 import type { DeviceDescription } from '@/core/description/types';
 import { loadDevice } from '@/core/device/compile/load';
 import { buildRecipe } from '@/core/import/attach/build';
@@ -49,12 +49,9 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
   const loaded = useMemo(() => {
     let { recipe } = built;
     if (text !== null) {
-      try {
-        recipe = JSON.parse(text);
-      } catch (error) {
-        const message = error instanceof Error ? error.message : 'not valid JSON';
-        return { recipe, device: { ok: false as const, problems: [{ place: 'recipe', message }] } };
-      }
+      const read = readRecipeText('recipe.part', text);
+      if (!read.ok) return { recipe, device: read };
+      recipe = read.value;
     }
     const withColumns = description.pads.map((pad) => {
       const extra = built.padColumns[pad.id];
@@ -150,10 +147,10 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
             Another choice above makes it anew.
           </p>
           <textarea
-            aria-label="Recipe as JSON"
+            aria-label="Text of the hardware"
             spellCheck={false}
             className="m mt-1 h-72 w-full"
-            value={text ?? compactJson(built.recipe, 88)}
+            value={text ?? printRecipeText(built.recipe)}
             onChange={(event) => setText(event.target.value)}
           />
         </details>

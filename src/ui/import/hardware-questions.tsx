@@ -45,14 +45,15 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
   const { built, problems } = useMemo(() => recipeOfAnswers(answers, ports, pads), [answers, ports, pads]);
   const text = textOf(state, built);
   const loaded = useMemo(() => {
-    const recipe = text === '' ? undefined : parsed(text);
-    if (recipe === undefined) return undefined;
+    if (text === '') return undefined;
+    const recipe = parsed(text);
+    if (!recipe.ok) return recipe;
     const withColumns = description.pads.map((pad) => {
       const extra = built?.padColumns[pad.id];
       return extra ? { ...pad, columns: { ...pad.columns, ...extra } } : pad;
     });
     try {
-      return loadDevice({ ...description, pads: withColumns, recipe: recipe as RecipeSource });
+      return loadDevice({ ...description, pads: withColumns, recipe: recipe.value });
     } catch {
       return {
         ok: false as const,
@@ -226,7 +227,10 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
                 className="button button-strong"
                 disabled={!loaded?.ok || (state.text === null && problems.length > 0)}
                 title={problems.length > 0 ? problems[0]?.message : undefined}
-                onClick={() => onTake(parsed(text) as RecipeSource, built?.padColumns ?? {})}
+                onClick={() => {
+                  const recipe = parsed(text);
+                  if (recipe.ok) onTake(recipe.value, built?.padColumns ?? {});
+                }}
               >
                 Take this recipe
               </button>
@@ -234,9 +238,7 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
           </div>
           {loaded === undefined ? (
             <p className="text-soft">
-              {text === ''
-                ? 'As soon as the addresses and how direction is chosen are said, any pad can be tried here.'
-                : 'The text is no JSON at the moment.'}
+              As soon as the addresses and how direction is chosen are said, any pad can be tried here.
             </p>
           ) : loaded.ok ? (
             <Trial device={loaded.value} />
@@ -266,7 +268,7 @@ export function HardwareQuestions({ description, session, onSession, onTake, onL
             </p>
           )}
           <textarea
-            aria-label="Recipe as JSON"
+            aria-label="Text of the hardware"
             spellCheck={false}
             className="m mt-1 min-h-0 w-full flex-1 resize-none text-[12px]"
             value={text}

@@ -1,4 +1,5 @@
-import { compactJson } from '@/core/base/json/compact';
+import type { Result } from '@/core/base/result';
+import { printRecipeText, readRecipeText } from '@/core/description/part-text/text-form';
 import type { RecipeSource } from '@/core/description/recipe';
 import type { Pad } from '@/core/description/types';
 import type { HardwareAnswers } from '@/core/import/ask/answers';
@@ -52,8 +53,6 @@ export const forth = (session: HardwareSession): HardwareSession => ({
   about: '',
 });
 
-const pretty = (recipe: unknown): string => compactJson(recipe, 88);
-
 /** The session after an answer. What was edited in the text stays, unless the answer is about the very same. */
 export function afterAnswer(
   session: HardwareSession,
@@ -71,9 +70,10 @@ export function afterAnswer(
     const [old, next] = [built(before.answers), built(answers)];
     const byHand = parsed(text);
     // A text that cannot be read, or answers that give no recipe yet: the text stays as it is.
-    if (next && byHand !== undefined) {
-      const merged = mergeByHand(old ?? {}, byHand, next);
-      text = pretty(merged.value) === pretty(next) ? null : pretty(merged.value);
+    if (next && byHand.ok) {
+      const merged = mergeByHand(old ?? {}, byHand.value, next);
+      const written = printRecipeText(merged.value as RecipeSource);
+      text = written === printRecipeText(next) ? null : written;
       ({ replaced } = merged);
     }
   }
@@ -88,17 +88,10 @@ export const afterText = (session: HardwareSession, text: string): HardwareSessi
 export const withoutText = (session: HardwareSession): HardwareSession =>
   withState(session, { answers: stateOf(session).answers, text: null, replaced: [] }, 'text as answered');
 
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
-}
+/** The recipe that the text says, or where it cannot be read. */
+export const parsed = (text: string): Result<RecipeSource> => readRecipeText('recipe.part', text);
 
 /** The text that is shown: as edited, or as the answers give it; empty while they give none. */
 export function textOf({ text }: HardwareState, built: BuiltRecipe | undefined): string {
-  return text ?? (built ? pretty(built.recipe) : '');
+  return text ?? (built ? printRecipeText(built.recipe) : '');
 }
-
-export { parsed };

@@ -33,6 +33,8 @@ export class Marks {
   private readonly of = new WeakMap<object, Map<string | number, number>>();
   /** Names in the order in which they were read; what was read twice on the way stands twice. */
   readonly uses: NameUse[] = [];
+  /** Names that runs stand for, in all of the text: a few characters may stand for thousands. */
+  runNames = 0;
   /** Set where somebody asks what could come next. */
   wanted: Wanted | undefined;
 

@@ -134,6 +134,7 @@ describe('what is wrong is said with its place', () => {
     ['setting pull none up\nsetting pull none', '3:1: there are two of pull'],
     ['note 1 "x"\n  note 2 "y"', 'nothing stands under the line of a note; is it indented by mistake?'],
     ['field a R bit b, from mode (input 1)', 'expected ":", found ")"'],
+    ['kind K "k" (A0..A60000 in, B0..B60000 in)', 'runs of names stand for more than 70,000 entries'],
     ['\tnote 1 "x"', 'lines are indented by spaces, not by tabs'],
   ])('%j', (text, message) => {
     const all = wrong(text);

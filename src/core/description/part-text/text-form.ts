@@ -2,6 +2,7 @@ import { placesIn, type ReadJson } from '../../base/json/read-json';
 import { LIMITS, tooLarge } from '../../base/limits';
 import { collectProblems } from '../../base/problems';
 import { fail, failWith, ok, type Result } from '../../base/result';
+import type { RecipeSource } from '../recipe';
 import type { Marks } from './cursor';
 import { type Json, type LineForm, printLine } from './forms';
 import { layOut, type Printed } from './layout';
@@ -57,6 +58,25 @@ export function readPartText(name: string, text: string, kind: TextKind): Result
   });
 }
 
+/** The port hardware alone, as text and back. */
+export const printRecipeText = (recipe: RecipeSource): string => printPartText({ recipe });
+
+export function readRecipeText(name: string, text: string): Result<RecipeSource> {
+  const said = readPartLines(name, text);
+  if (!said.ok) return said;
+  return ok(wholeRecipe((said.value.recipe ?? {}) as Json) as unknown as RecipeSource);
+}
+
+/** A recipe with what it must have, empty where nothing is said of it. */
+function wholeRecipe({ registers, between, ...hardware }: Json): Json {
+  return {
+    ...EMPTY_RECIPE,
+    ...hardware,
+    registers: { blocks: [], ...(registers as Json) },
+    ...(between === undefined ? {} : { between: shortBetween(between) }),
+  };
+}
+
 /** Values for a moment of which nothing else is said are a map in the exchange format. */
 function shortBetween(between: unknown): unknown {
   const items = (between ?? []) as { setting: string; values: string[] }[];
@@ -69,10 +89,8 @@ function complete(said: Json, kind: TextKind, marks: Marks): Json {
   const { id, name, maker, summary, source, recipe = {}, ...others } = said;
   const device = { id, name, maker, summary, source };
   marks.copy(said, device);
-  const { registers, ...hardware } = recipe as Json;
-  const bits: Json = { ...EMPTY_RECIPE, ...hardware, registers: { blocks: [], ...(registers as Json) } };
+  const bits = wholeRecipe(recipe as Json);
   marks.copy(recipe as Json, bits);
-  if (bits.between !== undefined) bits.between = shortBetween(bits.between);
   const root: Json =
     kind === 'recipe'
       ? { format: 'mavrek-recipe/2', device, ...EMPTY, ...others, recipe: bits }

@@ -1,3 +1,4 @@
+import { LIMITS, limitText } from '../../base/limits';
 import { type Cursor, Mistake, printRaw, printWord, quoted } from './cursor';
 import type { Role } from './roles';
 
@@ -153,7 +154,9 @@ export const names = value(
         const size = Number(last?.[2]) - Number(first?.[2]) + 1;
         if (!first || !last || first[1] !== last[1] || more.length > 0 || !(size > 1))
           throw new Mistake(`"${name}" is no run of names such as D0..D15`, at);
-        if (all.length + size > 10_000) throw new Mistake(`"${name}" are too many names`, at);
+        cursor.marks.runNames += size;
+        if (cursor.marks.runNames > LIMITS.entries)
+          throw new Mistake(`runs of names stand for more than ${limitText('entries')}`, at);
         for (let step = 0; step < size; step++) all.push(`${first[1]}${Number(first[2]) + step}`);
       }
     }
