@@ -64,8 +64,7 @@ export function sequence(...pieces: readonly (Piece | string)[]): Piece {
         const { at } = cursor;
         if (typeof piece === 'string' ? cursor.take(piece) : piece.read(cursor, into)) continue;
         if (position === 0) return false;
-        const expected = typeof piece === 'string' ? `"${piece}"` : piece.shows;
-        throw new Mistake(`expected ${expected}, found ${cursor.next()}`, at);
+        throw new Mistake(expectedText(typeof piece === 'string' ? `"${piece}"` : piece.shows, cursor), at);
       }
       return true;
     },
@@ -79,6 +78,12 @@ export function sequence(...pieces: readonly (Piece | string)[]): Piece {
       return line;
     },
   };
+}
+
+/** What was expected, in words where the grammar has a single one for it. */
+function expectedText(shows: string, cursor: Cursor): string {
+  const words = shows.startsWith('TEXT') ? 'a text in double quotes' : shows;
+  return `expected ${words}, found ${cursor.next()}`;
 }
 
 export const optional = (piece: Piece): Piece => ({
@@ -212,6 +217,8 @@ export interface LineForm {
   /** The word that it begins with; without one, any line that begins with nothing else. */
   keyword?: string;
   says: string;
+  /** One that is right, for whoever has written one that is not. */
+  example: string;
   head: readonly Piece[];
   options: readonly Piece[];
   children?: readonly LineForm[];
@@ -237,20 +244,14 @@ export function readLine(form: LineForm, cursor: Cursor): Json {
   if (form.keyword !== undefined) cursor.expect(form.keyword);
   for (const piece of head) {
     const { at } = cursor;
-    if (!piece.read(cursor, item)) throw new Mistake(`expected ${piece.shows}, found ${cursor.next()}`, at);
+    if (!piece.read(cursor, item)) throw new Mistake(expectedText(piece.shows, cursor), at);
   }
   const seen = new Set<Piece>();
   let isFirst = true;
   while (!cursor.atEnd) {
     if (!(isFirst && head.length === 0)) {
       const { at } = cursor;
-      if (!cursor.take(','))
-        throw new Mistake(
-          options.length === 0
-            ? `nothing more is said in such a line, found ${cursor.next()}`
-            : `expected "," or the end of the line, found ${cursor.next()}`,
-          at,
-        );
+      if (!cursor.take(',')) throw new Mistake(afterHead(form, cursor), at);
     }
     isFirst = false;
     const { at } = cursor;
@@ -262,6 +263,14 @@ export function readLine(form: LineForm, cursor: Cursor): Json {
   }
   if (isFirst && head.length === 0) throw new Mistake(`this line says nothing`, cursor.at);
   return item;
+}
+
+/** Where an option follows without its comma, that is what is missing. */
+function afterHead({ options }: LineForm, cursor: Cursor): string {
+  if (options.length === 0) return `nothing more is said in such a line, found ${cursor.next()}`;
+  const next = cursor.peekWord();
+  const isOption = options.some(({ lead }) => next !== undefined && lead?.split(' ', 1)[0] === next);
+  return `expected ${isOption ? '","' : '"," or the end of the line'}, found ${cursor.next()}`;
 }
 
 function unknownOption({ options, says }: LineForm, cursor: Cursor): string {

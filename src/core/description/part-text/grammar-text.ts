@@ -18,7 +18,7 @@ export function grammarText(): string {
   const { shows } = sourceWords();
   for (const form of PART_LINES) {
     if (lines.length > 0) lines.push('');
-    lines.push(`# ${form.says}`);
+    lines.push(`# ${form.says}: ${form.example}`);
     add(form, '');
   }
   lines.push('', '# where it was read', `SOURCE = ${shows}`);

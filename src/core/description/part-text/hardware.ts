@@ -164,6 +164,7 @@ const effects: Value = { ...clause, shows: 'EFFECT; …' };
 
 const register: LineForm = {
   says: 'a register',
+  example: 'OUT +0x24 :16 "output latch", ro',
   head: [
     column(
       sequence(
@@ -291,6 +292,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'block',
     says: 'a block of registers',
+    example: 'block PORT each port at 0x1000 + 0x40*p, named P{port}',
     head: [
       key('id', newName('block')),
       optional(sequence('each', key('each', oneOf('port', 'pad', 'peripheral', 'signal')))),
@@ -303,6 +305,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'guard',
     says: 'a guard',
+    example: 'guard PORT open when POWER.ON bit port.gate',
     head: [
       key('block', the.block),
       sequence('open when', key('open when', shown('REGISTER "bit" EXPRESSION ["= 0"]'))),
@@ -317,6 +320,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'field',
     says: 'a field',
+    example: 'field code PORT.CODE 4 bits at 4*b, from mode (function: m, *: 0)',
     head: [column(key('$key', newName('field'))), place],
     options: [
       ...SINGLE_BITS.map(by),
@@ -332,6 +336,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'table',
     says: 'a table of a field',
+    example: 'table dir from mode (output: 1, *: 0)',
     head: [key('field', the.field), table],
     options: [],
     target: tablesApart,
@@ -339,6 +344,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'access',
     says: 'the fields of the application',
+    example: 'access latch out, level seen',
     head: [],
     options: ['latch', 'level', 'pending', 'enable'].map((name) => said(name, name, the.field)),
     target: properties('recipe/access', ['latch', 'level', 'pending', 'enable']),
@@ -346,6 +352,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'invariant',
     says: 'an invariant',
+    example: 'invariant never up and down, why "current flows"',
     head: [],
     options: [
       said('never', 'never', phrase),
@@ -358,6 +365,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'names',
     says: "the maker's names",
+    example: 'names "{block}->{register}", include "part.h"',
     head: [key('registers', text)],
     options: [said('include', 'include', text)],
     target: properties('recipe/names', ['registers', 'include']),
@@ -365,6 +373,7 @@ export const HARDWARE: readonly LineForm[] = [
   {
     keyword: 'stage',
     says: 'a stage',
+    example: 'stage latch "output levels", writes out, why "before direction"',
     head: [key('id', newName('stage')), optional(key('title', text))],
     options: [
       said('per', 'per', oneOf(...PER)),
@@ -378,6 +387,7 @@ export const HARDWARE: readonly LineForm[] = [
       {
         keyword: 'before each',
         says: 'a step before each write',
+        example: 'before each PORT.KEY := 0x3C',
         head: [key('$value', rest)],
         options: [],
         target: textsOf('before each'),
@@ -385,6 +395,7 @@ export const HARDWARE: readonly LineForm[] = [
       {
         keyword: 'after each',
         says: 'a step after each write',
+        example: 'after each PORT.KEY := 0',
         head: [key('$value', rest)],
         options: [],
         target: textsOf('after each'),
@@ -392,11 +403,18 @@ export const HARDWARE: readonly LineForm[] = [
       {
         keyword: 'after',
         says: 'a step after the fields',
+        example: 'after PORT.MODE := mode',
         head: [key('$value', rest)],
         options: [],
         target: textsOf('after'),
       },
-      { says: 'a step', head: [key('$value', rest)], options: [], target: textsOf('do') },
+      {
+        says: 'a step',
+        example: 'PORT.SEAL := 0',
+        head: [key('$value', rest)],
+        options: [],
+        target: textsOf('do'),
+      },
     ],
     target: itemsOf('recipe/stages'),
   },

@@ -290,6 +290,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'part',
     says: 'the part',
+    example: 'part tarn-t4 "Tarn T4", maker "Tarn", summary "8-bit controller"',
     head: [key('id', word), key('name', text)],
     options: [sequence('maker', key('maker', text)), sequence('summary', key('summary', text)), source],
     target: properties('', ['id', 'name', 'maker', 'summary', 'source']),
@@ -299,6 +300,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'supply',
     says: 'a supply',
+    example: 'supply VDD "supply" 3.3 V, lowest 3 V, highest 3.6 V, sources and sinks 100 mA',
     head: [key('id', newName('supply')), key('title', text), key('nominalVolts', volts)],
     options: [
       sequence('lowest', key('lowestVolts', volts)),
@@ -311,6 +313,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'class',
     says: 'a class of pads',
+    example: 'class std "standard", tolerates 5 V, sources and sinks 8 mA, pull 40 kOhm',
     head: [key('$key', newName('class')), key('title', text)],
     options: [
       sequence('tolerates', key('toleratesVolts', volts)),
@@ -332,6 +335,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'kind',
     says: 'a kind of peripheral',
+    example: 'kind UART "serial" (TX out, RX in (pull up)), needs TX',
     head: [key('$key', newName('kind')), key('title', text), key('lines', kindLines)],
     options: [
       sequence('needs', key('needs', words)),
@@ -350,6 +354,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'peripherals',
     says: 'the peripherals',
+    example: 'peripherals UART1..UART4 UART, SPI1 SPI (up to 8 MHz)',
     head: [key('peripherals', peripherals)],
     options: [],
     target: properties('', ['peripherals']),
@@ -357,6 +362,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'interrupts',
     says: 'the interrupt lines',
+    example: 'interrupts port, number 16 + p, why "chapter 10"',
     head: [key('lines', oneOf('pad', 'bit', 'port', 'listed'))],
     options: [
       sequence('count', key('count', number)),
@@ -368,6 +374,7 @@ export const PART_LINES: readonly LineForm[] = [
       {
         keyword: 'line',
         says: 'an interrupt line',
+        example: 'line EXT0, pads A0 B0, number 6',
         head: [key('name', word)],
         options: [
           sequence('pads', key('pads', { ...names, role: 'pad' })),
@@ -383,12 +390,14 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'package',
     says: 'a package',
+    example: 'package q48 "quad 48" quad 48 pitch 0.5 mm, limit 100 mA',
     head: [key('id', newName('package')), key('name', text), shape],
     options: [sequence('limit', key('highestMilliamps', milliamps)), notes, source],
     children: [
       {
         keyword: 'removes',
         says: 'what a package takes away',
+        example: 'removes signals UART2.*, note 3, why "note 3"',
         head: [],
         options: [
           sequence('signals', key('signals', several(the.signal))),
@@ -403,6 +412,7 @@ export const PART_LINES: readonly LineForm[] = [
       {
         keyword: 'pins',
         says: 'the pins of a package',
+        example: 'pins 1 A0, 2 A1',
         head: [key('pins', pins)],
         options: [],
         target: properties('', ['pins']),
@@ -413,6 +423,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'note',
     says: 'a note',
+    example: 'note 1 "A3 is an input only"',
     head: [key('$key', newName('note')), key('$value', text)],
     options: [],
     target: entriesAt('notes'),
@@ -420,6 +431,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'forced',
     says: 'a pad that takes others along',
+    example: 'forced M3 OSC.XI takes M4, why "note 3"',
     head: [key('pad', the.pad), key('signal', the.signal), sequence('takes', key('takes', several(the.pad)))],
     options: [why, source],
     target: itemsOf('forced'),
@@ -427,6 +439,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'unconfirmed',
     says: 'what nobody has confirmed',
+    example: 'unconfirmed "gate A" says "gate of A is bit 2" rests on "its name"',
     head: [key('id', text), sequence('says', key('says', text)), sequence('rests on', key('rests', text))],
     options: [],
     target: itemsOf('unconfirmed'),
@@ -434,6 +447,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'pad',
     says: 'a pad',
+    example: 'pad A0 io, port A, bit 0, supply VDD, class std',
     head: [key('id', newName('pad')), key('kind', word)],
     options: [
       sequence('port', key('port', the.port)),
@@ -459,6 +473,7 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'function',
     says: 'a function of a pad',
+    example: 'function A0 UART1.TX 1',
     head: [key('pad', the.pad), key('signal', the.signal), mux],
     options: [notes, columns, source],
     target: itemsOf('functions'),
@@ -466,6 +481,8 @@ export const PART_LINES: readonly LineForm[] = [
   {
     keyword: 'correction',
     says: 'a correction',
+    example:
+      'correction "c1" of pad A0 class, from "std", to "strong", why "erratum 2", by "R. Lind", at "2026-11-25"',
     head: [key('id', text), sequence('of', key('what', several(word)))],
     options: [
       sequence('from', key('from', textOrNothing)),

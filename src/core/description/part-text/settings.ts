@@ -160,6 +160,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'bus',
     says: 'the bus',
+    example: 'bus little endian',
     head: [sequence(key('endian', oneOf('little', 'big')), 'endian')],
     options: [within('addresses', sequence('document', key('document', text), 'is cpu', key('cpu', text)))],
     target: properties('recipe', ['endian', 'addresses']),
@@ -167,6 +168,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'setting',
     says: 'a setting',
+    example: 'setting pull none up down',
     head: [key('$key', newName('setting')), optional(key('title', text)), key('$values', settingValues)],
     options: [
       sequence('default', key('default', the.value)),
@@ -177,6 +179,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'applies',
     says: 'which settings mean something',
+    example: 'applies input: pull, output: level, analog:',
     head: [key('applies', applies)],
     options: [],
     target: properties('recipe', ['applies']),
@@ -184,6 +187,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'exclude',
     says: 'settings that are not to be had together',
+    example: 'exclude (mode analog, pull up|down), why "note 3"',
     head: [key('settings', choice)],
     options: [
       sequence('classes', key('classes', several(the.class))),
@@ -197,6 +201,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'alike',
     says: 'settings that no bit tells apart',
+    example: 'alike (mode input|analog), why "section 4"',
     head: [key('settings', choice)],
     options: [why],
     target: itemsOf('recipe/alike'),
@@ -204,6 +209,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'between',
     says: 'values for a moment',
+    example: 'between pull none, stages electrical, why "section 5"',
     head: [key('setting', the.setting), key('values', several(the.value))],
     options: [
       sequence('settings', key('settings', choice)),
@@ -217,6 +223,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   {
     keyword: 'ports',
     says: 'the ports',
+    example: 'ports A gate 2, B gate 5',
     head: [key('ports', ports)],
     options: [],
     target: properties('recipe', ['ports']),

@@ -119,13 +119,18 @@ describe('what is wrong is said with its place', () => {
     return read.ok ? [] : read.problems.map(({ place, message }) => `${place}: ${message}`);
   };
   test.each([
+    ['Block A at 0', 'p.part:2:1: no line begins with "Block"; did you mean block?'],
+    ['note 1 x', 'expected a text in double quotes, found "x"; for example: note 1 "A3 is an input only"'],
     ['blok A at 0', 'p.part:2:1: no line begins with "blok"; did you mean block?'],
     ['block A\n  X +0 :8', 'p.part:2:8: expected "at" EXPRESSION, found the end of the line'],
     [
       'block A at 0\n  X +0 :8 "x", folows pads',
       '3:16: "folows" means nothing in the line of a register; did you mean follows?',
     ],
-    ['block A at 0\n  X +0 :8 "x" ro', '3:15: expected "," or the end of the line, found "ro"'],
+    [
+      'block A at 0\n  X +0 :8 "x" ro',
+      '3:15: expected ",", found "ro"; for example: OUT +0x24 :16 "output latch", ro',
+    ],
     ['block A at 0\n  X +0 :8, ro, ro', '3:16: "ro" is said twice'],
     ['supply V "v" 3.3', '2:14: expected V after 3.3'],
     ['supply V "v', 'a string that begins with " has no end'],

@@ -50,11 +50,17 @@ function formOf(forms: readonly LineForm[], cursor: Cursor): LineForm {
   const { at: start } = cursor;
   const word = cursor.peekWord() ?? '';
   const known = forms.flatMap(({ keyword }) => keyword ?? []);
+  const sameLetters = known.find((each) => each === word.toLowerCase());
+  const meant = sameLetters ? `; did you mean ${sameLetters}?` : didYouMean(word, known);
   throw new Mistake(
-    `no line begins with ${cursor.next()}${didYouMean(word, known)}; lines begin with ${known.join(', ')}`,
+    `no line begins with ${cursor.next()}${meant}; lines begin with ${known.join(', ')}, and what belongs to a line is indented under it`,
     start,
   );
 }
+
+/** Where a line is wrong, and nothing says which word was meant, one that is right helps on. */
+const withExample = (message: string, form: LineForm | undefined): string =>
+  form && !message.includes('did you mean') ? `${message}; for example: ${form.example}` : message;
 
 /** A text → its lines. Each line that is not understood is a problem, and the others are read all the same. */
 export function readTree(text: string, placeAt: (at: number) => string, problems: Problems): Tree {
@@ -63,9 +69,10 @@ export function readTree(text: string, placeAt: (at: number) => string, problems
   for (const { at, message } of wrong) problems.push({ place: placeAt(at), message });
   const read = (line: TextLine, forms: readonly LineForm[]): Node => {
     if (problems.full) return { line, children: [] };
+    let form: LineForm | undefined;
     try {
       const cursor = new Cursor(text, line.start, line.end, marks);
-      const form = formOf(forms, cursor);
+      form = formOf(forms, cursor);
       const item = readLine(form, cursor);
       const inner = form.children;
       if (line.children.length > 0 && !inner)
@@ -76,7 +83,7 @@ export function readTree(text: string, placeAt: (at: number) => string, problems
       return { line, form, item, children: line.children.map((each) => read(each, inner ?? [])) };
     } catch (error) {
       if (!(error instanceof Mistake)) throw error;
-      problems.push({ place: placeAt(error.at), message: error.message });
+      problems.push({ place: placeAt(error.at), message: withExample(error.message, form) });
       return { line, children: [] };
     }
   };
