@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { cpSync, existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { commandIn } from './testing/command';
 
@@ -204,7 +204,7 @@ describe('mavrek device', () => {
     [
       'an unknown kind',
       ['device', 'export', '.', '--as', 'pdf', '--out', 'x'],
-      /Allowed choices are tables, json, svd, corrections/,
+      /Allowed choices are tables, text, json, svd, corrections/,
     ],
   ])('exit 2 on %s', async (_name, args, message) => {
     file('bad.xlsx', 'no zip');
@@ -254,6 +254,76 @@ describe('mavrek device clauses', () => {
       status: 2,
       stdout: '',
       stderr: expect.stringMatching(/register PA\.SEEL.*the part has none of that name.*PA\.SEAL/),
+    });
+  });
+});
+
+describe("a part's text", () => {
+  const part = (name: string, change: (text: string) => string): string => {
+    cpSync(join(DEVICES, 'pellin-p8'), join(folder, name), { recursive: true });
+    const path = join(folder, name, 'recipe.part');
+    writeFileSync(path, change(readFileSync(path, 'utf8')));
+    return name;
+  };
+
+  test('is refused at its line, with a caret; for programs as JSON and SARIF', async () => {
+    const name = part('misspelt', (text) => text.replace('ro, follows pads', 'ro, folows pads'));
+    const { status, stderr } = await mavrek('device', 'check', name);
+    expect(status).toBe(2);
+    const [head, row, caret] = stderr.split('\n');
+    expect(head).toMatch(
+      /^misspelt\/recipe\.part:17:\d+: "folows" means nothing in the line of a register; did you mean follows\?/,
+    );
+    expect(row?.slice(caret?.indexOf('^'))).toBe('folows pads');
+    const json = await mavrek('device', 'check', name, '--format', 'json');
+    expect(JSON.parse(json.stdout)).toMatchObject({ problems: [{ file: 'misspelt/recipe.part', line: 17 }] });
+    const sarif = await mavrek('device', 'check', name, '--format', 'sarif');
+    expect(JSON.parse(sarif.stdout).runs[0].results[0].locations[0].physicalLocation).toMatchObject({
+      artifactLocation: { uri: 'misspelt/recipe.part' },
+      region: { startLine: 17 },
+    });
+    expect([json.status, sarif.status]).toEqual([2, 2]);
+  });
+
+  test('is formatted, and left as it is where that is right', async () => {
+    const name = part(
+      'loose',
+      (text) => `# of the data sheet\n${text.replace('field dir     PORT.DR', 'field dir PORT.DR')}`,
+    );
+    const path = `${name}/recipe.part`;
+    expect(await mavrek('device', 'format', path, '--check')).toMatchObject({
+      status: 1,
+      stdout: `${path}: would change\n`,
+    });
+    expect(await mavrek('device', 'format', path)).toMatchObject({
+      status: 0,
+      stdout: `${path}: formatted\n`,
+    });
+    expect(readFileSync(join(folder, path), 'utf8')).toMatch(
+      /^# of the data sheet\npart pellin[\s\S]*field dir {5}PORT\.DR/,
+    );
+    expect(await mavrek('device', 'format', path, '--check')).toMatchObject({ status: 0 });
+  });
+
+  test('goes out as one text, which is a part again; two that do the same are the same', async () => {
+    const name = part('whole', (text) => text);
+    expect(await mavrek('device', 'export', name, '--as', 'text', '--out', 'texts')).toMatchObject({
+      status: 0,
+    });
+    const same = await mavrek('device', 'compare', name, 'texts/pellin-p8-22.part');
+    expect([same.status, same.stdout]).toEqual([0, expect.stringContaining('The two do the same.')]);
+    const other = part('other', (text) => text.replace('(analog: 1, *: 0)', '(analog: 0, *: 1)'));
+    const differ = await mavrek('device', 'compare', name, other, '--format', 'json');
+    expect(differ.status).toBe(1);
+    expect(JSON.parse(differ.stdout).behaviour.wrong.length).toBeGreaterThan(0);
+  });
+
+  test('stands there once: a folder with the same as JSON beside it is refused', async () => {
+    const name = part('twice', (text) => text);
+    writeFileSync(join(folder, name, 'recipe.json'), '{}');
+    expect(await mavrek('device', 'check', name)).toMatchObject({
+      status: 2,
+      stderr: 'twice: holds recipe.part and recipe.json, which say the same: remove one of them\n',
     });
   });
 });
