@@ -102,6 +102,11 @@ export function AttachRegisters({ file, description, draft, onDraft, onClose }: 
             repeat for each port or pad
           </span>
         </div>
+        {file.notCarried.length > 0 && (
+          <p className="mb-1 text-warn">
+            △ Not carried over, to be said in the text below: {file.notCarried.join('; ')}
+          </p>
+        )}
         <table className="w-full border-collapse">
           <thead>
             <tr className="border-b border-ink text-left text-soft">

@@ -38,7 +38,7 @@ export function RegistersEmpty({ description, has, onFile, onClear, onAsk }: Pro
         <button type="button" className="button button-strong" onClick={() => chooser.current?.click()}>
           Choose a file
         </button>
-        <span className="text-soft">or drop one here: CMSIS-SVD, IP-XACT, or a part's text</span>
+        <span className="text-soft">or drop one here: CMSIS-SVD, IP-XACT, SystemRDL, or a part's text</span>
         <button type="button" className="button" onClick={onAsk}>
           Answer questions instead
         </button>

@@ -78,7 +78,7 @@ export function RegistersStep(props: Props) {
     if (!result.ok) setProblems(result.problems);
     else if (result.value.kind === 'registers') setFile(result.value.open ?? null);
     else {
-      const message = `holds no registers: it is ${result.value.kind === 'pdf' ? 'a PDF document' : `a ${result.value.kind === 'part' ? 'whole part' : 'table'}`}; CMSIS-SVD, IP-XACT or a part's text is needed`;
+      const message = `holds no registers: it is ${result.value.kind === 'pdf' ? 'a PDF document' : `a ${result.value.kind === 'part' ? 'whole part' : 'table'}`}; CMSIS-SVD, IP-XACT, SystemRDL or a part's text is needed`;
       setProblems([{ place: chosen.name, message }]);
     }
   }

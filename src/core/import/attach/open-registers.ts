@@ -15,6 +15,7 @@ export interface OpenRegisters {
   blocks: number;
   registers: number;
   endian: RegisterFile['endian'];
+  notCarried: readonly string[];
   proposal: Proposal;
 }
 
@@ -26,6 +27,7 @@ export function openRegisters(file: RegisterFile, pads: readonly PortPad[]): Ope
     blocks: file.peripherals.length,
     registers: file.peripherals.reduce((sum, one) => sum + one.registers.length, 0),
     endian: file.endian,
+    notCarried: file.notCarried ?? [],
     proposal: propose(
       file,
       ports,

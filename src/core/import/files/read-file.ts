@@ -1,6 +1,8 @@
 import { LIMITS, tooLarge } from '../../base/limits';
 import { fail, ok, type Result } from '../../base/result';
 import { readBsdl } from '../bsdl/read-bsdl';
+import { readRdl } from '../rdl/read-rdl';
+import { isRdl } from '../rdl/recognise';
 import { readIpXact } from '../svd/read-ipxact';
 import { openSvd } from '../svd/read-svd';
 import type { RegisterFile } from '../svd/types';
@@ -102,12 +104,13 @@ function readTextFile(name: string, text: string, what: Sniffed, options: ReadOp
   }
 }
 
-/** CMSIS-SVD or IP-XACT, by the outermost element. */
+/** CMSIS-SVD or IP-XACT, by the outermost element, or SystemRDL. */
 export function readRegisters(
   name: string,
   text: string,
   onProgress: (done: number) => void = () => undefined,
 ): Result<RegisterFile> {
+  if (isRdl(name, text)) return readRdl(name, text);
   const root = /<(?:[A-Za-z_][\w.-]*:)?(device|component)[\s>]/.exec(text)?.[1];
   if (root === 'component') {
     const reading = readXml(name, text);

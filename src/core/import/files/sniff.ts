@@ -1,4 +1,5 @@
 import { isPartText } from '../../description/part-text/recognise';
+import { isRdl } from '../rdl/recognise';
 import { decodeText } from './encoding';
 
 /** What a file is by its content; its name is only asked where the content leaves it open. */
@@ -164,7 +165,7 @@ function textKind(name: string, text: string): Sniffed {
     return {
       kind: 'other',
       title: `an XML file with "${root}"`,
-      instead: 'CMSIS-SVD, IP-XACT or a table is needed',
+      instead: 'CMSIS-SVD, IP-XACT, SystemRDL or a table is needed',
     };
   }
   const claimed = /\.(xlsx|xlsm|xls|ods|pdf|zip|docx|png|jpe?g|gif)$/i.exec(name)?.[1];
@@ -174,6 +175,7 @@ function textKind(name: string, text: string): Sniffed {
       title: `a text, though its name ends in .${claimed}`,
       instead: 'rename it to .csv or .txt if it holds a table',
     };
+  if (isRdl(name, text)) return { kind: 'register file', title: 'a register description (SystemRDL)' };
   if (isPartText(name, text)) return { kind: 'part text', title: "a part's text" };
   if (/^[{[]/.test(body) && /^[{[]\s*(["{[\]}]|-?\d)/.test(body))
     return { kind: 'json', title: 'a JSON file' };

@@ -6,6 +6,8 @@ export interface RegisterFile {
   width: number;
   endian: 'little' | 'big';
   peripherals: PeripheralRegisters[];
+  /** What the file says of registers and nothing here can say. */
+  notCarried?: string[];
 }
 
 export interface PeripheralRegisters {
