@@ -72,7 +72,7 @@ function ofRegister(device: Device, block: string, id: string): Meaning | undefi
   }));
   const lines = first.clauses
     ? clauseLines(device.registers, first)
-    : [behaviourText(first), ...clauseLines(device.registers, first)];
+    : [behaviourText({ ...first, title: '' }), ...clauseLines(device.registers, first)];
   return {
     heading: `${block}.${id}`,
     ...(first.title ? { says: first.title } : {}),

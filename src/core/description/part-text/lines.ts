@@ -14,6 +14,8 @@ export interface TextLine {
   /** Comments at the end of its rows. */
   beside: string[];
   children: TextLine[];
+  /** A string in it has no end: nothing is sure of what it says. */
+  broken?: true;
 }
 
 export interface TextLines {
@@ -131,6 +133,7 @@ export function linesOf(text: string): TextLines {
     };
     above = [];
     blankAbove = false;
+    const before = wrong.length;
     let read = readRow(text, start, 0, wrong);
     let next = endOfRow(text, read.end) + 1;
     for (;;) {
@@ -143,6 +146,7 @@ export function linesOf(text: string): TextLines {
       // A row of blanks or of a comment alone leaves open what was open.
       read = further.end === next ? { ...further, goesOn: true, depth: read.depth } : further;
     }
+    if (wrong.length > before) line.broken = true;
     row = next;
     while (open.length > 0 && (open.at(-1) as TextLine).indent >= line.indent) open.pop();
     const parent = open.at(-1);

@@ -147,6 +147,7 @@ describe('what is wrong is said with its place', () => {
   });
 
   test('each line by itself, and only the line that is wrong', () => {
+    expect(wrong('note 1 "x\nnote 2 "y"')).toEqual(['p.part:2:8: a string that begins with " has no end']);
     expect(wrong('supply V "v" 3\nnote 1 "x"\nfoo\nnote 2 "y"')).toHaveLength(2);
   });
 

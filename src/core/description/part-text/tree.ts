@@ -68,7 +68,8 @@ export function readTree(text: string, placeAt: (at: number) => string, problems
   const { lines, below, wrong } = linesOf(text);
   for (const { at, message } of wrong) problems.push({ place: placeAt(at), message });
   const read = (line: TextLine, forms: readonly LineForm[]): Node => {
-    if (problems.full) return { line, children: [] };
+    // A string without an end is told by itself; what comes of the line means nothing.
+    if (problems.full || line.broken) return { line, children: [] };
     let form: LineForm | undefined;
     try {
       const cursor = new Cursor(text, line.start, line.end, marks);
