@@ -30,6 +30,7 @@ const TABLE = {
   typedCharacters: [200_000, 'characters', 'Nets typed or pasted at once'],
 
   deviceBytes: [8_000_000, 'bytes', 'Device description, recipe'],
+  partLines: [70_000, 'lines', 'Lines of a part as text'],
   packages: [64, 'packages', 'Packages of a part'],
   pads: [4_000, 'pads', 'Pads of a part'],
   pins: [4_000, 'pins', 'Pins of a package'],

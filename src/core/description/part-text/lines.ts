@@ -1,3 +1,5 @@
+import { LIMITS, overLimit } from '../../base/limits';
+
 /**
  * The lines of a part's text: a scan from left to right that knows of strings, comments and brackets, and stacks lines by their
  * indentation (the off-side rule). A line goes on where a bracket is open or its last character is a comma. Linear in the text.
@@ -106,6 +108,7 @@ export function linesOf(text: string): TextLines {
   let above: string[] = [];
   let blankAbove = false;
   let row = 0;
+  let count = 0;
   while (row < text.length) {
     let start = row;
     while (text[start] === ' ' || text[start] === '\t' || text[start] === '\r') start++;
@@ -133,6 +136,10 @@ export function linesOf(text: string): TextLines {
     };
     above = [];
     blankAbove = false;
+    if (++count > LIMITS.partLines) {
+      wrong.push({ at: start, message: `the text ${overLimit('partLines', count)}` });
+      break;
+    }
     const before = wrong.length;
     let read = readRow(text, start, 0, wrong);
     let next = endOfRow(text, read.end) + 1;

@@ -140,6 +140,7 @@ describe('what is wrong is said with its place', () => {
     ['note 1 "x"\n  note 2 "y"', 'nothing stands under the line of a note; is it indented by mistake?'],
     ['field a R bit b, from mode (input 1)', 'expected ":", found ")"'],
     ['kind K "k" (A0..A60000 in, B0..B60000 in)', 'runs of names stand for more than 70,000 entries'],
+    ['a\n'.repeat(70_001), 'the text has 70,001; at most 70,000 lines are taken'],
     ['\tnote 1 "x"', 'lines are indented by spaces, not by tabs'],
   ])('%j', (text, message) => {
     const all = wrong(text);
