@@ -66,7 +66,8 @@ test('a text is edited: errors at their line, what names mean beside it, stored 
 });
 
 test('the part is described again, and the two are compared by what they do', async ({ page, request }) => {
-  test.slow();
+  // Thousands of proofs are carried out in a worker of the page.
+  test.setTimeout(360_000);
   const id = await copyPart(request, 'described-again');
   await page.goto(`/parts/${id}?tab=text`);
   await page.getByRole('button', { name: 'Describe again …' }).click();
@@ -83,7 +84,7 @@ test('the part is described again, and the two are compared by what they do', as
     mimeType: 'text/plain',
     buffer: Buffer.from(again),
   });
-  await expect(section.getByRole('status')).toHaveText('The two are not the same.', { timeout: 120_000 });
+  await expect(section.getByRole('status')).toHaveText('The two are not the same.', { timeout: 240_000 });
   await expect(section).toContainText('PA.PLAIN and PA.THRESHOLD');
   await expect(section).toContainText('as input (pull up');
   await expectAccessible(page);

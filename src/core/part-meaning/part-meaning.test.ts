@@ -2,12 +2,12 @@ import { readFileSync } from 'node:fs';
 import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
 import { shapeDevice } from '@/testing/shape';
+import { type StateBefore, type WriteEffect, writeEffect } from '../derive/machine/write-effect';
 import { symbolsOf } from '../description/part-text/symbols';
 import type { Device } from '../device/device';
 import { readRecipeFile } from '../import/compose/device-files';
 import { meaningOf } from './meaning';
 import { textKeeper } from './text-task';
-import { type StateBefore, type WriteEffect, writeEffect } from './write-effect';
 
 const effect = (device: Device, name: string, value: number, state: StateBefore): WriteEffect => {
   const register = device.registers.byName.get(name);

@@ -1,6 +1,7 @@
 import type { Problem } from '../base/problems';
 import { failWith, ok, type Result } from '../base/result';
 import { compareParts, type PartComparison } from '../compare/parts/compare-parts';
+import { type StateBefore, type WriteEffect, writeEffect } from '../derive/machine/write-effect';
 import { located } from '../description/locate';
 import { onTables } from '../description/on-tables';
 import { readPartText } from '../description/part-text/text-form';
@@ -9,7 +10,6 @@ import type { DeviceDescription } from '../description/types';
 import { loadDevice } from '../device/compile/load';
 import type { Device } from '../device/device';
 import { type Meaning, meaningOf } from './meaning';
-import { type StateBefore, type WriteEffect, writeEffect } from './write-effect';
 
 /** What is asked about a part's text while it is written; answered off the page, since loading a part takes its time. */
 export type TextTask =

@@ -1,11 +1,11 @@
 import type { Problem } from '@/core/base/problems';
 import type { Result } from '@/core/base/result';
 import type { PartComparison } from '@/core/compare/parts/compare-parts';
+import type { StateBefore, WriteEffect } from '@/core/derive/machine/write-effect';
 import type { RecipeFile } from '@/core/description/recipe-file';
 import type { DeviceDescription } from '@/core/description/types';
 import type { Meaning } from '@/core/part-meaning/meaning';
 import type { TextAnswer, TextTask } from '@/core/part-meaning/text-task';
-import type { StateBefore, WriteEffect } from '@/core/part-meaning/write-effect';
 
 /** The part of an open text, in a worker. What is asked after it was closed is answered by nothing. */
 export interface PartTextReader {

@@ -107,6 +107,21 @@ test.each([
   expect(partComparisonText(comparison, 'one.part', 'two.part')).toMatch(words);
 });
 
+test('told apart: what a register does that no code uses', () => {
+  const unused = (lines: string): string => LINES.replace('  LOWER +3', `${lines}\n  LOWER +3`);
+  const comparison = compareParts(
+    part(unused('  FLIP  +5 :8, toggle of LATCH\n  MORE  +6 :8')),
+    part(unused('  FLIP  +5 :8, set of LATCH\n  MORE  +6 :8, ignores 0x80')),
+  );
+  expect(comparison.behaviour.wrong).toEqual([]);
+  expect(verdictOf(comparison)).toBe('different');
+  const words = partComparisonText(comparison, 'one.part', 'two.part');
+  expect(words).toMatch(
+    /a write of 0xFF to 0x00001006 \(PA\.MORE\), after reset: 0x00001006 becomes 11111111 ≠ 0x00001006 becomes 01111111/,
+  );
+  expect(words).toMatch(/\(PA\.FLIP\), from any state/);
+});
+
 test('pins, pads and functions by name', () => {
   const [first, second] = [family('pellin-p8'), family('pellin-p8')];
   const changed = expectOk(

@@ -10,6 +10,7 @@ import type { PlannedPad } from '../../device/planned-pad';
 import { canRead, canWrite, type Register } from '../../device/registers/types';
 import type { CodeStyle } from '../../plan/model/types';
 import { loweredOn, NoSuchRegister } from './mapped';
+import { compareWrites } from './write-trials';
 
 /**
  * Two descriptions of one part, compared by what they mean: pads and functions by name, registers by address, and behaviour by having the
@@ -20,6 +21,8 @@ export interface PartComparison {
   differences: PartDifference[];
   /** Names that differ for what is the same: they mean nothing to the hardware. */
   names: string[];
+  /** How many single writes were carried out on the machines of both, and left the same to be seen. */
+  writes: number;
   behaviour: Behaviour;
 }
 
@@ -55,15 +58,16 @@ const MOST = 5_000;
 export function compareParts(first: Device, second: Device): PartComparison {
   const differences: PartDifference[] = [];
   const names: string[] = [];
-  const add = (about: string, one: string | undefined, two: string | undefined): void => {
-    if (one !== two && differences.length < MOST)
-      differences.push({ about, first: one ?? '', second: two ?? '' });
+  const add = (about: string, a: string | undefined, b: string | undefined): void => {
+    if (a !== b && differences.length < MOST) differences.push({ about, first: a ?? '', second: b ?? '' });
   };
   comparePackages(first, second, add);
   comparePads(first, second, add);
   compareSettings(first, second, add);
   compareRegisters(first, second, add, names);
-  return { differences, names, behaviour: compareBehaviour(first, second) };
+  const writes = compareWrites(first, second);
+  differences.push(...writes.differences);
+  return { differences, names, writes: writes.tried, behaviour: compareBehaviour(first, second) };
 }
 
 /** Same: all was shown. Different: something differs. Open: nothing differs, and of some settings nothing was shown. */
@@ -87,11 +91,11 @@ function paired<T>(
 }
 
 function comparePackages(first: Device, second: Device, add: Add): void {
-  for (const [id, one, two] of paired(first.packages, second.packages)) {
-    add(`package ${id}`, one && 'is there', two && 'is there');
-    if (!one || !two) continue;
-    const pins = paired(new Map(Object.entries(one.pins)), new Map(Object.entries(two.pins)));
-    for (const [pin, padOne, padTwo] of pins) add(`package ${id}, pin ${pin}`, padOne, padTwo);
+  for (const [id, a, b] of paired(first.packages, second.packages)) {
+    add(`package ${id}`, a && 'is there', b && 'is there');
+    if (!a || !b) continue;
+    const pins = paired(new Map(Object.entries(a.pins)), new Map(Object.entries(b.pins)));
+    for (const [pin, padA, padB] of pins) add(`package ${id}, pin ${pin}`, padA, padB);
   }
 }
 
@@ -118,10 +122,10 @@ function classText(device: Device, pad: Pad): string {
 }
 
 function comparePads(first: Device, second: Device, add: Add): void {
-  for (const [id, one, two] of paired(first.pads, second.pads)) {
-    add(`pad ${id}`, one && padText(one), two && padText(two));
-    if (!one || !two) continue;
-    add(`pad ${id}, what its class says`, classText(first, one), classText(second, two));
+  for (const [id, a, b] of paired(first.pads, second.pads)) {
+    add(`pad ${id}`, a && padText(a), b && padText(b));
+    if (!a || !b) continue;
+    add(`pad ${id}, what its class says`, classText(first, a), classText(second, b));
     const functionsOf = (device: Device): Map<string, string> => {
       const codes = new Map<string, string[]>();
       for (const { signal, mux, itself } of device.functionsByPad.get(id) ?? [])
@@ -131,15 +135,15 @@ function comparePads(first: Device, second: Device, add: Add): void {
         ]);
       return new Map([...codes].map(([signal, all]) => [signal, all.sort().join(', ')]));
     };
-    for (const [signal, codeOne, codeTwo] of paired(functionsOf(first), functionsOf(second)))
-      add(`${signal} on ${id}`, codeOne, codeTwo);
+    for (const [signal, codeA, codeB] of paired(functionsOf(first), functionsOf(second)))
+      add(`${signal} on ${id}`, codeA, codeB);
   }
 }
 
 function compareSettings(first: Device, second: Device, add: Add): void {
-  const [one, two] = [first.description.recipe.settings, second.description.recipe.settings];
-  for (const key of settingKeysOf({ ...one, ...two }))
-    add(`setting ${key}`, one[key]?.join(' '), two[key]?.join(' '));
+  const [a, b] = [first.description.recipe.settings, second.description.recipe.settings];
+  for (const key of settingKeysOf({ ...a, ...b }))
+    add(`setting ${key}`, a[key]?.join(' '), b[key]?.join(' '));
 }
 
 const accessText = (register: Register): string =>
@@ -161,34 +165,34 @@ function compareRegisters(first: Device, second: Device, add: Add, names: string
     }
     return places;
   };
-  for (const [place, one, two] of paired(onBus(first), onBus(second))) {
+  for (const [place, a, b] of paired(onBus(first), onBus(second))) {
     const say = (all: Register[] | undefined, text: (register: Register) => string): string | undefined =>
       all?.map(text).sort().join('; ');
-    if (!one || !two) {
+    if (!a || !b) {
       add(
         `register at ${place}`,
-        say(one, ({ name, bits }) => `${name}, ${bits} bits`),
-        say(two, ({ name, bits }) => `${name}, ${bits} bits`),
+        say(a, ({ name, bits }) => `${name}, ${bits} bits`),
+        say(b, ({ name, bits }) => `${name}, ${bits} bits`),
       );
       continue;
     }
     add(
       `register at ${place}, width`,
-      say(one, ({ bits }) => `${bits} bits`),
-      say(two, ({ bits }) => `${bits} bits`),
+      say(a, ({ bits }) => `${bits} bits`),
+      say(b, ({ bits }) => `${bits} bits`),
     );
-    add(`register at ${place}, is`, say(one, accessText), say(two, accessText));
+    add(`register at ${place}, is`, say(a, accessText), say(b, accessText));
     // What only writes reach has no value after reset that anybody sees.
     const read = (all: Register[]): Register[] =>
       all.filter((register) => register.storage && canRead(register));
-    if (read(one).length > 0 && read(two).length > 0)
+    if (read(a).length > 0 && read(b).length > 0)
       add(
-        `register at ${place} (${one[0]?.name}), after reset`,
-        say(read(one), resetText),
-        say(read(two), resetText),
+        `register at ${place} (${a[0]?.name}), after reset`,
+        say(read(a), resetText),
+        say(read(b), resetText),
       );
-    const [nameOne, nameTwo] = [say(one, ({ name }) => name), say(two, ({ name }) => name)];
-    if (nameOne !== nameTwo && names.length < MOST) names.push(`${place}: ${nameOne} and ${nameTwo}`);
+    const [nameA, nameB] = [say(a, ({ name }) => name), say(b, ({ name }) => name)];
+    if (nameA !== nameB && names.length < MOST) names.push(`${place}: ${nameA} and ${nameB}`);
   }
 }
 
@@ -217,19 +221,28 @@ function settingsByKey(device: Device, pad: Pad): Map<string, PlannedPad> {
   return all;
 }
 
-/** Of the settings of a pad those that differ from the first of their use in one thing: each value once, and each function. */
+/**
+ * Settings of a pad: each use and each function once, and each value of each setting once under every mode, and under one function of each
+ * direction.
+ */
 function* chosenOf(device: Device, pad: Pad): Generator<{ settings: PadSettings; fn?: PadFunction }> {
   const bases = new Map<string, PadSettings>();
+  const varied = new Map<string, string>();
   for (const { settings, fn } of settingsOf(device, pad)) {
     const use = `${settings.values.mode} ${fn?.signal ?? ''} ${settings.mux}`;
+    const kind = `${settings.values.mode} ${(fn && device.lineOf(fn.signal)?.direction) ?? ''}`;
     const base = bases.get(use);
-    if (!base) bases.set(use, settings);
-    const changed = base
-      ? settingKeysOf(settings.values).filter((key) => settings.values[key] !== base.values[key]).length
-      : 0;
-    if (changed <= 1) yield { settings, ...(fn ? { fn } : {}) };
+    if (!base) {
+      bases.set(use, settings);
+      if (!varied.has(kind)) varied.set(kind, use);
+    } else if (varied.get(kind) !== use || distance(settings, base) > 1) continue;
+    yield { settings, ...(fn ? { fn } : {}) };
   }
 }
+
+/** In how many settings two differ. */
+const distance = (a: PadSettings, b: PadSettings): number =>
+  settingKeysOf(a.values).filter((key) => a.values[key] !== b.values[key]).length;
 
 const STYLES: readonly CodeStyle[] = ['from-reset', 'preserving'];
 
@@ -242,11 +255,11 @@ function compareBehaviour(first: Device, second: Device): Behaviour {
   ] as const;
   /** How often settings were shown: on both sides is twice. */
   const shown = new Map<string, number>();
-  for (const [device, other, whose] of sides) {
+  for (const [device, counterpart, whose] of sides) {
     for (const pad of device.description.pads) {
-      const there = other.pads.get(pad.id);
+      const there = counterpart.pads.get(pad.id);
       if (pad.kind !== 'io' || pad.port === undefined || !there) continue;
-      const known = settingsByKey(other, there);
+      const known = settingsByKey(counterpart, there);
       for (const { settings, fn } of chosenOf(device, pad)) {
         const same = known.get(keyOf(settings, fn));
         // What one has not is among the differences.
@@ -255,7 +268,7 @@ function compareBehaviour(first: Device, second: Device): Behaviour {
         const name = { pad: pad.id, settings: settingsText(device, settings, fn), whose };
         let isShown = true;
         for (const style of STYLES) {
-          const { kind, message } = cross(device, other, planned, same, style);
+          const { kind, message } = cross(device, counterpart, planned, same, style);
           if (kind === 'shown') continue;
           isShown = false;
           const list = kind === 'wrong' ? behaviour.wrong : behaviour.unproven;
@@ -278,16 +291,16 @@ interface Outcome {
 
 function cross(
   device: Device,
-  other: Device,
+  counterpart: Device,
   planned: PlannedPad,
   there: PlannedPad,
   style: CodeStyle,
 ): Outcome {
   const lowered = lower(device, [planned], style);
-  const [own] = prove(device, [planned], lowered).failures;
-  if (own) return { kind: 'unproven', message: own.message };
+  const [unproven] = prove(device, [planned], lowered).failures;
+  if (unproven) return { kind: 'unproven', message: unproven.message };
   try {
-    const [failure] = prove(other, [there], loweredOn(other, lowered)).failures;
+    const [failure] = prove(counterpart, [there], loweredOn(counterpart, lowered)).failures;
     return failure ? { kind: 'wrong', message: failure.message } : { kind: 'shown', message: '' };
   } catch (error) {
     if (!(error instanceof NoSuchRegister)) throw error;

@@ -41,16 +41,20 @@ export function addressMap(device: Device): AddressMap {
 
 function operationOn(map: AddressMap, operation: Operation): Operation {
   if (operation.kind === 'wait') return operation;
-  const found = (register: Register, access: 'read' | 'write'): Register => {
+  const counterpart = (register: Register, access: 'read' | 'write'): Register => {
     const same = map.find(register, access);
     if (!same) throw new NoSuchRegister(register);
     return same;
   };
   const isRead = operation.kind === 'read' || operation.kind === 'await';
-  const register = found(operation.register, isRead ? 'read' : 'write');
+  const register = counterpart(operation.register, isRead ? 'read' : 'write');
   if (operation.kind === 'flip' && operation.through) {
     const { set, clear } = operation.through;
-    return { ...operation, register, through: { set: found(set, 'write'), clear: found(clear, 'write') } };
+    return {
+      ...operation,
+      register,
+      through: { set: counterpart(set, 'write'), clear: counterpart(clear, 'write') },
+    };
   }
   return { ...operation, register };
 }

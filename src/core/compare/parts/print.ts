@@ -12,6 +12,10 @@ export function partComparisonText(comparison: PartComparison, first: string, se
     lines.push('', 'The same under two names, which mean nothing to the hardware:');
     for (const each of names) lines.push(`  ${each}`);
   }
+  lines.push(
+    '',
+    `${count(comparison.writes, 'single write')} to registers, each bit alone, none and all, were carried out on both.`,
+  );
   lines.push('', 'Behaviour, each pad alone, from reset and from every state:');
   if (shown > 0)
     lines.push(
@@ -32,14 +36,14 @@ export function partComparisonText(comparison: PartComparison, first: string, se
   if (more > 0) lines.push(`  and ${count(more, 'case')} more that are not listed`);
   lines.push('', VERDICTS[verdictOf(comparison)]);
   lines.push(
-    'Not compared: titles and sources, electrical figures of supplies and packages, rates, what several pads do together.',
+    'Not compared: titles and sources, electrical figures of supplies and packages, rates, what several pads do together, what keys and hidden state do over several writes beyond what code needs.',
   );
   return lines.join('\n');
 }
 
 /** The outcome in a sentence. */
 export const VERDICTS = {
-  same: 'The two do the same.',
+  same: 'In all that was compared, the two do the same.',
   different: 'The two are not the same.',
   open: 'Nothing differs, but not all of it was shown.',
 } as const;

@@ -42,7 +42,7 @@ import {
 /** What a register does when it is accessed, in the words that stand for clauses; a list among them is joined by "and". */
 const ACCESS_WORDS = ['set', 'clear', 'toggle', 'masked', 'alias', 'act', 'strobe', 'key'] as const;
 
-const spoken: Value = {
+const accessPhrase: Value = {
   shows: [
     ...['set of', 'clear of', 'toggle of', 'alias of'].map((each) => `"${each}" REGISTER`),
     '"set and clear of" | "clear and set of" REGISTER ["both" "set" | "clear" | "toggle" | "keep"]',
@@ -54,26 +54,26 @@ const spoken: Value = {
     const first = cursor.readWord();
     cursor.at = start;
     if (cursor.text[start] !== '`' && !ACCESS_WORDS.some((each) => each === first)) return undefined;
-    const said = cursor.readPhrase();
-    if (said === undefined || cursor.text[start] === '`') return said;
+    const phraseText = cursor.readPhrase();
+    if (phraseText === undefined || cursor.text[start] === '`') return phraseText;
     return first === 'key'
-      ? said.replace(/(?<= opens .*) and /g, ', ')
-      : said.replace(/ both (set|clear|toggle|keep)$/, ', both $1');
+      ? phraseText.replace(/(?<= opens .*) and /g, ', ')
+      : phraseText.replace(/ both (set|clear|toggle|keep)$/, ', both $1');
   },
   print(given: unknown) {
-    const said = String(given);
-    const plain = said.startsWith('key ')
-      ? said.replace(/, /g, ' and ')
-      : said.replace(/, both (set|clear|toggle|keep)$/, ' both $1');
-    const again = (cursor: Cursor): string | undefined => {
-      const read = spoken.read(cursor) as string | undefined;
-      return read === said ? plain : undefined;
+    const access = String(given);
+    const plain = access.startsWith('key ')
+      ? access.replace(/, /g, ' and ')
+      : access.replace(/, both (set|clear|toggle|keep)$/, ' both $1');
+    const readsBack = (cursor: Cursor): string | undefined => {
+      const read = accessPhrase.read(cursor) as string | undefined;
+      return read === access ? plain : undefined;
     };
-    return printRaw(plain, again) === plain ? plain : printRaw(said, () => undefined);
+    return printRaw(plain, readsBack) === plain ? plain : printRaw(access, () => undefined);
   },
 };
 
-const simpleAccess = (said: string, access: string): Piece => constant('access', access, sequence(said));
+const simpleAccess = (word: string, access: string): Piece => constant('access', access, sequence(word));
 
 const access: Piece[] = [
   simpleAccess('rw', 'read-write'),
@@ -81,11 +81,11 @@ const access: Piece[] = [
   simpleAccess('wo', 'write'),
   simpleAccess('hidden', 'internal'),
   {
-    ...key('access', spoken),
+    ...key('access', accessPhrase),
     print(from) {
-      const { access: said } = from;
-      const isWord = said === undefined || ['read-write', 'read', 'write', 'internal'].includes(String(said));
-      return isWord ? undefined : spoken.print(said);
+      const { access: held } = from;
+      const isWord = held === undefined || ['read-write', 'read', 'write', 'internal'].includes(String(held));
+      return isWord ? undefined : accessPhrase.print(held);
     },
   },
 ];
@@ -154,9 +154,9 @@ const registerNames: Value = {
   },
 };
 
-const said = (lead: string, name: string, item: Value): Piece => sequence(lead, key(name, item));
-const has = said('has', 'has', phrase);
-const packages = said('packages', 'packages', words);
+const option = (lead: string, name: string, item: Value): Piece => sequence(lead, key(name, item));
+const has = option('has', 'has', phrase);
+const packages = option('packages', 'packages', words);
 
 const shown = (shows: string): Value => ({ ...phrase, shows });
 const mask: Value = { ...word, shows: 'MASK' };
@@ -177,9 +177,9 @@ const register: LineForm = {
   ],
   options: [
     ...access,
-    said('index', 'index', expression),
-    said('accessed by', 'accessed by', number),
-    said(
+    option('index', 'index', expression),
+    option('accessed by', 'accessed by', number),
+    option(
       'follows',
       'follows',
       shown(
@@ -190,20 +190,20 @@ const register: LineForm = {
       'shows',
       sequence('shows', key('$value', shown('"bit" EXPRESSION "=" "pad" | [REGISTER] "bit" EXPRESSION …'))),
     ),
-    said('w1c', 'cleared by one', mask),
-    said('w0c', 'cleared by zero', mask),
-    said('ignores', 'readOnly', mask),
-    said('always', 'always', shown('NUMBER "in" MASK')),
-    said('writable where', 'writable where', shown('REGISTER ["from" NUMBER] ["by" NUMBER] ["= 0"]')),
-    said('overlaps', 'overlaps', registerNames),
-    said('read', 'read', clause),
-    said('write', 'write', effects),
-    said('write when', 'write when', clause),
-    said('after read', 'after read', effects),
-    said('any write', 'any write', effects),
-    said('any access', 'any access', effects),
-    said('returns to', 'returns to', shown('NUMBER "after" NUMBER | "unknown" "cycles"')),
-    said('reset', 'reset', reset),
+    option('w1c', 'cleared by one', mask),
+    option('w0c', 'cleared by zero', mask),
+    option('ignores', 'readOnly', mask),
+    option('always', 'always', shown('NUMBER "in" MASK')),
+    option('writable where', 'writable where', shown('REGISTER ["from" NUMBER] ["by" NUMBER] ["= 0"]')),
+    option('overlaps', 'overlaps', registerNames),
+    option('read', 'read', clause),
+    option('write', 'write', effects),
+    option('write when', 'write when', clause),
+    option('after read', 'after read', effects),
+    option('any write', 'any write', effects),
+    option('any access', 'any access', effects),
+    option('returns to', 'returns to', shown('NUMBER "after" NUMBER | "unknown" "cycles"')),
+    option('reset', 'reset', reset),
     has,
     packages,
     source,
@@ -235,7 +235,7 @@ const part: Piece = sequence(
   ),
 );
 
-const by = (name: string): Piece => said(name, name, the.register);
+const by = (name: string): Piece => option(name, name, the.register);
 const SINGLE_BITS = ['set by', 'cleared by', 'toggled by'] as const;
 
 /** A part of a field that is in several places, with the registers that change its bits alone. */
@@ -264,9 +264,9 @@ const place: Piece = {
     const parts: Json[] = [];
     do {
       const { at } = cursor;
-      const one: Json = Object.create(null);
-      if (!partOfSeveral.read(cursor, one)) return false;
-      parts.push(one);
+      const place: Json = Object.create(null);
+      if (!partOfSeveral.read(cursor, place)) return false;
+      parts.push(place);
       cursor.marks.note(parts, parts.length - 1, at);
     } while (cursor.take('then'));
     const [first] = parts;
@@ -285,7 +285,7 @@ const table: Piece = sequence(
   'from',
   key('from', several(the.setting)),
   key('table', rows),
-  optional(said('left out', 'left out', text)),
+  optional(option('left out', 'left out', text)),
 );
 
 export const HARDWARE: readonly LineForm[] = [
@@ -298,7 +298,13 @@ export const HARDWARE: readonly LineForm[] = [
       optional(sequence('each', key('each', oneOf('port', 'pad', 'peripheral', 'signal')))),
       sequence('at', key('base', expression)),
     ],
-    options: [said('printed at', 'document', expression), said('named', 'name', word), has, packages, source],
+    options: [
+      option('printed at', 'document', expression),
+      option('named', 'name', word),
+      has,
+      packages,
+      source,
+    ],
     children: [register],
     target: itemsOf('recipe/registers/blocks'),
   },
@@ -311,7 +317,7 @@ export const HARDWARE: readonly LineForm[] = [
       sequence('open when', key('open when', shown('REGISTER "bit" EXPRESSION ["= 0"]'))),
     ],
     options: [
-      said('registers', 'registers', several(the.register)),
+      option('registers', 'registers', several(the.register)),
       constant('stops', 'writes', sequence('stops writes')),
       has,
     ],
@@ -324,10 +330,10 @@ export const HARDWARE: readonly LineForm[] = [
     head: [column(key('$key', newName('field'))), place],
     options: [
       ...SINGLE_BITS.map(by),
-      said('through', 'through', the.register),
+      option('through', 'through', the.register),
       flag('shared', 'shared'),
       has,
-      said('absent', 'absent', numberOrExpression),
+      option('absent', 'absent', numberOrExpression),
       packages,
       within('$table', table),
     ],
@@ -346,7 +352,7 @@ export const HARDWARE: readonly LineForm[] = [
     says: 'the fields of the application',
     example: 'access latch out, level seen',
     head: [],
-    options: ['latch', 'level', 'pending', 'enable'].map((name) => said(name, name, the.field)),
+    options: ['latch', 'level', 'pending', 'enable'].map((name) => option(name, name, the.field)),
     target: properties('recipe/access', ['latch', 'level', 'pending', 'enable']),
   },
   {
@@ -355,10 +361,10 @@ export const HARDWARE: readonly LineForm[] = [
     example: 'invariant never up and down, why "current flows"',
     head: [],
     options: [
-      said('never', 'never', phrase),
-      said('steady', 'steady', several(the.field)),
-      said('while', 'while', phrase),
-      said('why', 'why', text),
+      option('never', 'never', phrase),
+      option('steady', 'steady', several(the.field)),
+      option('while', 'while', phrase),
+      option('why', 'why', text),
     ],
     target: itemsOf('recipe/invariants'),
   },
@@ -367,7 +373,7 @@ export const HARDWARE: readonly LineForm[] = [
     says: "the maker's names",
     example: 'names "{block}->{register}", include "part.h"',
     head: [key('registers', text)],
-    options: [said('include', 'include', text)],
+    options: [option('include', 'include', text)],
     target: properties('recipe/names', ['registers', 'include']),
   },
   {
@@ -376,12 +382,12 @@ export const HARDWARE: readonly LineForm[] = [
     example: 'stage latch "output levels", writes out, why "before direction"',
     head: [key('id', newName('stage')), optional(key('title', text))],
     options: [
-      said('per', 'per', oneOf(...PER)),
-      said('for', 'for', choice),
-      said('where', 'where', phrase),
+      option('per', 'per', oneOf(...PER)),
+      option('for', 'for', choice),
+      option('where', 'where', phrase),
       flag('in turn', 'in turn'),
-      said('writes', 'fields', several(the.field)),
-      said('why', 'why', text),
+      option('writes', 'fields', several(the.field)),
+      option('why', 'why', text),
     ],
     children: [
       {

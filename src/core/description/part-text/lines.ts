@@ -5,7 +5,7 @@ import { LIMITS, overLimit } from '../../base/limits';
  * indentation (the off-side rule). A line goes on where a bracket is open or its last character is a comma. Linear in the text.
  */
 export interface TextLine {
-  /** From its first character to behind its last, comments and line breaks within it included. */
+  /** From its first character to after its last, comments and line breaks within it included. */
   start: number;
   end: number;
   /** Columns before its first character. */
@@ -31,7 +31,7 @@ const OPENING = new Set(['(', '[']);
 const CLOSING = new Set([')', ']']);
 const QUOTES = new Set(['"', "'", '`']);
 
-/** Where a string that begins at `from` ends: behind its quote, or at the end of its row where it has none. */
+/** Where a string that begins at `from` ends: after its quote, or at the end of its row where it has none. */
 export function endOfString(text: string, from: number): { end: number; closed: boolean } {
   const quote = text[from];
   for (let at = from + 1; at < text.length; at++) {
@@ -55,7 +55,7 @@ const beginsSection = (text: string, row: number): boolean => /[A-Za-z]/.test(te
 const PLAIN = /[^\s#"'`()[\]]+/y;
 
 interface Row {
-  /** Behind the last character that is neither blank nor comment. */
+  /** After the last character that is neither blank nor comment. */
   end: number;
   depth: number;
   comment?: string;

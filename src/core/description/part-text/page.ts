@@ -43,8 +43,8 @@ The page of a part has an editor (tab *Text*). Any other editor that speaks the 
 rename and formatting; for plan files their findings. \`recipe.part\` is checked with the tables beside it.
 
 At the command line: \`./mavrek device check PART\` (with \`--format json\` or \`sarif\`), \`device watch PART\`, which checks whenever a file
-changes, \`device format FILE\`, and \`device compare A B\`: whether two descriptions of a part mean the same. Registers are compared by address, and the code of each
-is proven on the registers of the other, each pad alone. Have a colleague describe the part again, from the data sheet: two people rarely
+changes, \`device format FILE\`, and \`device compare A B\`: whether two descriptions of a part mean the same. Registers are compared by address, single writes to
+each are carried out on both, and the code of each is proven on the registers of the other, each pad alone. Have a colleague describe the part again, from the data sheet: two people rarely
 make the same mistake.
 
 ## JSON

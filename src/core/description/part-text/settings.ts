@@ -67,10 +67,10 @@ const settingValues: Value = {
       if (name === undefined) break;
       values.push(name);
       if (!cursor.take('(')) continue;
-      const said: Json = Object.create(null);
-      separated(cursor, () => (readMeaning(cursor, said) ? true : undefined));
+      const facts: Json = Object.create(null);
+      separated(cursor, () => (readMeaning(cursor, facts) ? true : undefined));
       cursor.expect(')');
-      meanings[name] = said;
+      meanings[name] = facts;
     }
     return values.length === 0 ? undefined : { values, meanings };
   },
@@ -78,8 +78,8 @@ const settingValues: Value = {
     const { values, meanings } = given as { values: string[]; meanings: Json };
     return values
       .map((name) => {
-        const said = meanings[name] as Json | undefined;
-        const all = said ? meaning.flatMap((piece) => piece.print(said) ?? []) : [];
+        const facts = meanings[name] as Json | undefined;
+        const all = facts ? meaning.flatMap((piece) => piece.print(facts) ?? []) : [];
         return all.length === 0 ? word.print(name) : `${word.print(name)} (${commas(all)})`;
       })
       .join(' ');
@@ -94,17 +94,17 @@ const settings: Target = {
       meanings?: Record<string, Json>;
     };
     return Object.entries(all).map(([$key, values]) => {
-      const { values: said = {}, ...more } = meanings[$key] ?? {};
-      return { $key, $values: { values, meanings: said }, ...more };
+      const { values: valueMeanings = {}, ...more } = meanings[$key] ?? {};
+      return { $key, $values: { values, meanings: valueMeanings }, ...more };
     });
   },
   put(cursor, parent, item, at) {
     const { $key, $values, ...more } = item;
     const { values, meanings } = $values as { values: string[]; meanings: Json };
     entriesAt('recipe/settings').put(cursor, parent, { $key, $value: values }, at);
-    const said: Json = { ...more, ...(Object.keys(meanings).length > 0 ? { values: meanings } : {}) };
-    if (Object.keys(said).length === 0) return;
-    const entry = { $key, ...said };
+    const setting: Json = { ...more, ...(Object.keys(meanings).length > 0 ? { values: meanings } : {}) };
+    if (Object.keys(setting).length === 0) return;
+    const entry = { $key, ...setting };
     cursor.marks.copy(item, entry);
     entriesAt('recipe/meanings').put(cursor, parent, entry, at);
   },

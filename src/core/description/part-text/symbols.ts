@@ -51,13 +51,13 @@ function* placed(
     const keyword = node.form?.keyword;
     const id = typeof node.item?.id === 'string' ? node.item.id : undefined;
     const guarded = keyword === 'guard' ? String(node.item?.block) : undefined;
-    const own = keyword === 'block' ? id : (guarded ?? block);
+    const blockHere = keyword === 'block' ? id : (guarded ?? block);
     const setting =
       keyword === 'setting' || keyword === 'between'
         ? String(node.item?.$key ?? node.item?.setting)
         : undefined;
     const place: Place = {
-      ...(own === undefined ? {} : { block: own }),
+      ...(blockHere === undefined ? {} : { block: blockHere }),
       ...(setting === undefined ? {} : { setting }),
       ofFields: keyword === 'invariant',
     };

@@ -38,8 +38,8 @@ const EMPTY_RECIPE = {
 export function readPartLines(name: string, text: string): Result<Json> {
   const placeAt = placesIn(name, text);
   const problems = collectProblems();
-  const said = gather(readTree(text, placeAt, problems), placeAt, problems);
-  return problems.length > 0 ? failWith(problems.list()) : ok(JSON.parse(JSON.stringify(said)));
+  const content = gather(readTree(text, placeAt, problems), placeAt, problems);
+  return problems.length > 0 ? failWith(problems.list()) : ok(JSON.parse(JSON.stringify(content)));
 }
 
 /** A part's text → what its JSON would give. */
@@ -49,9 +49,9 @@ export function readPartText(name: string, text: string, kind: TextKind): Result
   const placeAt = placesIn(name, text);
   const problems = collectProblems();
   const tree = readTree(text, placeAt, problems);
-  const said = gather(tree, placeAt, problems);
+  const content = gather(tree, placeAt, problems);
   if (problems.length > 0) return failWith(problems.list());
-  const root = complete(said, kind, tree.marks);
+  const root = complete(content, kind, tree.marks);
   return ok({
     value: JSON.parse(JSON.stringify(root)),
     placeOf: (path) => placeAt(offsetOf(root, path, tree.marks)),
@@ -62,9 +62,9 @@ export function readPartText(name: string, text: string, kind: TextKind): Result
 export const printRecipeText = (recipe: RecipeSource): string => printPartText({ recipe });
 
 export function readRecipeText(name: string, text: string): Result<RecipeSource> {
-  const said = readPartLines(name, text);
-  if (!said.ok) return said;
-  return ok(wholeRecipe((said.value.recipe ?? {}) as Json) as unknown as RecipeSource);
+  const content = readPartLines(name, text);
+  if (!content.ok) return content;
+  return ok(wholeRecipe((content.value.recipe ?? {}) as Json) as unknown as RecipeSource);
 }
 
 /** A recipe with what it must have, empty where nothing is said of it. */
@@ -85,10 +85,10 @@ function shortBetween(between: unknown): unknown {
   return isPlain ? Object.fromEntries(items.map(({ setting, values }) => [setting, values])) : between;
 }
 
-function complete(said: Json, kind: TextKind, marks: Marks): Json {
-  const { id, name, maker, summary, source, recipe = {}, ...others } = said;
+function complete(content: Json, kind: TextKind, marks: Marks): Json {
+  const { id, name, maker, summary, source, recipe = {}, ...others } = content;
   const device = { id, name, maker, summary, source };
-  marks.copy(said, device);
+  marks.copy(content, device);
   const bits = wholeRecipe(recipe as Json);
   marks.copy(recipe as Json, bits);
   const root: Json =
@@ -102,11 +102,11 @@ function complete(said: Json, kind: TextKind, marks: Marks): Json {
       marks.copy(each, full);
       return full;
     });
-  marks.copy(said, root);
+  marks.copy(content, root);
   return root;
 }
 
-/** Where the value at a path was said, or the nearest that holds it. */
+/** Where the value at a path was content, or the nearest that holds it. */
 function offsetOf(root: unknown, path: readonly (string | number)[], marks: Marks): number {
   let at = root;
   let offset = 0;

@@ -338,10 +338,10 @@ class Elaboration {
     next: number,
   ): [low: number, bits: number] {
     if (item.range) {
-      const [one, two] = [item.range.high, item.range.low].map((each) =>
+      const [left, right] = [item.range.high, item.range.low].map((each) =>
         this.number(each, scope, item.token),
       ) as [number, number];
-      return [Math.min(one, two), Math.abs(one - two) + 1];
+      return [Math.min(left, right), Math.abs(left - right) + 1];
     }
     const width = item.dimensions[0]
       ? this.number(item.dimensions[0], scope, item.token)
@@ -501,8 +501,8 @@ function peripheralsOf(
   for (const register of registers) {
     const dot = register.name.indexOf('.');
     const block = dot < 0 ? name : register.name.slice(0, dot);
-    const own = dot < 0 ? register : { ...register, name: register.name.slice(dot + 1) };
-    byBlock.set(block, [...(byBlock.get(block) ?? []), own]);
+    const inBlock = dot < 0 ? register : { ...register, name: register.name.slice(dot + 1) };
+    byBlock.set(block, [...(byBlock.get(block) ?? []), inBlock]);
   }
   return [...byBlock].map(([block, all]) => {
     const base = all.reduce((least, { offset }) => Math.min(least, offset), Number.MAX_SAFE_INTEGER);

@@ -64,11 +64,11 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
   const name = `${summary.id}.part`;
   useLeaveGuard(changed);
 
-  const show = useCallback((found: Problem[]): void => {
-    setProblems(found);
-    setState(found.length > 0 ? 'wrong' : 'good');
+  const show = useCallback((list: Problem[]): void => {
+    setProblems(list);
+    setState(list.length > 0 ? 'wrong' : 'good');
     const editor = view.current;
-    if (editor) editor.dispatch(setDiagnostics(editor.state, diagnosticsOf(editor.state, found)));
+    if (editor) editor.dispatch(setDiagnostics(editor.state, diagnosticsOf(editor.state, list)));
   }, []);
 
   /** Reads the text, has the schema look at it, and loads the part; what is typed meanwhile begins anew. */
@@ -90,10 +90,10 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
           const held = await api.readRecipe(name, text);
           if (!isCurrent()) return;
           if (!held.ok) return show(held.problems);
-          const found = await reader.check(name, text, held.value);
-          if (!isCurrent() || !found) return;
-          if (found.length === 0) file.current = held.value;
-          show(found);
+          const list = await reader.check(name, text, held.value);
+          if (!isCurrent() || !list) return;
+          if (list.length === 0) file.current = held.value;
+          show(list);
           setVersion((old) => old + 1);
         }, LOAD_MS);
       }, READ_MS);

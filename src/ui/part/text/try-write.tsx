@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { StateBefore, WriteEffect } from '@/core/part-meaning/write-effect';
+import type { StateBefore, WriteEffect } from '@/core/derive/machine/write-effect';
 import type { PartTextReader } from '../../client/part-text-worker';
 import { Segments } from '../../parts/segments';
 import { BitCells } from './bit-cells';

@@ -1,9 +1,9 @@
-import { writeRegister } from '../derive/machine/machine';
-import { mishapText } from '../derive/machine/mishap-text';
-import type { Operation } from '../derive/machine/operations';
-import { assume, type Bits, bitsOf, createMachine, type Machine, setKey } from '../derive/machine/state';
-import type { Device } from '../device/device';
-import { heldBits, type Register } from '../device/registers/types';
+import type { Device } from '../../device/device';
+import { heldBits, type Register } from '../../device/registers/types';
+import { writeRegister } from './machine';
+import { mishapText } from './mishap-text';
+import type { Operation } from './operations';
+import { assume, type Bits, bitsOf, createMachine, type Machine, setKey } from './state';
 
 /** The state before a write: after reset; the same with guards and keys of the register open; whatever it is. */
 export type StateBefore = 'reset' | 'open' | 'every';
@@ -37,8 +37,18 @@ function cellsOf(register: Register, before: Bits, after: Bits): BitChange[] {
   });
 }
 
+const known = new WeakMap<Device, Register[]>();
+
 /** Registers that hold bits, each place in memory once. */
 function holders(device: Device): Register[] {
+  const holding = known.get(device) ?? findHolders(device);
+  known.set(device, holding);
+  return holding;
+}
+
+const isSame = (a: Bits, b: Bits): boolean => a.known === b.known && a.value === b.value && a.was === b.was;
+
+function findHolders(device: Device): Register[] {
   const places = new Set<string>();
   return device.registers.all.filter(({ storage, target }) => {
     if (!storage || target) return false;
@@ -71,10 +81,10 @@ export function writeEffect(
   const before = new Map(all.map((each) => [each, bitsOf(machine, each)]));
   const mishaps = writeRegister(machine, register, value >>> 0);
   const changes = all.flatMap((each) => {
-    const cells = cellsOf(each, before.get(each) as Bits, bitsOf(machine, each));
+    const [was, is] = [before.get(each) as Bits, bitsOf(machine, each)];
     const isWritten = each === register || each === register.target;
-    return isWritten || cells.some((cell) => cell.before !== cell.after)
-      ? [{ register: each.name, cells, isWritten }]
+    return isWritten || !isSame(was, is)
+      ? [{ register: each.name, cells: cellsOf(each, was, is), isWritten }]
       : [];
   });
   changes.sort((a, b) => Number(b.isWritten) - Number(a.isWritten));
