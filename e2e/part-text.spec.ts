@@ -5,7 +5,7 @@ import { copyPart, expect, expectAccessible, expectLegible, test } from './fixtu
 const editor = (page: Page) => page.getByRole('textbox', { name: 'Text of the part' });
 const pane = (page: Page) => page.getByRole('region', { name: 'What it means' });
 
-/** Puts the cursor behind a text of the editor that stands there once, by its own search. */
+/** Puts the cursor after a text of the editor that stands there once, by its own search. */
 async function goTo(page: Page, text: string): Promise<void> {
   await editor(page).focus();
   await page.keyboard.press('Control+f');

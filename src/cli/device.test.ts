@@ -315,8 +315,8 @@ describe("a part's text", () => {
       0,
       expect.stringContaining('In all that was compared, the two do the same.'),
     ]);
-    const other = part('other', (text) => text.replace('(analog: 1, *: 0)', '(analog: 0, *: 1)'));
-    const differ = await mavrek('device', 'compare', name, other, '--format', 'json');
+    const swapped = part('swapped', (text) => text.replace('(analog: 1, *: 0)', '(analog: 0, *: 1)'));
+    const differ = await mavrek('device', 'compare', name, swapped, '--format', 'json');
     expect(differ.status).toBe(1);
     expect(JSON.parse(differ.stdout).behaviour.wrong.length).toBeGreaterThan(0);
   });

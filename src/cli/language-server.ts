@@ -16,6 +16,7 @@ import {
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import { filePlace, type Problem } from '@/core/base/problems';
 import type { Result } from '@/core/base/result';
+import { markdownText } from '@/core/base/text/markdown';
 import type { Derived } from '@/core/derive/derive';
 import { isPartText } from '@/core/description/part-text/recognise';
 import {
@@ -155,8 +156,8 @@ export function serveLanguage(connection: Connection, plans: PlanReader): void {
       const meaning = occurrence && device && meaningOf(device, occurrence.key);
       if (!occurrence || !meaning) return null;
       const lines = [
-        `**${meaning.heading}**${meaning.says ? `: ${plain(meaning.says)}` : ''}`,
-        ...meaning.facts.map(({ name, value }) => `- ${name}: ${plain(value)}`),
+        `**${meaning.heading}**${meaning.says ? `: ${markdownText(meaning.says)}` : ''}`,
+        ...meaning.facts.map(({ name, value }) => `- ${name}: ${markdownText(value)}`),
         ...(meaning.lines.length > 0 ? ['```', ...meaning.lines.slice(0, 12), '```'] : []),
       ];
       return {
@@ -236,6 +237,3 @@ function diagnosticOf(document: TextDocument, path: string, problem: Problem): D
     message: isHere ? problem.message : `${problem.place}: ${problem.message}`,
   };
 }
-
-/** Text of users, without what Markdown would take for its own. */
-const plain = (text: string): string => text.replace(/[\\`*_{}[\]()#+!|<>-]/g, '\\$&').replace(/\s+/g, ' ');

@@ -11,10 +11,12 @@ import { type SmallRecipe, smallPart } from './small-part';
 const PAGE = readFileSync('docs/device-format.md', 'utf8');
 
 /** A worked example of the page that teaches the format, perhaps changed. */
-export function shapeRecipe(shape: number): SmallRecipe {
+export const shapeRecipe = (shape: number): SmallRecipe => recipeOfLines(`shape ${shape}`, shapeText(shape));
+
+export function shapeText(shape: number): string {
   const block = new RegExp(`^\`\`\`part shape ${shape}\\n([\\s\\S]*?)^\`\`\`$`, 'm').exec(PAGE);
   if (!block) throw new Error(`the page has no example of shape ${shape}`);
-  return recipeOfLines(`shape ${shape}`, block[1] as string);
+  return block[1] as string;
 }
 
 /** What lines say of the small part: its hardware, and what else of it is different. */

@@ -40,10 +40,10 @@ test('a description against itself, all of it shown', () => {
 });
 
 test('said otherwise, and the same: other names, clauses for words, another order', () => {
-  const otherwise = LINES.replace('RAISE +2 :8, set of LATCH', 'RAISE +2 :8, read LATCH, write LATCH |= v')
+  const inClauses = LINES.replace('RAISE +2 :8, set of LATCH', 'RAISE +2 :8, read LATCH, write LATCH |= v')
     .replace('LOWER +3 :8, clear of LATCH', 'LOWER +3 :8, read LATCH, write LATCH &= ~v')
     .replace(', set by PORT.RAISE, cleared by PORT.LOWER', '');
-  expect(verdictOf(against(otherwise))).toBe('same');
+  expect(verdictOf(against(inClauses))).toBe('same');
   const named = LINES.replaceAll('RAISE', 'SETS').replaceAll('PORT', 'BANK').replaceAll('dir', 'toward');
   const comparison = against(named);
   expect(verdictOf(comparison)).toBe('same');
@@ -150,12 +150,12 @@ test('a shipped part with every register renamed is the same part', () => {
       text = text.slice(0, from) + insert + text.slice(to);
   }
   const file = (name: string) => ({ name, text: readFileSync(`devices/pellin-p8/${name}`, 'utf8') });
-  const other = expectOk(
+  const renamedPart = expectOk(
     loadDevice(
       expectOk(readDeviceFiles(file('pinout.csv'), file('functions.csv'), { name: 'r.part', text })),
     ),
   );
-  const comparison = compareParts(family('pellin-p8'), other);
+  const comparison = compareParts(family('pellin-p8'), renamedPart);
   expect(verdictOf(comparison)).toBe('same');
   expect(comparison.names.length).toBeGreaterThan(20);
   expect(comparison.behaviour.shown).toBeGreaterThan(200);

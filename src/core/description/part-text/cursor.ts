@@ -59,6 +59,7 @@ export class Marks {
 
 const BARE = /[A-Za-z0-9_*{}][\w.*{}|-]*/y;
 const NUMBER = /-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?(?![\w.])/y;
+const DIGITS = /-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/y;
 const HEX = /0[xX][0-9A-Fa-f]+(?!\w)/y;
 
 const isBare = (word: string): boolean => {
@@ -184,7 +185,13 @@ export class Cursor {
   }
 
   expect(literal: string): void {
-    if (!this.take(literal)) throw new Mistake(`expected "${literal}", found ${this.next()}`, this.at);
+    if (!this.take(literal)) this.refuse(`"${literal}"`);
+  }
+
+  /** What stands here is something else; of a single text the grammar's word is said in words. */
+  refuse(expected: string): never {
+    const words = expected.startsWith('TEXT') ? 'a text in double quotes' : expected;
+    throw new Mistake(`expected ${words}, found ${this.next()}`, this.at);
   }
 
   private string(quote: string): string | undefined {
@@ -206,12 +213,8 @@ export class Cursor {
     const from = this.at;
     if (this.atEnd) this.marks.wanted?.roles.add(role);
     const name = this.readWord();
-    if (name !== undefined) this.noteUse({ role, name, from, to: this.lastEnd, defines });
+    if (name !== undefined) this.marks.uses.push({ role, name, from, to: this.lastEnd, defines });
     return name;
-  }
-
-  private noteUse(use: NameUse): void {
-    this.marks.uses.push(use);
   }
 
   /** A name: bare, or between single quotes. */
@@ -233,7 +236,7 @@ export class Cursor {
 
   /** A number as it is written, for units that move its point. */
   readDigits(): string | undefined {
-    const text = this.match(/-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/y);
+    const text = this.match(DIGITS);
     if (text === undefined || this.atEnd) return undefined;
     this.step(text.length);
     return text;
@@ -305,7 +308,7 @@ export class Cursor {
 
   private noted(start: number, end: number): string {
     const name = this.slice(start, end);
-    this.noteUse({ role: 'raw', name, from: start, to: end, defines: false });
+    this.marks.uses.push({ role: 'raw', name, from: start, to: end, defines: false });
     return name;
   }
 

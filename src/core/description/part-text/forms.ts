@@ -1,6 +1,5 @@
 import { didYouMean } from '../../base/text/near';
 import { type Cursor, Mistake } from './cursor';
-import type { Role } from './roles';
 import { BREAK, JOINED, type Value } from './values';
 
 /**
@@ -18,8 +17,6 @@ export interface Piece {
   shows: string;
   /** The word that it begins with. */
   lead?: string;
-  /** What the names in it are of, where it is nothing but names. */
-  role?: Role;
   /** It may stand in a line several times. */
   repeated?: true;
 }
@@ -27,7 +24,6 @@ export interface Piece {
 /** A property of the object. */
 export const key = (name: string, item: Value): Piece => ({
   shows: item.shows,
-  ...(item.role ? { role: item.role } : {}),
   read(cursor, into) {
     const { at } = cursor;
     const given = item.read(cursor);
@@ -61,10 +57,9 @@ export function sequence(...pieces: readonly (Piece | string)[]): Piece {
     ...(typeof first === 'string' ? { lead: first } : first?.lead ? { lead: first.lead } : {}),
     read(cursor, into) {
       for (const [position, piece] of pieces.entries()) {
-        const { at } = cursor;
         if (typeof piece === 'string' ? cursor.take(piece) : piece.read(cursor, into)) continue;
         if (position === 0) return false;
-        throw new Mistake(expectedText(typeof piece === 'string' ? `"${piece}"` : piece.shows, cursor), at);
+        cursor.refuse(typeof piece === 'string' ? `"${piece}"` : piece.shows);
       }
       return true;
     },
@@ -80,12 +75,7 @@ export function sequence(...pieces: readonly (Piece | string)[]): Piece {
   };
 }
 
-/** What was expected, in words where the grammar has a single one for it. */
-function expectedText(shows: string, cursor: Cursor): string {
-  const words = shows.startsWith('TEXT') ? 'a text in double quotes' : shows;
-  return `expected ${words}, found ${cursor.next()}`;
-}
-
+/** It may be left out. */
 export const optional = (piece: Piece): Piece => ({
   ...piece,
   shows: `[${piece.shows}]`,
@@ -106,13 +96,19 @@ export const either = (...pieces: readonly Piece[]): Piece => ({
   },
 });
 
+/** An object of its own that a piece reads; undefined where something else stands there. */
+function itemOf(piece: Piece, cursor: Cursor): Json | undefined {
+  const item: Json = Object.create(null);
+  return piece.read(cursor, item) ? item : undefined;
+}
+
 /** Pieces that belong to an object within the object. */
 export const within = (name: string, piece: Piece): Piece => ({
   ...piece,
   read(cursor, into) {
     const { at } = cursor;
-    const inner: Json = Object.create(null);
-    if (!piece.read(cursor, inner)) return false;
+    const inner = itemOf(piece, cursor);
+    if (!inner) return false;
     into[name] = inner;
     cursor.marks.note(into, name, at);
     return true;
@@ -138,8 +134,8 @@ export const repeated = (name: string, piece: Piece): Piece => ({
   ...(piece.lead ? { lead: piece.lead } : {}),
   read(cursor, into) {
     const { at } = cursor;
-    const item: Json = Object.create(null);
-    if (!piece.read(cursor, item)) return false;
+    const item = itemOf(piece, cursor);
+    if (!item) return false;
     into[name] ??= [];
     const list = into[name] as unknown[];
     list.push('$value' in item ? item.$value : item);
@@ -164,8 +160,8 @@ export const entry = (name: string, piece: Piece): Piece => ({
   ...(piece.lead ? { lead: piece.lead } : {}),
   read(cursor, into) {
     const { at } = cursor;
-    const item: Json = Object.create(null);
-    if (!piece.read(cursor, item)) return false;
+    const item = itemOf(piece, cursor);
+    if (!item) return false;
     into[name] ??= Object.create(null);
     putEntry(cursor, into[name] as Json, item, at);
     return true;
@@ -242,10 +238,7 @@ export function readLine(form: LineForm, cursor: Cursor): Json {
   const item: Json = Object.create(null);
   const { head, options } = form;
   if (form.keyword !== undefined) cursor.expect(form.keyword);
-  for (const piece of head) {
-    const { at } = cursor;
-    if (!piece.read(cursor, item)) throw new Mistake(expectedText(piece.shows, cursor), at);
-  }
+  for (const piece of head) if (!piece.read(cursor, item)) cursor.refuse(piece.shows);
   const seen = new Set<Piece>();
   let isFirst = true;
   while (!cursor.atEnd) {

@@ -1,4 +1,4 @@
-import { type Cursor, printRaw, quoted } from './cursor';
+import { printRaw, quoted } from './cursor';
 import {
   column,
   constant,
@@ -65,11 +65,9 @@ const accessPhrase: Value = {
     const plain = access.startsWith('key ')
       ? access.replace(/, /g, ' and ')
       : access.replace(/, both (set|clear|toggle|keep)$/, ' both $1');
-    const readsBack = (cursor: Cursor): string | undefined => {
-      const read = accessPhrase.read(cursor) as string | undefined;
-      return read === access ? plain : undefined;
-    };
-    return printRaw(plain, readsBack) === plain ? plain : printRaw(access, () => undefined);
+    const isPlain =
+      printRaw(plain, (cursor) => (accessPhrase.read(cursor) === access ? plain : undefined)) === plain;
+    return isPlain ? plain : quoted(access, '`');
   },
 };
 
@@ -141,10 +139,10 @@ const reset: Value = (() => {
 
 /** Registers named after each other; the exchange format has them with commas. */
 const registerNames: Value = {
-  shows: 'NAME …',
+  shows: 'REGISTER …',
   read(cursor) {
     if (cursor.text[cursor.at] === '`') return cursor.readPhrase();
-    const all = words.read(cursor) as string[];
+    const all = several(the.register).read(cursor) as string[];
     return all.length === 0 ? undefined : all.join(', ');
   },
   print(given) {

@@ -13,7 +13,7 @@ export interface Printed {
   beside: readonly string[];
 }
 
-export const WIDTH = 132;
+const WIDTH = 132;
 const INDENT = 2;
 /** A column that is wider moves nobody. */
 const WIDEST_COLUMN = 26;
@@ -26,10 +26,10 @@ export function layOut(lines: readonly Printed[]): string {
   for (const [position, { depth, above, blankAbove, beside }] of lines.entries()) {
     const margin = ' '.repeat(INDENT * depth);
     if (blankAbove && position > 0) out += '\n';
-    const long = beside.length > 1 || (beside.length === 1 && plain(texts[position] ?? '').includes('\n'));
-    for (const comment of [...above, ...(long ? beside : [])])
+    // One comment stays beside its line; of several nobody could say where.
+    const tail = beside.length === 1 ? `  # ${beside[0]}` : '';
+    for (const comment of tail === '' ? [...above, ...beside] : above)
       out += `${margin}# ${comment}`.trimEnd().concat('\n');
-    const tail = !long && beside.length === 1 ? `  # ${beside[0]}` : '';
     out += `${broken(texts[position] ?? '', margin)}${tail}\n`;
   }
   return out;

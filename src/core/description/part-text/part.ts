@@ -44,37 +44,30 @@ const volts = quantity('V');
 const hertz = quantity('Hz', true);
 const ohms = quantity('Ohm', true);
 
+const sources = sequence('sources', key('sourceMilliamps', milliamps));
+const sinks = sequence('sinks', key('sinkMilliamps', milliamps));
+const sourcesAndSinks = sequence('sources and sinks', key('sourceMilliamps', milliamps));
+
 /** What it gives and takes, in one where that is the same. */
 const currents: Piece = {
-  shows: '"sources and sinks" NUMBER mA | ["sources" NUMBER mA] ["sinks" NUMBER mA]',
+  shows: `${sourcesAndSinks.shows} | [${sources.shows}] [${sinks.shows}]`,
   lead: 'sources',
   read(cursor, into) {
-    const { at } = cursor;
-    const isBoth = cursor.take('sources and sinks');
-    const kinds = isBoth ? ['sourceMilliamps', 'sinkMilliamps'] : [];
-    if (!isBoth && cursor.take('sources')) kinds.push('sourceMilliamps');
-    else if (!isBoth && cursor.take('sinks')) kinds.push('sinkMilliamps');
-    if (kinds.length === 0) return false;
-    const held = milliamps.read(cursor);
-    if (held === undefined) throw new Mistake(`expected NUMBER mA, found ${cursor.next()}`, cursor.at);
-    for (const kind of kinds) {
-      into[kind] = held;
-      cursor.marks.note(into, kind, at);
+    if (sourcesAndSinks.read(cursor, into)) {
+      into.sinkMilliamps = into.sourceMilliamps;
+      return true;
     }
-    if (kinds[0] === 'sourceMilliamps' && !isBoth && cursor.take('sinks'))
-      return key('sinkMilliamps', milliamps).read(cursor, into);
-    return true;
+    const gives = sources.read(cursor, into);
+    return sinks.read(cursor, into) || gives;
   },
-  print({ sourceMilliamps, sinkMilliamps }) {
-    if (sourceMilliamps !== undefined && sourceMilliamps === sinkMilliamps)
-      return `sources and sinks ${milliamps.print(sourceMilliamps)}`;
-    const all = [
-      ...(sourceMilliamps === undefined ? [] : [`sources ${milliamps.print(sourceMilliamps)}`]),
-      ...(sinkMilliamps === undefined ? [] : [`sinks ${milliamps.print(sinkMilliamps)}`]),
-    ];
+  print(from) {
+    if (from.sourceMilliamps !== undefined && from.sourceMilliamps === from.sinkMilliamps)
+      return sourcesAndSinks.print(from);
+    const all = [sources, sinks].flatMap((piece) => piece.print(from) ?? []);
     return all.length === 0 ? undefined : all.join(' ');
   },
 };
+
 /** Levels that an input is sure to read, as parts of its supply. */
 const thresholds: Piece = {
   ...sequence(
@@ -260,8 +253,7 @@ const pins = entries(
   (cursor) => {
     const pin = cursor.readWord();
     const pad = pin === undefined ? undefined : cursor.readName('pad', false);
-    if (pin !== undefined && pad === undefined)
-      throw new Mistake(`expected the pad of pin ${pin}, found ${cursor.next()}`, cursor.at);
+    if (pin !== undefined && pad === undefined) cursor.refuse(`the pad of pin ${pin}`);
     return pin === undefined ? undefined : [pin, pad];
   },
   (pin, pad: string) => `${word.print(pin)} ${word.print(pad)}`,
@@ -377,7 +369,7 @@ export const PART_LINES: readonly LineForm[] = [
         example: 'line EXT0, pads A0 B0, number 6',
         head: [key('name', word)],
         options: [
-          sequence('pads', key('pads', { ...names, role: 'pad' })),
+          sequence('pads', key('pads', names)),
           sequence('ports', key('ports', several(the.port))),
           sequence('number', key('number', number)),
           flag('together', 'together'),

@@ -130,8 +130,7 @@ const ports = entries(
       const column = cursor.readWord();
       if (column === undefined) return [name, columns];
       const held = number.read(cursor);
-      if (held === undefined)
-        throw new Mistake(`expected the number of column ${column}, found ${cursor.next()}`, cursor.at);
+      if (held === undefined) cursor.refuse(`the number of column ${column}`);
       columns[column] = held;
     }
   },
@@ -186,7 +185,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
   },
   {
     keyword: 'exclude',
-    says: 'settings that are not to be had together',
+    says: 'settings that do not go together',
     example: 'exclude (mode analog, pull up|down), why "note 3"',
     head: [key('settings', choice)],
     options: [
@@ -215,7 +214,7 @@ export const SETTINGS_LINES: readonly LineForm[] = [
       sequence('settings', key('settings', choice)),
       sequence('classes', key('classes', several(the.class))),
       sequence('where', key('where', phrase)),
-      sequence('stages', key('stages', words)),
+      sequence('stages', key('stages', several(the.stage))),
       why,
     ],
     target: between,

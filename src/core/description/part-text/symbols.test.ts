@@ -2,9 +2,12 @@ import { readFileSync } from 'node:fs';
 import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES } from '@/testing/families';
 import { randomFrom, rounds } from '@/testing/random';
+import { recipeOfLines, shapeText } from '@/testing/shape';
+import { smallPart } from '@/testing/small-part';
+import { compileDevice } from '../../device/compile/compile';
 import { loadDevice } from '../../device/compile/load';
 import { readDeviceFiles } from '../../import/compose/device-files';
-import { completionsAt, occurrenceAt, renamed, symbolsOf, usesOf } from './symbols';
+import { completionsAt, isRenamable, occurrenceAt, renamed, symbolsOf, usesOf } from './symbols';
 
 const SARN = readFileSync('devices/sarn-s9/recipe.part', 'utf8');
 const at = (text: string, piece: string, within = 0): number => text.indexOf(piece) + within;
@@ -40,7 +43,7 @@ test('everywhere in the shipped texts: what is used is given, or is a thing of t
 test('renamed, a text says the same of a thing with another name', () => {
   for (const round of rounds('names changed', { seconds: 4, least: 20 })) {
     const random = randomFrom(77_000 + round);
-    const folder = random.pick(['pellin-p8', 'ostrel-n5', 'ketter-k2', 'velm-v3']);
+    const folder = random.pick(['pellin-p8', 'ostrel-n5', 'ketter-k2', 'velm-v3', 'brask-b14']);
     const text = readFileSync(`devices/${folder}/recipe.part`, 'utf8');
     const { definitions } = symbolsOf(text);
     const renamable = [...definitions.values()].filter(
@@ -64,6 +67,29 @@ test('renamed, a text says the same of a thing with another name', () => {
     expect(loadDevice(expectOk(read)).ok).toBe(true);
     expect(apply(changed, changed.indexOf('RENAMED_X'), chosen.name)).toBe(text);
   }
+});
+
+test('every block, register, field and stage of the worked examples is renamed wherever it stands', () => {
+  for (let shape = 1; shape <= 40; shape++) {
+    const text = shapeText(shape);
+    const { definitions } = symbolsOf(text);
+    const names = [...definitions.values()].filter(isRenamable);
+    expect(names.length).toBeGreaterThan(2);
+    for (const { from, key } of names) {
+      const changes = expectOk(renamed(text, from, 'RENAMED_X')).reverse();
+      const changed = changes.reduce(
+        (all, change) => all.slice(0, change.from) + change.insert + all.slice(change.to),
+        text,
+      );
+      const loaded = compileDevice(smallPart(recipeOfLines('renamed', changed)));
+      expect([shape, key, loaded.ok ? [] : loaded.problems]).toEqual([shape, key, []]);
+    }
+  }
+});
+
+test('what is used in the tables, too, is not renamed here', () => {
+  const changes = renamed(SARN, at(SARN, 'class std', 6), 'plainer');
+  expect(changes.ok ? '' : changes.problems[0]?.message).toMatch(/used where this text does not reach/);
 });
 
 test('a name that is taken, or is none, is refused', () => {

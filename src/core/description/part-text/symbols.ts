@@ -1,9 +1,8 @@
 import { collectProblems } from '../../base/problems';
-import type { Result } from '../../base/result';
-import { fail, ok } from '../../base/result';
-import { Cursor, type NameUse, printWord } from './cursor';
+import { fail, ok, type Result } from '../../base/result';
+import { Cursor, Marks, Mistake, type NameUse, printWord } from './cursor';
 import { readLine } from './forms';
-import type { TextLine } from './lines';
+import { linesOf, type TextLine } from './lines';
 import type { Role } from './roles';
 import { formFor, formsUnder, type Node, readTree } from './tree';
 
@@ -29,8 +28,8 @@ export interface Symbols {
   definitions: ReadonlyMap<string, Occurrence>;
 }
 
-/** A word of a little language, perhaps with the block before it: `PORT.OUT`, `PORT[PA].OUT`, `OUT`. */
-const WORD = /([A-Za-z_]\w*)(?:\[[^\]\n]*\])?(?:\.([A-Za-z_]\w*))?/g;
+/** A word of a little language, perhaps with the block before it: `PORT.OUT`, `PORT[PA].OUT`, `PORT.*`, `OUT`. */
+const WORD = /([A-Za-z_]\w*)(\[[^\]\n]*\])?(?:\.([A-Za-z_]\w*|\*))?/g;
 
 interface Place {
   /** The block that the line belongs to. */
@@ -76,7 +75,15 @@ function once(uses: readonly NameUse[]): NameUse[] {
   );
 }
 
+let last: { text: string; symbols: Symbols } | undefined;
+
+/** Names of a text. Editors ask for those of the same text at every move of the cursor. */
 export function symbolsOf(text: string): Symbols {
+  if (last?.text !== text) last = { text, symbols: readSymbols(text) };
+  return last.symbols;
+}
+
+function readSymbols(text: string): Symbols {
   const { nodes, marks } = readTree(text, String, collectProblems(Number.POSITIVE_INFINITY));
   const all = [...placed(nodes, once(marks.uses))];
   const definitions = new Map<string, Occurrence>();
@@ -110,27 +117,30 @@ export function symbolsOf(text: string): Symbols {
     if (second !== undefined) {
       if (!isKnown('block', first)) return false;
       add('block', first, first, from, from + first.length, false);
-      add('register', `${first}.${second}`, second, at, at + second.length, false);
+      if (second !== '*') add('register', `${first}.${second}`, second, at, at + second.length, false);
       return true;
     }
     if (block === undefined || !isKnown('register', `${block}.${first}`)) return false;
     add('register', `${block}.${first}`, first, from, from + first.length, false);
     return true;
   };
+  /** The names in a stretch of text, those of elements (`R[S]`) too. */
+  const addNames = (from: number, to: number, role: Role | 'raw', place: Place): void => {
+    for (const match of text.slice(from, to).matchAll(WORD)) {
+      const [whole, first = '', element, second] = match;
+      const at = from + match.index;
+      if (element) addNames(at + first.length + 1, at + first.length + element.length - 1, 'raw', place);
+      if (addRegister(at, first, second, at + whole.length - (second?.length ?? 0), place)) continue;
+      if (role === 'register' && second === undefined)
+        add('register', `${place.block}.${first}`, first, at, at + first.length, false);
+      else if (place.ofFields && isKnown('field', first))
+        add('field', first, first, at, at + first.length, false);
+    }
+  };
   for (const { use, place } of all) {
     if (use.defines) continue;
-    if (use.role === 'register' || use.role === 'raw') {
-      const written = text.slice(use.from, use.to);
-      for (const match of written.matchAll(WORD)) {
-        const [whole, first = '', second] = match;
-        const from = use.from + match.index;
-        if (addRegister(from, first, second, from + whole.length - (second?.length ?? 0), place)) continue;
-        if (use.role === 'register' && second === undefined)
-          add('register', `${place.block}.${first}`, first, from, from + first.length, false);
-        else if (place.ofFields && isKnown('field', first))
-          add('field', first, first, from, from + first.length, false);
-      }
-    } else add(use.role, qualified(use.role, use.name, place), use.name, use.from, use.to, false);
+    if (use.role === 'register' || use.role === 'raw') addNames(use.from, use.to, use.role, place);
+    else add(use.role, qualified(use.role, use.name, place), use.name, use.from, use.to, false);
   }
   occurrences.sort((a, b) => a.from - b.from || a.to - b.to);
   return { occurrences, definitions };
@@ -151,12 +161,22 @@ export interface TextChange {
   insert: string;
 }
 
+/** Things of which all uses are in the text: others stand in the tables of the part as well, or in rows of settings. */
+const RENAMABLE: ReadonlySet<Role> = new Set(['block', 'register', 'field', 'stage']);
+
+export const isRenamable = ({ role }: Occurrence): boolean => RENAMABLE.has(role);
+
 /** Another name for what stands at a place, wherever it is used. */
 export function renamed(text: string, at: number, name: string): Result<TextChange[]> {
   const symbols = symbolsOf(text);
   const chosen = occurrenceAt(symbols, at);
   const place = 'rename';
   if (!chosen) return fail({ place, message: 'no name stands here' });
+  if (!isRenamable(chosen))
+    return fail({
+      place,
+      message: `a ${chosen.role} is used where this text does not reach: in the tables, or in rows of settings`,
+    });
   if (!symbols.definitions.has(chosen.key))
     return fail({ place, message: `${chosen.name} is not given in this text` });
   if (name === '') return fail({ place, message: 'a name is needed' });
@@ -191,7 +211,7 @@ export function completionsAt(text: string, at: number): Completions | undefined
   const head = text.slice(0, from);
   if (/#/.test(text.slice(start, from).replace(/"(?:[^"\\]|\\.)*"/g, ''))) return undefined;
   const { line, above } = lastLine(head);
-  const { marks } = readTree('', String, collectProblems());
+  const marks = new Marks();
   const wanted = { literals: new Set<string>(), roles: new Set<Role | 'raw'>() };
   const forms = formsUnder(above.map((each) => head.slice(each.start, each.end)));
   const words = new Set<string>();
@@ -203,8 +223,9 @@ export function completionsAt(text: string, at: number): Completions | undefined
     if (!form) return undefined;
     try {
       readLine(form, cursor);
-    } catch {
+    } catch (error) {
       // What could come next is known by then.
+      if (!(error instanceof Mistake)) throw error;
     }
     for (const literal of wanted.literals) if (/^[A-Za-z]/.test(literal)) words.add(literal);
   }
@@ -228,10 +249,10 @@ function lastLine(head: string): { line?: TextLine; above: TextLine[] } {
   // A word at the end makes the line go on; where one begins, its indentation says under which.
   const probe = `${head}x`;
   const chain: TextLine[] = [];
-  let lines = readTree(probe, String, collectProblems(1)).lines;
-  for (let last = lines.at(-1); last; last = lines.at(-1)) {
-    chain.push(last);
-    lines = last.children;
+  let { lines } = linesOf(probe);
+  for (let below = lines.at(-1); below; below = lines.at(-1)) {
+    chain.push(below);
+    lines = below.children;
   }
   const line = chain.pop();
   if (!line) return { above: [] };

@@ -25,35 +25,36 @@ const split = (path: string): { holder: string[]; name: string } => {
   return { holder, name };
 };
 
-/** Each line is an item of the list at `path`; `which` says which items, where lines of several kinds share it. */
-export function itemsOf(path: string, which: (item: Json) => boolean = () => true): Target {
+/** A list at `path`, its items held as lines say them. */
+function listAt(path: string, item: (held: unknown) => Json, held: (item: Json) => unknown): Target {
   const { holder, name } = split(path);
   return {
-    all: (parent) => ((look(parent, holder)?.[name] ?? []) as Json[]).filter(which),
-    put(cursor, parent, item, at) {
+    all: (parent) => ((look(parent, holder)?.[name] ?? []) as unknown[]).map(item),
+    put(cursor, parent, line, at) {
       const place = reach(parent, holder);
       place[name] ??= [];
       const list = place[name] as unknown[];
-      list.push(item);
+      list.push(held(line));
       cursor.marks.note(list, list.length - 1, at);
     },
   };
 }
 
+/** Each line is an item of the list at `path`. */
+export const itemsOf = (path: string): Target =>
+  listAt(
+    path,
+    (held) => held as Json,
+    (line) => line,
+  );
+
 /** Each line is a text of the list at `path`. */
-export function textsOf(path: string): Target {
-  const { holder, name } = split(path);
-  return {
-    all: (parent) => ((look(parent, holder)?.[name] ?? []) as unknown[]).map(($value) => ({ $value })),
-    put(cursor, parent, item, at) {
-      const place = reach(parent, holder);
-      place[name] ??= [];
-      const list = place[name] as unknown[];
-      list.push(item.$value);
-      cursor.marks.note(list, list.length - 1, at);
-    },
-  };
-}
+export const textsOf = (path: string): Target =>
+  listAt(
+    path,
+    ($value) => ({ $value }),
+    ({ $value }) => $value,
+  );
 
 /** Each line is an entry of the map at `path`, its key being `$key`. */
 export function entriesAt(path: string): Target {

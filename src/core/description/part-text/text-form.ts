@@ -106,7 +106,7 @@ function complete(content: Json, kind: TextKind, marks: Marks): Json {
   return root;
 }
 
-/** Where the value at a path was content, or the nearest that holds it. */
+/** Where the value at a path was said, or the nearest that holds it. */
 function offsetOf(root: unknown, path: readonly (string | number)[], marks: Marks): number {
   let at = root;
   let offset = 0;

@@ -1,4 +1,4 @@
-import { collectProblems, type Problems } from '../../base/problems';
+import type { Problems } from '../../base/problems';
 import { didYouMean } from '../../base/text/near';
 import { Cursor, Marks, Mistake } from './cursor';
 import { type Json, type LineForm, readLine } from './forms';
@@ -16,7 +16,6 @@ export interface Node {
 
 export interface Tree {
   nodes: Node[];
-  lines: TextLine[];
   /** Comments after the last line. */
   below: string[];
   marks: Marks;
@@ -88,15 +87,11 @@ export function readTree(text: string, placeAt: (at: number) => string, problems
       return { line, children: [] };
     }
   };
-  return { nodes: lines.map((line) => read(line, PART_LINES)), lines, below, marks };
+  return { nodes: lines.map((line) => read(line, PART_LINES)), below, marks };
 }
 
 /** Puts what lines say where the exchange format has it. */
-export function gather(
-  { nodes, marks }: Tree,
-  placeAt: (at: number) => string,
-  problems: Problems = collectProblems(),
-): Json {
+export function gather({ nodes, marks }: Tree, placeAt: (at: number) => string, problems: Problems): Json {
   const root: Json = Object.create(null);
   const put = ({ form, item, line, children }: Node, parent: Json): void => {
     if (!form || !item) return;

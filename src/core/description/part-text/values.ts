@@ -12,10 +12,6 @@ export interface Value {
   print(value: unknown): string;
   /** As the printed grammar shows it, and as messages say what was expected. */
   shows: string;
-  /** What kind of thing a name is of: what it may be, and where it leads, follows from that. */
-  role?: Role;
-  /** The name is given here; elsewhere it is referred to. */
-  defines?: true;
 }
 
 /** A place where a printed line may be broken. */
@@ -35,12 +31,12 @@ const nameOf = (role: Role, defines = false): Value => ({
   ...word,
   read: (cursor) => cursor.readName(role, defines),
   shows: role.toUpperCase(),
-  role,
 });
 
 /** A name that refers to something. */
 export const the = {
   block: nameOf('block'),
+  stage: nameOf('stage'),
   register: nameOf('register'),
   field: nameOf('field'),
   setting: nameOf('setting'),
@@ -53,7 +49,7 @@ export const the = {
   signal: nameOf('signal'),
 };
 /** A name that is given here. */
-export const newName = (role: Role): Value => ({ ...nameOf(role, true), defines: true });
+export const newName = (role: Role): Value => nameOf(role, true);
 export const text = value(
   'TEXT',
   (cursor) => cursor.readText(),
@@ -84,7 +80,9 @@ export const count = value(
   (cursor) => {
     const plain = cursor.readNumber();
     if (plain !== undefined || !cursor.take('(')) return plain;
-    return closed(cursor, cursor.readExpression(), 'an expression');
+    const inner = cursor.readExpression() ?? cursor.refuse('EXPRESSION');
+    cursor.expect(')');
+    return inner;
   },
   (given: number | string) => (typeof given === 'number' ? String(given) : `(${expression.print(given)})`),
 );
@@ -100,12 +98,6 @@ export const numberOrExpression = value(
   (given: number | string) => phrase.print(String(given)),
 );
 
-function closed<T>(cursor: Cursor, given: T | undefined, expected: string): T {
-  if (given === undefined) throw new Mistake(`expected ${expected}, found ${cursor.next()}`, cursor.at);
-  cursor.expect(')');
-  return given;
-}
-
 /** One of some words, which may have blanks. */
 export const oneOf = (...all: readonly string[]): Value => {
   const longestFirst = [...all].sort((a, b) => b.length - a.length);
@@ -114,12 +106,7 @@ export const oneOf = (...all: readonly string[]): Value => {
 };
 
 /** Values one after the other, none of them left out. */
-export const several = (item: Value): Value => ({
-  ...severalOf(item),
-  ...(item.role ? { role: item.role } : {}),
-});
-
-const severalOf = (item: Value): Value =>
+export const several = (item: Value): Value =>
   value(
     `${item.shows} …`,
     (cursor) => {
@@ -184,8 +171,7 @@ export function separated<T>(cursor: Cursor, item: () => T | undefined): T[] {
   for (;;) {
     const next = item();
     if (next === undefined) {
-      if (items.length === 0) return items;
-      throw new Mistake(`expected more after the comma, found ${cursor.next()}`, cursor.at);
+      return items.length === 0 ? items : cursor.refuse('more after the comma');
     }
     items.push(next);
     if (!cursor.take(',')) return items;
@@ -226,11 +212,7 @@ export const entries = (
     },
   );
 
-const needed = (cursor: Cursor, item: Value): unknown => {
-  const given = item.read(cursor);
-  if (given === undefined) throw new Mistake(`expected ${item.shows}, found ${cursor.next()}`, cursor.at);
-  return given;
-};
+const needed = (cursor: Cursor, item: Value): unknown => item.read(cursor) ?? cursor.refuse(item.shows);
 
 /** Entries of a name and a value. */
 export const mapOf = (item: Value): Value =>

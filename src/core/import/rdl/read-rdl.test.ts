@@ -36,9 +36,9 @@ addrmap guard {
 const guard = () => expectOk(readRdl('guard.rdl', GUARD));
 const register = (block: string, name: string) => {
   const peripheral = guard().peripherals.find((each) => each.name === block);
-  const found = peripheral?.registers.find((each) => each.name === name);
-  if (!peripheral || !found) throw new Error(`no ${block}.${name}`);
-  return { ...found, address: peripheral.base + found.offset };
+  const match = peripheral?.registers.find((each) => each.name === name);
+  if (!peripheral || !match) throw new Error(`no ${block}.${name}`);
+  return { ...match, address: peripheral.base + match.offset };
 };
 
 test('addresses, arrays, parameters and what is given out by itself', () => {

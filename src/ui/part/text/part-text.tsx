@@ -8,6 +8,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Problem } from '@/core/base/problems';
 import { onTables } from '@/core/description/on-tables';
 import {
+  isRenamable,
   type Occurrence,
   occurrenceAt,
   renamed,
@@ -122,11 +123,11 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
   }, []);
 
   useEffect(() => {
-    const opened = startPartText(device.description);
+    const opened = startPartText(device.original);
     asked.current = opened;
     setReader(opened);
     return () => opened.close();
-  }, [device.description]);
+  }, [device.original]);
 
   const acts = useRef<Acts>({ define: nothing, rename: nothing, format: nothing, store: nothing });
 
@@ -249,7 +250,7 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
       if (definition) go(definition.from);
     },
     rename: () => {
-      if (chosen && mayEdit) setRenaming(chosen.name);
+      if (chosen && mayEdit && isRenamable(chosen)) setRenaming(chosen.name);
     },
     format,
     store: () => void store(),
@@ -303,7 +304,7 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
         )}
         {mayEdit && (
           <>
-            {chosen && renaming === null && (
+            {chosen && isRenamable(chosen) && renaming === null && (
               <button type="button" className="button" onClick={() => acts.current.rename()}>
                 Rename
               </button>
