@@ -6,7 +6,7 @@ import { peopleOn } from './presence';
 
 const HEARTBEAT_MS = 15_000;
 /** A right that was withdrawn ends a stream within this and the moment for which access is remembered. */
-const RIGHT_MS = 1000;
+export const RIGHT_MS = 1000;
 /** Beats after which comments are looked at again, for a notice that was lost. */
 const COMMENTS_EACH = 4;
 /** Edits that come within so short a time are sent together. */

@@ -2,7 +2,7 @@
  * What was looked up of sessions, tokens and plans' workspaces, for a moment: an edit every tenth of a second needs it as often.
  * Whatever changes somebody's access here empties it at once; what another server changed is known after the moment.
  */
-const MOMENT_MS = 800;
+export const MOMENT_MS = 800;
 const MOST = 5000;
 
 interface Kept {

@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { get } from 'node:http';
 import { type AddressInfo, createServer } from 'node:net';
 import { newId } from '@/core/base/text/new-id';
@@ -18,8 +19,13 @@ const freePort = (): Promise<number> =>
 /** The built application, served on a port of its own for the tests of a file. */
 export interface Served {
   url(path: string): string;
+  /** Processor time that it took so far, all threads, in milliseconds: how busy the machine is does not show in it. */
+  processorTime(): number;
   stop(): Promise<void>;
 }
+
+/** Ticks of the kernel's clock in a second, as /proc counts them; fixed for user space on Linux. */
+const TICKS = 100;
 
 export async function serveBuilt(
   env: Record<string, string>,
@@ -46,6 +52,11 @@ export async function serveBuilt(
   }
   return {
     url,
+    processorTime: () => {
+      // The second field is the name in brackets, which may hold blanks: user and system time are the 12th and 13th after it.
+      const after = readFileSync(`/proc/${server.pid}/stat`, 'utf8').split(') ').at(-1)?.split(' ') ?? [];
+      return ((Number(after[11]) + Number(after[12])) * 1000) / TICKS;
+    },
     stop: async () => {
       server.kill('SIGTERM');
       await ended;
