@@ -2,6 +2,7 @@ import type { Metadata, Viewport } from 'next';
 import type { ReactNode } from 'react';
 import { meOf } from '@/server/people/accounts';
 import { whoNow } from '@/server/people/who';
+import { Live } from '@/ui/parts/live';
 import { MeProvider } from '@/ui/people/me';
 import './globals.css';
 
@@ -25,7 +26,9 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
         <script src="/theme.js" />
       </head>
       <body data-me={me && JSON.stringify(me)}>
-        <MeProvider me={me}>{children}</MeProvider>
+        <Live>
+          <MeProvider me={me}>{children}</MeProvider>
+        </Live>
       </body>
     </html>
   );

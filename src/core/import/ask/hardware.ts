@@ -1,12 +1,12 @@
 import { append, largest } from '../../base/lists';
 import type { Problem } from '../../base/problems';
+import type { FileRegister } from '../../description/register-file';
 import type { Pad } from '../../description/types';
 import { type BuiltRecipe, buildRecipe } from '../attach/build';
 import type { FieldRoleChoice, GateChoice } from '../attach/choices';
 import type { FieldPlace } from '../attach/places';
 import type { RegisterFamily } from '../attach/port-registers';
 import { type FieldRole, roleKind } from '../attach/roles';
-import type { FileRegister } from '../svd/types';
 import {
   type GateAnswer,
   type HardwareAnswers,

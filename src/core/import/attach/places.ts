@@ -1,5 +1,5 @@
 import { append } from '../../base/lists';
-import type { FileField, FileValue } from '../svd/types';
+import type { FileField, FileValue } from '../../description/register-file';
 import type { RegisterFamily } from './port-registers';
 
 /** Where a field of every pad could be: so many bits at a regular distance in a register of the port, or of the pad. */

@@ -1,5 +1,5 @@
 import { smallest } from '../../base/lists';
-import type { FileRegister, RegisterFile } from '../svd/types';
+import type { FileRegister, RegisterFile } from '../../description/register-file';
 
 /** Where the same register is for each port, or for each pad, under one name with a hole in it. */
 export interface RegisterFamily {
@@ -102,7 +102,7 @@ function familiesBy(
         bits,
         access: register.access,
         ...(effectOf(register) ? { writes: effectOf(register) } : {}),
-        readActs: register.readActs === true || register.fields.some((one) => one.readActs),
+        readActs: register.reads !== undefined || register.fields.some(({ reads }) => reads !== undefined),
         members: new Map(
           [...members].map(([name, one]) => [
             name,

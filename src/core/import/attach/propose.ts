@@ -1,5 +1,5 @@
 import { largest } from '../../base/lists';
-import type { FileField, FileRegister, RegisterFile, WriteEffect } from '../svd/types';
+import type { FileField, FileRegister, RegisterFile, WriteEffect } from '../../description/register-file';
 import type { FieldRoleChoice, GateChoice, Proposal } from './choices';
 import { type FieldPlace, placesOf } from './places';
 import { type RegisterFamily, registerFamilies } from './port-registers';

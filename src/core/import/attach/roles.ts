@@ -1,6 +1,6 @@
 import type { EncodeSource } from '../../description/recipe';
+import type { WriteEffect } from '../../description/register-file';
 import type { OneFieldKey, SettingKey } from '../../description/settings';
-import type { WriteEffect } from '../svd/types';
 
 /** Numbers by the words of a role's values. */
 export type RoleValues = Readonly<Record<string, number>>;

@@ -1,4 +1,4 @@
-import type { FileValue } from '../svd/types';
+import type { FileValue } from '../../description/register-file';
 import type { FieldRole, FieldRoleKind } from './roles';
 
 const OFF = /\b(off|disabled?|no|none|0)\b/;

@@ -1,11 +1,11 @@
 import { LIMITS, tooLarge } from '../../base/limits';
 import { fail, ok, type Result } from '../../base/result';
+import type { RegisterFile } from '../../description/register-file';
 import { readBsdl } from '../bsdl/read-bsdl';
 import { readRdl } from '../rdl/read-rdl';
 import { isRdl } from '../rdl/recognise';
 import { readIpXact } from '../svd/read-ipxact';
 import { openSvd } from '../svd/read-svd';
-import type { RegisterFile } from '../svd/types';
 import { readXml } from '../svd/xml';
 import type { Grid } from '../tables/grid';
 import { readText, type TextLayout } from '../tables/read-text';

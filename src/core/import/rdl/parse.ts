@@ -45,6 +45,7 @@ export type Statement =
     }
   /** `value` missing: a property that is true. */
   | { kind: 'property'; isDefault: boolean; name: string; value?: Expression; token: Token }
+  /** A step of the path that is one element of an array ends with `[]`. */
   | { kind: 'dynamic'; path: string[]; name: string; value?: Expression; token: Token }
   | { kind: 'enum'; name: string; values: { name: string; value?: Expression; says: string }[] };
 
@@ -309,6 +310,7 @@ function readAssignment(reader: Reader): Statement {
     else if (reader.skip('[')) {
       readExpression(reader);
       reader.expect(']');
+      path.push(`${path.pop()}[]`);
     } else break;
   }
   const dynamic = reader.skip('->') ? reader.word('a property').text : undefined;
@@ -352,7 +354,9 @@ function readOperand(reader: Reader): Expression {
       let name = token.text;
       while (reader.is('.') || reader.is('::') || reader.is('->') || reader.is('[')) {
         if (reader.skip('[')) {
-          readExpression(reader);
+          // Elements of an array are called by their number.
+          const index = readExpression(reader);
+          if (index.kind === 'number') name += index.value;
           reader.expect(']');
         } else {
           name += reader.take().text;

@@ -1,5 +1,6 @@
 import { expectOk } from '@/testing/expect-ok';
 import { randomFrom, rounds } from '@/testing/random';
+import { openRegisters } from '../attach/open-registers';
 import { readFile } from '../files/read-file';
 import { readRdl } from './read-rdl';
 
@@ -92,12 +93,17 @@ test('reset values, where there are some, and what fields mean', () => {
 
 test('side effects are those of the other formats; what has no word there is listed', () => {
   expect(register('P0', 'RAISE')).toMatchObject({ access: 'write-only', fields: [{ writes: 'oneToSet' }] });
-  expect(register('P0', 'SEEN')).toMatchObject({ access: 'read-only', fields: [{ readActs: true }] });
+  expect(register('P0', 'SEEN')).toMatchObject({ access: 'read-only', fields: [{ reads: 'clear' }] });
   expect(register('guard', 'FLAGS').fields).toMatchObject([
     { name: 'up', low: 0, writes: 'oneToClear' },
     { name: 'down', low: 1, writes: 'oneToClear' },
   ]);
-  expect(guard().notCarried).toEqual(['singlepulse: P0.RAISE.ones, P1.RAISE.ones']);
+  expect(register('P0', 'RAISE').fields).toMatchObject([{ pulse: true }]);
+  expect(register('guard', 'FLAGS').fields[0]).toMatchObject({ hardware: 'writes' });
+  // What a proposal for pads has no word for is listed.
+  expect(openRegisters(guard(), []).notCarried).toEqual([
+    'written bits that are back at 0 at once: P0.RAISE.ones, P1.RAISE.ones',
+  ]);
 });
 
 test('a file is known by what it says, too', () => {

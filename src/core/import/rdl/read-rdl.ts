@@ -1,14 +1,16 @@
 import { LIMITS, limitText, tooLarge } from '../../base/limits';
 import { fail, ok, type Result } from '../../base/result';
-import type {
-  FileField,
-  FileRegister,
-  FileValue,
-  PeripheralRegisters,
-  RegisterFile,
-  SvdAccess,
-  WriteEffect,
-} from '../svd/types';
+import {
+  type FileField,
+  type FileRegister,
+  type FileValue,
+  maskOfBits,
+  type PeripheralRegisters,
+  type ReadEffect,
+  type RegisterFile,
+  type SvdAccess,
+  type WriteEffect,
+} from '../../description/register-file';
 import { type Component, type Expression, type InstanceItem, parseRdl, type Statement } from './parse';
 import { Misread, type Token } from './tokens';
 
@@ -57,17 +59,7 @@ const ON_WRITE: Readonly<Record<string, WriteEffect>> = {
 };
 
 /** What software sees of a field, and a register file has no word for. */
-const NOT_CARRIED = [
-  'singlepulse',
-  'swwe',
-  'swwel',
-  'hwset',
-  'hwclr',
-  'counter',
-  'sticky',
-  'stickybit',
-  'rset',
-] as const;
+const NOT_CARRIED = ['counter', 'sticky', 'stickybit'] as const;
 
 class Elaboration {
   private count = 0;
@@ -214,12 +206,12 @@ class Elaboration {
   }
 
   /** Registers of a body, and how much room it takes. */
-  body(component: Component, scope: Scope, prefix: string): Made {
+  body(component: Component, scope: Scope, prefix: string, set: Assigned = nothing()): Made {
     if (++this.depth > DEEPEST) refuse(component.token, `nested deeper than ${DEEPEST} levels`);
     const registers: FileRegister[] = [];
     let next = 0;
     let size = 0;
-    const dynamic = dynamicsOf(component);
+    const assigned = this.assignedIn(component, prefix, set);
     for (const statement of component.body) {
       if (statement.kind !== 'instances') continue;
       const { component: type, scope: defined } = this.typeOf(statement, scope);
@@ -236,15 +228,13 @@ class Elaboration {
             item.token,
             `an array of ${count} cannot be: at most ${limitText('fileRegisters')} are taken`,
           );
-        const set = dynamic.get(item.name) ?? new Map();
+        const toInstance = assigned.within.get(item.name) ?? nothing();
         const element = (index: number): Made => {
           this.count++;
           const title = prefix + item.name + (item.dimensions.length > 0 ? String(index) : '');
-          if (statement.alias !== undefined)
-            this.note('another name of a register', `${title} (of ${statement.alias})`);
           return type.kind === 'reg'
-            ? this.register(type, inner, title, set, item)
-            : this.body(type, inner, `${title}.`);
+            ? this.register(type, inner, title, toInstance, item, statement.alias && prefix + statement.alias)
+            : this.body(type, inner, `${title}.`, toInstance);
         };
         const first = element(0);
         const given = (expression: Expression | undefined, least: number): number | undefined => {
@@ -269,8 +259,15 @@ class Elaboration {
     return { registers, size };
   }
 
-  private register(type: Component, scope: Scope, name: string, set: Properties, item: InstanceItem): Made {
-    const properties = this.properties(type, scope, set);
+  private register(
+    type: Component,
+    scope: Scope,
+    name: string,
+    set: Assigned,
+    item: InstanceItem,
+    aliasOf: string | undefined,
+  ): Made {
+    const properties = this.properties(type, scope, set.properties);
     const width = this.value(properties, 'regwidth', scope) ?? 32;
     if (width === 64) {
       this.note('registers of 64 bits', name);
@@ -278,7 +275,7 @@ class Elaboration {
     }
     if (typeof width !== 'number' || ![8, 16, 32].includes(width))
       refuse(item.token, `a register of ${width} bits is not read: 8, 16 or 32`);
-    const { fields, reset, resetMask } = this.fields(type, scope, name, width);
+    const { fields, reset, resetMask } = this.fields(type, scope, name, width, set);
     const accesses = new Set(fields.map(({ access }) => access ?? 'read-write'));
     const [only] = accesses;
     const access = accesses.size === 1 && only ? only : 'read-write';
@@ -292,7 +289,8 @@ class Elaboration {
           bits: width,
           access,
           reset,
-          ...(resetMask === fullMask(width) ? {} : { resetMask }),
+          ...(resetMask === maskOfBits(0, width) ? {} : { resetMask }),
+          ...(aliasOf === undefined ? {} : { aliasOf }),
           fields,
           line: item.token.line,
         },
@@ -305,30 +303,78 @@ class Elaboration {
     scope: Scope,
     name: string,
     width: number,
+    set: Assigned,
   ): { fields: FileField[]; reset: number; resetMask: number } {
     const fields: FileField[] = [];
-    const dynamic = dynamicsOf(register);
+    const assigned = this.assignedIn(register, `${name}.`, set);
     let next = 0;
     let reset = 0;
-    let resetMask = fullMask(width);
+    let resetMask = maskOfBits(0, width);
     for (const statement of register.body) {
       if (statement.kind !== 'instances') continue;
       const { component: type, scope: defined } = this.typeOf(statement, scope);
       if (type.kind !== 'field') continue;
       for (const item of statement.items) {
         const inner = this.enter(type, defined, statement.overrides, scope);
-        const properties = this.properties(type, inner, dynamic.get(item.name) ?? new Map());
+        const properties = this.properties(
+          type,
+          inner,
+          assigned.within.get(item.name)?.properties ?? new Map(),
+        );
         const [low, bits] = this.place(item, scope, properties, next);
         if (low < 0 || bits < 1 || low + bits > width)
           refuse(item.token, `field ${item.name} is outside its register of ${width} bits`);
         next = low + bits;
         const value = item.reset ? this.held(item.reset, scope) : this.value(properties, 'reset', inner);
         if (typeof value === 'number' && Number.isSafeInteger(value)) reset += (value % 2 ** bits) * 2 ** low;
-        else resetMask -= (2 ** bits - 1) * 2 ** low;
+        else resetMask = (resetMask & ~maskOfBits(low, bits)) >>> 0;
         fields.push(this.field(item, properties, inner, name, low, bits));
       }
     }
     return { fields, reset, resetMask };
+  }
+
+  /** `a.b->prop = value` of a body, under what was assigned to its instances from outside; references are from where they stand. */
+  private assignedIn(component: Component, prefix: string, set: Assigned): Assigned {
+    const all = nothing();
+    for (const statement of component.body) {
+      if (statement.kind !== 'dynamic') continue;
+      if (statement.path.some((name) => name.endsWith('[]'))) {
+        this.note('assignments to elements of an array', prefix + statement.path.join('.'));
+        continue;
+      }
+      const to = statement.path.reduce((at, name) => {
+        const inner = at.within.get(name) ?? nothing();
+        at.within.set(name, inner);
+        return inner;
+      }, all);
+      const { value } = statement;
+      const isReference = value?.kind === 'name' && REFERRING.has(statement.name);
+      to.properties.set(statement.name, isReference ? { kind: 'text', value: prefix + value.name } : value);
+    }
+    assign(all, set);
+    return all;
+  }
+
+  /** What the hardware does to a field by itself; of one that software cannot change, it is all that happens. */
+  private hardwareOf(properties: Properties, scope: Scope, sw: string): Pick<FileField, 'hardware'> {
+    if (this.isSet(properties, 'hwset', scope)) return { hardware: 'sets' };
+    if (this.isSet(properties, 'hwclr', scope)) return { hardware: 'clears' };
+    const hw = String(this.value(properties, 'hw', scope) ?? '');
+    return (hw === 'w' || hw === 'rw' || hw === 'wr') && sw !== 'w' ? { hardware: 'writes' } : {};
+  }
+
+  /** `swwe`, `swwel`: a field of the map that lets writes through, high or low. */
+  private enabledBy(properties: Properties, scope: Scope, where: string): Pick<FileField, 'enabledBy'> {
+    for (const [property, openAt] of [
+      ['swwe', 1],
+      ['swwel', 0],
+    ] as const) {
+      const held = this.value(properties, property, scope);
+      if (typeof held === 'string') return { enabledBy: { field: asWritten(held), openAt } };
+      if (held !== undefined && held !== 0) this.note(`${property} by a signal of the hardware`, where);
+    }
+    return {};
   }
 
   private place(
@@ -363,10 +409,15 @@ class Elaboration {
       (name) => ['woclr', 'woset'].includes(name) && this.isSet(properties, name, scope),
     );
     const writes = ON_WRITE[onwrite] ?? (shorthand ? ON_WRITE[shorthand] : undefined);
-    const readActs =
-      properties.has('onread') ||
-      this.isSet(properties, 'rclr', scope) ||
-      this.isSet(properties, 'rset', scope);
+    const onread = String(this.value(properties, 'onread', scope) ?? '');
+    const reads: ReadEffect | undefined =
+      onread === 'rclr' || this.isSet(properties, 'rclr', scope)
+        ? 'clear'
+        : onread === 'rset' || this.isSet(properties, 'rset', scope)
+          ? 'set'
+          : properties.has('onread')
+            ? 'modify'
+            : undefined;
     for (const property of NOT_CARRIED)
       if (this.isSet(properties, property, scope)) this.note(property, `${register}.${item.name}`);
     if (onwrite === 'wuser') this.note('onwrite wuser', `${register}.${item.name}`);
@@ -380,7 +431,10 @@ class Elaboration {
       bits,
       ...(SW_ACCESS[sw] ? { access: SW_ACCESS[sw] } : {}),
       ...(writes ? { writes } : {}),
-      ...(readActs ? { readActs: true as const } : {}),
+      ...(reads ? { reads } : {}),
+      ...(this.isSet(properties, 'singlepulse', scope) ? { pulse: true as const } : {}),
+      ...this.hardwareOf(properties, scope, sw),
+      ...this.enabledBy(properties, scope, `${register}.${item.name}`),
       ...(values.length > 0 ? { values } : {}),
     };
   }
@@ -388,7 +442,11 @@ class Elaboration {
 
 const DEEPEST = 40;
 
-const fullMask = (bits: number): number => 2 ** Math.min(bits, 53) - 1;
+/** Properties whose value is something in the hierarchy. */
+const REFERRING: ReadonlySet<string> = new Set(['swwe', 'swwel']);
+
+/** Where a register or field stands, divided by dots: a block of the map, or the map itself, first. */
+const asWritten = (reference: string): string => reference.split('->')[0] as string;
 
 function refuse(token: Token, message: string): never {
   throw new Misread(message, token.line, token.column);
@@ -410,17 +468,21 @@ function defaultsOf(scope: Scope): Properties {
   return all;
 }
 
-/** `x->prop = value`, by the instance that it is about. */
-function dynamicsOf(component: Component): Map<string, Properties> {
-  const all = new Map<string, Properties>();
-  for (const statement of component.body) {
-    if (statement.kind !== 'dynamic' || statement.path.length !== 1) continue;
-    const name = statement.path[0] as string;
-    const properties: Properties = all.get(name) ?? new Map();
-    properties.set(statement.name, statement.value);
-    all.set(name, properties);
+/** What was assigned from outside: to an instance, and to those within it. */
+interface Assigned {
+  properties: Properties;
+  within: Map<string, Assigned>;
+}
+
+const nothing = (): Assigned => ({ properties: new Map(), within: new Map() });
+
+function assign(to: Assigned, from: Assigned): void {
+  for (const [name, value] of from.properties) to.properties.set(name, value);
+  for (const [name, inner] of from.within) {
+    const known = to.within.get(name) ?? nothing();
+    assign(known, inner);
+    to.within.set(name, known);
   }
-  return all;
 }
 
 function binary(operator: string, left: number, right: number): number {
@@ -504,6 +566,12 @@ function peripheralsOf(
     const inBlock = dot < 0 ? register : { ...register, name: register.name.slice(dot + 1) };
     byBlock.set(block, [...(byBlock.get(block) ?? []), inBlock]);
   }
+  const inMap = (path: string): string =>
+    byBlock.has(path.slice(0, path.indexOf('.'))) ? path : `${name}.${path}`;
+  const bound = (field: FileField): FileField =>
+    field.enabledBy
+      ? { ...field, enabledBy: { ...field.enabledBy, field: inMap(field.enabledBy.field) } }
+      : field;
   return [...byBlock].map(([block, all]) => {
     const base = all.reduce((least, { offset }) => Math.min(least, offset), Number.MAX_SAFE_INTEGER);
     return {
@@ -511,7 +579,14 @@ function peripheralsOf(
       description: block === name ? description : '',
       group: name,
       base,
-      registers: all.map((register) => ({ ...register, offset: register.offset - base })),
+      registers: all.map((register) => ({
+        ...register,
+        offset: register.offset - base,
+        fields: register.fields.map(bound),
+        ...(register.aliasOf === undefined
+          ? {}
+          : { aliasOf: inMap(register.aliasOf).slice(block.length + 1) }),
+      })),
     };
   });
 }

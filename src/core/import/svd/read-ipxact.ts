@@ -5,11 +5,13 @@ import {
   type FileField,
   type FileRegister,
   type FileValue,
+  maskOfBits,
   type PeripheralRegisters,
   type RegisterFile,
+  readEffectOf,
   type SvdAccess,
   WRITE_EFFECTS,
-} from './types';
+} from '../../description/register-file';
 import type { Leafy, XmlElement, XmlReading } from './xml';
 
 const ACCESS: Readonly<Record<string, SvdAccess>> = {
@@ -156,14 +158,18 @@ function registersOf(
         registersOf(element, `${title}.`, place, { ...level, access }, found, reader);
       else {
         reader.registers++;
-        const { fields, reset } = fieldsOf(element, reader);
+        const { fields, reset, unknown } = fieldsOf(element, reader);
+        const whole = resetOf(element, reader);
         found.push({
           name: title,
           description: words(text(element, 'description') ?? text(element, 'displayName')),
           offset: place,
           bits,
           access,
-          reset: resetOf(element, reader) ?? reset,
+          reset: whole ?? reset,
+          ...(whole === undefined && unknown !== 0
+            ? { resetMask: (maskOfBits(0, bits) & ~unknown) >>> 0 }
+            : {}),
           fields,
           line: element.line,
         });
@@ -172,14 +178,28 @@ function registersOf(
   }
 }
 
+/** `writeValueConstraint`: the only values that may be written. */
+function allowedIn(field: XmlElement, reader: Reader): FileField['allowed'] {
+  const constraint = child(field, 'writeValueConstraint');
+  if (!constraint) return undefined;
+  if (text(constraint, 'useEnumeratedValues') === 'true') return 'listed';
+  const [from, to] = [number(constraint, 'minimum', reader), number(constraint, 'maximum', reader)];
+  return from === undefined || to === undefined ? undefined : { from, to };
+}
+
 /** Reset of the whole register, as older versions of the standard have it. */
 function resetOf(element: XmlElement, reader: Reader): number | undefined {
   const reset = child(element, 'reset') ?? child(child(element, 'resets'), 'reset');
   return reset && number(reset, 'value', reader);
 }
 
-function fieldsOf(register: XmlElement, reader: Reader): { fields: FileField[]; reset: number } {
+/** `unknown`: bits of fields for which no reset value is given, where one is given for others. */
+function fieldsOf(
+  register: XmlElement,
+  reader: Reader,
+): { fields: FileField[]; reset: number; unknown: number } {
   let reset = 0;
+  let [unknown, known] = [0, 0];
   const fields = children(register, 'field').flatMap((field): FileField[] => {
     const low = number(field, 'bitOffset', reader);
     const bits = number(field, 'bitWidth', reader) ?? 1;
@@ -188,8 +208,10 @@ function fieldsOf(register: XmlElement, reader: Reader): { fields: FileField[]; 
       complain(reader, field, `field ${name} says not where it is`);
       return [];
     }
-    const value = resetOf(field, reader) ?? 0;
-    reset += value * 2 ** low;
+    const value = resetOf(field, reader);
+    reset += (value ?? 0) * 2 ** low;
+    if (value === undefined) unknown = (unknown | maskOfBits(low, bits)) >>> 0;
+    else known++;
     const access = ACCESS[text(field, 'access') ?? ''];
     const values = children(child(field, 'enumeratedValues'), 'enumeratedValue').flatMap(
       (one): FileValue[] => {
@@ -200,8 +222,10 @@ function fieldsOf(register: XmlElement, reader: Reader): { fields: FileField[]; 
           : [{ name: called, description: words(text(one, 'description')), value: number }];
       },
     );
-    const told = text(field, 'modifiedWriteValue');
-    const writes = told === undefined ? undefined : WRITE_EFFECTS.find((one) => one === told);
+    const given = text(field, 'modifiedWriteValue');
+    const writes = given === undefined ? undefined : WRITE_EFFECTS.find((effect) => effect === given);
+    const reads = readEffectOf(text(field, 'readAction'));
+    const allowed = allowedIn(field, reader);
     return [
       {
         name,
@@ -210,10 +234,11 @@ function fieldsOf(register: XmlElement, reader: Reader): { fields: FileField[]; 
         bits,
         ...(access ? { access } : {}),
         ...(writes && writes !== 'modify' ? { writes } : {}),
-        ...(text(field, 'readAction') === undefined ? {} : { readActs: true as const }),
+        ...(reads ? { reads } : {}),
+        ...(allowed ? { allowed } : {}),
         ...(values.length > 0 ? { values } : {}),
       },
     ];
   });
-  return { fields, reset };
+  return { fields, reset, unknown: known > 0 ? unknown : 0 };
 }

@@ -7,12 +7,14 @@ import {
   type FileRegister,
   type FileValue,
   type PeripheralRegisters,
+  type ReadEffect,
   type RegisterFile,
+  readEffectOf,
   SVD_ACCESS,
   type SvdAccess,
   WRITE_EFFECTS,
   type WriteEffect,
-} from './types';
+} from '../../description/register-file';
 import { childText, type Leafy, readXml, type XmlElement, type XmlReading } from './xml';
 
 /** Reads a CMSIS-SVD file in one go. */
@@ -358,11 +360,25 @@ function fieldsOf(container: XmlElement | undefined): FileField[] {
 }
 
 /** What writing and reading do beside storing and showing. */
-function effectsOf(element: Leafy): { writes?: WriteEffect; readActs?: true } {
-  const told = childText(element, 'modifiedWriteValues');
-  const writes = told === undefined ? undefined : WRITE_EFFECTS.find((one) => one === told);
-  const readActs = childText(element, 'readAction') !== undefined;
-  return { ...(writes && writes !== 'modify' ? { writes } : {}), ...(readActs ? { readActs: true } : {}) };
+function effectsOf(element: Leafy): { writes?: WriteEffect; reads?: ReadEffect } {
+  const given = childText(element, 'modifiedWriteValues');
+  const writes = given === undefined ? undefined : WRITE_EFFECTS.find((effect) => effect === given);
+  const reads = readEffectOf(childText(element, 'readAction'));
+  return { ...(writes && writes !== 'modify' ? { writes } : {}), ...(reads ? { reads } : {}) };
+}
+
+/** `writeConstraint`: the only values that may be written. */
+function allowedIn(element: XmlElement): FileField['allowed'] {
+  const constraint = element.children.find(({ name }) => name === 'writeConstraint');
+  if (!constraint) return undefined;
+  if (childText(constraint, 'useEnumeratedValues') === 'true') return 'listed';
+  const range = constraint.children.find(({ name }) => name === 'range');
+  const [from, to] = ['minimum', 'maximum'].map((key) =>
+    Number((range && childText(range, key)) ?? Number.NaN),
+  );
+  return Number.isSafeInteger(from) && Number.isSafeInteger(to)
+    ? { from: from as number, to: to as number }
+    : undefined;
 }
 
 /** More values than that are a table of their own, which says nothing of what a register is for. */
@@ -389,14 +405,16 @@ function fieldsFrom(element: XmlElement, reader: Reader): FileField | FileField[
   const told = childText(element, 'access');
   const access = told === undefined ? undefined : SVD_ACCESS.find((one) => one === told);
   const description = words(childText(element, 'description'));
-  const { writes, readActs } = effectsOf(element);
+  const { writes, reads } = effectsOf(element);
+  const allowed = element.children.length > 0 ? allowedIn(element) : undefined;
   const values = element.children.length > 0 ? valuesOf(element) : [];
   const make = (name: string, step: number): FileField => {
     reader.fields++;
     const field: FileField = { name, description, low: place.low + step, bits: place.bits };
     if (access) field.access = access;
     if (writes) field.writes = writes;
-    if (readActs) field.readActs = readActs;
+    if (reads) field.reads = reads;
+    if (allowed) field.allowed = allowed;
     if (values.length > 0) field.values = values;
     return field;
   };
