@@ -88,7 +88,7 @@ test('the part is described again, and the two are compared by what they do', as
   });
   await expect(section.getByRole('status')).toHaveText('The two are not the same.', { timeout: 240_000 });
   await expect(section).toContainText('PK.QT and PK.MUTE');
-  await expect(section).toContainText('as input (pull up');
+  await expect(section).toContainText('as input (pull none');
   await expectAccessible(page);
 });
 

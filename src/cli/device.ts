@@ -29,7 +29,7 @@ import { guessMapping } from '@/core/import/tables/guess';
 import { migrateRole } from '@/core/import/tables/mapping';
 import { countFates, type Fate } from '@/core/import/tables/records';
 import { sarifOfProblems } from '@/core/output/reports/sarif';
-import { printSvd } from '@/core/output/svd/print-svd';
+import { printSvd } from '@/core/output/registers/print-svd';
 import { readDevicePath } from '@/files/devices';
 import { readTable } from '@/files/table-file';
 import { writeFiles } from '@/files/write-files';

@@ -14,7 +14,7 @@ import { guessMapping } from './import/tables/guess';
 import type { TableKind } from './import/tables/mapping';
 import { readText } from './import/tables/read-text';
 import { countFates } from './import/tables/records';
-import { printSvd } from './output/svd/print-svd';
+import { printSvd } from './output/registers/print-svd';
 import { CARRY_BY, previewChange } from './part-change/change-part';
 import { applyEdit, invertEdit } from './plan/edits/edits';
 import { emptyPlan, type Net } from './plan/model/types';

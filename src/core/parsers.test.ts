@@ -18,7 +18,7 @@ import { isEmptyCell, listCell, padCell, signalFrom, takeMarks } from './import/
 import type { Grid } from './import/tables/grid';
 import { guessMapping } from './import/tables/guess';
 import { readText } from './import/tables/read-text';
-import { printSvd } from './output/svd/print-svd';
+import { printSvd } from './output/registers/print-svd';
 import { parsePlan } from './plan/file/plan-file';
 import { printPlan } from './plan/file/print-plan';
 import { readEdit } from './plan/file/read-edit';

@@ -19,7 +19,7 @@ import { SCHEDULE_COLUMNS, scheduleCsv, scheduleMarkdown, scheduleRows } from '@
 import type { GeneratedFile } from '@/core/output/code/types';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
 import { checkReport, type PlaceReport, placeReport } from '@/core/output/reports/reports';
-import { printSvd } from '@/core/output/svd/print-svd';
+import { printSvd } from '@/core/output/registers/print-svd';
 import { targetById } from '@/core/output/targets';
 import { placingEdit } from '@/core/place/model/moves';
 import { placePlan } from '@/core/place/place';

@@ -7,7 +7,7 @@ import type { Mode } from '../../description/settings';
 import { loadDevice } from '../../device/compile/load';
 import { settingsOf } from '../../device/decode';
 import type { Device } from '../../device/device';
-import { printSvd } from '../../output/svd/print-svd';
+import { printSvd } from '../../output/registers/print-svd';
 import { emptyRecipe } from '../compose/infer';
 import { readSvd } from '../svd/read-svd';
 import { buildRecipe } from './build';

@@ -45,7 +45,7 @@ export type Statement =
     }
   /** `value` missing: a property that is true. */
   | { kind: 'property'; isDefault: boolean; name: string; value?: Expression; token: Token }
-  /** A step of the path that is one element of an array ends with `[]`. */
+  /** A step of the path to an element that no plain number names ends with `[]`. */
   | { kind: 'dynamic'; path: string[]; name: string; value?: Expression; token: Token }
   | { kind: 'enum'; name: string; values: { name: string; value?: Expression; says: string }[] };
 
@@ -308,9 +308,10 @@ function readAssignment(reader: Reader): Statement {
   for (;;) {
     if (reader.skip('.')) path.push(reader.word('a name').text);
     else if (reader.skip('[')) {
-      readExpression(reader);
+      // Elements of an array are called by their number.
+      const index = readExpression(reader);
       reader.expect(']');
-      path.push(`${path.pop()}[]`);
+      path.push(`${path.pop()}${index.kind === 'number' && !reader.is('[') ? index.value : '[]'}`);
     } else break;
   }
   const dynamic = reader.skip('->') ? reader.word('a property').text : undefined;

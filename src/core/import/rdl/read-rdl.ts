@@ -228,10 +228,13 @@ class Elaboration {
             item.token,
             `an array of ${count} cannot be: at most ${limitText('fileRegisters')} are taken`,
           );
-        const toInstance = assigned.within.get(item.name) ?? nothing();
         const element = (index: number): Made => {
           this.count++;
-          const title = prefix + item.name + (item.dimensions.length > 0 ? String(index) : '');
+          const called = item.name + (item.dimensions.length > 0 ? String(index) : '');
+          const title = prefix + called;
+          const toInstance = nothing();
+          for (const name of new Set([item.name, called]))
+            assign(toInstance, assigned.within.get(name) ?? nothing());
           return type.kind === 'reg'
             ? this.register(type, inner, title, toInstance, item, statement.alias && prefix + statement.alias)
             : this.body(type, inner, `${title}.`, toInstance);
@@ -340,7 +343,10 @@ class Elaboration {
     for (const statement of component.body) {
       if (statement.kind !== 'dynamic') continue;
       if (statement.path.some((name) => name.endsWith('[]'))) {
-        this.note('assignments to elements of an array', prefix + statement.path.join('.'));
+        this.note(
+          'assignments to elements of an array that no number names',
+          prefix + statement.path.join('.'),
+        );
         continue;
       }
       const to = statement.path.reduce((at, name) => {

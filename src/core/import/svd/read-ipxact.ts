@@ -193,13 +193,13 @@ function resetOf(element: XmlElement, reader: Reader): number | undefined {
   return reset && number(reset, 'value', reader);
 }
 
-/** `unknown`: bits of fields for which no reset value is given, where one is given for others. */
+/** `unknown`: bits of fields for which no reset value is given. */
 function fieldsOf(
   register: XmlElement,
   reader: Reader,
 ): { fields: FileField[]; reset: number; unknown: number } {
   let reset = 0;
-  let [unknown, known] = [0, 0];
+  let unknown = 0;
   const fields = children(register, 'field').flatMap((field): FileField[] => {
     const low = number(field, 'bitOffset', reader);
     const bits = number(field, 'bitWidth', reader) ?? 1;
@@ -211,7 +211,6 @@ function fieldsOf(
     const value = resetOf(field, reader);
     reset += (value ?? 0) * 2 ** low;
     if (value === undefined) unknown = (unknown | maskOfBits(low, bits)) >>> 0;
-    else known++;
     const access = ACCESS[text(field, 'access') ?? ''];
     const values = children(child(field, 'enumeratedValues'), 'enumeratedValue').flatMap(
       (one): FileValue[] => {
@@ -240,5 +239,5 @@ function fieldsOf(
       },
     ];
   });
-  return { fields, reset, unknown: known > 0 ? unknown : 0 };
+  return { fields, reset, unknown };
 }

@@ -1,7 +1,7 @@
 import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
 import { LIMITS } from '../../base/limits';
-import { printSvd } from '../../output/svd/print-svd';
+import { printSvd } from '../../output/registers/print-svd';
 import { readSvd } from './read-svd';
 import { readXml } from './xml';
 

@@ -1,7 +1,7 @@
 import { prefixOf } from '../../derive/resolve/resolve';
 import { scheduleCsv, scheduleMarkdown } from '../board/schedule';
 import type { Target } from '../code/types';
-import { printSvd } from '../svd/print-svd';
+import { printSvd } from '../registers/print-svd';
 import { documentText } from './writer';
 
 /** Documents beside the code: they hold no initialisation, and are for parts without a recipe too. */
