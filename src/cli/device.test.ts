@@ -1,5 +1,7 @@
 import { cpSync, existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import { REGISTER_FORMS } from '@/core/description/part-forms';
+import { readFile } from '@/core/import/files/read-file';
 import { commandIn } from './testing/command';
 
 const DEVICES = resolve('devices');
@@ -176,6 +178,16 @@ describe('mavrek device', () => {
     file('e/pellin-p8-22.svd', 'mine');
     expect((await mavrek('device', 'export', part, '--as', 'svd', '--out', 'e')).status).toBe(1);
     expect(readFileSync(join(folder, 'e/pellin-p8-22.svd'), 'utf8')).toBe('mine');
+  });
+
+  test('registers go out in each open standard, and are read as one by the import', async () => {
+    const part = join(DEVICES, 'ketter-k2');
+    for (const { id, ending } of REGISTER_FORMS) {
+      const { stdout, status } = await mavrek('device', 'export', part, '--as', id, '--out', 'r');
+      expect([stdout, status]).toEqual([`r/ketter-k2-51${ending}\n`, 0]);
+      const read = readFile(`x${ending}`, readFileSync(join(folder, `r/ketter-k2-51${ending}`)));
+      expect(read).toMatchObject({ ok: true, value: { kind: 'registers' } });
+    }
   });
 
   test.each([

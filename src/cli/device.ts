@@ -10,6 +10,7 @@ import { didYouMean } from '@/core/base/text/near';
 import { compareParts, verdictOf } from '@/core/compare/parts/compare-parts';
 import { partComparisonText } from '@/core/compare/parts/print';
 import { migrateCorrections } from '@/core/description/migrations';
+import { PART_FORMS, type PartForm, REGISTER_FORMS } from '@/core/description/part-forms';
 import { formatPartText, printPartText } from '@/core/description/part-text/text-form';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
@@ -28,8 +29,8 @@ import type { Grid } from '@/core/import/tables/grid';
 import { guessMapping } from '@/core/import/tables/guess';
 import { migrateRole } from '@/core/import/tables/mapping';
 import { countFates, type Fate } from '@/core/import/tables/records';
+import { printRegisters } from '@/core/output/registers/print-registers';
 import { sarifOfProblems } from '@/core/output/reports/sarif';
-import { printSvd } from '@/core/output/registers/print-svd';
 import { readDevicePath } from '@/files/devices';
 import { readTable } from '@/files/table-file';
 import { writeFiles } from '@/files/write-files';
@@ -204,17 +205,13 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
   device
     .command('export')
     .description(
-      'writes a part as tables (a folder), one text, JSON, CMSIS-SVD or the list of its corrections',
+      'writes a part as tables (a folder), one text, JSON, its registers in an open standard, or the list of its corrections',
     )
     .argument('<path>', 'description (.part or .json), or folder of tables')
-    .addOption(
-      new Option('--as <kind>', 'what to write')
-        .choices(['tables', 'text', 'json', 'svd', 'corrections'])
-        .makeOptionMandatory(),
-    )
+    .addOption(new Option('--as <kind>', 'what to write').choices(PART_FORMS).makeOptionMandatory())
     .requiredOption('--out <folder>', 'folder to write to')
     .option('--overwrite', 'replace files that are there and differ')
-    .action((path: string, options: { as: string; out: string; overwrite?: true }) => {
+    .action((path: string, options: { as: PartForm; out: string; overwrite?: true }) => {
       const part = readDevicePath(path);
       const files = part.ok ? exportFiles(part.value, options.as) : part;
       if (!files.ok) {
@@ -280,7 +277,7 @@ function clausesOfPart({ registers }: Device, name: string | undefined): Result<
   );
 }
 
-function exportFiles(device: Device, as: string): Result<{ path: string; text: string }[]> {
+function exportFiles(device: Device, as: PartForm): Result<{ path: string; text: string }[]> {
   const { original } = device;
   const { id } = original;
   switch (as) {
@@ -300,10 +297,12 @@ function exportFiles(device: Device, as: string): Result<{ path: string; text: s
       return ok([
         { path: `${id}.corrections.json`, text: `${JSON.stringify(original.corrections ?? [], null, 2)}\n` },
       ]);
-    default:
-      return hasRecipe(original.recipe)
-        ? ok([{ path: `${id}.svd`, text: printSvd(device) }])
+    default: {
+      const form = REGISTER_FORMS.find((each) => each.id === as);
+      return form && hasRecipe(original.recipe)
+        ? ok([{ path: `${id}${form.ending}`, text: printRegisters[form.id](device) }])
         : fail({ place: id, message: 'has no registers: attach a recipe first' });
+    }
   }
 }
 

@@ -4,6 +4,7 @@ import { fail, formatProblems, ok, type Result } from '@/core/base/result';
 import { newId } from '@/core/base/text/new-id';
 import { type Comparison, comparePlans } from '@/core/compare/compare';
 import { type Derived, derive } from '@/core/derive/derive';
+import { type PartForm, REGISTER_FORMS } from '@/core/description/part-forms';
 import { printPartText } from '@/core/description/part-text/text-form';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
@@ -18,8 +19,8 @@ import { packageSvg } from '@/core/output/board/package-svg';
 import { SCHEDULE_COLUMNS, scheduleCsv, scheduleMarkdown, scheduleRows } from '@/core/output/board/schedule';
 import type { GeneratedFile } from '@/core/output/code/types';
 import { generateFiles, whyNoCode } from '@/core/output/generate';
+import { printRegisters } from '@/core/output/registers/print-registers';
 import { checkReport, type PlaceReport, placeReport } from '@/core/output/reports/reports';
-import { printSvd } from '@/core/output/registers/print-svd';
 import { targetById } from '@/core/output/targets';
 import { placingEdit } from '@/core/place/model/moves';
 import { placePlan } from '@/core/place/place';
@@ -289,7 +290,7 @@ export const jobs = {
 
   exportPart: (input: {
     part: PartInput;
-    as: 'text' | 'json' | 'tables' | 'svd';
+    as: Exclude<PartForm, 'corrections'>;
   }): Result<{ ending: string; type: string; body: string | Uint8Array }> => {
     const device = deviceOf(input.part);
     const { original } = device;
@@ -306,10 +307,6 @@ export const jobs = {
           type: 'application/json; charset=utf-8',
           body: printDevice(original),
         });
-      case 'svd':
-        if (!hasRecipe(device.description.recipe))
-          return fail({ place: 'part', message: 'has no registers yet' });
-        return ok({ ending: '.svd', type: 'application/xml; charset=utf-8', body: printSvd(device) });
       case 'tables': {
         const { pinout, functions, recipe } = printTables(original);
         const files: Record<string, Uint8Array> = {
@@ -320,6 +317,13 @@ export const jobs = {
         if (original.corrections)
           files['corrections.json'] = bytes(`${JSON.stringify(original.corrections, null, 2)}\n`);
         return ok({ ending: '.tables.zip', type: 'application/zip', body: zipSync(files) });
+      }
+      default: {
+        if (!hasRecipe(device.description.recipe))
+          return fail({ place: 'part', message: 'has no registers yet' });
+        const form = REGISTER_FORMS.find(({ id }) => id === input.as);
+        if (!form) return fail({ place: 'as', message: `"${input.as}" is no form of a part` });
+        return ok({ ending: form.ending, type: form.type, body: printRegisters[form.id](device) });
       }
     }
   },

@@ -4,6 +4,7 @@ import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useEffect, useState } from 'react';
+import { REGISTER_FORMS } from '@/core/description/part-forms';
 import { sourceText } from '@/core/description/source';
 import type { Device } from '@/core/device/device';
 import type { PartSummary } from '@/core/device/part-facts';
@@ -95,11 +96,12 @@ export function PartPage({ summary, plans, versions }: Props) {
             <a className="link" href={file('json')} download>
               JSON
             </a>
-            {summary.recipe && (
-              <a className="link" href={file('svd')} download>
-                registers (SVD)
-              </a>
-            )}
+            {summary.recipe &&
+              REGISTER_FORMS.map(({ id, title }) => (
+                <a key={id} className="link" href={file(id)} download>
+                  {title}
+                </a>
+              ))}
           </span>
           <May right="edit">
             <span className="flex flex-wrap gap-x-3">

@@ -1,4 +1,5 @@
 import type { AnyObjectSchema } from 'yup';
+import { PART_FORMS } from '@/core/description/part-forms';
 import { TARGETS } from '@/core/output/targets';
 import type { Schema } from '@/core/plan/model/schema-parts';
 import {
@@ -369,7 +370,7 @@ export const OPERATIONS: Readonly<Record<Route, Operation>> = {
       as: {
         says: 'Form.',
         required: true,
-        schema: { enum: ['text', 'json', 'tables', 'svd', 'corrections'] },
+        schema: { enum: [...PART_FORMS] },
       },
     },
     answer: { type: 'application/octet-stream' },
