@@ -216,7 +216,7 @@ describe('mavrek device', () => {
     [
       'an unknown kind',
       ['device', 'export', '.', '--as', 'pdf', '--out', 'x'],
-      /Allowed choices are tables, text, json, svd, corrections/,
+      /Allowed choices are text, json, tables, svd, systemrdl, ipxact, corrections/,
     ],
   ])('exit 2 on %s', async (_name, args, message) => {
     file('bad.xlsx', 'no zip');
