@@ -104,3 +104,17 @@ export function maskOfBits(low: number, bits: number): number {
   const width = Math.min(bits, 32 - low);
   return ((2 ** width - 1) * 2 ** low) >>> 0;
 }
+
+/** The reset value of a field; undefined where a bit of it has none. */
+export function resetOfField(
+  { reset, resetMask }: Pick<FileRegister, 'reset' | 'resetMask'>,
+  { low, bits }: Pick<FileField, 'low' | 'bits'>,
+): number | undefined {
+  const width = 2 ** bits;
+  const part = (value: number): number => Math.floor(value / 2 ** low) % width;
+  return resetMask !== undefined && part(resetMask) !== width - 1 ? undefined : part(reset);
+}
+
+/** Bytes from the base of a peripheral to the end of its last register. */
+export const sizeOf = ({ registers }: PeripheralRegisters): number =>
+  registers.reduce((end, { offset, bits }) => Math.max(end, offset + bits / 8), 0);

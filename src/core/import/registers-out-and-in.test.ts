@@ -2,7 +2,12 @@ import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
 import { hostileText } from '@/testing/hostile-text';
 import { randomFrom } from '@/testing/random';
-import type { FileField, FileRegister, RegisterFile } from '../description/register-file';
+import {
+  type FileField,
+  type FileRegister,
+  type RegisterFile,
+  resetOfField,
+} from '../description/register-file';
 import { compileDevice } from '../device/compile/compile';
 import type { Device } from '../device/device';
 import { printIpXact, printIpXactFile } from '../output/registers/print-ipxact';
@@ -19,7 +24,10 @@ const read = (name: string, text: string): RegisterFile => {
 };
 
 /** What is said of each field by address, wherever a format says it: of the register or of the field. */
-function saidOf(file: RegisterFile, leave: (field: FileField, register: FileRegister) => Partial<FileField>) {
+function fieldsByAddress(
+  file: RegisterFile,
+  leave: (field: FileField, register: FileRegister) => Partial<FileField>,
+) {
   return file.peripherals
     .flatMap(({ name, base, registers }) =>
       registers.map((register) => ({
@@ -35,16 +43,11 @@ function saidOf(file: RegisterFile, leave: (field: FileField, register: FileRegi
             ...leave(field, register),
           }))
           .sort((a, b) => a.low - b.low),
-        reset: register.fields.map((field) => resetOf(register, field)),
+        reset: register.fields.map((field) => resetOfField(register, field) ?? '?'),
       })),
     )
     .sort((a, b) => a.at - b.at || a.name.localeCompare(b.name));
 }
-
-const resetOf = ({ reset, resetMask = 0xffffffff }: FileRegister, { low, bits }: FileField): number | '?' => {
-  const part = (value: number): number => Math.floor(value / 2 ** low) % 2 ** bits;
-  return part(resetMask) === 2 ** bits - 1 ? part(reset) : '?';
-};
 
 const nothing = () => ({});
 /** IP-XACT has no words for these. */
@@ -59,9 +62,9 @@ const shapes = (device: Device) => {
 test.each(FAMILIES)('%s', (folder) => {
   const device = family(folder);
   const { file, rdl, ipxact } = shapes(device);
-  expect(saidOf(rdl, nothing)).toEqual(saidOf(file, nothing));
+  expect(fieldsByAddress(rdl, nothing)).toEqual(fieldsByAddress(file, nothing));
   expect(rdl.endian).toBe(file.endian);
-  expect(saidOf(ipxact, onlyRdl)).toEqual(saidOf(file, onlyRdl));
+  expect(fieldsByAddress(ipxact, onlyRdl)).toEqual(fieldsByAddress(file, onlyRdl));
   // In SVD bits that only hold what is written have no field, and everything else is the same.
   const svd = read('x.svd', printSvd(device));
   const named = new Set(
@@ -83,7 +86,7 @@ test.each(FAMILIES)('%s', (folder) => {
       })),
     })),
   };
-  expect(saidOf(svd, onlyRdl)).toEqual(saidOf(inSvd, onlyRdl));
+  expect(fieldsByAddress(svd, onlyRdl)).toEqual(fieldsByAddress(inSvd, onlyRdl));
 });
 
 test('side effects, guards, pulses and other names go out, and come back', () => {
@@ -104,7 +107,9 @@ test('side effects, guards, pulses and other names go out, and come back', () =>
     fields: [{ writes: 'oneToSet' }],
   });
   expect(corvane.notCarried?.join()).toMatch(/keys: /);
-  const guarded = saidOf(back, nothing).flatMap(({ fields }) => fields.filter(({ enabledBy }) => enabledBy));
+  const guarded = fieldsByAddress(back, nothing).flatMap(({ fields }) =>
+    fields.filter(({ enabledBy }) => enabledBy),
+  );
   expect(guarded.length).toBeGreaterThan(20);
 });
 
@@ -173,7 +178,7 @@ test('SystemRDL with all its side effects is read, printed and read the same', (
   // By way of IP-XACT, all that it has words for.
   const ipxact = read('x.xml', printIpXactFile(file, 'orchard', '1'));
   const kept = ({ description }: FileField) => ({ ...ONLY_RDL, description });
-  expect(saidOf(ipxact, kept)).toEqual(saidOf(file, kept));
+  expect(fieldsByAddress(ipxact, kept)).toEqual(fieldsByAddress(file, kept));
 });
 
 test('values that may be written are kept by IP-XACT', () => {
@@ -182,8 +187,8 @@ test('values that may be written are kept by IP-XACT', () => {
     for (const { fields } of registers)
       for (const field of fields)
         field.allowed = field.values ? 'listed' : { from: 0, to: 2 ** field.bits - 1 };
-  expect(saidOf(read('x.xml', printIpXactFile(file, 'orchard', '1')), onlyRdl)).toEqual(
-    saidOf(file, onlyRdl),
+  expect(fieldsByAddress(read('x.xml', printIpXactFile(file, 'orchard', '1')), onlyRdl)).toEqual(
+    fieldsByAddress(file, onlyRdl),
   );
 });
 
@@ -195,7 +200,7 @@ test('a text that attacks the files stays text in them', () => {
     const device = compileDevice({ ...description, name: text(), summary: text(), maker: text() });
     if (!device.ok) continue;
     const { file, rdl, ipxact } = shapes(device.value);
-    expect(saidOf(rdl, nothing)).toEqual(saidOf(file, nothing));
-    expect(saidOf(ipxact, onlyRdl)).toEqual(saidOf(file, onlyRdl));
+    expect(fieldsByAddress(rdl, nothing)).toEqual(fieldsByAddress(file, nothing));
+    expect(fieldsByAddress(ipxact, onlyRdl)).toEqual(fieldsByAddress(file, onlyRdl));
   }
 });

@@ -17,11 +17,6 @@ export interface BitEffect {
   of?: Register;
 }
 
-interface Held {
-  /** Bit of state by number, see {@link variableOf}. */
-  at: number;
-}
-
 /** By bit, the lowest first; undefined for what never holds anything that could be seen or written. */
 export function bitEffects(map: RegisterMap, register: Register): (BitEffect | undefined)[] {
   const clauses = clausesOf(map);
@@ -56,15 +51,15 @@ export function bitEffects(map: RegisterMap, register: Register): (BitEffect | u
     };
     const afterWrite = afterOf(write?.effects ?? [], written, taken);
     const afterReading = afterOf(afterRead, ZERO, numberWord(-1));
-    const owner = owners(clauses);
+    const holders = holdersOf(clauses);
     return Array.from({ length: register.bits }, (_, bit): BitEffect | undefined => {
-      const held = heldAt(formulas, register, bit, shown?.[bit], write?.effects ?? []);
+      const at = heldAt(formulas, register, bit, shown?.[bit], write?.effects ?? []);
       // What counts keys is nobody's bit.
-      if (!held || held.at >= map.words * 32) return undefined;
-      const holder = owner.get(held.at);
+      if (at === undefined || at >= map.words * 32) return undefined;
+      const holder = holders.get(at);
       return {
-        write: writeEffect(formulas, before(held.at), written[bit] as Formula, afterWrite.get(held.at)),
-        read: readEffect(before(held.at), afterReading.get(held.at)),
+        write: writeEffect(formulas, before(at), written[bit] as Formula, afterWrite.get(at)),
+        read: readEffect(before(at), afterReading.get(at)),
         ...(holder && holder !== register ? { of: holder } : {}),
       };
     });
@@ -76,28 +71,28 @@ export function bitEffects(map: RegisterMap, register: Register): (BitEffect | u
 
 const MOST_FORMULAS = 50_000;
 
-/** The bit of state that a bit of a register shows; of one that cannot be read, the one that a write of it is about. */
+/** The bit of state, by number (see {@link variableOf}), that a bit of a register shows; of one that cannot be read, the one that a write of it is about. */
 function heldAt(
   formulas: Formulas,
   register: Register,
   bit: number,
   shown: Formula | undefined,
   effects: readonly Effect[],
-): Held | undefined {
+): number | undefined {
   if (shown !== undefined) {
     const literal = formulas.literal(shown);
-    return literal && !literal.inverted ? { at: bitOfVariable(literal.variable) } : undefined;
+    return literal && !literal.inverted ? bitOfVariable(literal.variable) : undefined;
   }
   if (canRead(register)) return undefined;
   const [first] = effects;
-  return first && bit < first.to.bits ? { at: first.to.word * 32 + first.to.shift + bit } : undefined;
+  return first && bit < first.to.bits ? first.to.word * 32 + first.to.shift + bit : undefined;
 }
 
-const owned = new WeakMap<Clauses, Map<number, Register>>();
+const known = new WeakMap<Clauses, Map<number, Register>>();
 
-/** The register that each bit of state is stored for: the first that keeps it as its own. */
-function owners(clauses: Clauses): ReadonlyMap<number, Register> {
-  let all = owned.get(clauses);
+/** The register that holds each bit of state: the first that does not act on another one. */
+function holdersOf(clauses: Clauses): ReadonlyMap<number, Register> {
+  let all = known.get(clauses);
   if (!all) {
     all = new Map();
     for (const register of clauses.map.all) {
@@ -108,7 +103,7 @@ function owners(clauses: Clauses): ReadonlyMap<number, Register> {
         if (!all.has(at)) all.set(at, register);
       }
     }
-    owned.set(clauses, all);
+    known.set(clauses, all);
   }
   return all;
 }

@@ -1,3 +1,4 @@
+import { PlacesByTitle } from '../../base/text/places-by-title';
 import type { RegisterFile } from '../../description/register-file';
 import type { Proposal } from './choices';
 import { propose } from './propose';
@@ -36,25 +37,19 @@ export function openRegisters(file: RegisterFile, pads: readonly PortPad[]): Ope
   };
 }
 
-const MOST_NAMED = 8;
-
 /** What registers do by the file, and a proposal has no word for; fields by what it is, each with its register. */
 function notCarriedOf(file: RegisterFile): string[] {
-  const about = new Map<string, string[]>();
-  const note = (title: string, where: string) => about.set(title, [...(about.get(title) ?? []), where]);
+  const places = new PlacesByTitle();
   for (const { name, registers } of file.peripherals)
     for (const register of registers)
       for (const field of register.fields) {
         const where = `${name}.${register.name}.${field.name}`;
-        if (field.pulse) note('written bits that are back at 0 at once', where);
+        if (field.pulse) places.add('written bits that are back at 0 at once', where);
         if (field.hardware === 'sets' || field.hardware === 'clears')
-          note(`bits that the hardware ${field.hardware}`, where);
+          places.add(`bits that the hardware ${field.hardware}`, where);
         if (field.enabledBy)
-          note('writes that another bit lets through', `${where} (${field.enabledBy.field})`);
-        if (field.allowed) note('values that may be written', where);
+          places.add('writes that another bit lets through', `${where} (${field.enabledBy.field})`);
+        if (field.allowed) places.add('values that may be written', where);
       }
-  return [...about].map(([title, where]) => {
-    const more = where.length - MOST_NAMED;
-    return `${title}: ${where.slice(0, MOST_NAMED).join(', ')}${more > 0 ? ` and ${more} more` : ''}`;
-  });
+  return places.lines();
 }

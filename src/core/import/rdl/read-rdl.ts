@@ -1,5 +1,6 @@
 import { LIMITS, limitText, tooLarge } from '../../base/limits';
 import { fail, ok, type Result } from '../../base/result';
+import { PlacesByTitle } from '../../base/text/places-by-title';
 import {
   type FileField,
   type FileRegister,
@@ -64,13 +65,7 @@ const NOT_CARRIED = ['counter', 'sticky', 'stickybit'] as const;
 class Elaboration {
   private count = 0;
   private depth = 0;
-  readonly notes = new Map<string, string[]>();
-
-  note(about: string, where: string): void {
-    const all = this.notes.get(about) ?? [];
-    if (all.length < LIMITS.problems) all.push(where);
-    this.notes.set(about, all);
-  }
+  readonly notCarried = new PlacesByTitle();
 
   scopeOf(statements: readonly Statement[], outer?: Scope): Scope {
     const scope: Scope = {
@@ -217,7 +212,7 @@ class Elaboration {
       const { component: type, scope: defined } = this.typeOf(statement, scope);
       if (type.kind === 'signal' || type.kind === 'field') continue;
       if (type.kind === 'mem') {
-        this.note('memories', prefix + (statement.items[0]?.name ?? ''));
+        this.notCarried.add('memories', prefix + (statement.items[0]?.name ?? ''));
         continue;
       }
       for (const item of statement.items) {
@@ -273,7 +268,7 @@ class Elaboration {
     const properties = this.properties(type, scope, set.properties);
     const width = this.value(properties, 'regwidth', scope) ?? 32;
     if (width === 64) {
-      this.note('registers of 64 bits', name);
+      this.notCarried.add('registers of 64 bits', name);
       return { registers: [], size: 8 };
     }
     if (typeof width !== 'number' || ![8, 16, 32].includes(width))
@@ -343,7 +338,7 @@ class Elaboration {
     for (const statement of component.body) {
       if (statement.kind !== 'dynamic') continue;
       if (statement.path.some((name) => name.endsWith('[]'))) {
-        this.note(
+        this.notCarried.add(
           'assignments to elements of an array that no number names',
           prefix + statement.path.join('.'),
         );
@@ -377,8 +372,10 @@ class Elaboration {
       ['swwel', 0],
     ] as const) {
       const held = this.value(properties, property, scope);
-      if (typeof held === 'string') return { enabledBy: { field: asWritten(held), openAt } };
-      if (held !== undefined && held !== 0) this.note(`${property} by a signal of the hardware`, where);
+      // `LOCK.open->anded` is of the same field.
+      if (typeof held === 'string') return { enabledBy: { field: held.split('->')[0] as string, openAt } };
+      if (held !== undefined && held !== 0)
+        this.notCarried.add(`${property} by a signal of the hardware`, where);
     }
     return {};
   }
@@ -425,8 +422,8 @@ class Elaboration {
             ? 'modify'
             : undefined;
     for (const property of NOT_CARRIED)
-      if (this.isSet(properties, property, scope)) this.note(property, `${register}.${item.name}`);
-    if (onwrite === 'wuser') this.note('onwrite wuser', `${register}.${item.name}`);
+      if (this.isSet(properties, property, scope)) this.notCarried.add(property, `${register}.${item.name}`);
+    if (onwrite === 'wuser') this.notCarried.add('onwrite wuser', `${register}.${item.name}`);
     const encode = properties.get('encode');
     const known = encode?.kind === 'name' ? lookUp(scope, (each) => each.enums.get(encode.name)) : undefined;
     const values = known ? this.valuesOf(known, scope) : [];
@@ -450,9 +447,6 @@ const DEEPEST = 40;
 
 /** Properties whose value is something in the hierarchy. */
 const REFERRING: ReadonlySet<string> = new Set(['swwe', 'swwel']);
-
-/** Where a register or field stands, divided by dots: a block of the map, or the map itself, first. */
-const asWritten = (reference: string): string => reference.split('->')[0] as string;
 
 function refuse(token: Token, message: string): never {
   throw new Misread(message, token.line, token.column);
@@ -614,17 +608,14 @@ export function readRdl(name: string, text: string): Result<RegisterFile> {
       return fail({ place: name, message: `the address map ${top.name} has no registers` });
     const description =
       elaboration.text(properties, 'desc', scope) || elaboration.text(properties, 'name', scope);
-    const notes = [...elaboration.notes].map(
-      ([about, where]) =>
-        `${about}: ${where.slice(0, 8).join(', ')}${where.length > 8 ? ` and ${where.length - 8} more` : ''}`,
-    );
+    const notCarried = elaboration.notCarried.lines();
     return ok({
       name: top.name,
       description,
       width: 32,
       endian: elaboration.isSet(properties, 'bigendian', scope) ? 'big' : 'little',
       peripherals: peripheralsOf(top.name, description, registers),
-      ...(notes.length > 0 ? { notCarried: notes } : {}),
+      ...(notCarried.length > 0 ? { notCarried } : {}),
     });
   } catch (error) {
     if (!(error instanceof Misread)) throw error;

@@ -286,6 +286,7 @@ function registersOf(
       complain(reader, element, `${childText(element, 'name') ?? 'a register'} has no addressOffset`);
     const fields = fieldsOf(findChild(element, 'fields') ?? findChild(source, 'fields'));
     const effects = { ...effectsOf(source), ...effectsOf(element) };
+    const alternate = childText(element, 'alternateRegister');
     for (const { name, step } of copiesOf(element, reader)) {
       const at = base + (offset ?? 0) + step;
       if (element.name === 'cluster') {
@@ -311,6 +312,7 @@ function registersOf(
         reset: own.reset,
         ...(own.resetMask === undefined ? {} : { resetMask: own.resetMask }),
         ...effects,
+        ...(alternate === undefined ? {} : { aliasOf: alternate }),
         fields,
         line: element.line,
       });

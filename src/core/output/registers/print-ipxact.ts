@@ -1,15 +1,16 @@
 import { hexText } from '../../base/text/hex';
-import type {
-  FileField,
-  FileRegister,
-  FileValue,
-  PeripheralRegisters,
-  RegisterFile,
+import {
+  type FileField,
+  type FileRegister,
+  type FileValue,
+  type PeripheralRegisters,
+  type RegisterFile,
+  resetOfField,
+  sizeOf,
 } from '../../description/register-file';
 import type { Device } from '../../device/device';
-import { sizeOf } from './print-svd';
 import { registerFileOf } from './register-file-of';
-import { tag, xmlComment } from './xml';
+import { notCarriedComment, tag } from './xml';
 
 const x = (name: string, text: string): string => tag(`ipxact:${name}`, text);
 const hex = (value: number): string => `'h${hexText(value, 0).slice(2)}`;
@@ -23,10 +24,9 @@ export const printIpXact = (device: Device): string =>
  * values; a field of which a bit has none has none. What the standard cannot say stands in the descriptions and at the head.
  */
 export function printIpXactFile(file: RegisterFile, vendor: string, version: string): string {
-  const notCarried = [...(file.notCarried ?? []), ...notInIpXact(file.peripherals, file.endian)];
   return [
     '<?xml version="1.0" encoding="utf-8"?>',
-    ...xmlComment(notCarried.length > 0 ? notCarried : undefined),
+    ...notCarriedComment(file, notInIpXact(file)),
     '<ipxact:component xmlns:ipxact="http://www.accellera.org/XMLSchema/IPXACT/1685-2014">',
     `  ${x('vendor', vendor)}`,
     `  ${x('library', 'registers')}`,
@@ -45,18 +45,13 @@ export function printIpXactFile(file: RegisterFile, vendor: string, version: str
   ].join('\n');
 }
 
-function notInIpXact(peripherals: readonly PeripheralRegisters[], endian: 'little' | 'big'): string[] {
-  const fields = peripherals.flatMap(({ registers }) => registers.flatMap((register) => register.fields));
-  return [
-    ...(endian === 'big' ? ['the order of bytes, which is big-endian'] : []),
-    ...(fields.some(({ enabledBy }) => enabledBy) ? ['bits that let writes through'] : []),
-    ...(fields.some(({ pulse }) => pulse) ? ['bits that are back at 0 at once'] : []),
-    ...(fields.some(({ hardware }) => hardware) ? ['bits that the hardware changes'] : []),
-    ...(peripherals.some(({ registers }) => registers.some(({ aliasOf }) => aliasOf !== undefined))
-      ? ['which registers are other names of registers']
-      : []),
-  ];
-}
+/** Nor does IP-XACT say these. */
+const notInIpXact = ({ endian, peripherals }: RegisterFile): string[] => [
+  ...(endian === 'big' ? ['the order of bytes, which is big-endian'] : []),
+  ...(peripherals.some(({ registers }) => registers.some(({ aliasOf }) => aliasOf !== undefined))
+    ? ['which registers are other names of registers']
+    : []),
+];
 
 const printBlock = (peripheral: PeripheralRegisters): string[] => [
   '      <ipxact:addressBlock>',
@@ -114,13 +109,3 @@ const printAllowed = (allowed: NonNullable<FileField['allowed']>): string =>
       ? x('useEnumeratedValues', 'true')
       : `${x('minimum', String(allowed.from))}${x('maximum', String(allowed.to))}`
   }</ipxact:writeValueConstraint>`;
-
-/** The reset value of a field; undefined where a bit of it has none. */
-export function resetOfField(
-  { reset, resetMask }: Pick<FileRegister, 'reset' | 'resetMask'>,
-  { low, bits }: Pick<FileField, 'low' | 'bits'>,
-): number | undefined {
-  const width = 2 ** bits;
-  const part = (value: number): number => Math.floor(value / 2 ** low) % width;
-  return resetMask !== undefined && part(resetMask) !== width - 1 ? undefined : part(reset);
-}

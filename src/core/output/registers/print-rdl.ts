@@ -1,15 +1,15 @@
 import { hexText } from '../../base/text/hex';
-import type {
-  FileField,
-  FileRegister,
-  FileValue,
-  PeripheralRegisters,
-  RegisterFile,
-  SvdAccess,
-  WriteEffect,
+import {
+  type FileField,
+  type FileRegister,
+  type FileValue,
+  type PeripheralRegisters,
+  type RegisterFile,
+  resetOfField,
+  type SvdAccess,
+  type WriteEffect,
 } from '../../description/register-file';
 import type { Device } from '../../device/device';
-import { resetOfField } from './print-ipxact';
 import { registerFileOf } from './register-file-of';
 
 /** The part's registers as SystemRDL 2.0. */
@@ -25,8 +25,10 @@ export const printRdl = (device: Device): string =>
  */
 export function printRdlFile(file: RegisterFile, head: string): string {
   return [
-    `// ${oneLine(head)}`,
-    ...(file.notCarried ?? []).map((line) => `// Not said here, only in descriptions: ${oneLine(line)}`),
+    `// ${singleLine(head)}`,
+    ...[...(file.notCarried ?? []), ...notInRdl(file)].map(
+      (line) => `// Not said here, only in descriptions: ${singleLine(line)}`,
+    ),
     `addrmap ${identifier(file.name)} {`,
     `  desc = ${quoted(file.description)};`,
     ...(file.endian === 'big' ? ['  bigendian;'] : ['  littleendian;']),
@@ -37,8 +39,13 @@ export function printRdlFile(file: RegisterFile, head: string): string {
   ].join('\n');
 }
 
-const oneLine = (text: string): string => text.replace(/[^\P{C}]+/gu, ' ').trim();
-const quoted = (text: string): string => `"${oneLine(text).replace(/[\\"]/g, (mark) => `\\${mark}`)}"`;
+const notInRdl = ({ peripherals }: RegisterFile): string[] =>
+  peripherals.some(({ registers }) => registers.some(({ fields }) => fields.some(({ allowed }) => allowed)))
+    ? ['values that may be written']
+    : [];
+
+const singleLine = (text: string): string => text.replace(/[^\P{C}]+/gu, ' ').trim();
+const quoted = (text: string): string => `"${singleLine(text).replace(/[\\"]/g, (mark) => `\\${mark}`)}"`;
 /** Words of the language are names with a backslash before them. */
 const WORDS = new Set(
   'abstract accesstype addressingtype addrmap alias all arbiter boolean bothedge byte component componentwidth constraint default encode enum external false field hw inside internal level longint mem na negedge nonsticky number onreadtype onwritetype posedge precedence property r rclr ref reg regfile rset ruser rw rw1 signal string struct sw this true type unsigned w w1 wclr woclr woset wot wr wset wuser wzc wzs wzt'.split(
@@ -87,7 +94,6 @@ function printPeripheral(map: string, { name, registers, base }: PeripheralRegis
 }
 
 function printRegister(block: string, register: FileRegister, base: number): string[] {
-  const isAlias = register.aliasOf !== undefined;
   const name = identifier(register.name);
   const type = `${block}_${register.name}_r`.replace(/\W+/g, '_');
   const body = [
@@ -99,12 +105,12 @@ function printRegister(block: string, register: FileRegister, base: number): str
     ...register.fields.map((field, at) => `      ${printField(register, field, at)}`),
   ];
   // Another name is an instance of a type that has one.
-  return isAlias
+  return register.aliasOf !== undefined
     ? [
         `    reg ${type} {`,
         ...body,
         '    };',
-        `    alias ${identifier(register.aliasOf as string)} ${type} ${name} @ ${hex(base + register.offset)};`,
+        `    alias ${identifier(register.aliasOf)} ${type} ${name} @ ${hex(base + register.offset)};`,
       ]
     : ['    reg {', ...body, `    } ${name} @ ${hex(base + register.offset)};`];
 }

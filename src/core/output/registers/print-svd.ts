@@ -1,8 +1,13 @@
 import { hexText } from '../../base/text/hex';
-import type { FileField, FileRegister, PeripheralRegisters } from '../../description/register-file';
+import {
+  type FileField,
+  type FileRegister,
+  type PeripheralRegisters,
+  sizeOf,
+} from '../../description/register-file';
 import type { Device } from '../../device/device';
 import { registerFileOf } from './register-file-of';
-import { tag, xmlComment } from './xml';
+import { notCarriedComment, tag } from './xml';
 
 const hex = (value: number): string => hexText(value, 0);
 
@@ -12,7 +17,7 @@ export function printSvd(device: Device): string {
   const file = registerFileOf(device);
   return [
     '<?xml version="1.0" encoding="utf-8"?>',
-    ...xmlComment(file.notCarried),
+    ...notCarriedComment(file),
     '<device schemaVersion="1.3">',
     `  ${tag('vendor', description.maker)}`,
     `  ${tag('name', file.name)}`,
@@ -28,10 +33,6 @@ export function printSvd(device: Device): string {
     '',
   ].join('\n');
 }
-
-/** Bytes from the base to the end of the last register. */
-export const sizeOf = ({ registers }: PeripheralRegisters): number =>
-  registers.reduce((end, { offset, bits }) => Math.max(end, offset + bits / 8), 0);
 
 const printPeripheral = (peripheral: PeripheralRegisters): string[] => [
   '    <peripheral>',

@@ -1,4 +1,5 @@
 import { smallest } from '../../base/lists';
+import { PlacesByTitle } from '../../base/text/places-by-title';
 import { type BitEffect, bitEffects } from '../../derive/machine/bit-effects';
 import {
   type FileField,
@@ -11,7 +12,7 @@ import {
 import type { Device } from '../../device/device';
 import { type FieldPlace, fieldPlaces } from '../../device/field-places';
 import { behaviourText } from '../../device/registers/register-text';
-import { canRead, canWrite, type Guard, type Register, shownMask } from '../../device/registers/types';
+import { canRead, canWrite, type Register, shownMask } from '../../device/registers/types';
 
 /**
  * A part's registers in the terms of the open register standards: one peripheral for each block instance, fields named after the pad they
@@ -19,15 +20,10 @@ import { canRead, canWrite, type Guard, type Register, shownMask } from '../../d
  */
 export function registerFileOf(device: Device): RegisterFile {
   const { description } = device;
-  const places = fieldPlaces(device);
-  const notes = new Notes();
-  const guarding = new Map<Register, number>();
-  for (const { guards } of device.registers.all)
-    for (const { register, bit } of guards)
-      guarding.set(register, ((guarding.get(register) ?? 0) | (1 << bit)) >>> 0);
+  const notes = new PlacesByTitle();
+  const parts = partsOf(device);
   const blocks = new Map<string, Register[]>();
-  for (const register of device.registers.all) {
-    if (register.access.kind === 'internal') continue;
+  for (const register of parts.keys()) {
     const [name] = namesOf(register);
     blocks.set(name, [...(blocks.get(name) ?? []), register]);
   }
@@ -38,12 +34,9 @@ export function registerFileOf(device: Device): RegisterFile {
       description: '',
       group: registers[0]?.block ?? name,
       base,
-      registers: registers.map((register) =>
-        fileRegister(device, register, base, places.get(register) ?? [], notes, guarding.get(register) ?? 0),
-      ),
+      registers: registers.map((register) => fileRegister(register, base, parts, notes)),
     };
   });
-  nameGuards(device, peripherals, notes);
   const file: RegisterFile = {
     name: description.id,
     description: description.summary || description.name,
@@ -53,24 +46,6 @@ export function registerFileOf(device: Device): RegisterFile {
   };
   const notCarried = notes.lines();
   return notCarried.length > 0 ? { ...file, notCarried } : file;
-}
-
-const MOST_NAMED = 8;
-
-/** What is not carried over, by what it is, each with the registers of which it is so. */
-class Notes {
-  private readonly about = new Map<string, Set<string>>();
-
-  add(what: string, where: string): void {
-    this.about.set(what, (this.about.get(what) ?? new Set()).add(where));
-  }
-
-  lines(): string[] {
-    return [...this.about].map(([what, where]) => {
-      const more = where.size - MOST_NAMED;
-      return `${what}: ${[...where].slice(0, MOST_NAMED).join(', ')}${more > 0 ? ` and ${more} more` : ''}`;
-    });
-  }
 }
 
 /** Peripheral and name within it: `PA.FN0` → `PA`, `FN0`. */
@@ -98,27 +73,53 @@ function accessOf(register: Register): SvdAccess {
   return canRead(register) ? 'read-write' : 'write-only';
 }
 
+/** What a register is made of: its bits joined to fields, and what is done to each bit. */
+interface Parts {
+  fields: Bits[];
+  effects: readonly (BitEffect | undefined)[];
+}
+
+/** The parts of every register that the bus reaches. */
+function partsOf(device: Device): ReadonlyMap<Register, Parts> {
+  const places = fieldPlaces(device);
+  const guarding = new Map<Register, number>();
+  for (const { guards } of device.registers.all)
+    for (const { register, bit } of guards)
+      guarding.set(register, ((guarding.get(register) ?? 0) | (1 << bit)) >>> 0);
+  const parts = new Map<Register, Parts>();
+  for (const register of device.registers.all) {
+    if (register.access.kind === 'internal') continue;
+    const effects = bitEffects(device.registers, register);
+    const named = namedFields(places.get(register) ?? []);
+    const fields = [...named, ...unnamed(register, effects, named, guarding.get(register) ?? 0)];
+    parts.set(register, { effects, fields: fields.sort((a, b) => a.low - b.low) });
+  }
+  return parts;
+}
+
+function namedFields(places: readonly FieldPlace[]): Bits[] {
+  const taken = new Set<string>();
+  return places.map(({ field, fn, pad, slot: { low, bits } }) => {
+    const title = identifier(`${field}_${fn?.signal ?? pad}`);
+    // Two functions of one name on one pad have a field each.
+    const name = taken.has(title) ? `${title}_${low}` : title;
+    taken.add(name);
+    return { name, low, bits };
+  });
+}
+
 function fileRegister(
-  device: Device,
   register: Register,
   base: number,
-  places: readonly FieldPlace[],
-  notes: Notes,
-  guarding: number,
+  parts: ReadonlyMap<Register, Parts>,
+  notes: PlacesByTitle,
 ): FileRegister {
   const [, name] = namesOf(register);
-  const effects = bitEffects(device.registers, register);
+  const { effects, fields } = parts.get(register) as Parts;
   const access = accessOf(register);
   const known = maskOfBits(0, register.bits) & ~register.unknownReset;
   noteConditions(register, notes);
-  const taken = new Set<string>();
-  const named = places.map((place): Bits => {
-    const title = identifier(`${place.field}_${place.fn?.signal ?? place.pad}`);
-    // Two functions of one name on one pad have a field each.
-    const free = taken.has(title) ? `${title}_${place.slot.low}` : title;
-    taken.add(free);
-    return { name: free, low: place.slot.low, bits: place.slot.bits };
-  });
+  const guard = enabledBy(register, parts, notes);
   return {
     name,
     description: behaviourText(register) || name,
@@ -128,9 +129,7 @@ function fileRegister(
     reset: register.reset,
     ...(register.unknownReset === 0 ? {} : { resetMask: known >>> 0 }),
     ...aliasOf(register, effects),
-    fields: [...named, ...unnamed(register, effects, named, guarding)]
-      .sort((a, b) => a.low - b.low)
-      .map((bits) => fieldOf(register, bits, effects, access, notes)),
+    fields: fields.map((bits) => ({ ...fieldOf(register, bits, effects, access, notes), ...guard })),
     line: 0,
   };
 }
@@ -187,7 +186,7 @@ function fieldOf(
   { name, low, bits }: Bits,
   effects: readonly (BitEffect | undefined)[],
   access: SvdAccess,
-  notes: Notes,
+  notes: PlacesByTitle,
 ): FileField {
   const mask = maskOfBits(low, bits);
   const of = effects.slice(low, low + bits);
@@ -214,42 +213,28 @@ function fieldOf(
       : (shownMask(register) & mask) >>> 0 === mask
         ? { hardware: 'writes' as const }
         : {}),
-    ...enabledBy(register.guards),
   };
 }
 
-/** The first guard, by register and bit until all fields have names. */
-function enabledBy([guard]: readonly Guard[]): Pick<FileField, 'enabledBy'> {
-  return guard ? { enabledBy: { field: `${guard.register.name} ${guard.bit}`, openAt: guard.openAt } } : {};
-}
-
-/** Gives guards the names of the fields that they are; one within a field of several bits has none. */
-function nameGuards(device: Device, peripherals: readonly PeripheralRegisters[], notes: Notes): void {
-  const named = new Map<string, FileField[]>();
-  for (const { name, registers } of peripherals)
-    for (const register of registers) named.set(`${name}.${register.name}`, register.fields);
-  const nameOf = (reference: string): string | undefined => {
-    const [full = '', bit] = reference.split(' ');
-    const register = device.registers.byName.get(full);
-    const path = register && namesOf(register).join('.');
-    const field = named.get(path ?? '')?.find(({ low, bits }) => low === Number(bit) && bits === 1);
-    return field && `${path}.${field.name}`;
-  };
-  for (const { name, registers } of peripherals)
-    for (const register of registers)
-      for (const field of register.fields) {
-        if (!field.enabledBy) continue;
-        const guard = nameOf(field.enabledBy.field);
-        if (guard !== undefined) field.enabledBy.field = guard;
-        else {
-          delete field.enabledBy;
-          notes.add('writes that a bit of a larger field lets through', `${name}.${register.name}`);
-        }
-      }
+/** The first guard, as the field that it is; a bit within a larger field has no name. */
+function enabledBy(
+  register: Register,
+  parts: ReadonlyMap<Register, Parts>,
+  notes: PlacesByTitle,
+): Pick<FileField, 'enabledBy'> {
+  const [guard] = register.guards;
+  if (!guard) return {};
+  const field = parts.get(guard.register)?.fields.find(({ low, bits }) => low === guard.bit && bits === 1);
+  if (field)
+    return {
+      enabledBy: { field: [...namesOf(guard.register), field.name].join('.'), openAt: guard.openAt },
+    };
+  notes.add('writes that a bit of a larger field lets through', register.name);
+  return {};
 }
 
 /** What stands before accesses to a register, and no standard can say. */
-function noteConditions(register: Register, notes: Notes): void {
+function noteConditions(register: Register, notes: PlacesByTitle): void {
   const { guards, locks, commit, always, returns, access, clauses, name } = register;
   const [, ...more] = guards;
   if (more.length > 0) notes.add('guards beyond the first', name);
