@@ -206,11 +206,15 @@ export function testShapes(
 ): void {
   describe.each(Object.entries(shapes))('%s', (name, shape) => {
     const recipe = recipeOf(shape);
+    let judge: SecondJudge;
+    beforeAll(() => {
+      judge = new SecondJudge(smallPart(recipe));
+    });
+    afterAll(() => judge.close());
 
     test('is loaded, solved for and proven, and the second machine agrees', () => {
       expect(problemsOfSmall(recipe)).toBe('');
       const device = loadSmall(recipe);
-      const judge = new SecondJudge(smallPart(recipe));
       const styles: CodeStyle[] = fromResetOnly.has(name) ? ['from-reset'] : ['from-reset', 'preserving'];
       for (const style of styles)
         for (let seed = 1; seed <= 6; seed++) {
@@ -227,12 +231,10 @@ export function testShapes(
           }));
           expect(judge.judge(planned, [{ operations: lowered.operations, beginnings }])).toEqual([true]);
         }
-      judge.close();
     });
 
     test('changed operations that are proven all the same are right on the second machine', () => {
       const device = loadSmall(recipe);
-      const judge = new SecondJudge(smallPart(recipe));
       const random = randomFrom(name.length);
       const wrong: string[] = [];
       for (let seed = 1; seed <= 3; seed++) {
@@ -253,13 +255,11 @@ export function testShapes(
         for (const [at, right] of verdicts.entries())
           if (!right) wrong.push(`${style}: ${proven[at]?.map(word).join('; ')}`);
       }
-      judge.close();
       expect(wrong).toEqual([]);
     });
 
     test('accessors that are proven, in any order and any number of times, do what they say on the second machine', () => {
       const device = loadSmall(recipe);
-      const judge = new SecondJudge(smallPart(recipe));
       const random = randomFrom(name.length + 1);
       const wrong: string[] = [];
       for (let seed = 1; seed <= 3; seed++) {
@@ -283,7 +283,6 @@ export function testShapes(
         );
         for (const [at, right] of verdicts.entries()) if (!right) wrong.push(`${style}: ${runs[at]?.text}`);
       }
-      judge.close();
       expect(wrong).toEqual([]);
     });
 

@@ -13,6 +13,18 @@ test('a formula is true where its function is, and equal functions are equal for
       if (formulas.evaluate(formula, (variable) => ((state >>> variable) & 1) === 1)) table |= 1 << state;
     return table >>> 0;
   };
+  /** In a state, whether the table holds in all that differ from it in the variables from `limit` on only. */
+  const always = (table: number, limit: number): number => {
+    let left = 0;
+    for (let state = 0; state < 2 ** VARIABLES; state++) {
+      const below = state % 2 ** limit;
+      let holds = true;
+      for (let high = below; high < 2 ** VARIABLES; high += 2 ** limit)
+        holds &&= ((table >>> high) & 1) === 1;
+      if (holds) left |= 1 << state;
+    }
+    return left >>> 0;
+  };
   const made: { formula: Formula; table: number }[] = [
     { formula: FALSE, table: 0 },
     { formula: TRUE, table: 0xffffffff },
@@ -28,6 +40,10 @@ test('a formula is true where its function is, and equal functions are equal for
       () => ({ formula: formulas.or(a.formula, b.formula), table: a.table | b.table }),
       () => ({ formula: formulas.xor(a.formula, b.formula), table: a.table ^ b.table }),
       () => ({ formula: formulas.not(a.formula), table: ~a.table }),
+      () => {
+        const limit = random.int(VARIABLES + 1);
+        return { formula: formulas.always(a.formula, limit), table: always(a.table, limit) };
+      },
       () => ({
         formula: formulas.choose(a.formula, b.formula, c.formula),
         table: (a.table & b.table) | (~a.table & c.table),

@@ -30,13 +30,13 @@ export function computedStep(
   return undefined;
 }
 
-/** What must hold of each bit of the word; undefined where one bit of state depends on several, or cannot become what it shall. */
+/** What must hold of each bit of the word, each by itself; undefined where one bit of state depends on several, or cannot become what it shall. */
 function needsByBit(
   bits: ReturnType<typeof assignedBits>,
   goal: Goal,
   formulas: Formulas,
-): Map<number, Formula> | undefined {
-  const needs = new Map<number, Formula>();
+): Map<number, Formula[]> | undefined {
+  const needs = new Map<number, Formula[]>();
   if (!bits.some(({ at }) => isMeant(goal, at))) return undefined;
   for (const { at, before, becomes } of bits) {
     const value = goal.value === 'opposite' ? formulas.not(before) : wantedOf(goal, at);
@@ -44,7 +44,7 @@ function needsByBit(
     const holds = formulas.not(formulas.xor(becomes, wanted));
     const [bit, ...more] = formulas.support(holds).filter((variable) => variable < 0);
     if (more.length > 0 || (bit === undefined && holds !== TRUE)) return undefined;
-    if (bit !== undefined) needs.set(bit - WORD, formulas.and(needs.get(bit - WORD) ?? TRUE, holds));
+    if (bit !== undefined) needs.set(bit - WORD, [...(needs.get(bit - WORD) ?? []), holds]);
   }
   return needs;
 }
@@ -104,7 +104,7 @@ function* readSets(shown: readonly Shown[]): Generator<readonly Shown[]> {
 /** For each bit what it is to be, of what was read. */
 function choose(
   way: Register,
-  needs: ReadonlyMap<number, Formula>,
+  needs: ReadonlyMap<number, readonly Formula[]>,
   reads: readonly Shown[],
   formulas: Formulas,
 ): ComputedStep | undefined {
@@ -116,10 +116,11 @@ function choose(
   };
   /** Which of the reads are put together, as masks; none for a constant. */
   const subsets = Array.from({ length: 1 << reads.length }, (_, mask) => mask);
-  for (const [bit, need] of needs) {
-    const node = formulas.split(need);
-    const given = (value: Formula): Formula =>
-      node?.variable === WORD + bit ? formulas.choose(value, node.high, node.low) : need;
+  for (const [bit, conditions] of needs) {
+    const nodes = conditions.flatMap((condition) => formulas.split(condition) ?? []);
+    // Variables of the word stand above all others: a condition's first one is this very bit.
+    const meets = (value: Formula): boolean =>
+      nodes.every(({ low, high }) => formulas.choose(value, high, low) === TRUE);
     const options = subsets.flatMap((of) => {
       const value = reads.reduce<Formula>(
         (sum, { word }, at) => ((of >>> at) & 1 ? formulas.xor(sum, word[bit] as Formula) : sum),
@@ -130,7 +131,7 @@ function choose(
         { of, turn: 1, value: formulas.not(value) },
       ];
     });
-    const chosen = options.find(({ value }) => given(value) === TRUE);
+    const chosen = options.find(({ value }) => meets(value));
     if (!chosen) return undefined;
     step.turn = (step.turn | (chosen.turn << bit)) >>> 0;
     for (const [at, read] of step.reads.entries())

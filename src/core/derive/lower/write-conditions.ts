@@ -65,7 +65,7 @@ export function assignedBits(
   return [...assigned].map(([at, becomes]) => ({ at, before: stateBit(at), becomes }));
 }
 
-/** In which states, with which words, a write does what is wanted and nothing else. */
+/** With which words a write does what is wanted and nothing else, in every state. */
 export function condition(
   formulas: Formulas,
   stateBit: (at: number) => Formula,
@@ -77,7 +77,7 @@ export function condition(
   const stated = write.when.filter(({ source }) => source.reason === 'unmet');
   let all: Formula = TRUE;
   const also = (more: Formula): void => {
-    all = formulas.and(all, more);
+    all = formulas.and(all, formulas.always(more, 0));
   };
   const bits = assignedBits(formulas, stateBit, write, word);
   const meant = bits.filter(({ at }) => isMeant(goal, at));
@@ -87,9 +87,10 @@ export function condition(
     else also((goal.value >>> (at - bitZero(goal.register))) & 1 ? becomes : formulas.not(becomes));
   }
   // Where no word does it in every state, what becomes of other bits does not matter.
-  if (answer(formulas, all) === undefined) return FALSE;
+  if (all === FALSE) return FALSE;
   for (const { at, before, becomes } of bits) {
     if (isMeant(goal, at)) continue;
+    if (all === FALSE) return FALSE;
     if (kept !== 'all' && !isBeside(goal.register, at)) continue;
     else if (kept !== 'known' || before <= TRUE) also(formulas.not(formulas.xor(becomes, before)));
     else
@@ -100,9 +101,10 @@ export function condition(
   // A condition that is not met in every state is no reason not to try: the proof says what stands in the way.
   const open = stated
     .map(({ holds }) => anyBit(formulas, termFormulas(formulas, stateBit, holds, word)))
+    .map((holds) => formulas.always(holds, 0))
     .reduce((both, holds) => formulas.and(both, holds), TRUE);
   const met = formulas.and(all, open);
-  return met === FALSE || answer(formulas, met) === undefined ? all : met;
+  return met === FALSE ? all : met;
 }
 
 export const bitZero = ({ storage }: Register): number => (storage?.word ?? 0) * 32 + (storage?.shift ?? 0);

@@ -11,8 +11,14 @@ export type Word = Formula[];
 
 export const ZERO: Word = new Array<Formula>(32).fill(FALSE);
 
-export const numberWord = (value: number): Word =>
-  Array.from({ length: 32 }, (_, bit) => ((value >>> bit) & 1 ? TRUE : FALSE));
+/** 32 bits; a loop, since this is where solving spends its time. */
+function wordOf(bitAt: (bit: number) => Formula): Word {
+  const word: Word = [];
+  for (let bit = 0; bit < 32; bit++) word.push(bitAt(bit));
+  return word;
+}
+
+export const numberWord = (value: number): Word => wordOf((bit) => ((value >>> bit) & 1 ? TRUE : FALSE));
 
 /** The bits of a word that a register has. */
 export const withinWidth = (word: Word, { bits }: { bits: number }): Word =>
@@ -34,7 +40,7 @@ export const bitOfVariable = (variable: number): number =>
 
 /** What a place of state holds. */
 export const placeFormulas = (bitOf: (at: number) => Formula, { word, shift, bits }: Place): Word =>
-  Array.from({ length: 32 }, (_, bit) => (bit < bits ? bitOf(word * 32 + shift + bit) : FALSE));
+  wordOf((bit) => (bit < bits ? bitOf(word * 32 + shift + bit) : FALSE));
 
 /** The value of a term before an access, `written` being what the access writes. */
 export function termFormulas(
@@ -55,10 +61,11 @@ export function termFormulas(
       return inner(term.of).map((bit) => formulas.not(bit));
     case 'each': {
       const of = inner(term.of);
-      return Array.from({ length: 32 }, (_, bit) => of[Math.floor(bit / term.times)] as Formula);
+      return wordOf((bit) => of[Math.floor(bit / term.times)] as Formula);
     }
     case 'choice': {
       const condition = anyBit(formulas, inner(term.condition));
+      if (condition <= TRUE) return inner(condition === TRUE ? term.yes : term.no);
       const [yes, no] = [inner(term.yes), inner(term.no)];
       return yes.map((bit, at) => formulas.choose(condition, bit, no[at] as Formula));
     }
