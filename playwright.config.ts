@@ -18,6 +18,7 @@ export default defineConfig({
   workers: 3,
   fullyParallel: true,
   forbidOnly: true,
+  ...(process.env.MAVREK_ALL === '1' ? {} : { grepInvert: /@all/ }),
   reporter: [['list'], ['json', { outputFile: '.mavrek/e2e.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -6,6 +6,7 @@ import {
   expectAccessible,
   importExample,
   importPlan,
+  LONG,
   netRow,
   openPlan,
   test,
@@ -293,36 +294,37 @@ test('the lanes go out as a VCD, and one from the board is laid over them', asyn
   await expect(page.getByRole('button', { name: /^2 differ, first FAN_3 at 40/ })).toBeVisible();
 });
 
-test('the same play on a kept revision is laid over, also of nets that have another name by now', async ({
-  page,
-  request,
-}) => {
-  const id = await importExample(request);
-  await openPlan(page, id, '?view=bench');
-  const head = await (await request.get(`/api/plans/${id}`)).json();
-  const kept = await request.post(`/api/plans/${id}/revisions`, {
-    data: { seq: head.seq, note: 'first board', author: 'Olga' },
-  });
-  expect(kept.ok()).toBe(true);
-  await play(page, 'initialise', 'LAMP_RED on', 'wait 5 ms');
-  const other = page.getByLabel('Compare with another revision or plan');
-  await other.focus();
-  await other.selectOption({ label: 'revision C' });
-  await expect(page.getByText('no difference')).toBeVisible();
-  // What is played on is played there too.
-  await play(page, 'LAMP_RED off', 'wait 5 ms');
-  await expect(page.getByText('no difference')).toBeVisible();
-  // What was played is played again, whatever nets are called by now.
-  await netRow(page, 'LAMP_RED').click();
-  await inspector(page).getByRole('radio', { name: 'net', exact: true }).click();
-  await page.getByLabel('Net name').fill('ALARM');
-  await page.getByLabel('Net name').press('Enter');
-  await expect(far(page, 'ALARM')).toBeVisible();
-  await expect(page.getByText('no difference')).toBeVisible();
-  await page.getByRole('button', { name: 'by change' }).click();
-  await expect(page.getByRole('button', { name: 'by change' })).toHaveAttribute('aria-pressed', 'true');
-  await expectAccessible(page);
-});
+test(
+  'the same play on a kept revision is laid over, also of nets that have another name by now',
+  LONG,
+  async ({ page, request }) => {
+    const id = await importExample(request);
+    await openPlan(page, id, '?view=bench');
+    const head = await (await request.get(`/api/plans/${id}`)).json();
+    const kept = await request.post(`/api/plans/${id}/revisions`, {
+      data: { seq: head.seq, note: 'first board', author: 'Olga' },
+    });
+    expect(kept.ok()).toBe(true);
+    await play(page, 'initialise', 'LAMP_RED on', 'wait 5 ms');
+    const other = page.getByLabel('Compare with another revision or plan');
+    await other.focus();
+    await other.selectOption({ label: 'revision C' });
+    await expect(page.getByText('no difference')).toBeVisible();
+    // What is played on is played there too.
+    await play(page, 'LAMP_RED off', 'wait 5 ms');
+    await expect(page.getByText('no difference')).toBeVisible();
+    // What was played is played again, whatever nets are called by now.
+    await netRow(page, 'LAMP_RED').click();
+    await inspector(page).getByRole('radio', { name: 'net', exact: true }).click();
+    await page.getByLabel('Net name').fill('ALARM');
+    await page.getByLabel('Net name').press('Enter');
+    await expect(far(page, 'ALARM')).toBeVisible();
+    await expect(page.getByText('no difference')).toBeVisible();
+    await page.getByRole('button', { name: 'by change' }).click();
+    await expect(page.getByRole('button', { name: 'by change' })).toHaveAttribute('aria-pressed', 'true');
+    await expectAccessible(page);
+  },
+);
 
 test('the steps of a trial complete as they are typed, and what is wrong is marked where it stands', async ({
   page,

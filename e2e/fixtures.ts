@@ -108,6 +108,9 @@ export async function find(page: Page, text: string, choice: RegExp): Promise<vo
   await page.getByRole('option', { name: choice }).first().click();
 }
 
+/** Of a test that `./mavrek test --all` alone runs: a second look at what others look at, or one of many seconds. */
+export const LONG = { tag: '@all' };
+
 /** Rules that ask of every text and control how it is drawn, which is two thirds of the time of an analysis. */
 const DRAWN = ['color-contrast', 'target-size'];
 

@@ -5,6 +5,7 @@ import {
   expectAccessible,
   expectLegible,
   importExample,
+  LONG,
   netRow,
   openPlan,
   saved,
@@ -184,7 +185,7 @@ test('a revision may be called whatever people call it', async ({ page, request 
   await expect(page.getByText('Nothing differs in what the plans say.')).toBeVisible();
 });
 
-test.describe('in the dark, and in a narrow window', () => {
+test.describe('in the dark, and in a narrow window', LONG, () => {
   test.use({ colorScheme: 'dark', viewport: { width: 760, height: 620 } });
   test('history and comparison stay legible and within the window', async ({ page, request }) => {
     test.slow();

@@ -4,7 +4,7 @@ import { pdfOf } from '../src/testing/documents/pdf';
 import type { PrintedTable } from '../src/testing/documents/tables';
 import { randomFrom } from '../src/testing/random';
 import { xlsx } from '../src/testing/xlsx';
-import { expect, expectAccessible, netRow, test, typeNets } from './fixtures';
+import { expect, expectAccessible, LONG, netRow, test, typeNets } from './fixtures';
 
 const PINOUT = `Table 7. Pins of the Tarn T4
 Pin name\tType\tQ16\tStructure\tSupply\tNotes
@@ -392,38 +392,40 @@ test('a spreadsheet with several sheets, and a boundary-scan description', async
   await expect(page.getByLabel('package of d4')).toHaveValue('d4');
 });
 
-test('a large register description is read beside the page with progress, and can be stopped', async ({
-  page,
-}) => {
-  await page.goto('/parts/import');
-  await page
-    .getByLabel('pinout table file')
-    .setInputFiles(
-      file(
-        'p.csv',
-        'pad,kind,q8\nA0,io,1\nA1,io,2\nA2,io,3\nB0,io,4\nB1,io,5\nB2,io,6\nVDD,supply,7\nVSS,ground,8',
-      ),
-    );
-  await step(page, 'Registers').click();
-  const large = svd(12_000);
-  expect(large.length).toBeGreaterThan(5_000_000);
-  await page.getByLabel('register description file').setInputFiles(file('large.svd', large));
-  await expect(page.getByRole('progressbar', { name: 'Reading the register description' })).toBeVisible();
-  await page.getByRole('button', { name: 'Stop' }).click();
-  await expect(page.getByRole('main').getByRole('alert')).toContainText('large.svd reading was stopped');
-  await page.getByLabel('register description file').setInputFiles(file('large.svd', large));
-  await expect(page.getByRole('heading', { name: 'Which register is what' })).toBeVisible({
-    timeout: 30_000,
-  });
-  await expect(page.getByText(/12003 blocks/)).toBeVisible();
+test(
+  'a large register description is read beside the page with progress, and can be stopped',
+  LONG,
+  async ({ page }) => {
+    await page.goto('/parts/import');
+    await page
+      .getByLabel('pinout table file')
+      .setInputFiles(
+        file(
+          'p.csv',
+          'pad,kind,q8\nA0,io,1\nA1,io,2\nA2,io,3\nB0,io,4\nB1,io,5\nB2,io,6\nVDD,supply,7\nVSS,ground,8',
+        ),
+      );
+    await step(page, 'Registers').click();
+    const large = svd(12_000);
+    expect(large.length).toBeGreaterThan(5_000_000);
+    await page.getByLabel('register description file').setInputFiles(file('large.svd', large));
+    await expect(page.getByRole('progressbar', { name: 'Reading the register description' })).toBeVisible();
+    await page.getByRole('button', { name: 'Stop' }).click();
+    await expect(page.getByRole('main').getByRole('alert')).toContainText('large.svd reading was stopped');
+    await page.getByLabel('register description file').setInputFiles(file('large.svd', large));
+    await expect(page.getByRole('heading', { name: 'Which register is what' })).toBeVisible({
+      timeout: 30_000,
+    });
+    await expect(page.getByText(/12003 blocks/)).toBeVisible();
 
-  await page.getByRole('button', { name: 'Leave it' }).click();
-  const bomb = '<!DOCTYPE d [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]><device>&b;</device>';
-  await page.getByLabel('register description file').setInputFiles(file('bomb.svd', bomb));
-  await expect(page.getByRole('main').getByRole('alert')).toContainText(
-    'document type declarations are not read',
-  );
-});
+    await page.getByRole('button', { name: 'Leave it' }).click();
+    const bomb = '<!DOCTYPE d [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]><device>&b;</device>';
+    await page.getByLabel('register description file').setInputFiles(file('bomb.svd', bomb));
+    await expect(page.getByRole('main').getByRole('alert')).toContainText(
+      'document type declarations are not read',
+    );
+  },
+);
 
 test('a known part is imported anew: its tables are there, corrections stay, plans keep theirs', async ({
   page,

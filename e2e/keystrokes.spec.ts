@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { expect, finding, netRow, test } from './fixtures';
+import { expect, finding, LONG, netRow, test } from './fixtures';
 
 /** Whoever does the job: what is pressed and clicked is counted, what is typed into fields apart. */
 class Hands {
@@ -125,7 +125,7 @@ async function toSetting(page: Page, hands: Hands, radio: Locator): Promise<void
   }
 }
 
-test('the whole job by key takes at most 40 % more strokes than with the mouse', async ({ page }) => {
+test('the whole job by key takes at most 40 % more strokes than with the mouse', LONG, async ({ page }) => {
   const mouse = new Hands(page);
   await wholeJob(page, mouse, 'mouse');
   const keys = new Hands(page);

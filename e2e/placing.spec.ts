@@ -8,6 +8,7 @@ import {
   importExample,
   importPlan,
   inspector,
+  LONG,
   listen,
   netRow,
   openPlan,
@@ -40,33 +41,34 @@ const BOARD = [
   'power: bat_v solar_v analog · charging in low up · hold out on',
 ];
 
-test('a board of 43 nets, from blank to clean, in at most one and a half interactions a net', async ({
-  page,
-  request,
-}) => {
-  const id = await emptyPlan(request, 'Board of forty');
-  await openPlan(page, id);
-  // An interaction is a line typed, a key pressed, or a click.
-  let interactions = 0;
-  for (const line of BOARD) {
-    await typeNets(page, line);
-    interactions += 2;
-  }
-  await expect(page.getByText('43 unplaced')).toBeVisible();
-  await button(page, 'Place all').click();
-  interactions++;
-  await expect(placer(page)).toContainText('43 nets get a pad');
-  await expect(placer(page)).toContainText('no placement costs less');
-  await button(page, 'Apply').click();
-  interactions++;
-  await expect(page.getByText(/^Nothing found\. 43 of 43 pins are proven/)).toBeVisible();
-  await expect(saved(page)).toBeVisible();
-  expect(interactions / 43).toBeLessThanOrEqual(1.5);
-  // It is the server's plan too.
-  const plan = await (await request.get(`/api/plans/${id}/file`)).json();
-  expect(plan.nets).toHaveLength(43);
-  expect(plan.nets.every((net: { placement: unknown }) => net.placement !== null)).toBe(true);
-});
+test(
+  'a board of 43 nets, from blank to clean, in at most one and a half interactions a net',
+  LONG,
+  async ({ page, request }) => {
+    const id = await emptyPlan(request, 'Board of forty');
+    await openPlan(page, id);
+    // An interaction is a line typed, a key pressed, or a click.
+    let interactions = 0;
+    for (const line of BOARD) {
+      await typeNets(page, line);
+      interactions += 2;
+    }
+    await expect(page.getByText('43 unplaced')).toBeVisible();
+    await button(page, 'Place all').click();
+    interactions++;
+    await expect(placer(page)).toContainText('43 nets get a pad');
+    await expect(placer(page)).toContainText('no placement costs less');
+    await button(page, 'Apply').click();
+    interactions++;
+    await expect(page.getByText(/^Nothing found\. 43 of 43 pins are proven/)).toBeVisible();
+    await expect(saved(page)).toBeVisible();
+    expect(interactions / 43).toBeLessThanOrEqual(1.5);
+    // It is the server's plan too.
+    const plan = await (await request.get(`/api/plans/${id}/file`)).json();
+    expect(plan.nets).toHaveLength(43);
+    expect(plan.nets.every((net: { placement: unknown }) => net.placement !== null)).toBe(true);
+  },
+);
 
 test('the preview shows the plan as it would be, changes nothing until applied, and is undone as one', async ({
   page,
@@ -104,7 +106,7 @@ test('the preview shows the plan as it would be, changes nothing until applied, 
   await expect(netRow(page, 'FAN_3')).toContainText('–');
 });
 
-test('another answer differs; what counts how much can be changed', async ({ page, request }) => {
+test('another answer differs; what counts how much can be changed', LONG, async ({ page, request }) => {
   const id = await importPlan(request, unplaced());
   await openPlan(page, id);
   await page.keyboard.press('Shift+P');
@@ -181,24 +183,25 @@ test('several nets are changed, constrained and renamed at once', async ({ page,
   await expect(saved(page)).toBeVisible();
 });
 
-test('nets are chosen by keys; a circuit is copied with its instance left open', async ({
-  page,
-  request,
-}) => {
-  const id = await importExample(request);
-  await openPlan(page, id);
-  await netRow(page, 'VALVE_A_OPEN').click();
-  await page.keyboard.press('Shift+ArrowDown');
-  await expect(inspector(page).getByRole('heading', { name: '2 nets' })).toBeVisible();
-  await page.keyboard.press('Escape');
-  await netRow(page, 'VALVE_A_OPEN').click();
-  await button(page, 'Circuit Valves').click();
-  await page.getByRole('menuitem', { name: 'Copy the circuit' }).click();
-  await expect(netRow(page, 'VALVE2_A_OPEN')).toContainText('PACE.Q1');
-  await expect(page.getByText('5 unplaced')).toBeVisible();
-  await page.keyboard.press('Shift+P');
-  await expect(placer(page)).toContainText('5 nets get a pad');
-});
+test(
+  'nets are chosen by keys; a circuit is copied with its instance left open',
+  LONG,
+  async ({ page, request }) => {
+    const id = await importExample(request);
+    await openPlan(page, id);
+    await netRow(page, 'VALVE_A_OPEN').click();
+    await page.keyboard.press('Shift+ArrowDown');
+    await expect(inspector(page).getByRole('heading', { name: '2 nets' })).toBeVisible();
+    await page.keyboard.press('Escape');
+    await netRow(page, 'VALVE_A_OPEN').click();
+    await button(page, 'Circuit Valves').click();
+    await page.getByRole('menuitem', { name: 'Copy the circuit' }).click();
+    await expect(netRow(page, 'VALVE2_A_OPEN')).toContainText('PACE.Q1');
+    await expect(page.getByText('5 unplaced')).toBeVisible();
+    await page.keyboard.press('Shift+P');
+    await expect(placer(page)).toContainText('5 nets get a pad');
+  },
+);
 
 test('nets are pasted from a spreadsheet, and usual circuits chosen', async ({ page, request }) => {
   const id = await emptyPlan(request, 'Pasted');

@@ -4,6 +4,7 @@ import {
   expectAccessible,
   find,
   importExample,
+  LONG,
   netRow,
   openPlan,
   test,
@@ -268,52 +269,53 @@ test('existing C is read as a plan, with what is suspicious in it by line; taken
   await expect(page.getByText('2 pads end as planned, none differs')).toBeVisible();
 });
 
-test('options of the code: functions by circuit and their order, deinit, low power, names of own headers', async ({
-  page,
-  request,
-}) => {
-  await openPlan(page, await importExample(request), '?view=code');
-  const code = page.getByRole('region', { name: 'frost_guard.c' });
-  const options = page.getByRole('region', { name: 'Inspector' });
-  await expect(code).toContainText('void frost_guard_init(void)');
-  await options.getByRole('radio', { name: 'one a circuit' }).click();
-  await expect(code).toContainText('bool frost_guard_init_fans(void)');
-  await options.getByRole('button', { name: 'Valves earlier' }).click();
-  await expect(
-    options.getByRole('list', { name: 'Order of circuits' }).getByRole('listitem').first(),
-  ).toContainText('Valves');
-  await options.getByRole('radiogroup', { name: 'deinit' }).getByRole('radio', { name: 'yes' }).click();
-  await expect(code).toContainText('bool frost_guard_deinit(void)');
-  await options.getByRole('radiogroup', { name: 'clocks' }).getByRole('radio', { name: 'yes' }).click();
-  await expect(code).toContainText('FROST_GUARD_GATE_FEED');
-  const registers = options.getByRole('textbox', { name: 'What your headers call registers' });
-  await registers.fill('HW->({block}');
-  await expect(options).toContainText('as in {block}->{register}');
-  await registers.fill('{block}->{register:lower}');
-  await registers.press('Enter');
-  await page.getByRole('tab', { name: 'frost_guard.h' }).click();
-  await expect(page.getByRole('region', { name: 'frost_guard.h' })).toContainText('(PB->outs)');
-  await expectAccessible(page);
-  // A line of the header leads to its net, and the net says what it is while the chip sleeps.
-  await page
-    .getByRole('region', { name: 'frost_guard.h' })
-    .locator('[data-line]', { hasText: 'frost_guard_fan_1_set' })
-    .first()
-    .click();
-  await expect(options.getByRole('heading').first()).toContainText('FAN_1');
-  await options.getByRole('combobox', { name: 'In low power' }).selectOption('release');
-  await expect(page.getByRole('region', { name: 'frost_guard.h' })).toContainText(
-    'bool frost_guard_sleep(void);',
-  );
-  await netRow(page, 'MAST_TX').click();
-  const format = options.getByRole('textbox', { name: 'Frame, mode or speed class' });
-  await format.fill('115200 8E1');
-  await format.press('Enter');
-  await expect(page.getByRole('region', { name: 'frost_guard.h' })).toContainText(
-    'FROST_GUARD_MAST_TX_PARITY 2u',
-  );
-  await expectAccessible(page);
-});
+test(
+  'options of the code: functions by circuit and their order, deinit, low power, names of own headers',
+  LONG,
+  async ({ page, request }) => {
+    await openPlan(page, await importExample(request), '?view=code');
+    const code = page.getByRole('region', { name: 'frost_guard.c' });
+    const options = page.getByRole('region', { name: 'Inspector' });
+    await expect(code).toContainText('void frost_guard_init(void)');
+    await options.getByRole('radio', { name: 'one a circuit' }).click();
+    await expect(code).toContainText('bool frost_guard_init_fans(void)');
+    await options.getByRole('button', { name: 'Valves earlier' }).click();
+    await expect(
+      options.getByRole('list', { name: 'Order of circuits' }).getByRole('listitem').first(),
+    ).toContainText('Valves');
+    await options.getByRole('radiogroup', { name: 'deinit' }).getByRole('radio', { name: 'yes' }).click();
+    await expect(code).toContainText('bool frost_guard_deinit(void)');
+    await options.getByRole('radiogroup', { name: 'clocks' }).getByRole('radio', { name: 'yes' }).click();
+    await expect(code).toContainText('FROST_GUARD_GATE_FEED');
+    const registers = options.getByRole('textbox', { name: 'What your headers call registers' });
+    await registers.fill('HW->({block}');
+    await expect(options).toContainText('as in {block}->{register}');
+    await registers.fill('{block}->{register:lower}');
+    await registers.press('Enter');
+    await page.getByRole('tab', { name: 'frost_guard.h' }).click();
+    await expect(page.getByRole('region', { name: 'frost_guard.h' })).toContainText('(PB->outs)');
+    await expectAccessible(page);
+    // A line of the header leads to its net, and the net says what it is while the chip sleeps.
+    await page
+      .getByRole('region', { name: 'frost_guard.h' })
+      .locator('[data-line]', { hasText: 'frost_guard_fan_1_set' })
+      .first()
+      .click();
+    await expect(options.getByRole('heading').first()).toContainText('FAN_1');
+    await options.getByRole('combobox', { name: 'In low power' }).selectOption('release');
+    await expect(page.getByRole('region', { name: 'frost_guard.h' })).toContainText(
+      'bool frost_guard_sleep(void);',
+    );
+    await netRow(page, 'MAST_TX').click();
+    const format = options.getByRole('textbox', { name: 'Frame, mode or speed class' });
+    await format.fill('115200 8E1');
+    await format.press('Enter');
+    await expect(page.getByRole('region', { name: 'frost_guard.h' })).toContainText(
+      'FROST_GUARD_MAST_TX_PARITY 2u',
+    );
+    await expectAccessible(page);
+  },
+);
 
 test('a bit is flipped by a click: what plan that would be is offered', async ({ page, request }) => {
   await openPlan(page, await importExample(request), '?view=registers&select=bits:PA.FORCE:2');

@@ -1,4 +1,4 @@
-import { expect, expectAccessible, expectLegible, importExample, openPlan, test } from './fixtures';
+import { expect, expectAccessible, expectLegible, importExample, LONG, openPlan, test } from './fixtures';
 
 test('two boards, one application: what differs is seen from either, and taken over', async ({
   page,
@@ -51,7 +51,7 @@ test('two boards, one application: what differs is seen from either, and taken o
   await expect(page.getByRole('region', { name: 'Edits' })).toContainText('take FAN_1 over from Frost guard');
 });
 
-test.describe('in the dark, and in a narrow window', () => {
+test.describe('in the dark, and in a narrow window', LONG, () => {
   test.use({ colorScheme: 'dark', viewport: { width: 760, height: 620 } });
   test('variants and review stay legible and within the window', async ({ page, request }) => {
     const id = await importExample(request);
