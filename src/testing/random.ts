@@ -26,7 +26,7 @@ export function randomOf(seed: number): () => number {
 export const ALL = process.env.MAVREK_ALL === '1';
 
 /** A part of the work in every run; `--all` sets MAVREK_FUZZ to 3. */
-const FACTOR = Number(process.env.MAVREK_FUZZ ?? 0.3);
+const FACTOR = Number(process.env.MAVREK_FUZZ ?? 0.15);
 
 /** How much work random tests do, at least 1: a part of `runs` in every run, MAVREK_FUZZ times `runs` where that is set. */
 export const fuzzBudget = (runs: number): number => Math.max(1, Math.round(runs * FACTOR));

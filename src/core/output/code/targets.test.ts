@@ -65,8 +65,8 @@ const ASSEMBLY: [Cpu, Target][] = [
   ['avr', avrTarget],
 ];
 
-/** Both styles for the demo; for the families in turn, and C on the processors of the assemblers for the first only. */
-const cases = [...plans, ...shapes].flatMap(([name, deriving], at) =>
+/** Both styles for the demo; for the families and a share of the shapes in turn, and C on the processors of the assemblers for the first only. */
+const cases = [...plans, ...share(shapes, 3, CHANCE)].flatMap(([name, deriving], at) =>
   STYLES.filter((_, which) => at === 0 || ALL || which === at % 2).map(
     (style): [string, Plan['code']['style'], () => Derived] => [name, style, () => deriving(style)],
   ),
