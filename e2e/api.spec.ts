@@ -84,7 +84,7 @@ test('parts are listed and described, and the description is cached by its finge
   const { devices } = await (await request.get('/api/devices')).json();
   expect(devices.map((device: { id: string }) => device.id)).toContain('corvane-c40-80');
   const first = await request.get('/api/devices/corvane-c40-80');
-  expect((await first.json()).format).toBe('mavrek-device/2');
+  expect((await first.json()).format).toBe('mavrek-device/3');
   const etag = first.headers().etag ?? '';
   const part = devices.find((one: { id: string }) => one.id === 'corvane-c40-80');
   expect(etag).toBe(`"${part.fingerprint}"`);

@@ -10,7 +10,7 @@ function partOf(id: string, name: string, recipe: object) {
     class: 'std',
   }));
   return {
-    format: 'mavrek-device/2',
+    format: 'mavrek-device/3',
     id,
     name,
     maker: 'made up',
@@ -62,15 +62,15 @@ test('clauses of a part are read where its registers are, and where a plan write
       offset: '0',
       bits: 2,
       access: 'internal',
-      'any access': 'this := this == 0 ? 0 : this - 1',
+      anyAccess: 'this := this == 0 ? 0 : this - 1',
     },
     { id: 'DIR', offset: '0', bits: 8 },
     { id: 'KEY', offset: '1', bits: 8, write: 'LEFT := v == 0x5A ? 3 : LEFT' },
-    { id: 'RAISE', offset: '2', bits: 8, write: 'LATCH |= v', 'write when': 'LEFT > 0' },
-    { id: 'LOWER', offset: '3', bits: 8, write: 'LATCH &= ~v', 'write when': 'LEFT > 0' },
+    { id: 'RAISE', offset: '2', bits: 8, write: 'LATCH |= v', writeWhen: 'LEFT > 0' },
+    { id: 'LOWER', offset: '3', bits: 8, write: 'LATCH &= ~v', writeWhen: 'LEFT > 0' },
   ];
   const recipe = recipeOf(registers, [
-    { id: 'latch', per: 'port', 'before each': ['PORT.KEY := 0x5A'], fields: ['latch'] },
+    { id: 'latch', per: 'port', beforeEach: ['PORT.KEY := 0x5A'], fields: ['latch'] },
     { id: 'direction', fields: ['dir'] },
   ]);
   const part = partOf(id, 'Clauses in words', recipe);
@@ -94,7 +94,7 @@ test('clauses of a part are read where its registers are, and where a plan write
   await expect(latch).toContainText('no access: state that the bus does not reach');
   await expect(inspector(page)).toContainText('PA.RAISE');
   await page.goto(page.url().replace('view=registers', 'view=code'));
-  await expect(page.getByText('1 of 1 pins are proven from every state')).toBeVisible();
+  await expect(page.getByTestId('view').getByText('1 of 1 pins are proven from every state')).toBeVisible();
 });
 
 test('what steps read and write back is shown with its names, and in the code', async ({ page, request }) => {
@@ -102,7 +102,7 @@ test('what steps read and write back is shown with its names, and in the code', 
   const registers = [
     { id: 'MODE', offset: '0', bits: 8, reset: 'unknown' },
     { id: 'LATCH', offset: '1', bits: 8 },
-    { id: 'DIR', offset: '2', bits: 8, read: 'this', write: 'this := v', 'write when': 'MODE == 0' },
+    { id: 'DIR', offset: '2', bits: 8, read: 'this', write: 'this := v', writeWhen: 'MODE == 0' },
   ];
   const steps = ['let mode = PORT.MODE', 'PORT.MODE := 0'];
   const stages = [

@@ -75,7 +75,7 @@ test('a part is taken away as tables, JSON and register description', async ({ r
   const svd = await get('svd');
   expect(svd.headers()['content-disposition']).toBe('attachment; filename="velm-v3-80.svd"');
   expect(await svd.text()).toContain('<name>velm-v3-80</name>');
-  expect(await (await get('json')).json()).toMatchObject({ format: 'mavrek-device/2', id: 'velm-v3-80' });
+  expect(await (await get('json')).json()).toMatchObject({ format: 'mavrek-device/3', id: 'velm-v3-80' });
   expect((await (await get('tables')).body()).subarray(0, 2).toString()).toBe('PK');
   expect((await get('pdf')).status()).toBe(400);
   expect((await request.get('/api/devices/nobody/export?as=json')).status()).toBe(404);

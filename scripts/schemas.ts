@@ -8,7 +8,7 @@ import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 /** Longest line of a published schema. */
 const WIDTH = 160;
 
-const DEVICE_FILE = 'docs/schema/mavrek-device-2.schema.json';
+const DEVICE_FILE = 'docs/schema/mavrek-device-3.schema.json';
 
 /** The description's schema as it is written by hand, with what has a table in the code taken from there. */
 function deviceSchema(): object {
@@ -17,6 +17,7 @@ function deviceSchema(): object {
   properties.pads.maxItems = LIMITS.pads;
   properties.functions.maxItems = LIMITS.functions;
   properties.packages.maxItems = LIMITS.packages;
+  definitions.written.maxLength = LIMITS.deviceBytes;
   definitions.settingKey.anyOf[0].enum = SETTING_KEYS;
   definitions.settingKey.anyOf[1].pattern = OWN_KEY_PATTERN;
   properties.pads.items.properties.kind.enum = PAD_KINDS;

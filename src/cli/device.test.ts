@@ -68,7 +68,7 @@ describe('mavrek device', () => {
     expect(made.status).toBe(0);
     expect(made.stdout).toMatch(/no recipe yet/);
     expect(JSON.parse(readFileSync(join(folder, 'mine.json'), 'utf8'))).toMatchObject({
-      format: 'mavrek-device/2',
+      format: 'mavrek-device/3',
       id: 'my-part',
     });
     expect(await mavrek('device', 'export', 'mine.json', '--as', 'svd', '--out', 'x')).toMatchObject({
@@ -220,7 +220,7 @@ describe('mavrek device', () => {
     ],
   ])('exit 2 on %s', async (_name, args, message) => {
     file('bad.xlsx', 'no zip');
-    file('broken.json', '{"format": "mavrek-device/2"');
+    file('broken.json', '{"format": "mavrek-device/3"');
     const { status, stderr, stdout } = await mavrek(...args);
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
     expect(stderr).toMatch(message);

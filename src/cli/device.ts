@@ -11,7 +11,8 @@ import { compareParts, verdictOf } from '@/core/compare/parts/compare-parts';
 import { partComparisonText } from '@/core/compare/parts/print';
 import { migrateCorrections } from '@/core/description/migrations';
 import { PART_FORMS, type PartForm, REGISTER_FORMS } from '@/core/description/part-forms';
-import { formatPartText, printPartText } from '@/core/description/part-text/text-form';
+import { formatPartText } from '@/core/description/part-text/text-form';
+import { writtenText } from '@/core/description/part-text/written';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
 import type { RecipeFile } from '@/core/description/recipe-file';
@@ -76,7 +77,7 @@ export function addDeviceCommands(program: Command, terminal: Terminal): void {
       'JSON that says what columns are, and answers questions: {"pinout": {"heading": "role"}, "functions": {…}, "answers": {…}}',
     )
     .option('--corrections <file>', 'corrections.json to lay over')
-    .requiredOption('--out <file>', 'description to write (mavrek-device/2)')
+    .requiredOption('--out <file>', 'description to write (mavrek-device/3)')
     .addOption(formatOption())
     .action(async (options: ImportOptions) => {
       const made = await importTables(options, terminal);
@@ -290,7 +291,7 @@ function exportFiles(device: Device, as: PartForm): Result<{ path: string; text:
       ]);
     }
     case 'text':
-      return ok([{ path: `${id}.part`, text: printPartText(original) }]);
+      return ok([{ path: `${id}.part`, text: writtenText(original, original.text, 'description') }]);
     case 'json':
       return ok([{ path: `${id}.device.json`, text: printDevice(original) }]);
     case 'corrections':

@@ -29,7 +29,7 @@ const NAMES = [
 const [PORT = '', KIND = '', LINE = '', CLASS = '', SUPPLY = '', NOTE = ''] = NAMES;
 
 const description: DeviceDescription = {
-  format: 'mavrek-device/2',
+  format: 'mavrek-device/3',
   id: 'toString',
   name: 'Prototype',
   maker: 'nobody',

@@ -136,7 +136,7 @@ function idAt(path: string): string | undefined {
     const text = readFileSync(file, 'utf8');
     if (isPartText(file, text)) return idInPartText(text);
     const json = JSON.parse(text);
-    const id: unknown = folder ? json?.device?.id : json?.format === 'mavrek-device/2' && json?.id;
+    const id: unknown = folder ? json?.device?.id : json?.format === 'mavrek-device/3' && json?.id;
     return typeof id === 'string' ? id : undefined;
   } catch {
     return undefined;

@@ -8,10 +8,11 @@ import { workspaceNow } from './people/who';
 import type { JobName, Jobs, LoadedPart, PartInput, PartToLoad } from './work/jobs';
 import { work } from './work/pool';
 
-/** A stored description as text, and the fingerprint it is kept under. */
+/** A stored description: the fingerprint it is kept under, and when it was last worded so (comments and sources may differ). */
 export interface StoredDescription {
   id: string;
   fingerprint: string;
+  worded: string;
 }
 
 /** A part as jobs take it, text and all: for those that need several parts, where a worker can ask for one only. */
@@ -20,8 +21,9 @@ export const wholePart = async (part: StoredDescription) => ({
   text: await partText(part),
 });
 
-/** What a worker knows a part by. */
-const keyOf = ({ id, fingerprint }: StoredDescription): string => `${id} ${fingerprint}`;
+/** What a worker knows a part by: parts of other workspaces, and other wordings of what means the same, are others. */
+const keyOf = ({ id, fingerprint, worded }: StoredDescription): string =>
+  [workspaceNow(), id, fingerprint, worded].join(' ');
 
 /** A part as it is now, or as it was under a fingerprint; undefined when there is no such part, or it never was like that. */
 export async function findPart(
@@ -31,8 +33,11 @@ export async function findPart(
 ): Promise<StoredDescription | undefined> {
   const { rows } = await client.query<StoredDescription>(
     fingerprint === undefined
-      ? 'select id, fingerprint from parts where workspace_id = $1 and id = $2'
-      : 'select part_id as id, fingerprint from part_versions where workspace_id = $1 and part_id = $2 and fingerprint = $3',
+      ? `select p.id, p.fingerprint, v.at::text as worded from parts p
+           join part_versions v on v.workspace_id = p.workspace_id and v.part_id = p.id and v.fingerprint = p.fingerprint
+           where p.workspace_id = $1 and p.id = $2`
+      : `select part_id as id, fingerprint, at::text as worded from part_versions
+           where workspace_id = $1 and part_id = $2 and fingerprint = $3`,
     fingerprint === undefined ? [workspaceNow(), id] : [workspaceNow(), id, fingerprint],
   );
   return rows[0];

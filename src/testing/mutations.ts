@@ -44,7 +44,7 @@ const pick = <T>(random: Random, list: readonly T[]): T | undefined =>
 /** All lists of steps of a recipe that are not empty. */
 const stepLists = (recipe: RecipeSource): string[][] =>
   recipe.stages
-    .flatMap((stage) => [stage.do, stage.after, stage['before each'], stage['after each']])
+    .flatMap((stage) => [stage.do, stage.after, stage.beforeEach, stage.afterEach])
     .flatMap((list) => (list && list.length > 0 ? [list] : []));
 
 /** Changes a step by chance; undefined where that leaves it as it is. */
@@ -97,9 +97,9 @@ const STEP_CHANGES: Record<string, StepChange> = {
   'key before each dropped'(recipe, random) {
     const stage = pick(
       random,
-      recipe.stages.filter((one) => one['before each']),
+      recipe.stages.filter((one) => one.beforeEach),
     );
-    return stage?.['before each']?.splice(random.int(stage['before each'].length), 1)[0];
+    return stage?.beforeEach?.splice(random.int(stage.beforeEach.length), 1)[0];
   },
   'a stage in turn, or no longer'(recipe, random) {
     const stage = pick(
@@ -107,7 +107,7 @@ const STEP_CHANGES: Record<string, StepChange> = {
       recipe.stages.filter(({ per = 'device' }) => per !== 'device'),
     );
     if (!stage) return undefined;
-    stage['in turn'] = !stage['in turn'];
+    stage.inTurn = !stage.inTurn;
     return stage.id;
   },
   'await or wait made shorter': (recipe, random) =>
@@ -130,15 +130,7 @@ const STEP_CHANGES: Record<string, StepChange> = {
   },
 };
 
-const CLAUSES = [
-  'read',
-  'write',
-  'write when',
-  'after read',
-  'any access',
-  'any write',
-  'returns to',
-] as const;
+const CLAUSES = ['read', 'write', 'writeWhen', 'afterRead', 'anyAccess', 'anyWrite', 'returnsTo'] as const;
 
 /** Changes a clause of some register by chance. */
 function changeClause(
@@ -226,7 +218,7 @@ const PART_CHANGES: Record<string, StepChange> = {
     ),
   'clause left out'(recipe, random) {
     const registers = recipe.registers.blocks.flatMap((block) => block.registers);
-    const key = random.pick(['write when', 'after read', 'any access', 'any write', 'returns to'] as const);
+    const key = random.pick(['writeWhen', 'afterRead', 'anyAccess', 'anyWrite', 'returnsTo'] as const);
     const register = pick(
       random,
       registers.filter((each) => each[key] !== undefined),

@@ -53,7 +53,7 @@ const description = (): DeviceDescription => ({
     fields: {
       pins: { in: 'PORT.PINS', at: 'b', bits: 1 },
       dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
-      latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'toggled by': 'PORT.FLIP' },
+      latch: { in: 'PORT.LATCH', at: 'b', bits: 1, toggledBy: 'PORT.FLIP' },
       code: {
         parts: [
           { in: 'PORT.SEL', at: 'b', bits: 1 },

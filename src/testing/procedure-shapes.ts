@@ -11,7 +11,7 @@ const latchFirst = [
 export const PROCEDURES: Record<string, Shape> = {
   'a mode is left for the time of the change, and comes back as it was': {
     registers: [
-      at(0, 'DIR', { write: 'this := v', read: 'this', 'write when': 'MODE == 0' }),
+      at(0, 'DIR', { write: 'this := v', read: 'this', writeWhen: 'MODE == 0' }),
       LATCH,
       at(2, 'MODE', { reset: '0x05' }),
     ],
@@ -28,7 +28,7 @@ export const PROCEDURES: Record<string, Shape> = {
   },
   'bits of a word are given for a moment, the others stay': {
     registers: [
-      at(0, 'DIR', { write: 'this := v', read: 'this', 'write when': '(MODE & 0x0C) == 0x04' }),
+      at(0, 'DIR', { write: 'this := v', read: 'this', writeWhen: '(MODE & 0x0C) == 0x04' }),
       LATCH,
       at(2, 'MODE', {}),
     ],
@@ -37,15 +37,15 @@ export const PROCEDURES: Record<string, Shape> = {
       {
         id: 'direction',
         per: 'port',
-        'before each': ['let mode = PORT.MODE', 'PORT.MODE := mode & ~0x0C | 0x04'],
+        beforeEach: ['let mode = PORT.MODE', 'PORT.MODE := mode & ~0x0C | 0x04'],
         fields: ['dir'],
-        'after each': ['PORT.MODE := mode'],
+        afterEach: ['PORT.MODE := mode'],
       },
     ],
   },
   'a key that is the opposite of a number that is read': {
     registers: [
-      at(0, 'DIR', { write: 'this := v', read: 'this', 'write when': 'OPEN == 1' }),
+      at(0, 'DIR', { write: 'this := v', read: 'this', writeWhen: 'OPEN == 1' }),
       LATCH,
       hidden('SEED', { reset: 'unknown' }),
       hidden('OPEN', { bits: 1 }),
@@ -57,23 +57,23 @@ export const PROCEDURES: Record<string, Shape> = {
       {
         id: 'direction',
         per: 'port',
-        'before each': ['let number = PORT.CHALLENGE', 'PORT.ANSWER := ~number'],
+        beforeEach: ['let number = PORT.CHALLENGE', 'PORT.ANSWER := ~number'],
         fields: ['dir'],
-        'after each': ['PORT.ANSWER := number'],
+        afterEach: ['PORT.ANSWER := number'],
       },
     ],
   },
   'a sequence that any access breaks, before a word that holds all bits': {
     registers: [
-      hidden('STEP', { bits: 2, 'any access': 'this := 0' }),
-      at(0, 'DIR', { write: 'this := v', read: 'this', 'write when': 'STEP == 2' }),
-      at(1, 'LATCH', { write: 'this := v', read: 'this', 'write when': 'STEP == 2' }),
+      hidden('STEP', { bits: 2, anyAccess: 'this := 0' }),
+      at(0, 'DIR', { write: 'this := v', read: 'this', writeWhen: 'STEP == 2' }),
+      at(1, 'LATCH', { write: 'this := v', read: 'this', writeWhen: 'STEP == 2' }),
       at(2, 'KEY', { write: 'STEP := v == 0xA0 + p ? 1 : (v == 0x51) & (STEP == 1) ? 2 : 0' }),
     ],
     stages: ['latch', 'dir'].map((field) => ({
       id: field,
       per: 'port' as const,
-      'before each': ['PORT.KEY := 0xA0 + p', 'PORT.KEY := 0x51'],
+      beforeEach: ['PORT.KEY := 0xA0 + p', 'PORT.KEY := 0x51'],
       fields: [field],
     })),
   },
@@ -83,7 +83,7 @@ export const PROCEDURES: Record<string, Shape> = {
       hidden('NEXT'),
       hidden('SHOWN'),
       LATCH,
-      at(2, 'STATE', { read: '0x11', 'after read': 'SHOWN := NEXT' }),
+      at(2, 'STATE', { read: '0x11', afterRead: 'SHOWN := NEXT' }),
     ],
     more: {
       fields: {
@@ -141,7 +141,7 @@ export const PROCEDURES: Record<string, Shape> = {
     },
     stages: [
       { id: 'latch', fields: ['latch'] },
-      { id: 'direction', per: 'pad', 'in turn': true, do: ['MUX.SELECT := n'], fields: ['dir'] },
+      { id: 'direction', per: 'pad', inTurn: true, do: ['MUX.SELECT := n'], fields: ['dir'] },
     ],
   },
   'a register selects the pad before each write, also for the latch': {
@@ -164,7 +164,7 @@ export const PROCEDURES: Record<string, Shape> = {
       },
     },
     stages: [
-      { id: 'latch', 'before each': ['MUX.SELECT := n'], fields: ['latch'] },
+      { id: 'latch', beforeEach: ['MUX.SELECT := n'], fields: ['latch'] },
       { id: 'direction', fields: ['dir'] },
     ],
   },
@@ -217,7 +217,7 @@ export const PROCEDURES: Record<string, Shape> = {
       {
         id: 'all',
         per: 'port',
-        'in turn': true,
+        inTurn: true,
         do: ['let which = WINDOW.WHICH', 'WINDOW.WHICH := p'],
         fields: ['latch', 'dir'],
         after: ['WINDOW.WHICH := which'],

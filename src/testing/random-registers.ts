@@ -31,7 +31,7 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
     given({
       reset: `${hex(mask(bits))} unknown in ${hex(maybe(mask(bits)) ?? 0)}`,
       readOnly: maybe(hex(mask(bits) & mask(bits))),
-      'writable where': maybe(
+      writableWhere: maybe(
         random.pick(['ALLOW', 'SHUT = 0', 'HALF by 2', 'WIDE from 16', 'WIDE from 8 = 0']),
       ),
     }),
@@ -51,13 +51,13 @@ function registersByChance(random: Random): { registers: RegisterSource[]; guard
     'FLAGS',
     16,
     given({
-      'cleared by one': hex(flags),
-      'cleared by zero': maybe(hex((mask(16) & ~flags) >>> 0)),
+      clearedByOne: hex(flags),
+      clearedByZero: maybe(hex((mask(16) & ~flags) >>> 0)),
       reset: hex(mask(16)),
     }),
   );
   add('PART', 32, { access: 'masked' });
-  add('LOCKED', 16, { 'writable where': `LOCKED from 8${random.pick(['', ' = 0'])}`, reset: hex(mask(16)) });
+  add('LOCKED', 16, { writableWhere: `LOCKED from 8${random.pick(['', ' = 0'])}`, reset: hex(mask(16)) });
   add('NEXT', 8);
   add('NOW', 8, { access: 'read' });
   add('TAKE', 8, { access: 'act copies NEXT to NOW' });
@@ -137,11 +137,11 @@ function addClauses(
   add('SIDE', 8, { access: 'internal', reset: random.pick(['unknown', '0x5A']) });
   add('BUSY', random.pick([1, 3, 8]), {
     access: 'internal',
-    'returns to': random.pick(['0 after 5 cycles', '1 after 2 cycles', '0 after unknown cycles']),
+    returnsTo: random.pick(['0 after 5 cycles', '1 after 2 cycles', '0 after unknown cycles']),
   });
   add('COUNT', 8, {
     access: 'internal',
-    [random.pick(['any access', 'any write'])]: random.pick([
+    [random.pick(['anyAccess', 'anyWrite'])]: random.pick([
       'this := this == 0 ? 0 : this - 1',
       'this := this & 3',
       'this := 0',
@@ -165,11 +165,11 @@ function addClauses(
       write: writes.includes('SIDE') ? writes : `${writes}${second}`,
       ...(random.int(2) === 0 ? { read: random.pick(['HID', '~HID', termByChance(random, held)]) } : {}),
       ...(random.int(3) === 0
-        ? { 'write when': random.pick(['COUNT > 0', 'SIDE & 1 == 1', 'v < 0x80', 'BUSY == 0']) }
+        ? { writeWhen: random.pick(['COUNT > 0', 'SIDE & 1 == 1', 'v < 0x80', 'BUSY == 0']) }
         : {}),
     });
   }
-  add('LOOK', 8, { read: termByChance(random, held), 'after read': assignment(held) });
+  add('LOOK', 8, { read: termByChance(random, held), afterRead: assignment(held) });
   add('OWN', 16, {
     read: 'this',
     write: random.pick(['this := v', 'this |= v; HID := 1', 'this := v & 0xFF | this & 0xFF00']),
@@ -273,7 +273,7 @@ export function partByChance(random: Random): { device: Device; description: Ret
       guards: guards.map((text) => ({
         block: 'X',
         registers: ['OUT', 'FLAGS', 'PART', 'SECRET', 'BY1'],
-        'open when': text,
+        openWhen: text,
       })),
     },
   };

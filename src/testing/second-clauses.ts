@@ -158,9 +158,8 @@ export function clausesInC(rows: readonly ClauseText[]): string {
     reads: [],
   };
   const rests = rows.flatMap(({ at, row }) => {
-    const [, value = '0', time = '1'] =
-      /^(\w+) after (\w+) cycles$/.exec(row.source['returns to'] ?? '') ?? [];
-    return row.source['returns to'] === undefined
+    const [, value = '0', time = '1'] = /^(\w+) after (\w+) cycles$/.exec(row.source.returnsTo ?? '') ?? [];
+    return row.source.returnsTo === undefined
       ? []
       : [`{ ${at}, ${Number(value)}u, ${time === 'unknown' ? 300 : time} }`];
   });
@@ -173,14 +172,12 @@ export function clausesInC(rows: readonly ClauseText[]): string {
       return `{ ${temporaries.join(' ')} ${list.map(({ row: to }, k) => `own(${to}, t${k});`).join(' ')} break; }`;
     };
     if (source.read !== undefined) cases.gives.push(`case ${at}: return ${valueInC(source.read, names)};`);
-    if (source['write when'] !== undefined)
-      cases.when.push(`case ${at}: return ${valueInC(source['write when'], names)} != 0u;`);
+    if (source.writeWhen !== undefined)
+      cases.when.push(`case ${at}: return ${valueInC(source.writeWhen, names)} != 0u;`);
     if (source.write !== undefined) cases.writes.push(`case ${at}: ${done(source.write)}`);
-    if (source['after read'] !== undefined) cases.reads.push(`case ${at}: ${done(source['after read'])}`);
-    for (const each of assignmentsInC(source['any access'] ?? '', names))
-      every.push({ ...each, writes: false });
-    for (const each of assignmentsInC(source['any write'] ?? '', names))
-      every.push({ ...each, writes: true });
+    if (source.afterRead !== undefined) cases.reads.push(`case ${at}: ${done(source.afterRead)}`);
+    for (const each of assignmentsInC(source.anyAccess ?? '', names)) every.push({ ...each, writes: false });
+    for (const each of assignmentsInC(source.anyWrite ?? '', names)) every.push({ ...each, writes: true });
   }
   const most = every.length + 1;
   return `

@@ -46,8 +46,8 @@ export class SecondJudge {
 
   private freeRows(): Set<number> {
     const steps = this.device.recipe.stages.flatMap((stage) => [
-      ...(stage['before each'] ?? []),
-      ...(stage['after each'] ?? []),
+      ...(stage.beforeEach ?? []),
+      ...(stage.afterEach ?? []),
       ...(stage.do ?? []),
       ...(stage.after ?? []),
     ]);

@@ -227,7 +227,7 @@ export function expand(device: DeviceDescription): Row[] {
 }
 
 function pieces(device: DeviceDescription, whole: Row): Row[] {
-  const width = whole.source['accessed by'];
+  const width = whole.source.accessedBy;
   if (width === undefined) return [whole];
   const count = whole.bits / width;
   return Array.from({ length: count }, (_, k) => {
@@ -298,13 +298,7 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
   const clauses = clausesInC(
     rows.flatMap((row, at) => {
       const { source } = row;
-      const stated = [
-        source.read,
-        source.write,
-        source['any access'],
-        source['any write'],
-        source['returns to'],
-      ];
+      const stated = [source.read, source.write, source.anyAccess, source.anyWrite, source.returnsTo];
       return stated.some((text) => text !== undefined)
         ? [{ at, row, names: namesFor(device, rows, row) }]
         : [];
@@ -320,10 +314,10 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
     const block = device.recipe.registers.blocks.find((one) => one.id === guard.block);
     for (const { key, env } of block ? copiesOf(device, block) : []) {
       if (!isThere(guard.has, env)) continue;
-      const ref = bitRef(guard['open when'], env);
+      const ref = bitRef(guard.openWhen, env);
       let [shutting] = find(ref.block, ref.id, key, 0);
       let { bit } = ref;
-      if (shutting?.source['accessed by']) {
+      if (shutting?.source.accessedBy) {
         const width = shutting.bits;
         const parts = find(ref.block, ref.id, key, 0);
         shutting = parts[Math.floor(bit / width)];
@@ -373,11 +367,11 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
         : [];
     const [, value = '0', mask = '0'] = /^(\w+) in (\w+)$/.exec(source.always ?? '') ?? [];
     const [, commit, first = '0', each = '1', opening = '1'] =
-      /^(\w+)(?: from (\d+))?(?: by (\d+))?(?: = ([01]))?$/.exec(source['writable where'] ?? '') ?? [];
+      /^(\w+)(?: from (\d+))?(?: by (\d+))?(?: = ([01]))?$/.exec(source.writableWhere ?? '') ?? [];
     const shownBits = row.shown.reduce((all, { bit }) => (all | (1 << bit)) >>> 0, 0);
     const list = (items: readonly number[] | undefined): string => `{ ${[...(items ?? []), -1].join(', ')} }`;
     const share = (text: string | undefined): number => {
-      const width = source['accessed by'];
+      const width = source.accessedBy;
       const all = Number(text ?? 0);
       if (width === undefined) return all;
       const k = rows
@@ -385,7 +379,7 @@ export function secondMachine(device: DeviceDescription): SecondMachine {
         .indexOf(row);
       return Math.floor(all / 2 ** (k * width)) % 2 ** width;
     };
-    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay === 'unknown' ? -1 : delay}, ${turned ? 1 : 0}, ${source.reset === undefined ? 0 : 1}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${(share(source.readOnly) | shownBits) >>> 0}u, ${share(source['cleared by one'])}u, ${share(source['cleared by zero'])}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${first}, ${opening}, ${swapped}, B_${both}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
+    return `{ ${row.address}u, ${row.bits}, ${row.byte}, ${row.reset}u, ${row.unknown}u, K_${kind.replace(/[- ]/g, '_')}, ${beside(row, of ?? to)}, ${beside(row, from)}, ${beside(row, followed)}, ${delay === 'unknown' ? -1 : delay}, ${turned ? 1 : 0}, ${source.reset === undefined ? 0 : 1}, ${source.follows?.startsWith('pads') ? 1 : 0}, ${(share(source.readOnly) | shownBits) >>> 0}u, ${share(source.clearedByOne)}u, ${share(source.clearedByZero)}u, ${share(mask)}u, ${share(value)}u, ${beside(row, commit)}, ${each}, ${first}, ${opening}, ${swapped}, B_${both}, ${keyOf[position]}, ${list(guardsOf[position])}, ${list(locksOf[position])} }`;
   });
   const shows = rows.flatMap((row, position) =>
     row.shown.flatMap(({ bit, from, at, inverted, delay }) =>

@@ -33,7 +33,7 @@ export function smallPart({ part = {}, ...recipe }: SmallRecipe): DeviceDescript
     { pad: 'B0', signal: 'UART1.TX', mux: 2, columns: { line: 5 } },
   ];
   return {
-    format: 'mavrek-device/2',
+    format: 'mavrek-device/3',
     id: 'shape',
     name: 'Shape',
     maker: 'made up',

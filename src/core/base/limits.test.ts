@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expectOk } from '@/testing/expect-ok';
 import { corvane, frostGuard } from '@/testing/frost-guard';
-import deviceSchema from '../../../docs/schema/mavrek-device-2.schema.json';
+import deviceSchema from '../../../docs/schema/mavrek-device-3.schema.json';
 import { derive } from '../derive/derive';
 import { printDevice } from '../description/print-device';
 import type { DeviceDescription } from '../description/types';

@@ -58,12 +58,12 @@ const SHAPES: Record<string, Shape> = {
     registers: [
       DIR,
       hidden('LATCH'),
-      hidden('LEFT', { 'any access': 'this := this == 0 ? 0 : this - 1' }),
+      hidden('LEFT', { anyAccess: 'this := this == 0 ? 0 : this - 1' }),
       at(5, 'KEY', { write: 'LEFT := v == 0x5A ? 3 : LEFT' }),
-      at(6, 'OUT', { read: 'LATCH', write: 'LATCH := v', 'write when': 'LEFT > 0' }),
+      at(6, 'OUT', { read: 'LATCH', write: 'LATCH := v', writeWhen: 'LEFT > 0' }),
     ],
     stages: [
-      { id: 'latch', per: 'port', 'before each': ['PORT.KEY := 0x5A'], fields: ['latch'] },
+      { id: 'latch', per: 'port', beforeEach: ['PORT.KEY := 0x5A'], fields: ['latch'] },
       { id: 'direction', fields: ['dir'] },
     ],
   },
@@ -71,15 +71,15 @@ const SHAPES: Record<string, Shape> = {
     registers: [
       DIR,
       hidden('LATCH'),
-      hidden('STEP', { 'any access': 'this := 0' }),
+      hidden('STEP', { anyAccess: 'this := 0' }),
       at(5, 'KEY', { write: 'STEP := v == 0xA0 + p ? 1 : (v == 0x50 + p) & (STEP == 1) ? 2 : 0' }),
-      at(6, 'OUT', { write: 'LATCH := v', 'write when': 'STEP == 2' }),
+      at(6, 'OUT', { write: 'LATCH := v', writeWhen: 'STEP == 2' }),
     ],
     stages: [
       {
         id: 'latch',
         per: 'port',
-        'before each': ['PORT.KEY := 0xA0 + p', 'PORT.KEY := 0x50 + p'],
+        beforeEach: ['PORT.KEY := 0xA0 + p', 'PORT.KEY := 0x50 + p'],
         fields: ['latch'],
       },
       { id: 'direction', fields: ['dir'] },
@@ -128,7 +128,7 @@ const SHAPES: Record<string, Shape> = {
     registers: [
       DIR,
       hidden('LATCH'),
-      at(6, 'OUT', { read: 'LATCH', write: 'LATCH := v', 'write when': 'ALL.READY == 1' }),
+      at(6, 'OUT', { read: 'LATCH', write: 'LATCH := v', writeWhen: 'ALL.READY == 1' }),
     ],
     blocks: [
       {
@@ -136,7 +136,7 @@ const SHAPES: Record<string, Shape> = {
         base: '0x3000',
         registers: [
           hidden('READY', {}),
-          at(0, 'LOOK', { read: '0', 'after read': 'READY := 1' }),
+          at(0, 'LOOK', { read: '0', afterRead: 'READY := 1' }),
           at(1, 'QUIET', { write: 'PORT[*].DIR := v' }),
         ],
       },

@@ -4,11 +4,11 @@ import type { DeviceDescription } from './types';
 
 /**
  * Tells contents of descriptions apart. Where a datum was read does not count, nor who corrected it when; the order of ports
- * and of value tables does, for it decides what they mean. How a format spells a word does not. Corrections must have been laid
- * over before.
+ * and of value tables does, for it decides what they mean. How a format spells a word does not, nor how the text is
+ * written. Corrections must have been applied before.
  */
 export function fingerprintOfDescription(description: DeviceDescription): string {
-  const { corrections: _laidOver, ...rest } = description;
+  const { corrections: _applied, text: _written, ...rest } = description;
   const { ports, encode } = rest.recipe;
   const ordered = [Object.keys(ports), encode.map((rule) => Object.keys(rule.table))];
   return fingerprintOf({ ...(withoutSources(spelledFirst(rest)) as object), ordered });

@@ -11,7 +11,7 @@ import {
   withKeys,
 } from '../base/migrations';
 
-/** Format 2 spells settings and pins as the trade does. Nothing else changed. */
+/** Format 2 spells settings and pins as the trade does. */
 interface Spelling {
   pins: Names;
   settings: Names;
@@ -66,13 +66,59 @@ function respelled(value: Json, { pins, settings, classes, corrected }: Spelling
   });
 }
 
+/** Format 3 has no keys of several words with blanks; the text of a part goes on reading like the data sheet. */
+const THIRD: Names = {
+  'accessed by': 'accessedBy',
+  'after each': 'afterEach',
+  'after read': 'afterRead',
+  'any access': 'anyAccess',
+  'any write': 'anyWrite',
+  'before each': 'beforeEach',
+  'cleared by': 'clearedBy',
+  'cleared by one': 'clearedByOne',
+  'cleared by zero': 'clearedByZero',
+  'in turn': 'inTurn',
+  'left out': 'leftOut',
+  'open when': 'openWhen',
+  'returns to': 'returnsTo',
+  'set by': 'setBy',
+  'toggled by': 'toggledBy',
+  'writable where': 'writableWhere',
+  'write when': 'writeWhen',
+};
+
+/** Keys of registers, guards, fields, tables and stages, with other names. */
+function rekeyed(value: Json, names: Names): Json {
+  const keys = (item: Json): Json => withKeys(item, names);
+  return within(value, {
+    recipe: (recipe) =>
+      within(recipe, {
+        registers: (registers) =>
+          within(registers, {
+            blocks: (blocks) =>
+              eachItem(blocks, (block) => within(block, { registers: (list) => eachItem(list, keys) })),
+            guards: (list) => eachItem(list, keys),
+          }),
+        fields: (fields) =>
+          eachValue(fields, (field) => within(keys(field), { parts: (parts) => eachItem(parts, keys) })),
+        encode: (list) => eachItem(list, keys),
+        stages: (list) => eachItem(list, keys),
+      }),
+  });
+}
+
 const spelledSecond = (document: Json): Record<string, Json> =>
   respelled(document, SECOND) as Record<string, Json>;
+
+const spelledThird = (document: Json): Record<string, Json> =>
+  rekeyed(document, THIRD) as Record<string, Json>;
 
 /** Every format of a description, and of the file that goes with its tables, that was ever written, in order. */
 export const DESCRIPTION_MIGRATIONS: readonly Migration[] = [
   { from: 'mavrek-device/1', to: 'mavrek-device/2', step: spelledSecond },
+  { from: 'mavrek-device/2', to: 'mavrek-device/3', step: spelledThird },
   { from: 'mavrek-recipe/1', to: 'mavrek-recipe/2', step: spelledSecond },
+  { from: 'mavrek-recipe/2', to: 'mavrek-recipe/3', step: spelledThird },
 ];
 
 /** A description, or a recipe file, of any format that was ever written, in today's. It is checked after that. */
@@ -87,6 +133,6 @@ export const migrateCorrections = (list: Json): Json =>
  * change of the part, and plans stay on the one they were made against.
  */
 export const spelledFirst = (value: object): object => ({
-  ...(respelled(value, FIRST) as object),
+  ...(respelled(rekeyed(value, reversed(THIRD)), FIRST) as object),
   format: 'mavrek-device/1',
 });

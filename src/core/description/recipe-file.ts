@@ -13,8 +13,9 @@ export interface RecipeFile
     | 'unconfirmed'
     | 'notes'
     | 'recipe'
+    | 'text'
   > {
-  format: 'mavrek-recipe/2';
+  format: 'mavrek-recipe/3';
   device: Pick<DeviceDescription, 'id' | 'name' | 'maker' | 'summary' | 'source'>;
   packages: Pick<Package, 'id' | 'name' | 'shape' | 'notes' | 'removes' | 'highestMilliamps'>[];
 }

@@ -162,9 +162,9 @@ export interface RegisterSource {
   /** Registers at the same addresses on purpose: parts of a word, or what is read and what is written at one address. */
   overlaps?: string;
   /** Flags beside plain bits: writing 1 to one of these bits clears it, writing 0 leaves it. */
-  'cleared by one'?: string;
+  clearedByOne?: string;
   /** Flags beside plain bits: writing 0 to one of these bits clears it, writing 1 leaves it. */
-  'cleared by zero'?: string;
+  clearedByZero?: string;
   /** Bits that ignore writes. */
   readOnly?: string;
   /** Reserved bits that every write must give a value, `V in MASK`; a write that does not is ignored. */
@@ -173,22 +173,22 @@ export interface RegisterSource {
    * Commit bits: `R [from K] [by N] [= 0]`. Bits of this register take a write only where R holds a 1 (or a 0): bit for bit, or
    * N bits of this register for each bit of R, counted from its bit K. R may be the register itself, for lock bits in it.
    */
-  'writable where'?: string;
+  writableWhere?: string;
   /**
    * Clauses, in the language of `clause.ts`, instead of `access`: what a read gives; what a write of `v` does (`LATCH |= v; MASK := 0`);
    * the condition without which it does nothing; what a read does.
    */
   read?: string;
   write?: string;
-  'write when'?: string;
-  'after read'?: string;
+  writeWhen?: string;
+  afterRead?: string;
   /** What every write (every access) on the bus does, whatever it is to; what its own clause assigns counts instead. */
-  'any write'?: string;
-  'any access'?: string;
+  anyWrite?: string;
+  anyAccess?: string;
   /** What its bits come back to by themselves after they were written, `0 after 40|unknown cycles`: at any time until then. */
-  'returns to'?: string;
+  returnsTo?: string;
   /** The bus reaches the register in pieces of this width only; which half comes first is the part's endianness. */
-  'accessed by'?: 8 | 16;
+  accessedBy?: 8 | 16;
   title?: string;
   source?: Source;
 }
@@ -213,7 +213,7 @@ export interface GuardSource {
   /** Only these registers of the block; all when absent. */
   registers?: string[];
   /** A register bit that must be 1, e.g. `GATE.READY bit port.gate`, or one that must be 0: `HOLD.ON bit 3 = 0`. */
-  'open when': string;
+  openWhen: string;
   /** `writes`: reading works while the guard is closed. */
   stops?: 'writes';
   /** Only for instances of the block of which this holds; see {@link BlockSource.has}. */
@@ -227,17 +227,17 @@ export interface FieldPartSource {
   /** Width in bits, 1–32, or an expression where it differs: `peripheral.width`. */
   bits: number | string;
   /** Registers by which bits of this part alone are changed. */
-  'set by'?: string;
-  'cleared by'?: string;
-  'toggled by'?: string;
+  setBy?: string;
+  clearedBy?: string;
+  toggledBy?: string;
 }
 
 export interface FieldSource extends Partial<FieldPartSource> {
   /** A field split over several places, lowest bits first; used instead of in/at/bits. */
   parts?: FieldPartSource[];
-  'set by'?: string;
-  'cleared by'?: string;
-  'toggled by'?: string;
+  setBy?: string;
+  clearedBy?: string;
+  toggledBy?: string;
   /** Written in this register and taken over from there into the one it is read in (see `act`). */
   through?: string;
   /** Several pads may write this field when they agree (a route group that moves an instance as a whole). */
@@ -259,7 +259,7 @@ export interface EncodeSource {
    */
   table: Record<string, number | string>;
   /** Why combinations that the table leaves out are not to be had. Without it, they are mistakes. */
-  'left out'?: string;
+  leftOut?: string;
 }
 
 /** Whether the recipe says which bits realise the settings. Without that, nets can be placed, but no code generated. */
@@ -281,12 +281,12 @@ export interface StageSource {
   do?: string[];
   after?: string[];
   /** Statements before every single write of this stage's fields (a key that is good for one write), and after it. */
-  'before each'?: string[];
-  'after each'?: string[];
+  beforeEach?: string[];
+  afterEach?: string[];
   /** Fields that are written in this stage. */
   fields?: string[];
   /** All of the stage is done for one pad, port or peripheral after the other: where a register selects which is meant. */
-  'in turn'?: boolean;
+  inTurn?: boolean;
   /**
    * Only pads with these settings: `{"pull": "none"}`. A field may so stand in two stages: a pull is released in an early one,
    * and switched on in a late one.

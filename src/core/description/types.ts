@@ -5,7 +5,7 @@ import type { Source } from './source';
 export type PadId = string & { readonly brand?: 'PadId' };
 export type PinNumber = string & { readonly brand?: 'PinNumber' };
 export type SignalId = string & { readonly brand?: 'SignalId' };
-export const DEVICE_FORMAT = 'mavrek-device/2';
+export const DEVICE_FORMAT = 'mavrek-device/3';
 export const PAD_KINDS = [
   'io',
   'supply',
@@ -227,9 +227,11 @@ export interface ListedLine {
   together?: boolean;
 }
 
-/** `mavrek-device/2`: everything Mavrek knows about one part. The core holds nothing about any part beside this. */
+/** `mavrek-device/3`: everything Mavrek knows about one part. The core holds nothing about any part beside this. */
 export interface DeviceDescription {
   format: typeof DEVICE_FORMAT;
+  /** The part's text as it was written, with its comments, of all but the tables; see `part-text/written.ts`. */
+  text?: string;
   id: string;
   name: string;
   maker: string;

@@ -24,7 +24,7 @@ import type { Invariant } from './fields/invariants';
 import type { RegisterMap } from './registers/types';
 
 export interface Stage
-  extends Omit<StageSource, 'do' | 'after' | 'before each' | 'after each' | 'in turn' | 'where' | 'for'> {
+  extends Omit<StageSource, 'do' | 'after' | 'beforeEach' | 'afterEach' | 'inTurn' | 'where' | 'for'> {
   /** Settings of the pads that it is for; absent: all pads. */
   for?: WordSets;
   /** Before and after its fields. */

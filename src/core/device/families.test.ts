@@ -171,14 +171,14 @@ describe('the machine takes nothing for granted', () => {
       'both keys are not written before each write',
       'brask-b14',
       (recipe) => {
-        delete recipe.stages.find((one) => one.id === 'route')!['before each'];
+        delete recipe.stages.find((one) => one.id === 'route')!.beforeEach;
       },
     ],
     [
       'the keys come in the wrong order',
       'brask-b14',
       (recipe) => {
-        recipe.stages.find((one) => one.id === 'route')!['before each']!.reverse();
+        recipe.stages.find((one) => one.id === 'route')!.beforeEach!.reverse();
       },
     ],
     ['analog is never switched off', 'brask-b14', dropStage('digital')],

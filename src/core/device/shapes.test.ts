@@ -169,7 +169,7 @@ describe('combinations that do not exist', () => {
   test('what a table leaves out is told once, with all of it and what may be written instead', () => {
     const problems = shapeProblems(17, (recipe) => {
       const rule = recipe.encode?.[0];
-      if (rule) delete rule['left out'];
+      if (rule) delete rule.leftOut;
     });
     expect(problems).toHaveLength(1);
     expect(problems[0]).toMatch(
@@ -382,7 +382,7 @@ describe('conditions on access', () => {
     expect(
       messages((recipe) => {
         const stage = recipe.stages?.at(-1);
-        stage?.['before each']?.splice(1, 0, 'PORT.SHUT bit 0 := 0');
+        stage?.beforeEach?.splice(1, 0, 'PORT.SHUT bit 0 := 0');
       }),
     ).toMatch(/DIR/);
   });
@@ -532,7 +532,7 @@ describe('one write that does several things', () => {
     const other = shapeDevice(27, (recipe) => {
       recipe.fields = {
         ...recipe.fields,
-        up: { ...recipe.fields?.up, 'cleared by': 'PORT.DOWN_ENDS_UP' },
+        up: { ...recipe.fields?.up, clearedBy: 'PORT.DOWN_ENDS_UP' },
       };
     });
     const { proof } = planOn(other, [pulled('A0', 'up'), pulled('A1', 'none')], 'preserving');

@@ -171,7 +171,7 @@ export function ImportPage({ known, part, like }: Props) {
           <Steps step={step} draft={draft} reading={reading} onStep={setStep} />
           {draft === START && (
             <label className="link cursor-pointer">
-              or a whole description (mavrek-device/2)
+              or a whole description (mavrek-device/3)
               <input
                 type="file"
                 accept=".json"

@@ -8,7 +8,7 @@ export const dynamic = 'force-dynamic';
 export const GET = route(async () => answer({ devices: await listParts() }));
 
 /**
- * Stores a description: `text` is a `mavrek-device/2` file. `expected` is the revision that it replaces, 0 for a new part. A
+ * Stores a description: `text` is a `mavrek-device/3` file. `expected` is the revision that it replaces, 0 for a new part. A
  * description that is wrong is answered with 200, `id: null` and its problems, and nothing is stored.
  */
 export const POST = route(async (request) => {

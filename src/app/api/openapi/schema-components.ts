@@ -1,8 +1,8 @@
 import { BATCH_LABEL, stepSchemas } from '@/core/plan/file/read-edit';
 import { PLAN_SCHEMA } from '@/core/plan/model/schema';
 import type { Schema } from '@/core/plan/model/schema-parts';
-import deviceSchema from '../../../../docs/schema/mavrek-device-2.schema.json';
-import recipeSchema from '../../../../docs/schema/mavrek-recipe-2.schema.json';
+import deviceSchema from '../../../../docs/schema/mavrek-device-3.schema.json';
+import recipeSchema from '../../../../docs/schema/mavrek-recipe-3.schema.json';
 import { list, record, ref, text } from './answers';
 
 /** Plans, edits and parts as components of the description: the very schemas that they are held to. */
@@ -10,8 +10,8 @@ import { list, record, ref, text } from './answers';
 /** Published schemas, by what they are components as. */
 const OWNERS: Readonly<Record<string, string>> = {
   'urn:mavrek:plan:2': 'Plan',
-  'urn:mavrek:device:2': 'Part',
-  'urn:mavrek:recipe:2': 'Recipe',
+  'urn:mavrek:device:3': 'Part',
+  'urn:mavrek:recipe:3': 'Recipe',
 };
 
 /** A schema whose references lead into documents of their own, as part of this one. */

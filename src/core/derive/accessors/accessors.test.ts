@@ -74,7 +74,7 @@ describe.each(STYLES)('set, clear and toggle of a latch (%s)', (style) => {
       {
         fields: {
           ...recipe([]).fields,
-          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.UP', 'cleared by': 'PORT.DOWN' },
+          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.UP', clearedBy: 'PORT.DOWN' },
         },
       },
       '2 0 2 0',
@@ -86,7 +86,7 @@ describe.each(STYLES)('set, clear and toggle of a latch (%s)', (style) => {
       {
         fields: {
           ...recipe([]).fields,
-          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.BOTH', 'cleared by': 'PORT.BOTH' },
+          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.BOTH', clearedBy: 'PORT.BOTH' },
         },
       },
       '2 0 2 0',
@@ -104,7 +104,7 @@ describe.each(STYLES)('set, clear and toggle of a latch (%s)', (style) => {
       {
         fields: {
           ...recipe([]).fields,
-          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'toggled by': 'PORT.TURN' },
+          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, toggledBy: 'PORT.TURN' },
         },
       },
       '2 0 2 0',
@@ -119,7 +119,7 @@ describe.each(STYLES)('set, clear and toggle of a latch (%s)', (style) => {
     ],
     [
       'beside flags that a 1 clears',
-      [DIR, { ...LATCH, bits: 16, offset: '4', 'cleared by one': '0xFF00' }, SEEN],
+      [DIR, { ...LATCH, bits: 16, offset: '4', clearedByOne: '0xFF00' }, SEEN],
       {},
       '2 0 2 0',
       true,
@@ -159,7 +159,7 @@ describe.each(STYLES)('set, clear and toggle of a latch (%s)', (style) => {
       [DIR, LATCH, SEEN, { id: 'KEY', offset: '6', bits: 8, access: 'key 0x5A then 0xA5 opens LATCH once' }],
       {
         stages: [
-          { id: 'latch', 'before each': ['PORT.KEY := 0x5A', 'PORT.KEY := 0xA5'], fields: ['latch'] },
+          { id: 'latch', beforeEach: ['PORT.KEY := 0x5A', 'PORT.KEY := 0xA5'], fields: ['latch'] },
           { id: 'direction', fields: ['dir'] },
         ],
       },
@@ -168,7 +168,7 @@ describe.each(STYLES)('set, clear and toggle of a latch (%s)', (style) => {
     ],
     [
       'where commit bits are shut again',
-      [DIR, { ...LATCH, 'writable where': 'MAY' }, SEEN, { id: 'MAY', offset: '6', bits: 8 }],
+      [DIR, { ...LATCH, writableWhere: 'MAY' }, SEEN, { id: 'MAY', offset: '6', bits: 8 }],
       {
         stages: [
           { id: 'may', per: 'pad', do: ['PORT.MAY bit b := 1'] },
@@ -244,13 +244,13 @@ describe.each(STYLES)('what only clauses reach (%s)', (style) => {
           offset: '0',
           bits: 8,
           access: 'internal',
-          'any access': 'this := this == 0 ? 0 : this - 1',
+          anyAccess: 'this := this == 0 ? 0 : this - 1',
         },
         { id: 'KEY', offset: '4', bits: 8, write: 'LEFT := v == 0x5A ? 4 : LEFT' },
-        { id: 'OUT', offset: '5', bits: 8, read: 'LATCH', write: 'LATCH := v', 'write when': 'LEFT > 0' },
+        { id: 'OUT', offset: '5', bits: 8, read: 'LATCH', write: 'LATCH := v', writeWhen: 'LEFT > 0' },
       ],
       stages: [
-        { id: 'latch', per: 'port', 'before each': ['PORT.KEY := 0x5A'], fields: ['latch'] },
+        { id: 'latch', per: 'port', beforeEach: ['PORT.KEY := 0x5A'], fields: ['latch'] },
         { id: 'direction', fields: ['dir'] },
       ],
     },
@@ -485,7 +485,7 @@ describe('several at once', () => {
   const paired = {
     fields: {
       ...recipe([]).fields,
-      latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.UP', 'cleared by': 'PORT.DOWN' },
+      latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.UP', clearedBy: 'PORT.DOWN' },
     },
   };
   test.each<[string, Registers, Partial<RecipeSource>]>([
@@ -528,7 +528,7 @@ describe('several at once', () => {
       {
         fields: {
           ...recipe([]).fields,
-          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.BOTH', 'cleared by': 'PORT.BOTH' },
+          latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.BOTH', clearedBy: 'PORT.BOTH' },
         },
       },
     ],
@@ -613,7 +613,7 @@ describe('what accessors rest on is kept by all of them', () => {
   // Initialisation ends with a step that writes the enable bits of all pads, which their accessors change later.
   const withInterrupts = (
     enabled: string,
-    flags: Partial<RegisterSource> = { 'cleared by one': '0xFF' },
+    flags: Partial<RegisterSource> = { clearedByOne: '0xFF' },
   ): Device =>
     loadSmall(
       recipe(
@@ -648,7 +648,7 @@ describe('what accessors rest on is kept by all of them', () => {
           stages: [
             { id: 'latch', fields: ['latch'] },
             { id: 'direction', fields: ['dir'] },
-            { id: 'flags', per: 'port', do: [`PORT.FLAGS := ${flags['cleared by zero'] ? '0x00' : '0xFF'}`] },
+            { id: 'flags', per: 'port', do: [`PORT.FLAGS := ${flags.clearedByZero ? '0x00' : '0xFF'}`] },
             { id: 'interrupts', fields: ['enable'] },
             { id: 'enabled', per: 'port', do: [`PORT.ENABLE := ${enabled}`] },
           ],
@@ -689,7 +689,7 @@ describe('what accessors rest on is kept by all of them', () => {
   test.each(STYLES)(
     'flags that a 0 clears are acknowledged one by one, the others written 1 (%s)',
     (style) => {
-      const device = withInterrupts('0x03', { 'cleared by zero': '0x0F' });
+      const device = withInterrupts('0x03', { clearedByZero: '0x0F' });
       const two = plan(style, [button('A0'), button('A1')]);
       const { list } = deriveOn(two, device).accessors;
       expect(list.filter(({ fault }) => fault !== undefined)).toEqual([]);

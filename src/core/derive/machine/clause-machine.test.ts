@@ -75,7 +75,7 @@ test('bits that depend on each other are known where bits by themselves are not'
     { id: 'OUT' },
     { id: 'FLIP', access: 'toggle of OUT' },
     { id: 'ALLOW' },
-    { id: 'GUARDED', 'writable where': 'ALLOW' },
+    { id: 'GUARDED', writableWhere: 'ALLOW' },
   ]);
   // What is turned twice is as it was.
   write('FLIP', 0xff);

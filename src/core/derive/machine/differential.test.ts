@@ -136,12 +136,12 @@ test('a key whose write may have been stopped by a guard may still be open', () 
               bits: 8,
               read: 'this',
               write: 'this := v',
-              'write when': 'GATE < 0x80',
+              writeWhen: 'GATE < 0x80',
             },
           ],
         },
       ],
-      guards: [{ block: 'X', registers: ['SECRET'], 'open when': 'X.GATE bit 0', stops: 'writes' }],
+      guards: [{ block: 'X', registers: ['SECRET'], openWhen: 'X.GATE bit 0', stops: 'writes' }],
     },
   });
   const named = (id: string): Register => device.registers.byName.get(`X.${id}`) as Register;

@@ -196,7 +196,7 @@ describe('how registers are driven', () => {
   );
   test('flags beside plain bits are written 0 unless they are to be cleared', () => {
     const block = port([
-      { id: 'DIR', offset: '0', bits: 16, 'cleared by one': '0xFF00' },
+      { id: 'DIR', offset: '0', bits: 16, clearedByOne: '0xFF00' },
       { id: 'LATCH', offset: '2', bits: 8 },
     ]);
     const recipe = { ...plain, registers: { blocks: [block] } };
@@ -223,7 +223,7 @@ describe('how registers are driven', () => {
       registers: { blocks: [block] },
       fields: {
         ...plain.fields,
-        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.BOTH', 'cleared by': 'PORT.BOTH' },
+        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.BOTH', clearedBy: 'PORT.BOTH' },
       },
     };
     const { lowered, messages } = proven(recipe, { ...lamp, A1: { mode: 'output', level: 'low' } });
@@ -263,7 +263,7 @@ describe('how registers are driven', () => {
       registers: { blocks: [block] },
       fields: {
         ...plain.fields,
-        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.UP', 'cleared by': 'PORT.DOWN' },
+        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.UP', clearedBy: 'PORT.DOWN' },
       },
     };
     const { lowered, messages } = proven(recipe, { A0: { mode: 'output', level: 'low' } });
@@ -363,7 +363,7 @@ describe('what the machine answers', () => {
           ],
         },
       ],
-      guards: [{ block: 'PORT', 'open when': guard }],
+      guards: [{ block: 'PORT', openWhen: guard }],
     },
     stages: [
       { id: 'gate', per: 'port', do: ['SYS.ON bit p := 1', 'await SYS.READY bit p = 1 within 20'], ...gate },
@@ -422,8 +422,8 @@ describe('what the machine answers', () => {
   test('commit bits hold for a register that sets or clears bits', () => {
     const block = port([
       ...dirAndLatch,
-      { id: 'UP', offset: '2', bits: 8, access: 'set of LATCH', 'writable where': 'MAY' },
-      { id: 'DOWN', offset: '3', bits: 8, access: 'clear of LATCH', 'writable where': 'MAY' },
+      { id: 'UP', offset: '2', bits: 8, access: 'set of LATCH', writableWhere: 'MAY' },
+      { id: 'DOWN', offset: '3', bits: 8, access: 'clear of LATCH', writableWhere: 'MAY' },
       { id: 'MAY', offset: '4', bits: 8 },
     ]);
     const recipe: Partial<RecipeSource> = {
@@ -431,7 +431,7 @@ describe('what the machine answers', () => {
       registers: { blocks: [block] },
       fields: {
         ...plain.fields,
-        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.UP', 'cleared by': 'PORT.DOWN' },
+        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.UP', clearedBy: 'PORT.DOWN' },
       },
     };
     expect(proven(recipe, lamp).messages[0]).toBe(
@@ -452,7 +452,7 @@ describe('what the machine answers', () => {
       ...plain,
       registers: {
         blocks: [block],
-        guards: [{ block: 'PORT', registers: ['DIR'], 'open when': 'PORT.DIR bit 15' }],
+        guards: [{ block: 'PORT', registers: ['DIR'], openWhen: 'PORT.DIR bit 15' }],
       },
       stages,
     });
@@ -508,7 +508,7 @@ describe('what the machine answers', () => {
   test('commit bits hold for halves that set and clear, and locks for an alias', () => {
     const both = port([
       { id: 'DIR', offset: '0', bits: 8 },
-      { id: 'LATCH', offset: '2', bits: 16, 'writable where': 'MAY' },
+      { id: 'LATCH', offset: '2', bits: 16, writableWhere: 'MAY' },
       { id: 'BOTH', offset: '4', bits: 32, access: 'set and clear of LATCH' },
       { id: 'MAY', offset: '8', bits: 16 },
     ]);
@@ -517,7 +517,7 @@ describe('what the machine answers', () => {
       registers: { blocks: [both] },
       fields: {
         ...plain.fields,
-        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.BOTH', 'cleared by': 'PORT.BOTH' },
+        latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.BOTH', clearedBy: 'PORT.BOTH' },
       },
     };
     expect(proven(halves, lamp).failures[0]).toMatchObject({ kind: 'lost', register: { name: 'PA.BOTH' } });
@@ -975,7 +975,7 @@ describe('what is refused when a description is loaded', () => {
       'a field set by a register that sets another',
       withRegister(
         { id: 'X', offset: '4', bits: 8, access: 'set of DIR' },
-        { fields: { ...plain.fields, latch: { in: 'PORT.LATCH', at: 'b', bits: 1, 'set by': 'PORT.X' } } },
+        { fields: { ...plain.fields, latch: { in: 'PORT.LATCH', at: 'b', bits: 1, setBy: 'PORT.X' } } },
       ),
       /"set by" names PA\.X, which does not do that to PA\.LATCH/,
     ],
@@ -1089,8 +1089,8 @@ describe('two registers at one address, of which one sets and the other clears',
     },
     fields: {
       dir: { in: 'PORT.DIR', at: 'b', bits: 1 },
-      up: { in: 'PORT.UP', at: 'b', bits: 1, 'set by': 'PORT.PULLUP', 'cleared by': clearing.up },
-      down: { in: 'PORT.DOWN', at: 'b', bits: 1, 'set by': 'PORT.PULLDOWN', 'cleared by': clearing.down },
+      up: { in: 'PORT.UP', at: 'b', bits: 1, setBy: 'PORT.PULLUP', clearedBy: clearing.up },
+      down: { in: 'PORT.DOWN', at: 'b', bits: 1, setBy: 'PORT.PULLDOWN', clearedBy: clearing.down },
     },
     access: {},
     encode: [
@@ -1156,7 +1156,7 @@ describe('right code is not refused', () => {
           blocks: [
             port([
               ...dirAndLatch,
-              { id: 'FLAG', offset: '2', bits: 8, 'cleared by one': '0x0F', readOnly: '0xF0' },
+              { id: 'FLAG', offset: '2', bits: 8, clearedByOne: '0x0F', readOnly: '0xF0' },
             ]),
           ],
         },
@@ -1178,7 +1178,7 @@ describe('right code is not refused', () => {
               { id: 'LATCH', offset: '2', bits: 8 },
             ]),
           ],
-          guards: [{ block: 'PORT', registers: ['DIR'], 'open when': 'PORT.DIR bit 15', stops: 'writes' }],
+          guards: [{ block: 'PORT', registers: ['DIR'], openWhen: 'PORT.DIR bit 15', stops: 'writes' }],
         },
         stages: [
           { id: 'open', per: 'port', do: ['PORT.DIR bit 15 := 1'] },

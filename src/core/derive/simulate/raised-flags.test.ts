@@ -22,7 +22,7 @@ const recipe = (stages: StageSource[], change: Partial<RecipeSource> = {}): Part
           { id: 'DIR', offset: '0', bits: 8 },
           { id: 'FALLS', offset: '1', bits: 8 },
           { id: 'ASK', offset: '2', bits: 8 },
-          { id: 'FLAG', offset: '3', bits: 8, 'cleared by one': '0xFF' },
+          { id: 'FLAG', offset: '3', bits: 8, clearedByOne: '0xFF' },
         ],
       },
     ],

@@ -176,7 +176,7 @@ const register: LineForm = {
   options: [
     ...access,
     option('index', 'index', expression),
-    option('accessed by', 'accessed by', number),
+    option('accessed by', 'accessedBy', number),
     option(
       'follows',
       'follows',
@@ -188,19 +188,19 @@ const register: LineForm = {
       'shows',
       sequence('shows', key('$value', shown('"bit" EXPRESSION "=" "pad" | [REGISTER] "bit" EXPRESSION …'))),
     ),
-    option('w1c', 'cleared by one', mask),
-    option('w0c', 'cleared by zero', mask),
+    option('w1c', 'clearedByOne', mask),
+    option('w0c', 'clearedByZero', mask),
     option('ignores', 'readOnly', mask),
     option('always', 'always', shown('NUMBER "in" MASK')),
-    option('writable where', 'writable where', shown('REGISTER ["from" NUMBER] ["by" NUMBER] ["= 0"]')),
+    option('writable where', 'writableWhere', shown('REGISTER ["from" NUMBER] ["by" NUMBER] ["= 0"]')),
     option('overlaps', 'overlaps', registerNames),
     option('read', 'read', clause),
     option('write', 'write', effects),
-    option('write when', 'write when', clause),
-    option('after read', 'after read', effects),
-    option('any write', 'any write', effects),
-    option('any access', 'any access', effects),
-    option('returns to', 'returns to', shown('NUMBER "after" NUMBER | "unknown" "cycles"')),
+    option('write when', 'writeWhen', clause),
+    option('after read', 'afterRead', effects),
+    option('any write', 'anyWrite', effects),
+    option('any access', 'anyAccess', effects),
+    option('returns to', 'returnsTo', shown('NUMBER "after" NUMBER | "unknown" "cycles"')),
     option('reset', 'reset', reset),
     has,
     packages,
@@ -233,8 +233,11 @@ const part: Piece = sequence(
   ),
 );
 
-const by = (name: string): Piece => option(name, name, the.register);
-const SINGLE_BITS = ['set by', 'cleared by', 'toggled by'] as const;
+const SINGLE_BITS = [
+  option('set by', 'setBy', the.register),
+  option('cleared by', 'clearedBy', the.register),
+  option('toggled by', 'toggledBy', the.register),
+];
 
 /** A part of a field that is in several places, with the registers that change its bits alone. */
 const partOfSeveral: Piece = sequence(
@@ -244,13 +247,13 @@ const partOfSeveral: Piece = sequence(
     read(cursor, into) {
       if (!cursor.take('(')) return false;
       do {
-        if (!SINGLE_BITS.some((name) => by(name).read(cursor, into))) return cursor.expect(')') ?? true;
+        if (!SINGLE_BITS.some((piece) => piece.read(cursor, into))) return cursor.expect(')') ?? true;
       } while (cursor.take(','));
       cursor.expect(')');
       return true;
     },
     print(from) {
-      const all = SINGLE_BITS.flatMap((name) => by(name).print(from) ?? []);
+      const all = SINGLE_BITS.flatMap((piece) => piece.print(from) ?? []);
       return all.length === 0 ? undefined : `(${all.join(', ')})`;
     },
   }),
@@ -283,7 +286,7 @@ const table: Piece = sequence(
   'from',
   key('from', several(the.setting)),
   key('table', rows),
-  optional(option('left out', 'left out', text)),
+  optional(option('left out', 'leftOut', text)),
 );
 
 export const HARDWARE: readonly LineForm[] = [
@@ -312,7 +315,7 @@ export const HARDWARE: readonly LineForm[] = [
     example: 'guard PORT open when POWER.ON bit port.gate',
     head: [
       key('block', the.block),
-      sequence('open when', key('open when', shown('REGISTER "bit" EXPRESSION ["= 0"]'))),
+      sequence('open when', key('openWhen', shown('REGISTER "bit" EXPRESSION ["= 0"]'))),
     ],
     options: [
       option('registers', 'registers', several(the.register)),
@@ -327,7 +330,7 @@ export const HARDWARE: readonly LineForm[] = [
     example: 'field code PORT.CODE 4 bits at 4*b, from mode (function: m, *: 0)',
     head: [column(key('$key', newName('field'))), place],
     options: [
-      ...SINGLE_BITS.map(by),
+      ...SINGLE_BITS,
       option('through', 'through', the.register),
       flag('shared', 'shared'),
       has,
@@ -383,7 +386,7 @@ export const HARDWARE: readonly LineForm[] = [
       option('per', 'per', oneOf(...PER)),
       option('for', 'for', choice),
       option('where', 'where', phrase),
-      flag('in turn', 'in turn'),
+      flag('inTurn', 'in turn'),
       option('writes', 'fields', several(the.field)),
       option('why', 'why', text),
     ],
@@ -394,7 +397,7 @@ export const HARDWARE: readonly LineForm[] = [
         example: 'before each PORT.KEY := 0x3C',
         head: [key('$value', rest)],
         options: [],
-        target: textsOf('before each'),
+        target: textsOf('beforeEach'),
       },
       {
         keyword: 'after each',
@@ -402,7 +405,7 @@ export const HARDWARE: readonly LineForm[] = [
         example: 'after each PORT.KEY := 0',
         head: [key('$value', rest)],
         options: [],
-        target: textsOf('after each'),
+        target: textsOf('afterEach'),
       },
       {
         keyword: 'after',

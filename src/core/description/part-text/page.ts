@@ -50,7 +50,7 @@ make the same mistake.
 ## JSON
 
 Each text is one JSON document, and back: \`./mavrek device export PART --as text\` and \`--as json\`. A text beside tables gives a recipe file
-([\`schema/mavrek-recipe-2.schema.json\`](schema/mavrek-recipe-2.schema.json)); one with lines for pads, functions and pins gives a whole description
-([\`schema/mavrek-device-2.schema.json\`](schema/mavrek-device-2.schema.json)). Empty lists, a flag that is \`false\`, and a field of a single part
+([\`schema/mavrek-recipe-3.schema.json\`](schema/mavrek-recipe-3.schema.json)); one with lines for pads, functions and pins gives a whole description
+([\`schema/mavrek-device-3.schema.json\`](schema/mavrek-device-3.schema.json)). Empty lists, a flag that is \`false\`, and a field of a single part
 are not said. Fields with tables are kept in the order of the tables.
 `;

@@ -93,8 +93,8 @@ function complete(content: Json, kind: TextKind, marks: Marks): Json {
   marks.copy(recipe as Json, bits);
   const root: Json =
     kind === 'recipe'
-      ? { format: 'mavrek-recipe/2', device, ...EMPTY, ...others, recipe: bits }
-      : { format: 'mavrek-device/2', ...device, ...EMPTY, pads: [], functions: [], ...others, recipe: bits };
+      ? { format: 'mavrek-recipe/3', device, ...EMPTY, ...others, recipe: bits }
+      : { format: 'mavrek-device/3', ...device, ...EMPTY, pads: [], functions: [], ...others, recipe: bits };
   if (kind === 'description')
     root.packages = (root.packages as Json[]).map((each) => {
       if (each.pins !== undefined) return each;

@@ -67,9 +67,9 @@ export function compileDevice(given: DeviceDescription): Result<Device> {
     const {
       do: steps = [],
       after: end = [],
-      'before each': before = [],
-      'after each': afterEach = [],
-      'in turn': inTurn = false,
+      beforeEach: before = [],
+      afterEach = [],
+      inTurn = false,
       where,
       for: pads,
       ...rest

@@ -63,7 +63,7 @@ export function compileRule(source: EncodeSource, recipe: RecipeSource): EncodeR
     });
     return { accepts, result: result === 'keep' ? 'keep' : parseExpression(String(result)) };
   });
-  const leftOut = source['left out'];
+  const leftOut = source.leftOut;
   return { field: source.field, from: source.from, rows, ...(leftOut === undefined ? {} : { leftOut }) };
 }
 

@@ -65,9 +65,9 @@ const readPart = (source: FieldPartSource, whole: FieldSource): Part => {
     register,
     at: parseExpression(source.at),
     bits: parseExpression(String(source.bits)),
-    setBy: source['set by'] ?? whole['set by'],
-    clearedBy: source['cleared by'] ?? whole['cleared by'],
-    toggledBy: source['toggled by'] ?? whole['toggled by'],
+    setBy: source.setBy ?? whole.setBy,
+    clearedBy: source.clearedBy ?? whole.clearedBy,
+    toggledBy: source.toggledBy ?? whole.toggledBy,
   };
 };
 

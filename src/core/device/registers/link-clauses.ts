@@ -16,8 +16,8 @@ import type { Register, RegisterClauseTerms } from './types';
 
 /** Reads clauses of a description, fills their names in, and refuses what names nothing. */
 
-const ASSIGNING = ['write', 'after read', 'any write', 'any access'] as const;
-const CLAUSE_KEYS = ['read', 'write when', ...ASSIGNING] as const;
+const ASSIGNING = ['write', 'afterRead', 'anyWrite', 'anyAccess'] as const;
+const CLAUSE_KEYS = ['read', 'writeWhen', ...ASSIGNING] as const;
 
 /** Whether a description says of a register in clauses what it does. */
 export const hasClauses = (source: RegisterSource): boolean =>
@@ -29,7 +29,7 @@ export const isInClauses = (source: RegisterSource): boolean =>
 
 /** Whether clauses name bits of the register itself, which it then holds. Throws {@link ExpressionError}. */
 export function holdsBits(source: RegisterSource): boolean {
-  const terms = [source.read, source['write when']].flatMap((text) =>
+  const terms = [source.read, source.writeWhen].flatMap((text) =>
     text === undefined ? [] : [parseTerm(text)],
   );
   const assignments = ASSIGNING.flatMap((key) => parseAssignments(source[key] ?? ''));
@@ -45,26 +45,32 @@ const INSTEAD = [
   'follows',
   'shows',
   'readOnly',
-  'cleared by one',
-  'cleared by zero',
+  'clearedByOne',
+  'clearedByZero',
   'always',
-  'writable where',
-  'accessed by',
+  'writableWhere',
+  'accessedBy',
 ] as const;
+
+/** A key as the text of a part has it: `writeWhen` is "write when". */
+const inWords = (key: string): string => key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 
 /** Refuses clauses beside what they stand instead of. Throws {@link ExpressionError}. */
 export function checkClauseKeys(source: RegisterSource): void {
   if (isInClauses(source)) {
     const beside = INSTEAD.find((key) => source[key] !== undefined);
     if (beside !== undefined)
-      throw new ExpressionError(`"${beside}" stands beside clauses; say it in "read" and "write"`, 1);
+      throw new ExpressionError(
+        `"${inWords(beside)}" stands beside clauses; say it in "read" and "write"`,
+        1,
+      );
   }
   for (const [key, needed] of [
-    ['write when', 'write'],
-    ['after read', 'read'],
+    ['writeWhen', 'write'],
+    ['afterRead', 'read'],
   ] as const)
     if (source[key] !== undefined && source[needed] === undefined)
-      throw new ExpressionError(`"${key}" needs "${needed}" beside it`, 1);
+      throw new ExpressionError(`"${inWords(key)}" needs "${needed}" beside it`, 1);
 }
 
 export interface ClauseScope {
@@ -88,11 +94,11 @@ export function linkClauses(source: RegisterSource, at: ClauseScope): RegisterCl
   const none: Allowed = { written: false };
   const clauses: RegisterClauseTerms = {
     gives: term(source.read, none),
-    when: term(source['write when'], { written: true }),
+    when: term(source.writeWhen, { written: true }),
     effects: assignments(source.write, { written: true }),
-    afterRead: assignments(source['after read'], none),
-    anyWrite: assignments(source['any write'], none),
-    anyAccess: assignments(source['any access'], none),
+    afterRead: assignments(source.afterRead, none),
+    anyWrite: assignments(source.anyWrite, none),
+    anyAccess: assignments(source.anyAccess, none),
   };
   return Object.fromEntries(Object.entries(clauses).filter(([, clause]) => clause !== undefined));
 }

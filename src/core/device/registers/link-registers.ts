@@ -134,8 +134,7 @@ function linkOne(linker: Linker, block: BlockSource, source: RegisterSource, ins
       countOpenings(linker, register.overlaps.length);
       for (const piece of register.pieces ?? []) piece.overlaps = register.overlaps;
     }
-    if (source['writable where'] !== undefined)
-      linkCommit(register, source['writable where'], (id) => beside(id, i));
+    if (source.writableWhere !== undefined) linkCommit(register, source.writableWhere, (id) => beside(id, i));
   });
 }
 
@@ -267,7 +266,7 @@ function linkCommit(register: Register, text: string, beside: (id: string) => Re
 
 function linkGuard(linker: Linker, guard: GuardSource): void {
   const block = linker.device.recipe.registers.blocks.find((candidate) => candidate.id === guard.block);
-  const { ref, openAt } = parseGuard(guard['open when']);
+  const { ref, openAt } = parseGuard(guard.openWhen);
   if (!block) throw new ExpressionError(`there is no block ${guard.block}`, 1);
   if (!ref.low) throw new ExpressionError('a guard is a register bit, e.g. "GATE.READY bit port.gate"', 1);
   const ids = guard.registers ?? block.registers.map((one) => one.id);

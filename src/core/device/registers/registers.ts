@@ -103,15 +103,14 @@ export function buildRegisters(
                 levels: [],
                 followers: [],
                 readOnlyMask: source.readOnly ? Number(source.readOnly) : 0,
-                flagMask: Number(source['cleared by one'] ?? 0),
-                zeroFlagMask: Number(source['cleared by zero'] ?? 0),
+                flagMask: Number(source.clearedByOne ?? 0),
+                zeroFlagMask: Number(source.clearedByZero ?? 0),
                 always: parsed.always,
                 ...(parsed.returns ? { returns: parsed.returns } : {}),
                 context: instance.context,
               };
               checkRegister(register, source);
-              if (source['accessed by'])
-                register.pieces = cut(register, source['accessed by'], device.recipe.endian);
+              if (source.accessedBy) register.pieces = cut(register, source.accessedBy, device.recipe.endian);
               enter(register);
               array.push(register);
             }
@@ -233,7 +232,7 @@ function checkRegister(register: Register, source: RegisterSource): void {
     throw new ExpressionError(`flags of ${name} cannot both be cleared by 1 and by 0`, 1);
   if ((flagMask | zeroFlagMask) !== 0 && register.access.kind !== 'read-write')
     throw new ExpressionError(`${name} is ${register.access.kind}; flags stand in a read-write register`, 1);
-  const piece = source['accessed by'];
+  const piece = source.accessedBy;
   if (piece !== undefined && (piece >= bits || register.access.kind !== 'read-write')) {
     throw new ExpressionError(
       `${name} cannot be accessed by ${piece} bits: ${bits} bits, ${register.access.kind}`,
@@ -289,7 +288,7 @@ function parseRegister(source: RegisterSource): ParsedRegister {
     access: isInClauses(source) ? { kind: 'clauses', holds: holdsBits(source) } : parseAccess(source.access),
     follows: source.follows === undefined ? undefined : parseFollows(source.follows),
     always: source.always === undefined ? undefined : parseAlways(source.always),
-    returns: source['returns to'] === undefined ? undefined : parseReturns(source['returns to']),
+    returns: source.returnsTo === undefined ? undefined : parseReturns(source.returnsTo),
   };
 }
 

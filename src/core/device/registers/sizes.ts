@@ -35,7 +35,7 @@ function registerCount(device: DeviceDescription): number {
   let count = 0;
   for (const block of device.recipe.registers.blocks) {
     const each = block.registers.reduce(
-      (sum, one) => sum + (one.count ?? 1) * (one['accessed by'] ? one.bits / one['accessed by'] : 1),
+      (sum, one) => sum + (one.count ?? 1) * (one.accessedBy ? one.bits / one.accessedBy : 1),
       0,
     );
     count += instancesOf(device, block).length * each;

@@ -92,7 +92,7 @@ test('addresses, strides and values are as typed', () => {
   expect(device.slotsOf('mode', pad)).toMatchObject([{ low: 20, bits: 2 }]);
   // Four codes of eight bits in a word: the second register holds those of pads 4 to 7.
   expect(device.slotsOf('code', pad)).toMatchObject([{ low: 8, bits: 4, register: { address: 0x40001114 } }]);
-  expect(device.description.recipe.fields.latch).toMatchObject({ 'set by': 'PORT.SETS' });
+  expect(device.description.recipe.fields.latch).toMatchObject({ setBy: 'PORT.SETS' });
 });
 
 test('ports are counted in their own order, and one that does not keep the distance is where it is said to be', () => {

@@ -378,9 +378,9 @@ describe('what the file itself says', () => {
     expect(choiceOf(proposal, 'level')?.place).toBeNull();
     expect(choiceOf(proposal, 'pull-up')?.place).toBeNull();
     for (const [role, id, way, reason] of [
-      ['set', 'ONE', 'set by', 'writing 1 sets'],
-      ['clear', 'TWO', 'cleared by', 'writing 1 clears'],
-      ['toggle', 'THREE', 'toggled by', 'writing 1 toggles'],
+      ['set', 'ONE', 'setBy', 'writing 1 sets'],
+      ['clear', 'TWO', 'clearedBy', 'writing 1 clears'],
+      ['toggle', 'THREE', 'toggledBy', 'writing 1 toggles'],
     ] as const) {
       expect([role, proposed(proposal, role)]).toEqual([role, expect.stringContaining(`P*.${id}`)]);
       expect(choiceOf(proposal, role)?.reason).toMatch(`the file says that ${reason}`);
@@ -402,7 +402,7 @@ describe('what the file itself says', () => {
     );
     expect(proposed(proposal, 'halves')).toContain('P*.OUTW');
     const { recipe } = built(proposal);
-    expect(recipe.fields.latch).toMatchObject({ 'set by': 'PORT.OUTW', 'cleared by': 'PORT.OUTW' });
+    expect(recipe.fields.latch).toMatchObject({ setBy: 'PORT.OUTW', clearedBy: 'PORT.OUTW' });
     const word = recipe.registers.blocks[0]?.registers.find((one) => one.id === 'OUTW');
     expect(word?.access).toBe('set and clear of OUT');
   });
@@ -423,8 +423,8 @@ describe('what the file itself says', () => {
       in: 'PORT.OE_STAT',
       at: 'b',
       bits: 1,
-      'set by': 'PORT.OE_EN',
-      'cleared by': 'PORT.OE_DIS',
+      setBy: 'PORT.OE_EN',
+      clearedBy: 'PORT.OE_DIS',
     });
     const bare = { ...family('corvane-c40').original };
     const loaded = loadDevice({

@@ -106,7 +106,7 @@ function fieldsOf(chosen: readonly Chosen[], blocks: Blocks): Record<string, Fie
     const words = kind.actsOnLatch === 'both' ? 'set and clear' : kind.id;
     const register = blocks.enter(place, `${words} of ${latch.in?.split('.')[1]}`);
     if (kind.actsOnLatch !== 'both') latch[kind.actsOnLatch] = register;
-    else Object.assign(latch, { 'set by': register, 'cleared by': register });
+    else Object.assign(latch, { setBy: register, clearedBy: register });
   }
   return fields;
 }
@@ -128,10 +128,8 @@ function fieldOf(place: FieldPlace, blocks: Blocks): FieldSource {
     in: register,
     at: low,
     bits,
-    ...(setBy ? { 'set by': blocks.enter({ ...place, families: [setBy] }, `set of ${id}`) } : {}),
-    ...(clearedBy
-      ? { 'cleared by': blocks.enter({ ...place, families: [clearedBy] }, `clear of ${id}`) }
-      : {}),
+    ...(setBy ? { setBy: blocks.enter({ ...place, families: [setBy] }, `set of ${id}`) } : {}),
+    ...(clearedBy ? { clearedBy: blocks.enter({ ...place, families: [clearedBy] }, `clear of ${id}`) } : {}),
   };
 }
 
@@ -237,7 +235,7 @@ function guardsOf(blocks: Blocks, gates: readonly GateChoice[]): Pick<RecipeSour
       .filter((block) => block.each === 'port')
       .map((block) => ({
         block: block.id,
-        'open when': `${gateName(index)}.ON bit port.${gateColumn(index)}${gate.opensAt === 0 ? ' = 0' : ''}`,
+        openWhen: `${gateName(index)}.ON bit port.${gateColumn(index)}${gate.opensAt === 0 ? ' = 0' : ''}`,
       })),
   );
   return gates.length > 0 && blocks.sources().length > 0 ? { guards } : {};

@@ -45,7 +45,7 @@ export interface FieldRoleSpec {
   stage?: StageId;
   turn?: number;
   /** It acts on the bits of the latch: its register is named there. */
-  actsOnLatch?: 'set by' | 'cleared by' | 'toggled by' | 'both';
+  actsOnLatch?: 'setBy' | 'clearedBy' | 'toggledBy' | 'both';
   /** What the format says of a register that acts so. */
   effect?: WriteEffect;
 }
@@ -249,7 +249,7 @@ const ROLES: { readonly [Id in FieldRole]: FieldRoleSpec } = {
     access: 'act',
     words: /\bsets?\b|outs\b|writing 1 sets/,
     not: /clears/,
-    actsOnLatch: 'set by',
+    actsOnLatch: 'setBy',
     effect: 'oneToSet',
   },
   clear: {
@@ -259,7 +259,7 @@ const ROLES: { readonly [Id in FieldRole]: FieldRoleSpec } = {
     access: 'act',
     words: /clear|outc\b|writing 1 clears/,
     not: /pending|flag|interrupt/,
-    actsOnLatch: 'cleared by',
+    actsOnLatch: 'clearedBy',
     effect: 'oneToClear',
   },
   toggle: {
@@ -269,7 +269,7 @@ const ROLES: { readonly [Id in FieldRole]: FieldRoleSpec } = {
     access: 'act',
     words: /toggle|invert|flip/,
     not: /polarity|input/,
-    actsOnLatch: 'toggled by',
+    actsOnLatch: 'toggledBy',
     effect: 'oneToToggle',
   },
   level: {

@@ -135,7 +135,7 @@ describe('what a description names and does not have is told with row and column
       /unknown key "owner"|lacks "maker"/,
     );
     expect(messages('{"format": "other/1"}').join()).toMatch(
-      /part\.json:1:\d+: format must be "mavrek-device\/2"/,
+      /part\.json:1:\d+: format must be "mavrek-device\/3"/,
     );
     expect(messages('[').join()).toMatch(/not valid JSON/);
     expect(messages(' '.repeat(LIMITS.deviceBytes + 1)).join()).toMatch(/larger than 8 MB/);
@@ -224,7 +224,7 @@ describe('three files', () => {
   });
   test('a recipe file alone is held to its schema', () => {
     expect(readRecipeFile(file('recipe.part')).ok).toBe(true);
-    expect(readRecipeFile({ name: 'r.json', text: '{"format":"mavrek-recipe/2"}' }).ok).toBe(false);
+    expect(readRecipeFile({ name: 'r.json', text: '{"format":"mavrek-recipe/3"}' }).ok).toBe(false);
   });
 });
 

@@ -5,6 +5,7 @@ import { located } from '../../description/locate';
 import { migrateDescription } from '../../description/migrations';
 import { isPartText } from '../../description/part-text/recognise';
 import { readPartText, type TextKind } from '../../description/part-text/text-form';
+import { withText } from '../../description/part-text/written';
 import type { RecipeFile } from '../../description/recipe-file';
 import { type Referable, whyNoLine, whyNoSuch } from '../../description/references';
 import type { DeviceDescription } from '../../description/types';
@@ -43,7 +44,7 @@ export function readRecipeFile({ name, text }: TextFile): Result<RecipeFile> {
   if (!json.ok) return json;
   const wrong = recipeProblems()(json.value);
   if (wrong.length > 0) return failWith(wrong);
-  return ok(json.value.value as unknown as RecipeFile);
+  return ok(keptText(json.value.value as unknown as RecipeFile, name, text));
 }
 
 /** A description in one file, a part's text or JSON → the description. */
@@ -54,8 +55,12 @@ export function parseDevice(name: string, text: string): Result<DeviceDescriptio
   if (wrong.length > 0) return failWith(wrong);
   const description = json.value.value as unknown as DeviceDescription;
   const problems = referenceProblems(description, json.value);
-  return problems.length > 0 ? failWith(problems.list()) : ok(description);
+  return problems.length > 0 ? failWith(problems.list()) : ok(keptText(description, name, text));
 }
+
+/** With its text, where it was one. */
+const keptText = <T extends { text?: string }>(value: T, name: string, text: string): T =>
+  isPartText(name, text) ? withText(value, text) : value;
 
 /** Problems of a whole description with their places in its file, before what they name. */
 export function locatedIn(

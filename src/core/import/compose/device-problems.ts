@@ -1,5 +1,5 @@
-import deviceSchema from '../../../../docs/schema/mavrek-device-2.schema.json';
-import recipeSchema from '../../../../docs/schema/mavrek-recipe-2.schema.json';
+import deviceSchema from '../../../../docs/schema/mavrek-device-3.schema.json';
+import recipeSchema from '../../../../docs/schema/mavrek-recipe-3.schema.json';
 import { ajv, inPieces } from '../../base/json/validators';
 
 // The recipe file speaks of parts of the description.

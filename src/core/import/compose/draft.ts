@@ -242,7 +242,7 @@ function fileOf(
   // The order of ports is what `p` counts: the recipe's own first, as they stand there.
   const ports = { ...rest.recipe?.ports, ...missingFrom(rest.recipe?.ports, inferred.recipe.ports) };
   return {
-    format: 'mavrek-recipe/2',
+    format: 'mavrek-recipe/3',
     device: draft.device,
     packages: inOrderOf(rest.packages, inferred.packages, () => undefined),
     supplies: inOrderOf(rest.supplies, inferred.supplies, (id) => ({ id, title: id, nominalVolts: 3.3 })),

@@ -1,6 +1,6 @@
 import { largest } from '../../base/lists';
 import { printCsv } from '../../base/text/csv';
-import { printPartText } from '../../description/part-text/text-form';
+import { writtenText } from '../../description/part-text/written';
 import type { RecipeFile } from '../../description/recipe-file';
 import type { DeviceDescription, Pad, PadFunction } from '../../description/types';
 
@@ -17,7 +17,7 @@ export function printTables(description: DeviceDescription): PrintedTables {
   return {
     pinout: printCsv(pinoutRows(description)),
     functions: printCsv(functionRows(description)),
-    recipe: printPartText(recipeFileOf(description)),
+    recipe: recipeTextOf(description),
   };
 }
 
@@ -154,6 +154,10 @@ function onAllPads(functions: readonly PadFunction[], at: number, io: readonly s
   });
 }
 
+/** All that the tables do not hold, as the part's text: as it was written, where that is known. */
+export const recipeTextOf = (description: DeviceDescription): string =>
+  writtenText(recipeFileOf(description), description.text, 'recipe');
+
 /** All that the tables do not hold. */
 export function recipeFileOf(description: DeviceDescription): RecipeFile {
   const { id, name, maker, summary, source, packages } = description;
@@ -169,7 +173,7 @@ export function recipeFileOf(description: DeviceDescription): RecipeFile {
     unconfirmed,
   } = description;
   return {
-    format: 'mavrek-recipe/2',
+    format: 'mavrek-recipe/3',
     device: { id, name, maker, summary, source },
     packages: packages.map(({ pins: _table, ...one }) => one),
     supplies,

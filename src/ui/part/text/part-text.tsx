@@ -15,12 +15,12 @@ import {
   symbolsOf,
   usesOf,
 } from '@/core/description/part-text/symbols';
-import { formatPartText, printPartText, readPartText } from '@/core/description/part-text/text-form';
+import { formatPartText, readPartText } from '@/core/description/part-text/text-form';
 import { printDevice } from '@/core/description/print-device';
 import type { RecipeFile } from '@/core/description/recipe-file';
 import type { Device } from '@/core/device/device';
 import type { PartSummary } from '@/core/device/part-facts';
-import { recipeFileOf } from '@/core/import/compose/print-tables';
+import { recipeTextOf } from '@/core/import/compose/print-tables';
 import type { Meaning } from '@/core/part-meaning/meaning';
 import { api } from '../../client/api';
 import { type PartTextReader, startPartText } from '../../client/part-text-worker';
@@ -133,7 +133,7 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
 
   // What is stored now; whoever edits goes on with the text as it is.
   useEffect(() => {
-    stored.current = printPartText(recipeFileOf(device.original));
+    stored.current = recipeTextOf(device.original);
     setChanged(view.current !== null && view.current.state.doc.toString() !== stored.current);
   }, [device.original]);
 

@@ -30,7 +30,7 @@ const recipe: Partial<RecipeSource> = {
         registers: [{ id: 'PAD', offset: '0', bits: 8 }],
       },
     ],
-    guards: [{ block: 'PORT', registers: ['DIR'], 'open when': 'SYS.ON bit p' }],
+    guards: [{ block: 'PORT', registers: ['DIR'], openWhen: 'SYS.ON bit p' }],
   },
   fields: {
     dir: { in: 'PORT.DIR', at: 'b', bits: 1 },

@@ -1,0 +1,56 @@
+import { expectOk } from '@/testing/expect-ok';
+import { FAMILIES, family } from '@/testing/families';
+import { parseDevice, readRecipeFile } from '../../import/compose/device-files';
+import { printTables, recipeTextOf } from '../../import/compose/print-tables';
+import { fingerprintOfDescription } from '../fingerprint';
+import { onTables } from '../on-tables';
+import { printDevice } from '../print-device';
+import { printPartText } from './text-form';
+import { withText, writtenText } from './written';
+
+const original = family('sarn-s9').original;
+const printed = recipeTextOf({ ...original, text: undefined });
+const commented = `# Checked against the errata of May.\n${printed.replace('stage ', '# before all else\nstage ')}# end\n`;
+const stored = (text: string) => onTables(original, expectOk(readRecipeFile({ name: 'sarn.part', text })));
+
+test('comments and order stay, through the exchange format and back; what it means is the same', () => {
+  const description = stored(commented);
+  expect(recipeTextOf(description)).toBe(commented);
+  expect(printTables(description).recipe).toBe(commented);
+  expect(fingerprintOfDescription(description)).toBe(fingerprintOfDescription(original));
+  const again = expectOk(parseDevice('x.json', printDevice(description)));
+  expect(again.text).toBe(commented);
+  expect(recipeTextOf(again)).toBe(commented);
+  // Lines in another order are the text as well.
+  const [first, ...others] = printed.split('\n\n');
+  const turned = [...others, first].join('\n\n');
+  expect(recipeTextOf(stored(turned))).toBe(turned);
+});
+
+test('a text that is as it is printed is not kept twice', () => {
+  expect(stored(printed).text).toBeUndefined();
+  expect(
+    withText({ ...stored(commented), text: commented }, printPartText(stored(commented))).text,
+  ).toBeUndefined();
+});
+
+test('a text that says something else, or nothing that can be read, is not shown', () => {
+  const description = stored(commented);
+  const other = { ...description, summary: 'another one' };
+  expect(recipeTextOf(other)).toBe(recipeTextOf({ ...other, text: undefined }));
+  for (const text of ['stage', '\u0000', '# only a comment', printed.replace('set of OUT', 'clear of OUT')])
+    expect(recipeTextOf({ ...description, text })).toBe(printed);
+  // Rows of a table in another order decide something else.
+  expect(writtenText({ recipe: { encode: [] } }, 'table a from mode\n', 'recipe')).toBe(
+    printPartText({ recipe: { encode: [] } }),
+  );
+});
+
+test.each(FAMILIES)('the text of %s is shown as it is in its folder', (folder) => {
+  const { original: description } = family(folder);
+  const text = recipeTextOf(description);
+  expect(expectOk(readRecipeFile({ name: 'x.part', text }))).toMatchObject({
+    device: { id: description.id },
+  });
+  if (description.text !== undefined) expect(text).toBe(description.text);
+});
