@@ -63,6 +63,18 @@ test('a text is edited: errors at their line, what names mean beside it, stored 
   const description = await (await request.get(`/api/devices/${id}`)).json();
   expect(JSON.stringify(description.recipe.registers)).toContain('set of LATCHES');
   expect(description.pads.length).toBeGreaterThan(40);
+
+  // A comment is stored with the text, and is there for whoever opens it next.
+  await goTo(page, 'latches');
+  await page.keyboard.press('Home');
+  await page.keyboard.type('# as measured on board C');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Store' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Store' }).click();
+  await expect(page.getByText(/revision 3/)).toBeVisible();
+  await page.reload();
+  await goTo(page, 'as measured');
+  await expect(editor(page)).toContainText('# as measured on board C');
 });
 
 test('the part is described again, and the two are compared by what they do', async ({ page, request }) => {

@@ -2,9 +2,11 @@ import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:f
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { newId } from '@/core/base/text/new-id';
+import { printPartText } from '@/core/description/part-text/text-form';
 import type { Correction, DeviceDescription } from '@/core/description/types';
 import { compileDevice } from '@/core/device/compile/compile';
 import type { Device } from '@/core/device/device';
+import { parseDevice } from '@/core/import/compose/device-files';
 import { previewChange } from '@/core/part-change/change-part';
 import { expectOk } from '@/testing/expect-ok';
 import { family } from '@/testing/families';
@@ -24,6 +26,7 @@ import {
   storeCorrections,
   storePart,
   versionsOfPart,
+  workOnPart,
 } from './parts';
 import { createPlan, readPlan, storePlan } from './plans';
 import { storeShippedParts } from './shipped';
@@ -126,6 +129,27 @@ describe('a part of the user', () => {
     expect(await removePart(description.id)).toMatchObject({ ok: true });
     expect(await readPart(description.id)).toBeUndefined();
     expect(await removePart(description.id)).toBeUndefined();
+  });
+
+  test('comments of its text are kept and go out, also where nothing else was changed', async () => {
+    const description = ownPart();
+    const text = printPartText(description);
+    const goesOut = async (as: 'text' | 'json'): Promise<string> => {
+      const out = expectOk(await workOnPart('exportPart', present(await findPart(description.id)), { as }));
+      return String(out.body);
+    };
+    const fingerprints = new Set<string>();
+    for (const [revision, comment] of ['# by the first print', '# by the second print'].entries()) {
+      const commented = `${comment}\n${text}`;
+      const stored = expectOk(
+        await storePart(expectOk(parseDevice('own.part', commented)), { expected: revision }),
+      );
+      fingerprints.add(stored.fingerprint);
+      expect(await goesOut('text')).toBe(commented);
+      expect(JSON.parse(await goesOut('json')).text).toBe(commented);
+    }
+    // A comment is no change of the part: plans stay on it.
+    expect(fingerprints.size).toBe(1);
   });
 
   test('that does not hold together is refused, and nothing is stored', async () => {

@@ -14,7 +14,7 @@ A part's text (\`recipe.part\` beside its tables, or all of a part in one file, 
 - After its head a line has options, divided by commas, in any order. What is not said restricts nothing.
 - A line goes on in the next row where a bracket is open or where it ends with a comma.
 - Lines may stand in any order. Only the order of registers, of the rows of a table, of ports and of stages means something.
-- \`#\` begins a comment, up to the end of the row. Comments stay where they are when a text is formatted; JSON has none.
+- \`#\` begins a comment, up to the end of the row. Comments stay where they are when a text is formatted, and with the part: its JSON holds the text as \`text\`.
 - \`./mavrek device format FILE\` writes a text the way all texts are written: spaces, order of options, alignment.
 
 ## Words
