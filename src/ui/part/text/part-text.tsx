@@ -99,6 +99,8 @@ export function PartText({ device, summary }: { device: Device; summary: PartSum
         }, LOAD_MS);
       }, READ_MS);
     };
+    // What was typed while the stored part was read anew has been waiting.
+    if (view.current && view.current.state.doc.toString() !== stored.current) check.current();
     return () => clearTimeout(timer.current);
   }, [reader, name, mayEdit, show]);
 
