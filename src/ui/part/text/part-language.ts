@@ -1,6 +1,7 @@
 import {
   foldNodeProp,
   HighlightStyle,
+  indentService,
   LanguageSupport,
   LRLanguage,
   syntaxHighlighting,
@@ -34,5 +35,19 @@ const colours = HighlightStyle.define([
   { tag: tags.operator, color: 'var(--soft)' },
 ]);
 
+/** A new line stands as deep as the one before it: deeper below a block, and deeper still where a line goes on after a comma. */
+const indentation = indentService.of((context, at) => {
+  for (let place = at, bias: 1 | -1 = -1; ; ) {
+    const { text, from } = context.lineAt(place, bias);
+    if (text.trim() !== '' || from === 0) {
+      const depth = context.lineIndent(place, bias);
+      if (/,\s*$/.test(text)) return depth + 4;
+      return depth + (/^\s*block\b/.test(text) ? 2 : 0);
+    }
+    place = from - 1;
+    bias = 1;
+  }
+});
+
 export const partLanguage = (): LanguageSupport =>
-  new LanguageSupport(language, [syntaxHighlighting(colours)]);
+  new LanguageSupport(language, [syntaxHighlighting(colours), indentation]);
