@@ -25,6 +25,9 @@ export const wholePart = async (part: StoredDescription) => ({
 const keyOf = ({ id, fingerprint, worded }: StoredDescription): string =>
   [workspaceNow(), id, fingerprint, worded].join(' ');
 
+/** A moment in digits, to the microsecond. */
+const WORDED = 'YYYYMMDDHH24MISSUS';
+
 /** A part as it is now, or as it was under a fingerprint; undefined when there is no such part, or it never was like that. */
 export async function findPart(
   id: string,
@@ -33,10 +36,10 @@ export async function findPart(
 ): Promise<StoredDescription | undefined> {
   const { rows } = await client.query<StoredDescription>(
     fingerprint === undefined
-      ? `select p.id, p.fingerprint, v.at::text as worded from parts p
+      ? `select p.id, p.fingerprint, to_char(v.at, '${WORDED}') as worded from parts p
            join part_versions v on v.workspace_id = p.workspace_id and v.part_id = p.id and v.fingerprint = p.fingerprint
            where p.workspace_id = $1 and p.id = $2`
-      : `select part_id as id, fingerprint, at::text as worded from part_versions
+      : `select part_id as id, fingerprint, to_char(at, '${WORDED}') as worded from part_versions
            where workspace_id = $1 and part_id = $2 and fingerprint = $3`,
     fingerprint === undefined ? [workspaceNow(), id] : [workspaceNow(), id, fingerprint],
   );

@@ -1,3 +1,4 @@
+import { DEVICE_FORMAT } from '@/core/description/types';
 import { findPlanPart, partText, removePart } from '@/server/parts';
 import { answer, notFound, refuse, route } from '../../http';
 
@@ -5,14 +6,15 @@ export const dynamic = 'force-dynamic';
 
 /**
  * A description, its corrections inside: today's, or with `?fingerprint=` the one of that fingerprint (else today's where that
- * one was never here). It stays in the browser's cache until its fingerprint changes.
+ * one was never here). It stays in the browser's cache until it is stored anew,
+ * its comments alone included, or goes out in another format.
  */
 export const GET = route<{ id: string }>(async (request, { id }) => {
   const fingerprint = new URL(request.url).searchParams.get('fingerprint') ?? '';
   const part = await findPlanPart({ device: id, deviceFingerprint: fingerprint });
   if (!part) return notFound('part');
   const headers = {
-    etag: `"${part.fingerprint}"`,
+    etag: `"${DEVICE_FORMAT.replace('/', '-')}-${part.fingerprint}-${part.worded}"`,
     'cache-control': 'no-cache',
     'content-type': 'application/json',
   };
