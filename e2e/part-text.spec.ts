@@ -59,7 +59,7 @@ test('a text is edited: errors at their line, what names mean beside it, stored 
   await page.getByRole('button', { name: 'Format' }).click();
   await expect(page.getByRole('button', { name: 'Store' })).toBeEnabled();
   await page.getByRole('button', { name: 'Store' }).click();
-  await expect(page.getByText(/revision 2/)).toBeVisible();
+  await expect(page.getByText(/content \w+, revision 2/)).toBeVisible();
   const description = await (await request.get(`/api/devices/${id}`)).json();
   expect(JSON.stringify(description.recipe.registers)).toContain('set of LATCHES');
   expect(description.pads.length).toBeGreaterThan(40);
@@ -71,7 +71,7 @@ test('a text is edited: errors at their line, what names mean beside it, stored 
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Store' })).toBeEnabled();
   await page.getByRole('button', { name: 'Store' }).click();
-  await expect(page.getByText(/revision 3/)).toBeVisible();
+  await expect(page.getByText(/content \w+, revision 3/)).toBeVisible();
   await page.reload();
   await goTo(page, 'as measured');
   await expect(editor(page)).toContainText('# as measured on board C');
