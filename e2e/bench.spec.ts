@@ -334,13 +334,17 @@ test('the steps of a trial complete as they are typed, and what is wrong is mark
   await page.getByRole('button', { name: 'New trial …' }).click();
   const steps = page.getByLabel('Steps, one a line');
   await steps.click();
+  const offered = page.locator('.cm-tooltip-autocomplete');
+  const lines = page.locator('.cm-content .cm-line');
   await page.keyboard.type('wait 5 ms\npress SERV');
+  await expect(offered).toContainText('SERVICE_BTN');
   await page.keyboard.press('Tab');
-  await expect(steps).toHaveValue('wait 5 ms\npress SERVICE_BTN ');
+  await expect(lines).toHaveText(['wait 5 ms', 'press SERVICE_BTN ']);
   await page.keyboard.type('30 ms\nexpect LAMP_R');
+  await expect(offered).toContainText('LAMP_RED');
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowUp');
-  await page.getByRole('option', { name: 'LAMP_RED net' }).click();
+  await offered.getByRole('option').filter({ hasText: 'LAMP_RED' }).first().click();
   await page.keyboard.type('onn');
   await expect(page.getByLabel('What is wrong')).toContainText('line 3, column 17: "onn" is not understood');
   await page.keyboard.press('Backspace');
@@ -348,8 +352,30 @@ test('the steps of a trial complete as they are typed, and what is wrong is mark
   await page.keyboard.press('Control+Home');
   await page.keyboard.press('End');
   await page.keyboard.type('\nFAN_1 tog');
+  await expect(offered).toContainText('toggle');
   await page.keyboard.press('Tab');
-  await expect(steps).toHaveValue('wait 5 ms\nFAN_1 toggle \npress SERVICE_BTN 30 ms\nexpect LAMP_RED on');
+  await expect(lines).toHaveText([
+    'wait 5 ms',
+    'FAN_1 toggle ',
+    'press SERVICE_BTN 30 ms',
+    'expect LAMP_RED on',
+  ]);
+  // What a word means hovers over it.
+  await lines.nth(2).getByText('SERVICE_BTN').hover();
+  await expect(page.locator('.cm-tooltip-hover')).toContainText('read by the code');
+  // What a repetition counts is found where it is named, and renamed in all places at once; all of it is undone.
+  await steps.click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type('\nrepeat 4 with i:\nFans = 1 << i');
+  await expect(lines.nth(5)).toHaveText('  Fans = 1 << i');
+  await page.keyboard.press('F12');
+  await page.keyboard.press('F2');
+  await page.keyboard.type('fan');
+  await expect(lines.nth(4)).toHaveText('repeat 4 with fan:');
+  await expect(lines.nth(5)).toHaveText('  Fans = 1 << fan');
+  await expectAccessible(page);
+  await page.keyboard.press('Control+z');
+  await expect(lines.nth(5)).toHaveText('  Fans = 1 << i');
   // Without anything to complete, Tab goes on.
   await page.keyboard.press('Escape');
   await page.keyboard.press('Tab');

@@ -1,6 +1,7 @@
 'use client';
 
-import { useId, useRef, useState } from 'react';
+import dynamic from 'next/dynamic';
+import { useId, useMemo, useRef, useState } from 'react';
 import { newId } from '@/core/base/text/new-id';
 import { trialLines } from '@/core/bench/recording/recording';
 import { namesIn } from '@/core/bench/script/names';
@@ -14,7 +15,6 @@ import { type BenchRun, runBenchTask } from '../client/bench-worker';
 import { useActions, useDerived } from '../workspace/context';
 import type { BenchStore } from './bench-store';
 import { ScriptSteps } from './script-steps';
-import { ScriptText } from './script-text';
 import { setTrialMarks } from './trial-marks';
 import { UnnoticedFaults } from './unnoticed-faults';
 
@@ -174,6 +174,18 @@ function TrialRow({
   );
 }
 
+const STEPS_LABEL = 'Steps, one a line';
+
+/** The editor comes when a trial is edited. */
+const TrialText = dynamic(() => import('./trial-text/trial-text').then((module) => module.TrialText), {
+  ssr: false,
+  loading: () => (
+    <p className="h-72 border border-rule p-2 text-soft" aria-busy="true">
+      Opening the text …
+    </p>
+  ),
+});
+
 /** A trial as text: its name and its lines. */
 function TrialEditor({
   store,
@@ -192,9 +204,12 @@ function TrialEditor({
   const [text, setText] = useState(() =>
     (trial ? trial.lines.map((line) => withNames(line, names)) : trialLines(store.recording)).join('\n'),
   );
-  const lines = text.split('\n');
-  while (lines.at(-1)?.trim() === '') lines.pop();
-  const { problems, steps } = parseScript(lines, names);
+  const lines = useMemo(() => {
+    const all = text.split('\n');
+    while (all.at(-1)?.trim() === '') all.pop();
+    return all;
+  }, [text]);
+  const { problems, steps } = useMemo(() => parseScript(lines, names), [lines, names]);
   const taken = derived.plan.trials?.some((one) => one.name === name.trim() && one.id !== trial?.id) ?? false;
   const expects = JSON.stringify(steps.map((one) => one.form)).includes('expect') || text.includes('expect');
 
@@ -226,10 +241,14 @@ function TrialEditor({
         onChange={(event) => setName(event.target.value)}
       />
       {taken && <p className="text-err">There is a trial of that name.</p>}
-      <label className="mt-2 block" htmlFor={`${id}-lines`}>
-        Steps, one a line
-      </label>
-      <ScriptText id={`${id}-lines`} text={text} problems={problems} onChange={setText} />
+      <p className="mt-2" aria-hidden>
+        {STEPS_LABEL}
+      </p>
+      <TrialText label={STEPS_LABEL} text={text} problems={problems} onChange={setText} />
+      <p className="text-[12.5px] text-soft">
+        Tab takes what is offered, Ctrl Space offers; F12 and F2 go to what a repetition counts and rename it;
+        Esc and then Tab leaves the text.
+      </p>
       {problems.length > 0 && (
         <ul id={`${id}-lines-wrong`} className="text-err" aria-label="What is wrong">
           {problems.slice(0, 5).map((one) => (

@@ -282,6 +282,28 @@ export const STEP_WORDS: ReadonlySet<string> = new Set(
   FORMS.flatMap(({ slots: [first] }) => (first?.slot === 'word' ? [first.text] : [])),
 );
 
+function wordsIn(slots: readonly Slot[]): string[] {
+  return slots.flatMap((slot) => {
+    switch (slot.slot) {
+      case 'word':
+        return [slot.text];
+      case 'choice':
+        return [...slot.of];
+      case 'maybe':
+        return wordsIn(slot.of);
+      case 'either':
+        return slot.of.flatMap(wordsIn);
+      default:
+        return [];
+    }
+  });
+}
+
+/** Words of the language that no step begins with. */
+export const OTHER_WORDS: ReadonlySet<string> = new Set(
+  FORMS.flatMap(({ slots }) => wordsIn(slots)).filter((text) => /^\w/.test(text) && !STEP_WORDS.has(text)),
+);
+
 /** Words that a condition begins with. */
 export const CONDITION_WORDS: ReadonlySet<string> = new Set(['no', 'interrupt', 'wake']);
 

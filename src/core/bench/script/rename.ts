@@ -42,8 +42,8 @@ function renamed(line: string, change: (word: Word, isTrial: boolean) => string 
   return text + line.slice(done);
 }
 
-/** Whether a net can stand at a place: at the beginning of a step, or behind a word that asks for one. */
-function mayBeName(words: readonly Word[], at: number): boolean {
+/** Whether a net can stand at a place: at the beginning of a step, or after a word that asks for one. */
+export function mayBeName(words: readonly Word[], at: number): boolean {
   const before = words[at - 1];
   const word = words[at] as Word;
   const isFirst = before === undefined || before.text === ';' || before.text === ':';

@@ -21,6 +21,7 @@ import {
 import type { Problem } from '@/core/base/problems';
 import { completionsAt } from '@/core/description/part-text/symbols';
 import type { Meaning } from '@/core/part-meaning/meaning';
+import { look, tooltipOf } from '../../parts/text-editor';
 import { partLanguage } from './part-language';
 
 /** The editor of a part's text: its look, its keys, and what it asks the core. */
@@ -33,56 +34,6 @@ export interface EditorEvents {
   store(): void;
   meaningAt(at: number): Promise<{ from: number; to: number; meaning: Meaning } | null>;
 }
-
-const look = EditorView.theme({
-  '&': { height: '100%', backgroundColor: 'var(--sheet)', color: 'var(--ink)', fontSize: '12.5px' },
-  '&.cm-focused': { outline: '2px solid var(--pick)', outlineOffset: '-2px' },
-  '.cm-scroller': { fontFamily: 'var(--font-mono)', lineHeight: '1.5' },
-  '.cm-content': { caretColor: 'var(--ink)' },
-  '.cm-cursor': { borderLeftColor: 'var(--ink)' },
-  '.cm-gutters': {
-    backgroundColor: 'var(--paper)',
-    color: 'var(--soft)',
-    borderRight: '1px solid var(--rule)',
-  },
-  '.cm-activeLine': { backgroundColor: 'var(--hatch)' },
-  '.cm-activeLineGutter': { backgroundColor: 'var(--pickbg)', color: 'var(--ink)' },
-  '.cm-selectionBackground, &.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground': {
-    backgroundColor: 'var(--pickbg)',
-  },
-  '.cm-selectionMatch': { backgroundColor: 'var(--hatch)', outline: '1px solid var(--rule)' },
-  '.cm-matchingBracket, &.cm-focused .cm-matchingBracket': {
-    backgroundColor: 'var(--pickbg)',
-    outline: '1px solid var(--pick)',
-  },
-  '.cm-searchMatch': { backgroundColor: 'var(--added)' },
-  '.cm-searchMatch-selected': { backgroundColor: 'var(--pickbg)', outline: '1px solid var(--pick)' },
-  '.cm-tooltip': { backgroundColor: 'var(--sheet)', color: 'var(--ink)', border: '1px solid var(--ink)' },
-  '.cm-tooltip-autocomplete > ul > li[aria-selected]': {
-    backgroundColor: 'var(--pick)',
-    color: 'var(--onpick)',
-  },
-  '.cm-completionDetail': { color: 'inherit', fontStyle: 'normal', float: 'right', paddingLeft: '1em' },
-  '.cm-panels': { backgroundColor: 'var(--paper)', color: 'var(--ink)' },
-  '.cm-panels button, .cm-panels .cm-button': {
-    backgroundImage: 'none',
-    backgroundColor: 'var(--sheet)',
-    border: '1px solid var(--rule)',
-    color: 'var(--ink)',
-  },
-  '.cm-textfield': { backgroundColor: 'var(--paper)', color: 'var(--ink)', border: '1px solid var(--rule)' },
-  '.cm-diagnostic-error': { borderLeft: '4px solid var(--err)' },
-  '.cm-lintRange-error': {
-    backgroundImage: 'none',
-    textDecoration: 'underline wavy var(--err)',
-    textUnderlineOffset: '3px',
-  },
-  '.cm-foldPlaceholder': {
-    backgroundColor: 'var(--paper)',
-    color: 'var(--soft)',
-    border: '1px solid var(--rule)',
-  },
-});
 
 const KINDS: Readonly<Record<string, string>> = { word: '', register: 'register', value: 'value' };
 
@@ -97,20 +48,12 @@ function complete(context: CompletionContext): CompletionResult | null {
   };
 }
 
-function tooltipOf(meaning: Meaning): HTMLElement {
-  const box = document.createElement('div');
-  box.className = 'max-w-96 px-2 py-1';
-  const add = (text: string, className: string): void => {
-    const row = document.createElement('p');
-    row.className = className;
-    row.textContent = text;
-    box.append(row);
-  };
-  add(meaning.heading, 'font-semibold');
-  if (meaning.says) add(meaning.says, '');
-  for (const { name, value } of meaning.facts.slice(0, 5)) add(`${name}: ${value}`, 'text-soft');
-  return box;
-}
+const tooltipFor = ({ heading, says, facts }: Meaning): HTMLElement =>
+  tooltipOf(
+    heading,
+    says,
+    facts.slice(0, 5).map(({ name, value }) => `${name}: ${value}`),
+  );
 
 export function editorExtensions(events: EditorEvents, readOnly: boolean): Extension[] {
   const run = (act: () => void) => (): boolean => {
@@ -134,7 +77,7 @@ export function editorExtensions(events: EditorEvents, readOnly: boolean): Exten
     autocompletion({ override: [complete], icons: false }),
     hoverTooltip(async (_view, at) => {
       const known = await events.meaningAt(at);
-      return known && { pos: known.from, end: known.to, create: () => ({ dom: tooltipOf(known.meaning) }) };
+      return known && { pos: known.from, end: known.to, create: () => ({ dom: tooltipFor(known.meaning) }) };
     }),
     keymap.of([
       { key: 'F12', run: run(events.define) },

@@ -1,12 +1,6 @@
-import {
-  foldNodeProp,
-  HighlightStyle,
-  indentService,
-  LanguageSupport,
-  LRLanguage,
-  syntaxHighlighting,
-} from '@codemirror/language';
+import { foldNodeProp, indentService, LanguageSupport, LRLanguage } from '@codemirror/language';
 import { styleTags, tags } from '@lezer/highlight';
+import { colours } from '../../parts/text-editor';
 import { parser } from './part-text-parser';
 
 /** The language of a part's text for the editor: colours and brackets. What words mean is asked of the core. */
@@ -27,14 +21,6 @@ const language = LRLanguage.define({
   languageData: { commentTokens: { line: '#' }, closeBrackets: { brackets: ['(', '[', '"', "'"] } },
 });
 
-const colours = HighlightStyle.define([
-  { tag: tags.keyword, color: 'var(--pick)', fontWeight: '500' },
-  { tag: tags.number, color: 'var(--c4)' },
-  { tag: tags.string, color: 'var(--c3)' },
-  { tag: tags.lineComment, color: 'var(--soft)', fontStyle: 'italic' },
-  { tag: tags.operator, color: 'var(--soft)' },
-]);
-
 /** A new line stands as deep as the one before it: deeper below a block, and deeper still where a line goes on after a comma. */
 const indentation = indentService.of((context, at) => {
   for (let place = at, bias: 1 | -1 = -1; ; ) {
@@ -49,5 +35,4 @@ const indentation = indentService.of((context, at) => {
   }
 });
 
-export const partLanguage = (): LanguageSupport =>
-  new LanguageSupport(language, [syntaxHighlighting(colours), indentation]);
+export const partLanguage = (): LanguageSupport => new LanguageSupport(language, [colours, indentation]);
