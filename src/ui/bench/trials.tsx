@@ -245,10 +245,6 @@ function TrialEditor({
         {STEPS_LABEL}
       </p>
       <TrialText label={STEPS_LABEL} text={text} problems={problems} onChange={setText} />
-      <p className="text-[12.5px] text-soft">
-        Tab takes what is offered, Ctrl Space offers; F12 and F2 go to what a repetition counts and rename it;
-        Esc and then Tab leaves the text.
-      </p>
       {problems.length > 0 && (
         <ul id={`${id}-lines-wrong`} className="text-err" aria-label="What is wrong">
           {problems.slice(0, 5).map((one) => (
@@ -258,6 +254,10 @@ function TrialEditor({
           ))}
         </ul>
       )}
+      <p className="mt-1 text-[12.5px] text-soft">
+        Tab takes what is offered, Ctrl Space offers; F12 and F2 go to what a repetition counts and rename it;
+        Esc and then Tab leaves the text.
+      </p>
       {problems.length === 0 && !expects && (
         <p className="text-soft">Without an expectation a trial cannot pass: say what must be so.</p>
       )}

@@ -7,7 +7,7 @@ import {
 } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { bracketMatching, indentService, LanguageSupport, LRLanguage } from '@codemirror/language';
-import { type Diagnostic, lintGutter, lintKeymap } from '@codemirror/lint';
+import { type Diagnostic, lintKeymap } from '@codemirror/lint';
 import { highlightSelectionMatches, search, searchKeymap } from '@codemirror/search';
 import { EditorSelection, EditorState, type Extension } from '@codemirror/state';
 import { drawSelection, EditorView, hoverTooltip, keymap, lineNumbers } from '@codemirror/view';
@@ -101,7 +101,6 @@ export function trialExtensions({ label, derived, changed }: TrialEditorEvents):
     bracketMatching(),
     highlightSelectionMatches(),
     search({ top: true }),
-    lintGutter(),
     EditorState.allowMultipleSelections.of(true),
     EditorView.lineWrapping,
     EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
