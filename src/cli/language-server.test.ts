@@ -157,3 +157,41 @@ test('a plan file shows its findings at the nets that they are about', async () 
   );
   expect(broken.map(({ message }) => message).join()).toMatch(/nest/);
 }, 60_000);
+
+test('lines of trials in a plan file: what is wrong at its place, completion, and what words mean', async () => {
+  const path = join(folder, 'trials.plan.json');
+  const text = readFileSync('examples/frost-guard.plan.json', 'utf8');
+  const { uri, diagnostics } = await opened(path, text, 'json');
+  expect(diagnostics.filter(({ code }) => code === undefined)).toEqual([]);
+  // A quoted name is escaped in the file; columns are of the file all the same.
+  const wrong = text.replace('"wait 50 ms"', '"\\"FAN_1\\" onn"');
+  const list = (await changed(uri, wrong)).filter(({ code }) => code === undefined);
+  expect(list.map(({ range, message }) => [range.start, range.end, message])).toEqual([
+    [
+      positionIn(wrong, 'onn"', 0),
+      positionIn(wrong, 'onn"', 3),
+      expect.stringMatching(/^"onn" is not understood/),
+    ],
+  ]);
+  const begun = wrong.replace('\\"FAN_1\\" onn', 'press SERV');
+  await changed(uri, begun);
+  const items = await client.sendRequest<CompletionItem[]>('textDocument/completion', {
+    textDocument: { uri },
+    position: positionIn(begun, 'press SERV', 10),
+  });
+  expect(items[0]).toMatchObject({
+    label: 'SERVICE_BTN',
+    textEdit: {
+      newText: 'SERVICE_BTN',
+      range: { start: positionIn(begun, 'press SERV', 6), end: positionIn(begun, 'press SERV', 10) },
+    },
+  });
+  const ask = (piece: string, within: number) =>
+    client.sendRequest<Hover | null>('textDocument/hover', {
+      textDocument: { uri },
+      position: positionIn(begun, piece, within),
+    });
+  expect(JSON.stringify(await ask('{fan-1} off always', 3))).toMatch(/FAN.*_1.*driven/);
+  expect(JSON.stringify(await ask('repeat 4 with', 2))).toContain('so many times');
+  expect(await ask('"trials"', 3)).toBeNull();
+}, 60_000);

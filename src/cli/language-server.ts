@@ -32,10 +32,11 @@ import type { Device } from '@/core/device/device';
 import { sarifReport } from '@/core/output/reports/sarif';
 import { meaningOf } from '@/core/part-meaning/meaning';
 import { checkPartText } from '@/files/devices';
+import { trialCompletions, trialMeaning, trialProblems } from './trial-lines';
 
 /**
  * The language server (LSP 3.17): texts of parts with diagnostics, completion, hover, definition, references, rename and formatting;
- * plan files with their findings. It asks the same forms and checks as the command line, so that all say the same.
+ * plan files with their findings, and the lines of their trials with completion and hover. It asks the same forms and checks as the command line, so that all say the same.
  */
 export interface PlanReader {
   derive(file: string, text: string, devices: string): Result<Derived>;
@@ -49,6 +50,8 @@ export function serveLanguage(connection: Connection, plans: PlanReader): void {
   const documents = new TextDocuments(TextDocument);
   /** Parts as they were when they were whole last. */
   const devices = new Map<string, Device>();
+  /** What followed from plans when they were whole last. */
+  const plansOpen = new Map<string, Derived>();
   const waiting = new Map<string, NodeJS.Timeout>();
 
   connection.onInitialize(() => ({
@@ -64,6 +67,10 @@ export function serveLanguage(connection: Connection, plans: PlanReader): void {
     },
   }));
 
+  const rangeOf = (document: TextDocument, { from, to }: { from: number; to: number }): Range => ({
+    start: document.positionAt(from),
+    end: document.positionAt(to),
+  });
   const pathOf = (uri: string): string => (uri.startsWith('file:') ? fileURLToPath(uri) : uri);
   const isPart = (document: TextDocument): boolean => isPartText(pathOf(document.uri), document.getText());
 
@@ -77,8 +84,17 @@ export function serveLanguage(connection: Connection, plans: PlanReader): void {
     if (!/"format"\s*:\s*"mavrek-plan\//.test(text)) return [];
     const derived = plans.derive(path, text, plans.devices);
     if (!derived.ok) return derived.problems.map((problem) => diagnosticOf(document, path, problem));
+    plansOpen.set(document.uri, derived.value);
     const [run] = sarifReport(derived.value, path, text).runs;
-    return (run?.results ?? []).flatMap((result) => {
+    const wrongLines = trialProblems(text, derived.value).map(
+      ({ from, to, message }): Diagnostic => ({
+        range: rangeOf(document, { from, to }),
+        severity: DiagnosticSeverity.Error,
+        source: 'mavrek',
+        message,
+      }),
+    );
+    const findings = (run?.results ?? []).flatMap((result) => {
       if ('suppressions' in result) return [];
       const line = (result.locations[0]?.physicalLocation.region.startLine ?? 1) - 1;
       return [
@@ -91,6 +107,7 @@ export function serveLanguage(connection: Connection, plans: PlanReader): void {
         },
       ];
     });
+    return [...wrongLines, ...findings];
   }
 
   const check = (document: TextDocument): void => {
@@ -112,6 +129,7 @@ export function serveLanguage(connection: Connection, plans: PlanReader): void {
     clearTimeout(waiting.get(uri));
     waiting.delete(uri);
     devices.delete(uri);
+    plansOpen.delete(uri);
     void connection.sendDiagnostics({ uri, diagnostics: [] });
   });
 
@@ -126,45 +144,80 @@ export function serveLanguage(connection: Connection, plans: PlanReader): void {
     const document = documents.get(textDocument.uri);
     return document && isPart(document) ? work(document, document.offsetAt(position)) : null;
   };
-  const rangeOf = (document: TextDocument, { from, to }: { from: number; to: number }): Range => ({
-    start: document.positionAt(from),
-    end: document.positionAt(to),
-  });
   const locationOf = (document: TextDocument, occurrence: Occurrence): Location => ({
     uri: document.uri,
     range: rangeOf(document, occurrence),
   });
 
-  connection.onCompletion((asked) =>
-    at(asked, (document, offset): CompletionItem[] => {
-      const offered = completionsAt(document.getText(), offset);
-      if (!offered) return [];
-      const range = rangeOf(document, { from: offered.from, to: offset });
-      return offered.options.map(({ label, kind }) => ({
-        label,
-        kind: kind === 'word' ? CompletionItemKind.Keyword : CompletionItemKind.Variable,
-        ...(kind === 'word' ? {} : { detail: kind }),
-        textEdit: { range, newText: label },
-      }));
-    }),
+  /** The same of a plan's text, with what follows from the plan. */
+  const inPlan = <T>(
+    {
+      textDocument,
+      position,
+    }: { textDocument: { uri: string }; position: { line: number; character: number } },
+    work: (document: TextDocument, offset: number, derived: Derived) => T,
+  ): T | null => {
+    const document = documents.get(textDocument.uri);
+    const derived = plansOpen.get(textDocument.uri);
+    return document && derived ? work(document, document.offsetAt(position), derived) : null;
+  };
+
+  const completedTrial = (document: TextDocument, offset: number, derived: Derived): CompletionItem[] => {
+    const offered = trialCompletions(document.getText(), offset, derived);
+    if (!offered) return [];
+    const range = rangeOf(document, offered.place);
+    return offered.list.map(({ text, says }) => ({
+      label: text,
+      kind: says === '' ? CompletionItemKind.Keyword : CompletionItemKind.Variable,
+      ...(says === '' ? {} : { detail: says }),
+      textEdit: { range, newText: text },
+    }));
+  };
+
+  const explainedTrial = (document: TextDocument, offset: number, derived: Derived): Hover | null => {
+    const meaning = trialMeaning(document.getText(), offset, derived);
+    if (!meaning) return null;
+    const facts = meaning.facts.map((fact) => `- ${markdownText(fact)}`);
+    return {
+      contents: { kind: 'markdown', value: [`**${markdownText(meaning.heading)}**`, ...facts].join('\n') },
+      range: rangeOf(document, meaning.place),
+    };
+  };
+
+  connection.onCompletion(
+    (asked) =>
+      inPlan(asked, completedTrial) ??
+      at(asked, (document, offset): CompletionItem[] => {
+        const offered = completionsAt(document.getText(), offset);
+        if (!offered) return [];
+        const range = rangeOf(document, { from: offered.from, to: offset });
+        return offered.options.map(({ label, kind }) => ({
+          label,
+          kind: kind === 'word' ? CompletionItemKind.Keyword : CompletionItemKind.Variable,
+          ...(kind === 'word' ? {} : { detail: kind }),
+          textEdit: { range, newText: label },
+        }));
+      }),
   );
 
-  connection.onHover((asked) =>
-    at(asked, (document, offset): Hover | null => {
-      const occurrence = occurrenceAt(symbolsOf(document.getText()), offset);
-      const device = devices.get(document.uri);
-      const meaning = occurrence && device && meaningOf(device, occurrence.key);
-      if (!occurrence || !meaning) return null;
-      const lines = [
-        `**${meaning.heading}**${meaning.says ? `: ${markdownText(meaning.says)}` : ''}`,
-        ...meaning.facts.map(({ name, value }) => `- ${name}: ${markdownText(value)}`),
-        ...(meaning.lines.length > 0 ? ['```', ...meaning.lines.slice(0, 12), '```'] : []),
-      ];
-      return {
-        contents: { kind: 'markdown', value: lines.join('\n') },
-        range: rangeOf(document, occurrence),
-      };
-    }),
+  connection.onHover(
+    (asked) =>
+      inPlan(asked, explainedTrial) ??
+      at(asked, (document, offset): Hover | null => {
+        const occurrence = occurrenceAt(symbolsOf(document.getText()), offset);
+        const device = devices.get(document.uri);
+        const meaning = occurrence && device && meaningOf(device, occurrence.key);
+        if (!occurrence || !meaning) return null;
+        const lines = [
+          `**${meaning.heading}**${meaning.says ? `: ${markdownText(meaning.says)}` : ''}`,
+          ...meaning.facts.map(({ name, value }) => `- ${name}: ${markdownText(value)}`),
+          ...(meaning.lines.length > 0 ? ['```', ...meaning.lines.slice(0, 12), '```'] : []),
+        ];
+        return {
+          contents: { kind: 'markdown', value: lines.join('\n') },
+          range: rangeOf(document, occurrence),
+        };
+      }),
   );
 
   connection.onDefinition((asked) =>
