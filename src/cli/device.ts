@@ -12,7 +12,7 @@ import { partComparisonText } from '@/core/compare/parts/print';
 import { migrateCorrections } from '@/core/description/migrations';
 import { PART_FORMS, type PartForm, REGISTER_FORMS } from '@/core/description/part-forms';
 import { formatPartText } from '@/core/description/part-text/text-form';
-import { writtenText } from '@/core/description/part-text/written';
+import { wholeText } from '@/core/description/part-text/written';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
 import type { RecipeFile } from '@/core/description/recipe-file';
@@ -291,7 +291,7 @@ function exportFiles(device: Device, as: PartForm): Result<{ path: string; text:
       ]);
     }
     case 'text':
-      return ok([{ path: `${id}.part`, text: writtenText(original, original.text, 'description') }]);
+      return ok([{ path: `${id}.part`, text: wholeText(original) }]);
     case 'json':
       return ok([{ path: `${id}.device.json`, text: printDevice(original) }]);
     case 'corrections':

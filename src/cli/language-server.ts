@@ -36,7 +36,8 @@ import { trialCompletions, trialMeaning, trialProblems } from './trial-lines';
 
 /**
  * The language server (LSP 3.17): texts of parts with diagnostics, completion, hover, definition, references, rename and formatting;
- * plan files with their findings, and the lines of their trials with completion and hover. It asks the same forms and checks as the command line, so that all say the same.
+ * plan files with their findings, and the lines of their trials with completion and hover. It asks the same forms and checks as the command
+ * line, so that all say the same.
  */
 export interface PlanReader {
   derive(file: string, text: string, devices: string): Result<Derived>;

@@ -5,7 +5,7 @@ import { newId } from '@/core/base/text/new-id';
 import { type Comparison, comparePlans } from '@/core/compare/compare';
 import { type Derived, derive } from '@/core/derive/derive';
 import { type PartForm, REGISTER_FORMS } from '@/core/description/part-forms';
-import { writtenText } from '@/core/description/part-text/written';
+import { wholeText } from '@/core/description/part-text/written';
 import { printDevice } from '@/core/description/print-device';
 import { hasRecipe } from '@/core/description/recipe';
 import type { Correction, DeviceDescription } from '@/core/description/types';
@@ -299,7 +299,7 @@ export const jobs = {
         return ok({
           ending: '.part',
           type: 'text/plain; charset=utf-8',
-          body: writtenText(original, original.text, 'description'),
+          body: wholeText(original),
         });
       case 'json':
         return ok({

@@ -40,7 +40,7 @@ ${grammarText()}\`\`\`
 
 The page of a part has an editor (tab *Text*). Any other editor that speaks the Language Server Protocol can start
 \`./mavrek language-server\`: for \`.part\` files it gives diagnostics, completion, hover (address, reset, source), definition, references,
-rename and formatting; for plan files their findings. \`recipe.part\` is checked with the tables beside it.
+rename and formatting; for plan files their findings, and for the lines of their trials diagnostics, completion and hover. \`recipe.part\` is checked with the tables beside it.
 
 At the command line: \`./mavrek device check PART\` (with \`--format json\` or \`sarif\`), \`device watch PART\`, which checks whenever a file
 changes, \`device format FILE\`, and \`device compare A B\`: whether two descriptions of a part mean the same. Registers are compared by address, single writes to

@@ -1,12 +1,13 @@
 import { expectOk } from '@/testing/expect-ok';
 import { FAMILIES, family } from '@/testing/families';
+import { fuzzBudget, randomFrom } from '@/testing/random';
 import { parseDevice, readRecipeFile } from '../../import/compose/device-files';
 import { printTables, recipeTextOf } from '../../import/compose/print-tables';
 import { fingerprintOfDescription } from '../fingerprint';
 import { onTables } from '../on-tables';
 import { printDevice } from '../print-device';
-import { printPartText } from './text-form';
-import { withText, writtenText } from './written';
+import { printPartText, readPartText } from './text-form';
+import { wholeText, withText, writtenText } from './written';
 
 const original = family('sarn-s9').original;
 const printed = recipeTextOf({ ...original, text: undefined });
@@ -27,6 +28,39 @@ test('comments and order stay, through the exchange format and back; what it mea
   expect(recipeTextOf(stored(turned))).toBe(turned);
 });
 
+test.each(FAMILIES)('with its tables the text of %s keeps its comments, and is the same part', (folder) => {
+  const { text: _before, ...bare } = family(folder).original;
+  const lines = recipeTextOf(bare as typeof original).split('\n');
+  const text = lines
+    .flatMap((line, at) => (/^\S/.test(line) ? [`# comment ${at}`, line] : [line]))
+    .join('\n');
+  const whole = wholeText({ ...bare, text } as typeof original);
+  expect(whole.match(/^# comment /gm)?.length).toBe(text.match(/^# comment /gm)?.length);
+  const read = expectOk(parseDevice('x.part', whole));
+  expect(read.text).toBe(whole);
+  expect(fingerprintOfDescription(read)).toBe(fingerprintOfDescription(bare as typeof original));
+  // A description that was stored whole goes out as it came.
+  expect(wholeText(read)).toBe(whole);
+  // And all but its tables is the text that one edits, with its comments.
+  expect(recipeTextOf(read)).toBe(text);
+});
+
+test('whatever stands in a kept text, what is shown reads as the description', () => {
+  const random = randomFrom(30);
+  const { text: _before, ...bare } = original;
+  const whole = printPartText(bare);
+  for (let turn = 0; turn < fuzzBudget(150); turn++) {
+    const at = random.int(whole.length);
+    const piece = random.pick(['', '#', '"', '\n', 'pins ', 'package q', 'pad X io\n', '(', '  ']);
+    const text = whole.slice(0, at) + piece + whole.slice(at + random.int(40));
+    for (const shown of [wholeText({ ...original, text }), recipeTextOf({ ...original, text })]) {
+      const kind = shown.includes('\npad ') ? 'description' : 'recipe';
+      const read = expectOk(readPartText('x.part', shown, kind)).value as object;
+      expect(printPartText(read)).toBe(kind === 'recipe' ? printed : whole);
+    }
+  }
+});
+
 test('a text that is as it is printed is not kept twice', () => {
   expect(stored(printed).text).toBeUndefined();
   expect(
@@ -41,7 +75,7 @@ test('a text that says something else, or nothing that can be read, is not shown
   for (const text of ['stage', '\u0000', '# only a comment', printed.replace('set of OUT', 'clear of OUT')])
     expect(recipeTextOf({ ...description, text })).toBe(printed);
   // Rows of a table in another order decide something else.
-  expect(writtenText({ recipe: { encode: [] } }, 'table a from mode\n', 'recipe')).toBe(
+  expect(writtenText({ recipe: { encode: [] } }, 'table a from mode\n')).toBe(
     printPartText({ recipe: { encode: [] } }),
   );
 });

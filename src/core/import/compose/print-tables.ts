@@ -156,7 +156,7 @@ function onAllPads(functions: readonly PadFunction[], at: number, io: readonly s
 
 /** All that the tables do not hold, as the part's text: as it was written, where that is known. */
 export const recipeTextOf = (description: DeviceDescription): string =>
-  writtenText(recipeFileOf(description), description.text, 'recipe');
+  writtenText(recipeFileOf(description), description.text);
 
 /** All that the tables do not hold. */
 export function recipeFileOf(description: DeviceDescription): RecipeFile {
