@@ -18,7 +18,7 @@ export function parserText(file: string): string {
     .replace('<Name, STEP_WORDS>', `<Name, ${choice(STEP_WORDS)}>`)
     .replace('<Name, OTHER_WORDS>', `<Name, ${choice(OTHER_WORDS)}>`);
   const { parser } = buildParserFile(grammar, { typeScript: true, fileName: file.split('/').at(-1) });
-  return `// biome-ignore-all lint: generated\n// biome-ignore-all format: generated\n${parser.replaceAll('\n\n', '\n')}`;
+  return `// biome-ignore-all assist/source/organizeImports: generated\n// biome-ignore-all lint: generated\n// biome-ignore-all format: generated\n${parser}`;
 }
 
 if (process.argv[1]?.endsWith('print-parser.ts'))

@@ -86,7 +86,7 @@ test('a stored plan is worked on with the part it was made against; others are n
   const id = expectOk(await storePlan(demo));
   const found = await planOnPart(id);
   if (!found) throw new Error('is not there');
-  expect(found.part).toEqual({ id: demo.device, fingerprint: demo.deviceFingerprint });
+  expect(found.part).toMatchObject({ id: demo.device, fingerprint: demo.deviceFingerprint });
   expect(await workOnPart('counts', found.part, { plan: found.plan })).toEqual({ errors: 0, warnings: 0 });
   expect(await planOnPart('nobody')).toBeUndefined();
 });
