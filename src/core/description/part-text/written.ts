@@ -69,8 +69,8 @@ function withoutTables(text: string): string {
   };
   for (const [at, line] of linesOf(text).lines.entries()) {
     const word = wordOf(text, line);
-    const before = linesBefore(text, line);
-    if (['pad', 'function', 'correction'].includes(word)) drop(line, at === 0 ? line.start : before);
+    if (['pad', 'function', 'correction'].includes(word))
+      drop(line, at === 0 ? line.start : linesBefore(text, line));
     if (word === 'package')
       for (const child of line.children)
         if (wordOf(text, child) === 'pins') drop(child, linesBefore(text, child));

@@ -3,7 +3,9 @@ import {
   autocompletion,
   type CompletionContext,
   type CompletionResult,
+  closeCompletion,
   completionKeymap,
+  completionStatus,
 } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { bracketMatching, indentService, LanguageSupport, LRLanguage } from '@codemirror/language';
@@ -12,7 +14,7 @@ import { highlightSelectionMatches, search, searchKeymap } from '@codemirror/sea
 import { EditorSelection, EditorState, type Extension } from '@codemirror/state';
 import { drawSelection, EditorView, hoverTooltip, keymap, lineNumbers } from '@codemirror/view';
 import { styleTags, tags } from '@lezer/highlight';
-import { completionsFor } from '@/core/bench/script/complete';
+import { type Completion, completionsFor } from '@/core/bench/script/complete';
 import { meaningInScript, type WordMeaning } from '@/core/bench/script/meaning';
 import { namesIn } from '@/core/bench/script/names';
 import type { ScriptProblem } from '@/core/bench/script/steps';
@@ -59,32 +61,47 @@ export function trialExtensions({ label, derived, changed }: TrialEditorEvents):
     const meaning = meaningInScript(derived(), linesOf(state), line.number - 1, at - line.from);
     return meaning && { ...meaning, start: line.from };
   };
-  const complete = (context: CompletionContext): CompletionResult | null => {
-    const line = context.state.doc.lineAt(context.pos);
-    const typed = line.text.slice(0, context.pos - line.from);
-    const rest = line.text.slice(context.pos - line.from);
-    // Words complete at the end of a line, and before a space.
-    if (!/^(\s|$)/.test(rest) || (typed.trim() === '' && !context.explicit)) return null;
-    const { from, list } = completionsFor(typed, namesIn(derived()));
+  /** What the word at a place could become, and where that word begins. Words complete at the end of a line, and before a space. */
+  const offersAt = (state: EditorState, at: number): { from: number; list: Completion[] } => {
+    const line = state.doc.lineAt(at);
+    const { from, list } = completionsFor(line.text.slice(0, at - line.from), namesIn(derived()));
+    return { from: line.from + from, list: /^(\s|$)/.test(line.text.slice(at - line.from)) ? list : [] };
+  };
+  const take = (view: EditorView, { text }: Completion, from: number, to: number): void => {
+    const after = view.state.doc.sliceString(to, to + 1) === ' ' ? 1 : 0;
+    view.dispatch({
+      changes: { from, to: to + after, insert: `${text} ` },
+      selection: { anchor: from + text.length + 1 },
+      userEvent: 'input.complete',
+    });
+  };
+  const complete = ({ state, pos, explicit }: CompletionContext): CompletionResult | null => {
+    const { text, from: start } = state.doc.lineAt(pos);
+    if (text.slice(0, pos - start).trim() === '' && !explicit) return null;
+    const { from, list } = offersAt(state, pos);
     if (list.length === 0) return null;
     return {
-      from: line.from + from,
-      options: list.map(({ text, says }, at) => ({
-        label: text,
-        detail: says,
+      from,
+      options: list.map((offer, at) => ({
+        label: offer.text,
+        detail: offer.says,
         // In the order of the forms: what is likely comes first.
         boost: -at,
-        apply: (view, _completion, start, end) => {
-          const after = view.state.doc.sliceString(end, end + 1) === ' ' ? 1 : 0;
-          view.dispatch({
-            changes: { from: start, to: end + after, insert: `${text} ` },
-            selection: { anchor: start + text.length + 1 },
-            userEvent: 'input.complete',
-          });
-        },
+        apply: (view, _completion, begin, end) => take(view, offer, begin, end),
       })),
       filter: false,
     };
+  };
+  /** Takes the first offer where those for what was typed last are still on their way. */
+  const takeFirst = (view: EditorView): boolean => {
+    if (completionStatus(view.state) !== 'pending') return false;
+    const { head } = view.state.selection.main;
+    const { from, list } = offersAt(view.state, head);
+    const [first] = list;
+    if (!first) return false;
+    closeCompletion(view);
+    take(view, first, from, head);
+    return true;
   };
   /** All places of what a repetition counts: to go to where it is named, and to name it otherwise in all of them at once. */
   const usesAt = (view: EditorView): { from: number; to: number }[] => {
@@ -123,7 +140,7 @@ export function trialExtensions({ label, derived, changed }: TrialEditorEvents):
       };
     }),
     keymap.of([
-      { key: 'Tab', run: acceptCompletion },
+      { key: 'Tab', run: (view) => takeFirst(view) || acceptCompletion(view) },
       {
         key: 'F12',
         run: (view) => {
